@@ -1,0 +1,167 @@
+"""The command line: ``evenquill convert``, ``serve`` and ``demo``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+import tempfile
+import time
+from pathlib import Path
+from typing import Any
+
+from tqdm import tqdm
+
+from evenquill.core.convert import ISO_639_3, Conversion, convert
+from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.core.model import RemarkKind
+from evenquill.core.reading.pages import PagePool
+from evenquill.core.writers.docx import write_docx
+
+DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
+
+FORMATS = ("docx", "odt", "rtf", "html", "epub", "txt", "pdf")
+WRITERS = {"docx": write_docx}
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Runs a command and returns its exit code."""
+    options = _parser().parse_args(arguments)
+    return int(options.run(options))
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="evenquill", description="Turns PDFs into editable word-processor files.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    one = commands.add_parser("convert", help="convert files")
+    one.add_argument("sources", nargs="+", metavar="SOURCE", type=Path)
+    one.add_argument("-o", "--out", required=True, type=Path, help="the file to write, or a folder for several")
+    one.add_argument("--to", choices=FORMATS, default="docx")
+    one.add_argument("--language", default="", help="language of the text, such as eng or deu+fra")
+    one.add_argument("--password-file", type=Path, help="a file whose first line is the password")
+    one.add_argument("--report", type=Path, help="write measures as JSON to this file")
+    one.add_argument("--workers", type=int, default=0, metavar="N", help="processes; one for each core if not given")
+    one.add_argument("--cluster", metavar="ADDRESS", help="read the pages on a cluster at this address")
+    one.set_defaults(run=_convert)
+
+    for name, text in (("serve", "start the application"), ("demo", "start it with the demo documents")):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("--host", default="127.0.0.1")
+        command.add_argument("--port", type=int, default=8017)
+        command.add_argument("--data", type=Path, default=Path("data"), help="the folder that everything is kept in")
+        command.add_argument("--workers", type=int, default=0, metavar="N", help="processes that read pages")
+        command.set_defaults(run=_serve, demo=name == "demo")
+    return parser
+
+
+def _convert(options: argparse.Namespace) -> int:
+    wrong = _wrong_use(options)
+    if wrong:
+        print(f"evenquill: {wrong}", file=sys.stderr)
+        return WRONG_USE
+    password = _password(options.password_file)
+    outcome = DONE
+    reports = []
+    with PagePool(options.workers) as pool:
+        for source in options.sources:
+            target = _target(options, source)
+            try:
+                code, report = _convert_one(source, target, options, pool, password)
+                reports.append(report)
+            except SourceError as error:
+                print(f"{source}: {error}", file=sys.stderr)
+                code = LOCKED if isinstance(error, PasswordNeeded) else BAD_SOURCE
+            except OSError as error:
+                print(f"{source}: {error.strerror or error}.", file=sys.stderr)
+                code = BAD_SOURCE
+            outcome = outcome or code
+    if options.report:
+        whole: Any = reports if len(options.sources) > 1 else (reports[0] if reports else {})
+        options.report.write_text(json.dumps(whole, ensure_ascii=False, indent=1), encoding="utf-8")
+    return outcome
+
+
+def _wrong_use(options: argparse.Namespace) -> str:
+    if options.to not in WRITERS:
+        return f"{options.to} cannot be written yet; only {', '.join(WRITERS)}."
+    if options.cluster:
+        return "clusters cannot be used yet; leave --cluster out."
+    if len(options.sources) > 1 and options.out.is_file():
+        return "several sources need a folder after -o, not a file."
+    if options.password_file and not options.password_file.is_file():
+        return f"there is no password file {options.password_file}."
+    if options.workers < 0:
+        return "--workers takes a number from 1."
+    return ""
+
+
+def _password(file: Path | None) -> str | None:
+    if file is None:
+        return None
+    lines = file.read_text(encoding="utf-8").splitlines()
+    return lines[0] if lines else ""
+
+
+def _target(options: argparse.Namespace, source: Path) -> Path:
+    if len(options.sources) > 1 or options.out.is_dir():
+        return Path(options.out) / f"{source.stem}.{options.to}"
+    return Path(options.out)
+
+
+def _convert_one(
+    source: Path, target: Path, options: argparse.Namespace, pool: PagePool, password: str | None
+) -> tuple[int, dict[str, Any]]:
+    with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
+        with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
+
+            def progress(done: int, pages: int) -> None:
+                bar.total = pages
+                bar.update(done - bar.n)
+
+            conversion = convert(
+                source,
+                pool,
+                Path(folder),
+                password=password,
+                language=_short_language(options.language),
+                progress=progress,
+            )
+        started = time.perf_counter()
+        data = WRITERS[options.to](conversion.document, conversion.pictures.get)
+        target.parent.mkdir(parents=True, exist_ok=True)
+        target.write_bytes(data)
+        written = time.perf_counter() - started
+    for remark in conversion.document.remarks:
+        print(f"{source}: {remark.sentence}", file=sys.stderr)
+    unread = any(remark.kind is RemarkKind.UNREADABLE for remark in conversion.document.remarks)
+    code = PAGES_MISSING if unread or conversion.unread_pages else DONE
+    return code, _report(source, conversion, written)
+
+
+def _short_language(names: str) -> str:
+    """The ISO 639-1 code of the first language named, which may be given in three letters."""
+    first = names.split("+")[0].lower()
+    return next((short for short, long in ISO_639_3.items() if long == first), first)
+
+
+def _report(source: Path, conversion: Conversion, written: float) -> dict[str, Any]:
+    """As in the command-line contract; queries come with the module that finds them."""
+    language = conversion.document.language
+    languages = [ISO_639_3.get(language, language)] if language else []
+    return {
+        "source": source.name,
+        "pages": [
+            {"page": page.page, "kind": page.kind.value, "languages": languages, "seconds": page.seconds}
+            for page in conversion.pages
+        ],
+        "stages": {**conversion.stages, "write": round(written, 4)},
+        "blocks": len(conversion.document.blocks),
+        "queries": [],
+    }
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from evenquill.desk.serve import serve  # the command line converts without loading the server
+
+    return serve(options.data, host=options.host, port=options.port, workers=options.workers, demo=options.demo)

@@ -1,0 +1,108 @@
+"""The whole way in one call: a source file -> a document, page-parallel.
+
+with PagePool() as pool:
+    conversion = convert(Path("report.pdf"), pool, Path("pictures"))
+Path("report.docx").write_bytes(write_docx(conversion.document, conversion.pictures.get))
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import msgspec
+from msgspec.structs import replace
+
+from evenquill.core.model import Document, Remark, RemarkKind
+from evenquill.core.pictures import PictureFolder
+from evenquill.core.reading.evidence import PageEvidence, PageKind
+from evenquill.core.reading.pages import PagePool, in_order
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts, examine, rights_sentence
+
+ISO_639_3 = {
+    "en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita", "pt": "por", "nl": "nld", "sv": "swe", "fi": "fin",
+    "da": "dan", "nb": "nor", "no": "nor", "pl": "pol", "cs": "ces",
+}  # fmt: skip
+
+Progress = Callable[[int, int], None]
+"""Told how many pages are read, of how many."""
+
+
+class PageReport(msgspec.Struct, frozen=True):
+    page: int
+    kind: PageKind
+    seconds: float
+
+
+class Conversion(msgspec.Struct, frozen=True):
+    """A document, where its pictures are, and what the way took: seconds by stage."""
+
+    document: Document
+    pictures: PictureFolder
+    facts: SourceFacts
+    pages: tuple[PageReport, ...]
+    stages: dict[str, float]
+
+    @property
+    def unread_pages(self) -> int:
+        return sum(
+            remark.kind in (RemarkKind.PAGE_AS_PICTURE, RemarkKind.UNREADABLE) for remark in self.document.remarks
+        )
+
+
+def convert(
+    source: Path,
+    pool: PagePool,
+    pictures: Path,
+    *,
+    password: str | None = None,
+    language: str = "",
+    progress: Progress = lambda done, pages: None,
+) -> Conversion:
+    """Converts the PDF at ``source``; pictures go into the folder ``pictures``.
+
+    ``language`` is an ISO 639-1 code that overrides what the file says. Raises the errors of ``examine``.
+    """
+    started = time.perf_counter()
+    pictures.mkdir(parents=True, exist_ok=True)
+    facts = examine(source, password=password, repair_into=pictures / "repaired.pdf")
+    if language:
+        facts = replace(facts, language=language)
+    opened = time.perf_counter()
+    readable = Path(facts.repaired) if facts.repaired else source
+    pages: list[PageEvidence] = []
+    for page in pool.read(readable, range(1, facts.pages + 1), pictures, password=password):
+        pages.append(page)
+        progress(len(pages), facts.pages)
+    ordered = in_order(pages)
+    read = time.perf_counter()
+    document = with_source_remarks(rebuild(ordered, facts), facts)
+    rebuilt = time.perf_counter()
+    return Conversion(
+        document,
+        PictureFolder(pictures),
+        facts,
+        tuple(PageReport(page.number, page.kind, page.seconds) for page in ordered),
+        {
+            "open": round(opened - started, 4),
+            "read": round(read - opened, 4),
+            "rebuild": round(rebuilt - read, 4),
+        },
+    )
+
+
+def with_source_remarks(document: Document, facts: SourceFacts) -> Document:
+    """The document with what is to be said of its file put before what is to be said of its pages."""
+    remarks = []
+    if facts.repaired:
+        remarks.append(
+            Remark(
+                RemarkKind.REPAIRED,
+                "The file was damaged and has been repaired; compare its pages with care.",
+            )
+        )
+    if facts.restrictions:
+        remarks.append(Remark(RemarkKind.RIGHTS, rights_sentence(facts.restrictions)))
+    return replace(document, remarks=(*remarks, *document.remarks))

@@ -1,0 +1,38 @@
+"""Styles for a block that is given another kind: the one that such blocks have in the document, or a new one."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from evenquill.core.model import Document, ParagraphStyle, Role, TextBlock
+
+HEADING_SIZES = (1.8, 1.45, 1.2, 1.1)
+"""Sizes of new heading styles over that of the text, by level."""
+
+
+def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
+    """The style in use for such blocks, else the one that a new block of the kind is given."""
+    for block in document.blocks:
+        if isinstance(block, TextBlock) and block.role is role and (block.level == level or role is Role.PARAGRAPH):
+            if role is Role.PARAGRAPH:
+                break
+            return document.style(block.style)
+    body = document.styles[0] if document.styles else ParagraphStyle("Body text")
+    if role is Role.HEADING:
+        size = round(body.size * HEADING_SIZES[min(level, len(HEADING_SIZES)) - 1] * 2) / 2
+        return _named(
+            document,
+            replace(body, name=f"Heading {level}", size=size, bold=True, outline=level, keep_next=True, leading=0.0,
+                    before=body.size, left=0.0, first=0.0),
+        )  # fmt: skip
+    if role is Role.LIST_ITEM:
+        name = "List item" if level == 0 else f"List item, depth {level + 1}"
+        return _named(document, replace(body, name=name, left=0.0, first=0.0))
+    if role is Role.NOTE:
+        return _named(document, replace(body, name="Footnote text", size=body.size - 1.5, leading=0.0))
+    return body
+
+
+def _named(document: Document, style: ParagraphStyle) -> ParagraphStyle:
+    """The document's style of that name, where it has one."""
+    return next((other for other in document.styles if other.name == style.name), style)

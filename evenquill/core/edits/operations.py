@@ -1,0 +1,340 @@
+"""The operations on a document.
+
+``apply`` takes a document and an operation and returns the changed document with the steps that undo it. Blocks are values:
+what an operation does not touch is the very same object afterwards, which is how the store knows what to write.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, NamedTuple
+
+import msgspec
+from msgspec.structs import replace
+
+from evenquill.core.edits.kinds import style_for
+from evenquill.core.edits.words import moved_words
+from evenquill.core.errors import EditError
+from evenquill.core.model import (
+    Align,
+    Block,
+    Document,
+    NumberFormat,
+    Numbering,
+    ParagraphStyle,
+    PictureBlock,
+    Role,
+    Run,
+    TextBlock,
+)
+from evenquill.core.model.cutting import cut_block, join_blocks
+from evenquill.core.model.text import joined, plain
+
+DEEPEST_HEADING = 9
+DEEPEST_LIST = 8
+SMALLEST_PICTURE = 4.0
+LARGEST_PICTURE = 5000.0
+"""Points."""
+
+
+class EditText(msgspec.Struct, frozen=True, tag="edit_text", tag_field="op"):
+    """Gives a text block other runs."""
+
+    block: str
+    runs: tuple[Run, ...]
+
+
+class SplitBlock(msgspec.Struct, frozen=True, tag="split", tag_field="op"):
+    """Parts a text block at a character; the second half is a new block ``new_id`` of the same kind."""
+
+    block: str
+    offset: int
+    new_id: str
+
+
+class JoinBlocks(msgspec.Struct, frozen=True, tag="join", tag_field="op"):
+    """Puts the text of ``second`` at the end of ``first`` with a space between, or none after a broken word."""
+
+    first: str
+    second: str
+
+
+class SetKind(msgspec.Struct, frozen=True, tag="set_kind", tag_field="op"):
+    """Makes a text block a paragraph, heading, list item or note; ``level`` as in the block."""
+
+    block: str
+    role: Role
+    level: int = 0
+    ordered: bool = False
+
+
+class MoveBlock(msgspec.Struct, frozen=True, tag="move", tag_field="op"):
+    """Moves a block before another, or to the end where ``before`` is None."""
+
+    block: str
+    before: str | None = None
+
+
+class SetAside(msgspec.Struct, frozen=True, tag="set_aside", tag_field="op"):
+    """Sets a block aside, or brings it back."""
+
+    block: str
+    aside: bool
+
+
+class InsertParagraph(msgspec.Struct, frozen=True, tag="insert", tag_field="op"):
+    """Puts a new paragraph after a block, or first where ``after`` is None."""
+
+    new_id: str
+    after: str | None = None
+    text: str = ""
+
+
+class AlignBlock(msgspec.Struct, frozen=True, tag="align", tag_field="op"):
+    """Aligns a text block or a picture."""
+
+    block: str
+    align: Align
+
+
+class ResizePicture(msgspec.Struct, frozen=True, tag="resize", tag_field="op"):
+    """Sets the size of a picture, in points."""
+
+    block: str
+    width: float
+    height: float
+
+
+class ReplacePicture(msgspec.Struct, frozen=True, tag="replace_picture", tag_field="op"):
+    """Puts another picture in the place of one; it keeps the width and takes the height that its shape asks for."""
+
+    block: str
+    picture: str
+    media: str
+    pixel_width: int
+    pixel_height: int
+
+
+class DescribePicture(msgspec.Struct, frozen=True, tag="describe", tag_field="op"):
+    """Sets the alternative text of a picture."""
+
+    block: str
+    alt: str
+
+
+class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
+    """Puts ``blocks`` in the place of ``count`` blocks from place ``at``: a step of an inverse.
+
+    ``styles`` are the document's styles then, None where they have not changed.
+    """
+
+    at: int
+    count: int
+    blocks: tuple[Block, ...]
+    styles: tuple[ParagraphStyle, ...] | None = None
+
+
+Operation = (
+    EditText
+    | SplitBlock
+    | JoinBlocks
+    | SetKind
+    | MoveBlock
+    | SetAside
+    | InsertParagraph
+    | AlignBlock
+    | ResizePicture
+    | ReplacePicture
+    | DescribePicture
+)
+
+
+class Edit(NamedTuple):
+    """A changed document and the steps that undo the change, in the order in which to take them."""
+
+    document: Document
+    inverse: tuple[Restore, ...]
+
+
+def apply(document: Document, operation: Operation) -> Edit:
+    """The document after the operation. Raises EditError where the operation does not fit."""
+    return _APPLY[type(operation)](document, operation)
+
+
+def undo(document: Document, inverse: tuple[Restore, ...]) -> Document:
+    """The document before the operation that the inverse belongs to."""
+    for step in inverse:
+        document = _splice(document, step.at, step.count, step.blocks, step.styles).document
+    return document
+
+
+def _splice(
+    document: Document,
+    at: int,
+    count: int,
+    blocks: tuple[Block, ...],
+    styles: tuple[ParagraphStyle, ...] | None = None,
+) -> Edit:
+    """Every operation comes down to this: some blocks in a row give way to others."""
+    old = document.blocks
+    changed = replace(document, blocks=(*old[:at], *blocks, *old[at + count :]))
+    inverse = Restore(at, len(blocks), old[at : at + count])
+    if styles is not None and styles != document.styles:
+        changed = replace(changed, styles=styles)
+        inverse = replace(inverse, styles=document.styles)
+    return Edit(changed, (inverse,))
+
+
+def _place(document: Document, block: str) -> int:
+    try:
+        return document.index(block)
+    except KeyError:
+        raise EditError("That row is no longer there.") from None
+
+
+def _text(document: Document, block: str) -> tuple[int, TextBlock]:
+    at = _place(document, block)
+    found = document.blocks[at]
+    if not isinstance(found, TextBlock):
+        raise EditError("That row is a picture and has no text.")
+    return at, found
+
+
+def _picture(document: Document, block: str) -> tuple[int, PictureBlock]:
+    at = _place(document, block)
+    found = document.blocks[at]
+    if not isinstance(found, PictureBlock):
+        raise EditError("That row is not a picture.")
+    return at, found
+
+
+def _check_new(document: Document, new_id: str) -> None:
+    if not new_id or any(block.id == new_id for block in document.blocks):
+        raise EditError("A new row needs a name that no other row has.")
+
+
+def _edit_text(document: Document, operation: EditText) -> Edit:
+    at, block = _text(document, operation.block)
+    runs = joined(operation.runs)
+    words = moved_words(block.words, block.text, plain(runs))
+    return _splice(document, at, 1, (replace(block, runs=runs, words=words),))
+
+
+def _split(document: Document, operation: SplitBlock) -> Edit:
+    at, block = _text(document, operation.block)
+    _check_new(document, operation.new_id)
+    if not 0 <= operation.offset <= len(block.text):
+        raise EditError("The row has no such place to split it at.")
+    first = cut_block(block, 0, operation.offset)
+    second = replace(cut_block(block, operation.offset), id=operation.new_id, page_break=False)
+    if second.numbering is not None and second.numbering.start is not None:
+        second = replace(second, numbering=replace(second.numbering, start=None))
+    return _splice(document, at, 1, (first, second))
+
+
+def _join(document: Document, operation: JoinBlocks) -> Edit:
+    at, first = _text(document, operation.first)
+    at_second, second = _text(document, operation.second)
+    if at_second <= at:
+        raise EditError("Only rows that follow one another can be joined.")
+    between = document.blocks[at + 1 : at_second]
+    if any(isinstance(block, TextBlock) and block.role is not Role.NOTE and not block.aside for block in between):
+        raise EditError("Only rows that follow one another can be joined.")
+    parting = "" if not first.text or not second.text or first.text[-1] in "-\u00ad\n" else " "
+    whole = join_blocks(first, second, parting)
+    return _splice(document, at, at_second - at + 1, (whole, *between))
+
+
+def _set_kind(document: Document, operation: SetKind) -> Edit:
+    at, block = _text(document, operation.block)
+    role = operation.role
+    lowest, deepest = {Role.HEADING: (1, DEEPEST_HEADING), Role.LIST_ITEM: (0, DEEPEST_LIST)}.get(role, (0, 0))
+    level = min(max(operation.level, lowest), deepest)
+    style = style_for(document, role, level)
+    numbering = _numbering(document, at, level, operation.ordered) if role is Role.LIST_ITEM else None
+    styles = document.styles if style in document.styles else (*document.styles, style)
+    changed = replace(block, role=role, level=level, numbering=numbering, style=style.name, align=None)
+    return _splice(document, at, 1, (changed,), styles)
+
+
+def _numbering(document: Document, at: int, level: int, ordered: bool) -> Numbering:
+    """The numbering of the item before on that level, where it is of the kind; else a new sequence."""
+    for block in reversed(document.blocks[:at]):
+        if not isinstance(block, TextBlock) or block.aside:
+            continue
+        if block.role is not Role.LIST_ITEM or block.level < level:
+            break
+        if block.level == level and block.numbering is not None and block.numbering.ordered is ordered:
+            return replace(block.numbering, start=None)
+    if ordered:
+        form, pattern = [(NumberFormat.DECIMAL, "%."), (NumberFormat.LOWER_LETTER, "%)")][level % 2]
+        return Numbering(form, pattern, 1)
+    return Numbering(NumberFormat.BULLET, ("•", "◦", "▪")[level % 3])
+
+
+def _move(document: Document, operation: MoveBlock) -> Edit:
+    at = _place(document, operation.block)
+    block = document.blocks[at]
+    if operation.before == operation.block:
+        raise EditError("A row cannot be moved before itself.")
+    out = _splice(document, at, 1, ())
+    to = len(out.document.blocks) if operation.before is None else _place(out.document, operation.before)
+    back = _splice(out.document, to, 0, (block,))
+    return Edit(back.document, (*back.inverse, *out.inverse))
+
+
+def _set_aside(document: Document, operation: SetAside) -> Edit:
+    at = _place(document, operation.block)
+    return _splice(document, at, 1, (replace(document.blocks[at], aside=operation.aside),))
+
+
+def _insert(document: Document, operation: InsertParagraph) -> Edit:
+    _check_new(document, operation.new_id)
+    at = 0 if operation.after is None else _place(document, operation.after) + 1
+    style = style_for(document, Role.PARAGRAPH, 0)
+    runs = (Run(operation.text),) if operation.text else ()
+    # A row without a source of its own stands beside the place that it was put at.
+    spots = document.blocks[at - 1].spots[-1:] if at else ()
+    return _splice(document, at, 0, (TextBlock(operation.new_id, runs=runs, style=style.name, spots=spots),))
+
+
+def _align(document: Document, operation: AlignBlock) -> Edit:
+    at = _place(document, operation.block)
+    return _splice(document, at, 1, (replace(document.blocks[at], align=operation.align),))
+
+
+def _resize(document: Document, operation: ResizePicture) -> Edit:
+    at, block = _picture(document, operation.block)
+    width, height = operation.width, operation.height
+    if not (SMALLEST_PICTURE <= width <= LARGEST_PICTURE and SMALLEST_PICTURE <= height <= LARGEST_PICTURE):
+        raise EditError(f"A picture can be from {SMALLEST_PICTURE:g} to {LARGEST_PICTURE:g} points wide and high.")
+    return _splice(document, at, 1, (replace(block, width=width, height=height),))
+
+
+def _replace_picture(document: Document, operation: ReplacePicture) -> Edit:
+    at, block = _picture(document, operation.block)
+    if operation.pixel_width < 1 or operation.pixel_height < 1:
+        raise EditError("The new picture has no size.")
+    height = round(block.width * operation.pixel_height / operation.pixel_width, 1)
+    changed = replace(block, picture=operation.picture, media=operation.media, height=height, note="")
+    return _splice(document, at, 1, (changed,))
+
+
+def _describe(document: Document, operation: DescribePicture) -> Edit:
+    at, block = _picture(document, operation.block)
+    return _splice(document, at, 1, (replace(block, alt=operation.alt),))
+
+
+_APPLY: dict[type, Callable[[Document, Any], Edit]] = {
+    EditText: _edit_text,
+    SplitBlock: _split,
+    JoinBlocks: _join,
+    SetKind: _set_kind,
+    MoveBlock: _move,
+    SetAside: _set_aside,
+    InsertParagraph: _insert,
+    AlignBlock: _align,
+    ResizePicture: _resize,
+    ReplacePicture: _replace_picture,
+    DescribePicture: _describe,
+}

@@ -1,0 +1,40 @@
+"""Word spots after an edit of the text: what was not touched keeps its place, what was keeps the place of what it replaces."""
+
+from __future__ import annotations
+
+from evenquill.core.model import WordSpot
+
+
+def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[WordSpot, ...]:
+    """Word spots for the text ``after``, given those for the text ``before``."""
+    if before == after:
+        return words
+    start = _common_start(before, after)
+    end = _common_end(before[start:], after[start:])
+    old_end, new_end = len(before) - end, len(after) - end
+    shift = len(after) - len(before)
+    out = []
+    for word in words:
+        if word.end <= start:
+            out.append(word)
+        elif word.start >= old_end:
+            out.append(word._replace(start=word.start + shift, end=word.end + shift))
+        else:
+            left = min(word.start, start)
+            right = word.end + shift if word.end >= old_end else new_end
+            if left < right:
+                out.append(word._replace(start=left, end=right))
+    return tuple(out)
+
+
+def _common_start(a: str, b: str) -> int:
+    n = 0
+    for x, y in zip(a, b, strict=False):
+        if x != y:
+            break
+        n += 1
+    return n
+
+
+def _common_end(a: str, b: str) -> int:
+    return _common_start(a[::-1], b[::-1])

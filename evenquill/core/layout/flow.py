@@ -1,0 +1,173 @@
+"""Flow lines: what stands on one baseline of a column, as one line of text with tabs where the gaps are wide."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from typing import NamedTuple
+
+from evenquill.core.model import Box, union
+from evenquill.core.reading.evidence import Line, PageEvidence, Type
+
+TAB_GAP = 2.2
+"""Ems between pieces of a line from which the gap is a tab and not a stretched space."""
+
+SAME_ROW = 0.5
+"""Share of the lower piece's height that two pieces on one row have in common."""
+
+MOSTLY = 0.6
+"""Share of words among the parts of a line of prose."""
+
+LEADER_DOTS = 4
+"""Dots in a row that lead the eye and say nothing."""
+
+_LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
+_DOTS = re.compile(r"^[.…·]+$")
+
+
+class FlowWord(NamedTuple):
+    """A word with what parts it from the one before: nothing, a space, or a tab; ``leader`` if the tab had dots."""
+
+    text: str
+    before: str
+    type: Type
+    marks: int
+    link: str | None
+    box: Box
+    leader: bool = False
+
+
+class FlowLine(NamedTuple):
+    """A line of text in a column. ``x0`` and ``x1`` are its ends with the text upright, ``box`` is on the page."""
+
+    page: int
+    box: Box
+    x0: float
+    x1: float
+    baseline: float
+    size: float
+    words: tuple[FlowWord, ...]
+
+    @property
+    def text(self) -> str:
+        return "".join(word.before + word.text for word in self.words).strip()
+
+    @property
+    def tabbed(self) -> bool:
+        """Whether a tab stands within the line."""
+        return any(word.before == "\t" for word in self.words[1:])
+
+    @property
+    def main_type(self) -> Type:
+        """The look of most of its letters."""
+        weights: dict[Type, int] = {}
+        for word in self.words:
+            if not word.marks & 48:  # Marks.SUPER | Marks.SUB
+                weights[word.type] = weights.get(word.type, 0) + len(word.text)
+        return max(weights, key=lambda look: weights[look]) if weights else self.words[0].type
+
+
+def flow_lines(page: PageEvidence, lines: list[Line]) -> list[FlowLine]:
+    """Pieces of one column (all at one angle) gathered into rows from top to bottom."""
+    rows: list[list[Line]] = []
+    for line in sorted(lines, key=lambda line: line.baseline):
+        if rows and _same_row(rows[-1], line):
+            rows[-1].append(line)
+        else:
+            rows.append([line])
+    return [_flow_line(page, sorted(row, key=lambda line: line.words[0].x0)) for row in rows]
+
+
+def _same_row(row: list[Line], line: Line) -> bool:
+    """On the row's baseline, give or take a third of an em, and beside, not over, what the row has."""
+    if abs(line.baseline - row[0].baseline) > 0.34 * min(line.size, row[0].size):
+        return False
+    x0, x1 = line.words[0].x0, line.words[-1].x1
+    return all(
+        min(x1, other.words[-1].x1) - max(x0, other.words[0].x0) < 0.3 * min(line.size, other.size) for other in row
+    )
+
+
+def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
+    words: list[FlowWord] = []
+    right = row[0].words[0].x0
+    leader = False
+    stretched = _is_stretched_prose(row)
+    for line in row:
+        for i, word in enumerate(line.words):
+            if i == 0 and words:
+                before = " " if stretched or _after_label(words, word.x0 - right, line.size) else "\t"
+            else:
+                before = "" if word.glued or not words else " "
+            if leader:
+                before = "\t"
+            right = word.x1
+            box = _word_box(line, word.x0, word.x1)
+            if _is_leader(line, i):
+                leader = True
+                continue
+            words.append(
+                FlowWord(
+                    word.text.rstrip("…") if leader else word.text,
+                    before if words else "",
+                    page.types[word.type],
+                    word.marks,
+                    page.links[word.link].address if word.link is not None else None,
+                    box,
+                    leader,
+                )
+            )
+            leader = False
+    largest = max(row, key=lambda line: sum(len(word.text) for word in line.words))
+    return FlowLine(
+        page.number,
+        union(line.box for line in row),
+        row[0].words[0].x0,
+        max(line.words[-1].x1 for line in row),
+        largest.baseline,
+        largest.size,
+        tuple(words) or (_first_word(page, row[0]),),
+    )
+
+
+def _first_word(page: PageEvidence, line: Line) -> FlowWord:
+    """For a row that is nothing but dots."""
+    word = line.words[0]
+    return FlowWord(line.text, "", page.types[word.type], word.marks, None, line.box)
+
+
+def _is_stretched_prose(row: list[Line]) -> bool:
+    """Whether the gaps of a row are only spaces stretched by justification: none is wide, and most of it is words."""
+    gaps = [after.words[0].x0 - before.words[-1].x1 for before, after in itertools.pairwise(row)]
+    if any(gap >= TAB_GAP * row[0].size for gap in gaps):
+        return False
+    words = [word.text for line in row for word in line.words]
+    return sum(text[:1].isalpha() for text in words) >= MOSTLY * len(words)
+
+
+def _after_label(words: list[FlowWord], gap: float, size: float) -> bool:
+    """Whether the gap only follows a number or letter in front, as in ``2.1  North pier``."""
+    return gap < TAB_GAP * size and len(words) == 1 and bool(_LABEL.match(words[0].text))
+
+
+def _is_leader(line: Line, i: int) -> bool:
+    """Whether the word is part of a row of at least LEADER_DOTS dots."""
+    if not _DOTS.match(line.words[i].text):
+        return False
+    start = end = i
+    while start > 0 and _DOTS.match(line.words[start - 1].text):
+        start -= 1
+    while end + 1 < len(line.words) and _DOTS.match(line.words[end + 1].text):
+        end += 1
+    return sum(len(word.text) for word in line.words[start : end + 1]) >= LEADER_DOTS
+
+
+def _word_box(line: Line, x0: float, x1: float) -> Box:
+    box = line.box
+    if line.angle == 90:
+        return Box(box.x0, -x1, box.x1, -x0)
+    if line.angle == 180:
+        return Box(-x1, box.y0, -x0, box.y1)
+    if line.angle == 270:
+        return Box(box.x0, x0, box.x1, x1)
+    return Box(x0, box.y0, x1, box.y1)

@@ -1,0 +1,110 @@
+"""The chain from a page's evidence to its columns: furniture out, notes apart, columns in order, rows composed."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.layout.furniture import Furniture
+from evenquill.core.layout.notes import find_notes
+from evenquill.core.model import Box, union
+from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
+
+DROP_CAP = 1.8
+"""Size of a drop cap over that of the line it begins, at least."""
+
+
+class Column(NamedTuple):
+    """Lines and pictures from top to bottom; ``left`` and ``right`` are the edges that its lines keep to."""
+
+    page: int
+    left: float
+    right: float
+    items: tuple[FlowLine | PlacedPicture, ...]
+
+
+class PageLayout(NamedTuple):
+    """``notes`` are footnotes with their marks; ``loose`` are furniture lines that no running head or foot says."""
+
+    number: int
+    width: float
+    height: float
+    text_box: Box
+    columns: tuple[Column, ...]
+    notes: tuple[tuple[str, tuple[FlowLine, ...]], ...]
+    loose: tuple[FlowLine, ...]
+
+
+def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
+    """The page's columns in reading order."""
+    gone = furniture.lines.get(page.number, frozenset())
+    lines = [line for i, line in enumerate(page.lines) if i not in gone]
+    foot = find_notes(lines, text_size)
+    in_notes = {id(line) for _, group in foot.notes for line in group}
+    lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
+
+    upright = [Item(line.box, line) for line in lines if not line.angle]
+    items = [*upright, *(Item(picture.box, picture) for picture in page.pictures)]
+    columns = [_column(page, column) for column in in_columns(items, page.rules)]
+    for angle in sorted({line.angle for line in lines if line.angle}):
+        columns.append(_turned_column(page, [line for line in lines if line.angle == angle]))
+    text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
+    return PageLayout(
+        page.number,
+        page.width,
+        page.height,
+        text_box,
+        tuple(columns),
+        tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in foot.notes),
+        tuple(flow_lines(page, [page.lines[i] for i in furniture.other.get(page.number, ())])),
+    )
+
+
+def _column(page: PageEvidence, items: list[Item]) -> Column:
+    rows = flow_lines(page, [item.content for item in items if isinstance(item.content, Line)])
+    pictures = [item.content for item in items if isinstance(item.content, PlacedPicture)]
+    content: list[FlowLine | PlacedPicture] = [*rows, *pictures]
+    content.sort(key=lambda item: item.box.y0)
+    left = min(item.box.x0 for item in items)
+    right = max(item.box.x1 for item in items)
+    if rows:
+        left, right = min(row.x0 for row in rows), max(row.x1 for row in rows)
+    return Column(page.number, left, right, tuple(content))
+
+
+def _turned_column(page: PageEvidence, lines: list[Line]) -> Column:
+    rows = flow_lines(page, lines)
+    return Column(page.number, min(row.x0 for row in rows), max(row.x1 for row in rows), tuple(rows))
+
+
+def _with_drop_caps(lines: list[Line]) -> list[Line]:
+    """A large first letter put at the head of the line beside its top."""
+    caps = [line for line in lines if len(line.text) <= 2 and line.text.isalpha() and not line.angle]
+    out = list(lines)
+    for cap in caps:
+        beside = [
+            line
+            for line in out
+            if line is not cap
+            and not line.angle
+            and cap.size > DROP_CAP * line.size
+            and 0 <= line.box.x0 - cap.box.x1 < 2 * line.size
+            and line.box.overlap_y(cap.box) > 0.3 * line.box.height
+        ]
+        if not beside:
+            continue
+        first = min(beside, key=lambda line: line.baseline)
+        letter = cap.words[0]._replace(type=first.words[0].type)
+        joined = first._replace(
+            box=first.box._replace(x0=cap.box.x0),
+            words=(letter, first.words[0]._replace(glued=True), *first.words[1:]),
+        )
+        replaced = {id(line): _reaching_to(line, cap.words[0].x0) for line in beside} | {id(first): joined}
+        out = [replaced.get(id(line), line) for line in out if line is not cap]
+    return out
+
+
+def _reaching_to(line: Line, x0: float) -> Line:
+    """The line as if it began at ``x0``: text beside a drop cap is not indented."""
+    return line._replace(words=(line.words[0]._replace(x0=x0), *line.words[1:]))

@@ -1,0 +1,39 @@
+"""The nouns of the product: documents, blocks, runs, styles, and where on the source they came from."""
+
+from evenquill.core.model.blocks import (
+    Block,
+    NumberFormat,
+    Numbering,
+    PictureBlock,
+    Role,
+    TabStop,
+    TextBlock,
+)
+from evenquill.core.model.document import Document, PageGeometry, Remark, RemarkKind, Running
+from evenquill.core.model.geometry import Box, Spot, WordSpot, union
+from evenquill.core.model.styles import Align, Family, ParagraphStyle
+from evenquill.core.model.text import Marks, Run
+
+__all__ = [
+    "Align",
+    "Block",
+    "Box",
+    "Document",
+    "Family",
+    "Marks",
+    "NumberFormat",
+    "Numbering",
+    "PageGeometry",
+    "ParagraphStyle",
+    "PictureBlock",
+    "Remark",
+    "RemarkKind",
+    "Role",
+    "Run",
+    "Running",
+    "Spot",
+    "TabStop",
+    "TextBlock",
+    "WordSpot",
+    "union",
+]

@@ -1,0 +1,72 @@
+"""The document: what a conversion makes, a clerk corrects and a writer writes."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+import msgspec
+
+from evenquill.core.model.blocks import Block
+from evenquill.core.model.geometry import Box
+from evenquill.core.model.styles import ParagraphStyle
+from evenquill.core.model.text import Run
+
+
+class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A page of the source: its size and the box that its text keeps to, in points."""
+
+    width: float
+    height: float
+    text_box: Box
+
+
+class Running(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A running head or foot. ``{page}`` in the text of a run stands for the page number."""
+
+    runs: tuple[Run, ...]
+    style: str
+    tabs: tuple[float, ...] = ()
+
+
+class RemarkKind(StrEnum):
+    REPAIRED = "repaired"
+    PAGE_AS_PICTURE = "page_as_picture"
+    RIGHTS = "rights"
+    UNREADABLE = "unreadable"
+
+
+class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Something that the clerk should know; ``page`` is None where it is about the whole document."""
+
+    kind: RemarkKind
+    sentence: str
+    page: int | None = None
+
+
+class Document(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Everything that is written out, in reading order. Changed only by operations (core.edits)."""
+
+    title: str = ""
+    language: str = ""
+    styles: tuple[ParagraphStyle, ...] = ()
+    blocks: tuple[Block, ...] = ()
+    pages: tuple[PageGeometry, ...] = ()
+    header: Running | None = None
+    footer: Running | None = None
+    first_page_plain: bool = False
+    first_number: int = 1
+    remarks: tuple[Remark, ...] = ()
+
+    def style(self, name: str) -> ParagraphStyle:
+        """The named style, or the first of the document where there is none of that name."""
+        for style in self.styles:
+            if style.name == name:
+                return style
+        return self.styles[0] if self.styles else ParagraphStyle("Body text")
+
+    def index(self, block: str) -> int:
+        """Place of the block with this id; raises KeyError where there is none."""
+        for i, candidate in enumerate(self.blocks):
+            if candidate.id == block:
+                return i
+        raise KeyError(block)

@@ -1,0 +1,40 @@
+"""Pictures kept in a folder under the SHA-256 of their bytes, so that a picture used twice is kept once."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import tempfile
+from pathlib import Path
+
+
+class PictureFolder:
+    """A folder of pictures; safe to write to from several processes at once."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def path(self, picture: str) -> Path:
+        """Where the picture of this hash is; raises KeyError for what is no hash."""
+        if len(picture) != 64 or not all(c in "0123456789abcdef" for c in picture):
+            raise KeyError(picture)
+        return self.folder / picture[:2] / picture
+
+    def keep(self, data: bytes, media: str) -> str:
+        """Keeps the bytes and returns their SHA-256."""
+        picture = hashlib.sha256(data).hexdigest()
+        path = self.path(picture)
+        if not path.exists():
+            path.parent.mkdir(parents=True, exist_ok=True)
+            handle, part = tempfile.mkstemp(dir=path.parent)
+            with os.fdopen(handle, "wb") as file:
+                file.write(data)
+            Path(part).replace(path)
+        return picture
+
+    def get(self, picture: str) -> bytes:
+        """The bytes of a picture; raises KeyError where there is none."""
+        try:
+            return self.path(picture).read_bytes()
+        except FileNotFoundError:
+            raise KeyError(picture) from None

@@ -1,0 +1,1 @@
+"""Reading: one page in, the evidence of what is on it out."""

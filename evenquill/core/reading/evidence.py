@@ -1,0 +1,122 @@
+"""What a reader found on one page. Every reader (text layer, OCR) gives the same things.
+
+Coordinates are points from the top left of the page as it is looked at.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from enum import StrEnum
+from typing import NamedTuple
+
+import msgspec
+
+from evenquill.core.model import Box, Family, Remark
+
+
+class PageKind(StrEnum):
+    NATIVE = "native"
+    SCANNED = "scanned"
+
+
+class Type(NamedTuple):
+    """A look of letters: font family name as the source gives it, kind of family, size, weight, slant, colour.
+
+    ``color`` is ``rrggbb`` or None for black. ``symbol`` is True for fonts of signs and not of letters.
+    """
+
+    font: str
+    family: Family
+    size: float
+    bold: bool = False
+    italic: bool = False
+    color: str | None = None
+    symbol: bool = False
+
+
+class Word(NamedTuple):
+    """A word, or the part of one that has one look.
+
+    ``type`` is an index into the page's types, ``marks`` holds underline, strike, super- and subscript,
+    ``glued`` is True where no space parts it from the word before, ``link`` an index into the page's links.
+    """
+
+    text: str
+    x0: float
+    x1: float
+    type: int
+    marks: int = 0
+    glued: bool = False
+    link: int | None = None
+
+
+class Line(NamedTuple):
+    """Words on one baseline without a wide gap between them, left to right.
+
+    A line that stands at an angle (in degrees, anticlockwise) has its words' ends in its own frame; its box
+    is always that of the page.
+    """
+
+    box: Box
+    baseline: float
+    size: float
+    words: tuple[Word, ...]
+    angle: int = 0
+
+    @property
+    def text(self) -> str:
+        return "".join(word.text if word.glued else " " + word.text for word in self.words).strip()
+
+
+class PictureKind(StrEnum):
+    RASTER = "raster"
+    DRAWING = "drawing"
+    PAGE = "page"
+
+
+class PlacedPicture(NamedTuple):
+    """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it."""
+
+    box: Box
+    picture: str
+    media: str
+    kind: PictureKind
+    words: str = ""
+
+
+class Rule(NamedTuple):
+    """A straight horizontal or vertical line, or a filled bar thin enough to be one; ``box`` holds its thickness."""
+
+    box: Box
+
+    @property
+    def horizontal(self) -> bool:
+        return self.box.width >= self.box.height
+
+
+class Link(NamedTuple):
+    """A link's area and its address; links into the document itself have the address ``#page=N``."""
+
+    box: Box
+    address: str
+
+
+class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
+    """All that was found on a page. ``boxes`` are outlined or filled rectangles."""
+
+    number: int
+    width: float
+    height: float
+    kind: PageKind = PageKind.NATIVE
+    types: tuple[Type, ...] = ()
+    lines: tuple[Line, ...] = ()
+    pictures: tuple[PlacedPicture, ...] = ()
+    rules: tuple[Rule, ...] = ()
+    boxes: tuple[Box, ...] = ()
+    links: tuple[Link, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    seconds: float = 0.0
+
+
+KeepPicture = Callable[[bytes, str], str]
+"""Takes a picture's bytes and media type into keeping; returns the SHA-256 by which it is found again."""

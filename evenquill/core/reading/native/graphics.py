@@ -1,0 +1,319 @@
+"""What a page draws besides letters: rules, boxes, raster pictures, and vector drawings as pictures.
+
+Paths are sorted by shape: straight and thin is a rule, axis-aligned and closed a box, anything with slanted or curved
+parts belongs to a drawing. A drawing takes in the paths and short labels around it, and is drawn to a picture.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import io
+from collections.abc import Iterator
+from typing import NamedTuple
+
+import pypdfium2 as pdfium
+import pypdfium2.raw as pdfium_c
+from PIL import Image
+
+from evenquill.core.model import Box, union
+from evenquill.core.reading.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
+from evenquill.core.reading.native.frame import Frame
+
+THIN = 3.0
+"""Points: the thickest bar that still counts as a rule."""
+
+SMALLEST_PICTURE = 6.0
+"""Points: what is smaller in both directions is a dot or a bullet."""
+
+MOST_SEGMENTS = 400
+"""A path with more segments than this is a drawing without looking at each."""
+
+MOST_PATHS = 20_000
+"""A page with more paths than this is one large drawing (a map, a plan)."""
+
+DRAWING_DPI = 200
+RASTER_DPI_LIMIT = 600
+LONGEST_SIDE = 6000
+"""Pixels; larger pictures are drawn smaller."""
+
+NEAR = 4.0
+"""Points between parts of one drawing."""
+
+
+class Shape(NamedTuple):
+    """A path on the page: its box, and whether it has slanted or curved parts."""
+
+    box: Box
+    slanted: bool
+    filled: bool
+
+
+class Graphics(NamedTuple):
+    rules: list[Rule]
+    boxes: list[Box]
+    pictures: list[PlacedPicture]
+
+
+def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], keep: KeepPicture) -> Graphics:
+    """Rules, boxes and pictures of a page; pictures' bytes go to ``keep``."""
+    shapes: list[Shape] = []
+    rasters: list[tuple[Box, pdfium_c.FPDF_PAGEOBJECT, bool]] = []
+    whole = Box(0, 0, frame.width, frame.height)
+    for handle, upright in _objects(page.raw):
+        kind = pdfium_c.FPDFPageObj_GetType(handle)
+        box = _clipped(_bounds(handle, frame), whole)
+        if box is None:
+            continue
+        if kind == pdfium_c.FPDF_PAGEOBJ_IMAGE:
+            if box.width >= SMALLEST_PICTURE or box.height >= SMALLEST_PICTURE:
+                rasters.append((box, handle, upright))
+        elif kind == pdfium_c.FPDF_PAGEOBJ_PATH and not _covers(box, whole) and len(shapes) < MOST_PATHS:
+            shape = _shape(handle, box)
+            if shape is not None:
+                shapes.append(shape)
+        elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING:
+            shapes.append(Shape(box, slanted=True, filled=True))
+
+    drawings, rest = _drawings(shapes, lines)
+    rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
+    boxes = [shape.box.rounded() for shape in rest if min(shape.box.width, shape.box.height) > THIN]
+    pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
+    for box in drawings:
+        if not any(picture.box.holds(box, NEAR) for picture in pictures):
+            pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
+    return Graphics(rules, boxes, [_with_words(picture, lines) for picture in pictures])
+
+
+def _objects(page: pdfium_c.FPDF_PAGE) -> Iterator[tuple[pdfium_c.FPDF_PAGEOBJECT, bool]]:
+    """Page objects; forms are taken whole, with their raster content named by the form's own place."""
+    for i in range(pdfium_c.FPDFPage_CountObjects(page)):
+        handle = pdfium_c.FPDFPage_GetObject(page, i)
+        if pdfium_c.FPDFPageObj_GetType(handle) == pdfium_c.FPDF_PAGEOBJ_FORM:
+            yield from ((inner, False) for inner in _form_objects(handle))
+        else:
+            yield handle, True
+
+
+def _form_objects(form: pdfium_c.FPDF_PAGEOBJECT) -> list[pdfium_c.FPDF_PAGEOBJECT]:
+    """A form XObject that draws paths or pictures stands for itself, by its bounds (ISO 32000-1, 8.10)."""
+    kinds = {
+        pdfium_c.FPDFPageObj_GetType(pdfium_c.FPDFFormObj_GetObject(form, i))
+        for i in range(pdfium_c.FPDFFormObj_CountObjects(form))
+    }
+    drawn = kinds & {
+        pdfium_c.FPDF_PAGEOBJ_PATH,
+        pdfium_c.FPDF_PAGEOBJ_IMAGE,
+        pdfium_c.FPDF_PAGEOBJ_SHADING,
+        pdfium_c.FPDF_PAGEOBJ_FORM,
+    }
+    return [form] if drawn else []
+
+
+def _bounds(handle: pdfium_c.FPDF_PAGEOBJECT, frame: Frame) -> Box | None:
+    left, bottom, right, top = (ctypes.c_float() for _ in range(4))
+    if not pdfium_c.FPDFPageObj_GetBounds(
+        handle, ctypes.byref(left), ctypes.byref(bottom), ctypes.byref(right), ctypes.byref(top)
+    ):
+        return None
+    return frame.box(left.value, bottom.value, right.value, top.value)
+
+
+def _clipped(box: Box | None, whole: Box) -> Box | None:
+    if box is None:
+        return None
+    inner = Box(max(box.x0, whole.x0), max(box.y0, whole.y0), min(box.x1, whole.x1), min(box.y1, whole.y1))
+    return inner if inner.x1 >= inner.x0 and inner.y1 >= inner.y0 else None
+
+
+def _covers(box: Box, whole: Box) -> bool:
+    """Whether the box is the page's background."""
+    return box.width > 0.9 * whole.width and box.height > 0.9 * whole.height
+
+
+def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
+    mode, stroke = ctypes.c_int(), ctypes.c_int()
+    pdfium_c.FPDFPath_GetDrawMode(handle, ctypes.byref(mode), ctypes.byref(stroke))
+    if not mode.value and not stroke.value:
+        return None  # a clipping path
+    filled = bool(mode.value)
+    if filled and not stroke.value and _is_white(handle):
+        return None
+    return Shape(box, _is_slanted(handle), filled)
+
+
+def _is_white(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+    red, green, blue, alpha = (ctypes.c_uint() for _ in range(4))
+    pdfium_c.FPDFPageObj_GetFillColor(
+        handle, ctypes.byref(red), ctypes.byref(green), ctypes.byref(blue), ctypes.byref(alpha)
+    )
+    return min(red.value, green.value, blue.value) >= 250 or alpha.value == 0
+
+
+def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+    count = pdfium_c.FPDFPath_CountSegments(handle)
+    if count > MOST_SEGMENTS:
+        return True
+    x, y = ctypes.c_float(), ctypes.c_float()
+    last: tuple[float, float] | None = None
+    for i in range(count):
+        segment = pdfium_c.FPDFPath_GetPathSegment(handle, i)
+        kind = pdfium_c.FPDFPathSegment_GetType(segment)
+        if kind == pdfium_c.FPDF_SEGMENT_BEZIERTO:
+            return True
+        pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
+        point = (x.value, y.value)
+        if (
+            kind == pdfium_c.FPDF_SEGMENT_LINETO
+            and last is not None
+            and abs(point[0] - last[0]) > 0.5
+            and abs(point[1] - last[1]) > 0.5
+        ):
+            return True
+        last = point
+    return False
+
+
+def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], list[Shape]]:
+    """Boxes of drawings, and the shapes that belong to none.
+
+    A drawing grows from its slanted shapes over everything that touches it. One that holds running text is a frame
+    around it and no drawing.
+    """
+    clusters: list[Box] = []
+    for shape in shapes:
+        if shape.slanted:
+            clusters = _merged(clusters, shape.box)
+    grown = True
+    rest = [shape for shape in shapes if not shape.slanted]
+    while clusters and grown:
+        grown = False
+        left = []
+        for shape in rest:
+            touching = [box for box in clusters if _touch(box, shape.box)]
+            if touching:
+                grown = True
+                clusters = _merged(clusters, shape.box)
+            else:
+                left.append(shape)
+        rest = left
+    drawings = []
+    for box in clusters:
+        if max(box.width, box.height) < 2 * SMALLEST_PICTURE:
+            continue
+        if _holds_running_text(box, lines):
+            rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
+            continue
+        drawings.append(_with_labels(box, lines))
+    return drawings, rest
+
+
+def _merged(clusters: list[Box], box: Box) -> list[Box]:
+    out = []
+    for other in clusters:
+        if _touch(other, box):
+            box = union((other, box))
+        else:
+            out.append(other)
+    return [*out, box]
+
+
+def _touch(a: Box, b: Box) -> bool:
+    return a.overlap_x(b) >= -NEAR and a.overlap_y(b) >= -NEAR
+
+
+def _holds_running_text(box: Box, lines: tuple[Line, ...]) -> bool:
+    inside = [line for line in lines if box.holds(line.box, 2.0)]
+    long = [line for line in inside if len(line.words) >= 5]
+    return len(long) >= 2 or (len(long) == 1 and box.height < 3 * long[0].box.height)
+
+
+def _with_labels(box: Box, lines: tuple[Line, ...]) -> Box:
+    """The drawing with the short labels at its edges: axis numbers, names of axes, legends.
+
+    A label is set smaller than the page's text, or reaches into the drawing.
+    """
+    sizes = sorted(line.size for line in lines for _ in line.words)
+    text_size = sizes[len(sizes) // 2] if sizes else 0.0
+    labels = []
+    for line in lines:
+        reach = 1.4 * line.size
+        small = line.size < 0.9 * text_size and len(line.words) <= 6
+        inside = box.overlap_x(line.box) > 0.3 * line.box.width and box.overlap_y(line.box) > 0.3 * line.box.height
+        near = box.overlap_x(line.box) > -reach and box.overlap_y(line.box) > -reach
+        if len(line.words) <= 6 and (inside or (small and near)):
+            labels.append(line.box)
+    return union([box, *labels])
+
+
+def _with_words(picture: PlacedPicture, lines: tuple[Line, ...]) -> PlacedPicture:
+    if picture.kind is not PictureKind.DRAWING:
+        return picture
+    inside = [line for line in lines if picture.box.holds(line.box, 1.0)]
+    inside.sort(key=lambda line: (line.box.y0, line.box.x0))
+    return picture._replace(words=" ".join(line.text for line in inside))
+
+
+def _raster(
+    page: pdfium.PdfPage,
+    frame: Frame,
+    box: Box,
+    handle: pdfium_c.FPDF_PAGEOBJECT,
+    upright: bool,
+    keep: KeepPicture,
+) -> PlacedPicture:
+    """A raster picture with its own bytes where they can be used as they are, else drawn at its own resolution."""
+    if upright and frame.turns == 0 and _stands_upright(handle):
+        jpeg = _plain_jpeg(handle)
+        if jpeg is not None:
+            return PlacedPicture(box.rounded(), keep(jpeg, "image/jpeg"), "image/jpeg", PictureKind.RASTER)
+    width, height = ctypes.c_uint(), ctypes.c_uint()
+    dpi = float(DRAWING_DPI)
+    if pdfium_c.FPDFPageObj_GetType(handle) == pdfium_c.FPDF_PAGEOBJ_IMAGE and pdfium_c.FPDFImageObj_GetImagePixelSize(
+        handle, ctypes.byref(width), ctypes.byref(height)
+    ):
+        longest = max(width.value, height.value)
+        dpi = 72 * longest / max(box.width, box.height, 1.0)
+    return draw_region(page, frame, box, min(dpi, RASTER_DPI_LIMIT), PictureKind.RASTER, keep)
+
+
+def _stands_upright(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+    matrix = pdfium_c.FS_MATRIX()
+    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
+    return bool(matrix.a > 0 and matrix.d > 0 and abs(matrix.b) < 1e-3 and abs(matrix.c) < 1e-3)
+
+
+def _plain_jpeg(handle: pdfium_c.FPDF_PAGEOBJECT) -> bytes | None:
+    """The JPEG file inside the picture, if it is one that every program can show and it has no mask."""
+    if pdfium_c.FPDFPageObj_HasTransparency(handle) or pdfium_c.FPDFImageObj_GetImageFilterCount(handle) != 1:
+        return None
+    name = ctypes.create_string_buffer(32)
+    pdfium_c.FPDFImageObj_GetImageFilter(handle, 0, name, 32)
+    if name.value != b"DCTDecode":
+        return None
+    size = pdfium_c.FPDFImageObj_GetImageDataRaw(handle, None, 0)
+    buffer = ctypes.create_string_buffer(size)
+    pdfium_c.FPDFImageObj_GetImageDataRaw(handle, buffer, size)
+    try:
+        with Image.open(io.BytesIO(buffer.raw)) as image:
+            return buffer.raw if image.format == "JPEG" and image.mode in ("L", "RGB") else None
+    except OSError:
+        return None
+
+
+def draw_region(
+    page: pdfium.PdfPage, frame: Frame, box: Box, dpi: float, kind: PictureKind, keep: KeepPicture
+) -> PlacedPicture:
+    """A part of the page drawn to a picture at ``dpi``, or less where that would be too large."""
+    scale = min(dpi / 72, LONGEST_SIDE / max(box.width, box.height, 1.0))
+    image = page.render(
+        scale=scale,
+        crop=(
+            max(box.x0, 0.0),
+            max(frame.height - box.y1, 0.0),
+            max(frame.width - box.x1, 0.0),
+            max(box.y0, 0.0),
+        ),
+    ).to_pil()
+    out = io.BytesIO()
+    image.convert("RGB").save(out, "PNG", optimize=False)
+    return PlacedPicture(box.rounded(), keep(out.getvalue(), "image/png"), "image/png", kind)

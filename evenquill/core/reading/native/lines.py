@@ -1,0 +1,282 @@
+"""Characters -> lines of words.
+
+Runs are cut into pieces at wide gaps, pieces are gathered on baselines, and words are parted by the spaces that the page
+sets or, where it sets none, by gaps against the line's own letter spacing.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from evenquill.core.model import Box, Marks
+from evenquill.core.reading.evidence import Line, Type, Word
+from evenquill.core.reading.native.characters import Characters
+
+WIDE_GAP = 1.15
+"""Ems. A gap wider than this ends a line: justified text seldom stretches its spaces so far, column gutters and tabs do."""
+
+WORD_GAP = 0.13
+"""Ems beyond the letter spacing. The tightest justified spaces are about 0.2 em, kerning stays under 0.1."""
+
+SAME_BASELINE = 0.12
+"""Ems between baselines that count as one; rounding in producers stays under 0.05."""
+
+SHIFTED = 0.55
+"""Ems by which a super- or subscript's baseline may be off its line's."""
+
+SMALLER = 0.86
+"""Size of a super- or subscript over that of its line, at most; a note mark alone may be larger."""
+
+TINIEST = 0.4
+"""Size of a super- or subscript over that of its line, at least: text beside a drop cap is smaller than that."""
+
+LONGEST_SHIFTED = 12
+"""Characters in a super- or subscript."""
+
+LONGEST_MARK = 3
+"""Characters in a note mark."""
+
+
+class Glyph(NamedTuple):
+    """A character seen with its text upright: left and right end, top and bottom, in points."""
+
+    text: str
+    x0: float
+    x1: float
+    top: float
+    bottom: float
+
+
+class Piece(NamedTuple):
+    """Neighbouring characters of one look on one baseline."""
+
+    glyphs: list[Glyph]
+    type: int
+    size: float
+    baseline: float
+
+    @property
+    def x0(self) -> float:
+        return self.glyphs[0].x0
+
+    @property
+    def x1(self) -> float:
+        return self.glyphs[-1].x1
+
+
+def lines_of(characters: Characters) -> tuple[tuple[Line, ...], tuple[Type, ...]]:
+    """Lines in no particular order, and the types that their words refer to."""
+    types: dict[Type, int] = {}
+    by_angle: dict[int, list[Piece]] = {}
+    upright = _upright_boxes(characters)
+    for run in characters.runs:
+        number = types.setdefault(run.type, len(types))
+        boxes = upright[run.angle]
+        glyphs = [Glyph(characters.texts[i], *boxes[i]) for i in range(run.start, run.end)]
+        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, number, run.type.size, run.baseline))
+    lines: list[Line] = []
+    for angle, pieces in by_angle.items():
+        lines.extend(_line(group, angle) for group in _gather(pieces))
+    return tuple(line for line in lines if line.words), tuple(types)
+
+
+def _upright_boxes(characters: Characters) -> dict[int, list[tuple[float, float, float, float]]]:
+    """For each angle in use: (x0, x1, top, bottom) of every character with the text at that angle upright."""
+    x0, y0, x1, y1 = characters.boxes.T
+    frames = {0: (x0, x1, y0, y1), 90: (-y1, -y0, x0, x1), 180: (-x1, -x0, -y1, -y0), 270: (y0, y1, -x1, -x0)}
+    angles = {run.angle for run in characters.runs}
+    return {angle: list(map(tuple, np.stack(frames[angle], axis=1).tolist())) for angle in angles}
+
+
+def _pieces(glyphs: list[Glyph], type_number: int, size: float, baseline: float) -> list[Piece]:
+    """A run cut wherever the pen jumps: back, or ahead by a wide gap."""
+    pieces: list[Piece] = []
+    current: list[Glyph] = []
+    for glyph in glyphs:
+        if current and (glyph.x0 - current[-1].x1 > WIDE_GAP * size or glyph.x0 < current[-1].x0 - 0.3 * size):
+            pieces.append(Piece(current, type_number, size, baseline))
+            current = []
+        current.append(glyph)
+    if current:
+        pieces.append(Piece(current, type_number, size, baseline))
+    kept = (_trimmed(piece) for piece in pieces)
+    return [piece for piece in kept if piece.glyphs]
+
+
+def _trimmed(piece: Piece) -> Piece:
+    """Without spaces at its outer ends, but with one kept as the sign that a word begins or ends there."""
+    glyphs = piece.glyphs
+    start, end = 0, len(glyphs)
+    while start < end and glyphs[start].text.isspace():
+        start += 1
+    while end > start and glyphs[end - 1].text.isspace():
+        end -= 1
+    if start == end:
+        return piece._replace(glyphs=[])
+    return piece._replace(glyphs=glyphs[max(start - 1, 0) : end + 1])
+
+
+def _ink(piece: Piece) -> tuple[float, float]:
+    """Left and right end of a piece without the spaces kept at its ends."""
+    glyphs = piece.glyphs
+    first = glyphs[1] if glyphs[0].text.isspace() and len(glyphs) > 1 else glyphs[0]
+    last = glyphs[-2] if glyphs[-1].text.isspace() and len(glyphs) > 1 else glyphs[-1]
+    return first.x0, last.x1
+
+
+def _gather(pieces: list[Piece]) -> list[list[Piece]]:
+    """Pieces that form lines: first on one baseline, then shifted small pieces beside a larger neighbour."""
+    pieces.sort(key=lambda piece: (piece.baseline, piece.x0))
+    baselines: list[list[Piece]] = []
+    for piece in pieces:
+        for group in reversed(baselines[-4:]):
+            small, large = sorted((piece.size, group[0].size))
+            if abs(piece.baseline - group[0].baseline) <= SAME_BASELINE * small and small > TINIEST * large:
+                group.append(piece)
+                break
+        else:
+            baselines.append([piece])
+    lines: list[list[Piece]] = []
+    for group in baselines:
+        group.sort(key=lambda piece: piece.x0)
+        lines.extend(_cut_at_gaps(group))
+    return _with_shifted(lines)
+
+
+def _cut_at_gaps(group: list[Piece]) -> list[list[Piece]]:
+    lines: list[list[Piece]] = []
+    right = 0.0
+    for piece in group:
+        x0, x1 = _ink(piece)
+        if not lines or x0 - right > WIDE_GAP * max(piece.size, lines[-1][-1].size):
+            lines.append([piece])
+            right = x1
+        else:
+            lines[-1].append(piece)
+            right = max(right, x1)
+    return lines
+
+
+def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
+    """Superscripts and subscripts put into the lines that they belong to."""
+    whole = [line for line in lines if line]
+    lengths = [sum(len(piece.glyphs) for piece in line) for line in whole]
+    spans = [(_ink(line[0])[0], max(_ink(piece)[1] for piece in line), max(p.size for p in line)) for line in whole]
+    order = sorted(range(len(whole)), key=lambda i: spans[i][2])
+    gone: set[int] = set()
+    for i in order:
+        x0, x1, size = spans[i]
+        if lengths[i] > LONGEST_SHIFTED:
+            continue
+        best: tuple[float, int] | None = None
+        for j in range(len(whole)):
+            other0, other1, other_size = spans[j]
+            shift = abs(whole[i][0].baseline - whole[j][0].baseline)
+            is_mark = lengths[i] <= LONGEST_MARK < lengths[j] and shift > 0.2 * other_size
+            largest = other_size if is_mark else SMALLER * other_size
+            if j == i or j in gone or not TINIEST * other_size < size <= largest:
+                continue
+            reach = 0.35 * other_size
+            if shift > SHIFTED * other_size or x0 > other1 + reach or x1 < other0 - reach:
+                continue
+            if best is None or shift < best[0]:
+                best = (shift, j)
+        if best is not None:
+            j = best[1]
+            whole[j] = sorted([*whole[j], *whole[i]], key=lambda piece: _ink(piece)[0])
+            spans[j] = (min(spans[j][0], x0), max(spans[j][1], x1), spans[j][2])
+            gone.add(i)
+    return [line for i, line in enumerate(whole) if i not in gone]
+
+
+def _line(pieces: list[Piece], angle: int) -> Line:
+    largest = max(piece.size for piece in pieces)
+    main = max((piece for piece in pieces if piece.size > SMALLER * largest), key=lambda piece: len(piece.glyphs))
+    words = _words(pieces, main)
+    if not words:
+        return Line(Box(0, 0, 0, 0), 0, 0, ())
+    tops = [glyph.top for piece in pieces for glyph in piece.glyphs]
+    bottoms = [glyph.bottom for piece in pieces for glyph in piece.glyphs]
+    # Some fonts claim absurd heights; letters reach neither above one em nor below a third.
+    top = max(min(tops), main.baseline - 1.1 * largest)
+    bottom = min(max(bottoms), main.baseline + 0.4 * largest)
+    if bottom - top < 0.5 * largest:
+        top, bottom = main.baseline - 0.75 * largest, main.baseline + 0.25 * largest
+    box = _page_box(words[0].x0, max(word.x1 for word in words), top, bottom, angle)
+    return Line(box.rounded(), round(main.baseline, 2), main.size, words, angle)
+
+
+def _page_box(x0: float, x1: float, top: float, bottom: float, angle: int) -> Box:
+    if angle == 90:
+        return Box(top, -x1, bottom, -x0)
+    if angle == 180:
+        return Box(-x1, -bottom, -x0, -top)
+    if angle == 270:
+        return Box(-bottom, x0, -top, x1)
+    return Box(x0, top, x1, bottom)
+
+
+def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
+    spacing = _letter_spacing(pieces)
+    words: list[Word] = []
+    letters: list[str] = []
+    start = end = 0.0
+    space = True
+    glued = False
+
+    def close(piece: Piece) -> None:
+        nonlocal letters, space
+        text = "".join(letters)
+        if text and glued and words and not any(c.isalnum() for c in text) and not _shift(piece, main):
+            # A sign from another font (a hyphen, a quote) belongs to the word that it touches.
+            words[-1] = words[-1]._replace(text=words[-1].text + text, x1=round(end, 2))
+            letters = []
+            space = False
+        elif letters:
+            words.append(Word(text, round(start, 2), round(end, 2), piece.type, int(_shift(piece, main)), glued))
+            letters = []
+            space = False
+
+    for piece in pieces:
+        limit = WORD_GAP * piece.size + spacing
+        for glyph in piece.glyphs:
+            if glyph.text.isspace():
+                close(piece)
+                space = True
+                continue
+            if letters and glyph.x0 - end > limit:
+                close(piece)
+                space = True
+            elif not letters and words and glyph.x0 - end > limit:
+                space = True
+            if not letters:
+                start = glyph.x0
+                glued = bool(words) and not space
+            letters.append(glyph.text)
+            end = glyph.x1
+        close(piece)
+    return tuple(words)
+
+
+def _letter_spacing(pieces: list[Piece]) -> float:
+    """Points between letters where the line is letterspaced, else 0."""
+    gaps = [
+        after.x0 - before.x1
+        for piece in pieces
+        for before, after in zip(piece.glyphs, piece.glyphs[1:], strict=False)
+        if before.text.isalnum() and after.text.isalnum()
+    ]
+    return max(float(np.median(gaps)), 0.0) if len(gaps) >= 4 else 0.0
+
+
+def _shift(piece: Piece, main: Piece) -> Marks:
+    lift = main.baseline - piece.baseline
+    if piece.size > SMALLER * main.size and (abs(lift) < 0.2 * main.size or piece.size > main.size):
+        return Marks.NONE
+    if lift > 0.15 * main.size:
+        return Marks.SUPER
+    if lift < -0.08 * main.size:
+        return Marks.SUB
+    return Marks.NONE

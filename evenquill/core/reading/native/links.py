@@ -1,0 +1,47 @@
+"""Link annotations of a page (ISO 32000-1, 12.5.6.5)."""
+
+from __future__ import annotations
+
+import ctypes
+
+import pypdfium2.raw as pdfium_c
+
+from evenquill.core.reading.evidence import Link
+from evenquill.core.reading.native.frame import Frame
+
+SAFE_SCHEMES = ("http://", "https://", "mailto:", "ftp://", "tel:")
+"""What a delivered document may link to; a link that would run something is left out."""
+
+
+def links_of(document: pdfium_c.FPDF_DOCUMENT, page: pdfium_c.FPDF_PAGE, frame: Frame) -> tuple[Link, ...]:
+    """Links to addresses and to pages of the document itself."""
+    links = []
+    position = ctypes.c_int(0)
+    annotation = pdfium_c.FPDF_LINK()
+    while pdfium_c.FPDFLink_Enumerate(page, ctypes.byref(position), ctypes.byref(annotation)):
+        rect = pdfium_c.FS_RECTF()
+        if not pdfium_c.FPDFLink_GetAnnotRect(annotation, ctypes.byref(rect)):
+            continue
+        address = _address(document, annotation)
+        if address:
+            links.append(Link(frame.box(rect.left, rect.bottom, rect.right, rect.top).rounded(), address))
+    return tuple(links)
+
+
+def _address(document: pdfium_c.FPDF_DOCUMENT, annotation: pdfium_c.FPDF_LINK) -> str:
+    target = pdfium_c.FPDFLink_GetDest(document, annotation)
+    action = pdfium_c.FPDFLink_GetAction(annotation)
+    if action:
+        kind = pdfium_c.FPDFAction_GetType(action)
+        if kind == pdfium_c.PDFACTION_URI:
+            size = pdfium_c.FPDFAction_GetURIPath(document, action, None, 0)
+            buffer = ctypes.create_string_buffer(max(int(size), 1))
+            pdfium_c.FPDFAction_GetURIPath(document, action, buffer, size)
+            address = buffer.value.decode("utf-8", "replace").strip()
+            return address if address.lower().startswith(SAFE_SCHEMES) else ""
+        if kind == pdfium_c.PDFACTION_GOTO:
+            target = pdfium_c.FPDFAction_GetDest(document, action)
+    if target:
+        page = pdfium_c.FPDFDest_GetDestPageIndex(document, target)
+        return f"#page={page + 1}" if page >= 0 else ""
+    return ""

@@ -1,0 +1,244 @@
+"""The chain from evidence to document; each step is one module of this folder."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from itertools import count
+
+from msgspec.structs import replace
+
+from evenquill.core.layout import Furniture, find_furniture, lay_out_page
+from evenquill.core.layout.furniture import RunningText
+from evenquill.core.model import (
+    Align,
+    Block,
+    Document,
+    Marks,
+    PageGeometry,
+    ParagraphStyle,
+    PictureBlock,
+    Remark,
+    Role,
+    Run,
+    Running,
+    Spot,
+    TabStop,
+    TextBlock,
+)
+from evenquill.core.model.cutting import cut_block
+from evenquill.core.model.text import joined
+from evenquill.core.reading.evidence import PageEvidence, PictureKind
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
+from evenquill.core.rebuild.facts import facts_of
+from evenquill.core.rebuild.headings import find_headings
+from evenquill.core.rebuild.lists import find_lists
+from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.styles import make_styles
+from evenquill.core.source import SourceFacts
+
+EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
+
+
+def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
+    """One document from the evidence of all pages, which must be in order."""
+    facts = facts_of(pages, source.language)
+    furniture = find_furniture(pages)
+    layouts = [lay_out_page(page, furniture, facts.text_type.size) for page in pages]
+    drafts = drafts_of(layouts, facts)
+    text_look = (facts.text_type.size, facts.text_type.bold)
+    find_lists(drafts, text_look)
+    for draft in drafts:
+        if isinstance(draft, Draft):
+            set_text(draft, facts)
+    find_headings(drafts, text_look, source.outline)
+    styles = make_styles(drafts, facts)
+    blocks = _blocks(drafts, {style.name: style for style in styles})
+    header, footer, running_styles = _running(furniture, pages, styles[0])
+    return Document(
+        title=_title(source, blocks),
+        language=facts.language,
+        styles=(*styles, *running_styles),
+        blocks=tuple(_with_note_marks(blocks, drafts)),
+        pages=tuple(PageGeometry(layout.width, layout.height, layout.text_box.rounded()) for layout in layouts),
+        header=header,
+        footer=footer,
+        first_page_plain=furniture.first_page_plain,
+        first_number=furniture.first_number,
+        remarks=_remarks(pages),
+    )
+
+
+def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle]) -> list[Block]:
+    numbers = count(1)
+    return [
+        _text_block(f"b{n}", draft, styles) if isinstance(draft, Draft) else _picture_block(f"b{n}", draft)
+        for draft, n in zip(drafts, numbers, strict=False)
+    ]
+
+
+def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) -> TextBlock:
+    style = styles[draft.style]
+    return TextBlock(
+        id=block_id,
+        role=draft.role,
+        runs=_within_style(draft.runs, style),
+        style=draft.style,
+        level=draft.level,
+        numbering=draft.numbering,
+        align=None if _same_edge(draft.align, style.align, draft) else draft.align,
+        tabs=_tab_stops(draft),
+        spots=draft.spots,
+        words=draft.words,
+        aside=draft.aside,
+    )
+
+
+def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:
+    """Whether the style's alignment says enough: one line alone cannot tell left from justified."""
+    if align is usual:
+        return True
+    return len(draft.lines) == 1 and {align, usual} == {Align.LEFT, Align.JUSTIFY}
+
+
+def _within_style(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ...]:
+    """Runs without the colour that their style has already."""
+    return joined(
+        Run(
+            run.text,
+            run.marks,
+            None if run.color == style.color else run.color or "000000",
+            run.link,
+            run.note,
+        )
+        for run in runs
+    )
+
+
+def _tab_stops(draft: Draft) -> tuple[TabStop, ...]:
+    """A stop for each word that follows a tab; numbers and what ends at the column's edge are set flush right."""
+    stops: dict[float, TabStop] = {}
+    for line in draft.lines:
+        for i, word in enumerate(line.words):
+            if word.before != "\t" or i == 0:
+                continue
+            end = next((k for k in range(i + 1, len(line.words)) if line.words[k].before == "\t"), len(line.words))
+            x1 = line.words[end - 1].box.x1
+            if word.leader or (end == len(line.words) and draft.right - x1 < 3.0):
+                stop = TabStop(round(x1 - draft.left, 1), Align.RIGHT, word.leader)
+            else:
+                stop = TabStop(round(word.box.x0 - draft.left, 1))
+            stops.setdefault(stop.at, stop)
+    return tuple(sorted((stop for stop in stops.values() if stop.at > 0), key=lambda stop: stop.at))
+
+
+def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
+    picture = draft.picture
+    box = picture.box
+    room_left, room_right = box.x0 - draft.left, draft.right - box.x1
+    if min(room_left, room_right) > 6 and abs(room_left - room_right) < 0.12 * max(draft.right - draft.left, 1):
+        align = Align.CENTER
+    elif room_left > 36 and room_right < 6:
+        align = Align.RIGHT
+    else:
+        align = Align.LEFT
+    return PictureBlock(
+        id=block_id,
+        picture=picture.picture,
+        media=picture.media,
+        width=round(box.width, 1),
+        height=round(box.height, 1),
+        align=align,
+        alt=f"Drawing with the words: {picture.words}" if picture.words else "",
+        note="page" if picture.kind is PictureKind.PAGE else "",
+        spots=(Spot(draft.page, box),),
+    )
+
+
+def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> Iterable[Block]:
+    """Ties each note to its mark: the raised word of that text in the nearest block before it."""
+    out = list(blocks)
+    for i, draft in enumerate(drafts):
+        if not isinstance(draft, Draft) or draft.role is not Role.NOTE:
+            continue
+        note = out[i]
+        assert isinstance(note, TextBlock)
+        for k in range(i - 1, -1, -1):
+            block = out[k]
+            if not isinstance(block, TextBlock) or block.role is Role.NOTE:
+                continue
+            marked = _marked(block.runs, draft.note_mark, note.id)
+            if marked is not None:
+                out[k] = replace(block, runs=marked)
+                out[i] = _without_mark(note, draft.note_mark)
+                break
+            if block.spots and block.spots[-1].page < draft.page:
+                break
+    return out
+
+
+def _marked(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
+    for n, run in enumerate(runs):
+        if run.marks & Marks.SUPER and run.text.strip() == mark and run.note is None:
+            return (*runs[:n], Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
+    return None
+
+
+def _without_mark(note: TextBlock, mark: str) -> TextBlock:
+    """The note without the mark that it begins with; the word spots move with the text."""
+    text = note.text
+    length = len(mark)
+    while length < len(text) and text[length] in ".) \t":
+        length += 1
+    return cut_block(note, length)
+
+
+def _running(
+    furniture: Furniture, pages: Sequence[PageEvidence], body: ParagraphStyle
+) -> tuple[Running | None, Running | None, tuple[ParagraphStyle, ...]]:
+    styles: list[ParagraphStyle] = []
+
+    def made(text: RunningText | None, name: str) -> Running | None:
+        if text is None:
+            return None
+        look = text.type
+        align, runs = _running_runs(text)
+        styles.append(
+            ParagraphStyle(name, look.font, look.family, look.size, look.bold, look.italic, look.color, align)
+        )
+        page = next(page for page in pages if page.number == text.page)
+        left = min((line.box.x0 for line in page.lines), default=0.0)
+        right = max((line.box.x1 for line in page.lines), default=page.width)
+        tabs = (round((right - left) / 2, 1), round(right - left, 1)) if align is Align.LEFT and len(runs) > 1 else ()
+        return Running(runs, name, tabs)
+
+    header = made(furniture.head, "Running head")
+    footer = made(furniture.foot, "Running foot")
+    return header, footer, tuple(styles)
+
+
+def _running_runs(text: RunningText) -> tuple[Align, tuple[Run, ...]]:
+    """One piece is aligned by where it stands; several are parted by tabs: left, middle, right."""
+    if len(text.pieces) == 1:
+        words, place = text.pieces[0]
+        align = Align.CENTER if 0.4 <= place <= 0.6 else Align.RIGHT if place > 0.6 else Align.LEFT
+        return align, (Run(words),)
+    runs: list[Run] = []
+    at = 0
+    for words, place in sorted(text.pieces, key=lambda piece: piece[1]):
+        stop = 0 if place < 0.4 else 1 if place <= 0.6 else 2
+        parting = "\t" * (stop - at) if stop > at else (" " if runs else "")
+        runs.append(Run(parting + words))
+        at = max(at, stop)
+    return Align.LEFT, tuple(runs)
+
+
+def _title(source: SourceFacts, blocks: list[Block]) -> str:
+    """What the file calls itself, unless that says nothing; else the first heading of the highest level."""
+    if source.title and source.title.strip("()").casefold() not in EMPTY_TITLES:
+        return source.title
+    headings = [block for block in blocks if isinstance(block, TextBlock) and block.role is Role.HEADING]
+    return min(headings, key=lambda block: block.level).text if headings else ""
+
+
+def _remarks(pages: Sequence[PageEvidence]) -> tuple[Remark, ...]:
+    return tuple(remark for page in pages for remark in page.remarks)

@@ -1,0 +1,154 @@
+"""Drafts: paragraphs in the making, with the measures by which they are joined, classed and styled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.model import Align, Marks, Role, Run, Spot, TabStop, WordSpot
+from evenquill.core.model.blocks import Numbering
+from evenquill.core.model.cutting import spots_of_words
+from evenquill.core.model.text import joined, plain
+from evenquill.core.reading.evidence import PlacedPicture, Type
+from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.hyphens import ends_broken, keeps_hyphen
+
+
+@dataclass(slots=True)
+class Draft:
+    """A paragraph in the making. ``gap`` is the free height above it beyond the usual leading, in points.
+
+    ``left``, ``right`` are the edges of its column; ``mark_x`` and ``text_x`` where a list mark and its text begin.
+    """
+
+    lines: list[FlowLine]
+    left: float
+    right: float
+    gap: float = 0.0
+    verse: bool = False
+    runs: tuple[Run, ...] = ()
+    words: tuple[WordSpot, ...] = ()
+    spots: tuple[Spot, ...] = ()
+    role: Role = Role.PARAGRAPH
+    level: int = 0
+    numbering: Numbering | None = None
+    marker: str = ""
+    mark_x: float = 0.0
+    text_x: float = 0.0
+    align: Align = Align.LEFT
+    tabs: tuple[TabStop, ...] = ()
+    style: str = ""
+    page_top: bool = False
+    note_mark: str = ""
+    aside: bool = False
+
+    @property
+    def page(self) -> int:
+        return self.lines[0].page
+
+    @property
+    def text(self) -> str:
+        return plain(self.runs)
+
+    @property
+    def type(self) -> Type:
+        """The look of most of its letters."""
+        weights: dict[Type, int] = {}
+        for line in self.lines:
+            look = line.main_type
+            weights[look] = weights.get(look, 0) + len(line.words)
+        return max(weights, key=lambda look: weights[look])
+
+
+@dataclass(slots=True)
+class PictureDraft:
+    """A picture between paragraphs."""
+
+    picture: PlacedPicture
+    page: int
+    left: float
+    right: float
+    page_top: bool = False
+
+
+AnyDraft = Draft | PictureDraft
+
+
+@dataclass(slots=True)
+class _Text:
+    """Runs and word spots of a draft as they are put together."""
+
+    facts: Facts
+    runs: list[Run] = field(default_factory=list)
+    words: list[WordSpot] = field(default_factory=list)
+    length: int = 0
+
+    def add(self, text: str, like: Run | None = None) -> None:
+        if text:
+            self.runs.append((like or Run("")).like(text))
+            self.length += len(text)
+
+    def last_text(self) -> str:
+        return plain(self.runs[-2:])
+
+    def drop_last_character(self) -> None:
+        self.runs[-1] = self.runs[-1].like(self.runs[-1].text[:-1])
+        self.length -= 1
+        if self.words:
+            self.words[-1] = self.words[-1]._replace(end=self.length)
+
+
+def set_text(draft: Draft, facts: Facts) -> None:
+    """Gives a draft its runs, word spots and spots from its lines."""
+    text = _Text(facts)
+    for n, line in enumerate(draft.lines):
+        parting = "" if n == 0 else _line_parting(draft, text, line)
+        for i, word in enumerate(line.words):
+            run = _run(word)
+            before = parting if i == 0 else word.before
+            if before == " " and text.runs and text.runs[-1].same_look(run):
+                text.add(" ", run)
+            elif before:
+                text.add(before, _plainer(text.runs[-1], run) if text.runs else run)
+            start = text.length
+            text.add(word.text, run)
+            if i == 0 and n and not parting and text.words and text.words[-1].end == start:
+                # The second half of a broken word: one word, with a spot in each line.
+                text.words[-1] = text.words[-1]._replace(end=text.length)
+                text.words.append(WordSpot(text.words[-1].start, text.length, line.page, word.box.rounded()))
+            else:
+                text.words.append(WordSpot(start, text.length, line.page, word.box.rounded()))
+    draft.runs = joined(text.runs)
+    draft.words = tuple(text.words)
+    draft.spots = spots_of_words(draft.words)
+
+
+def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:
+    """What stands between a line and the one before it in one paragraph."""
+    if draft.verse:
+        return "\n"
+    last = text.last_text()
+    if not ends_broken(last):
+        return " "
+    if not keeps_hyphen(last, line.words[0].text, text.facts):
+        text.drop_last_character()
+    return ""
+
+
+def _run(word: FlowWord) -> Run:
+    marks = Marks(word.marks)
+    if word.type.bold:
+        marks |= Marks.BOLD
+    if word.type.italic:
+        marks |= Marks.ITALIC
+    return Run(word.text, marks, word.type.color, word.link)
+
+
+def _plainer(before: Run, after: Run) -> Run:
+    """The look of a space between two looks: what they have in common."""
+    return Run(
+        "",
+        before.marks & after.marks & ~(Marks.SUPER | Marks.SUB),
+        before.color if before.color == after.color else None,
+        before.link if before.link == after.link else None,
+    )

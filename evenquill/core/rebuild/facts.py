@@ -1,0 +1,128 @@
+"""What is true of the whole document and helps with each paragraph: its text size, line distances, words, language."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter, defaultdict
+from collections.abc import Iterable
+from functools import cache
+from typing import NamedTuple
+
+from lingua import Language, LanguageDetector, LanguageDetectorBuilder
+
+from evenquill.core.model import Family
+from evenquill.core.reading.evidence import Line, PageEvidence, Type
+
+SAMPLE_CHARACTERS = 4000
+"""Enough text to tell a language beyond doubt."""
+
+FEWEST_CHARACTERS = 40
+"""Below this nothing certain can be said of a language."""
+
+NEARLY_FULL = 2.5
+"""Ems that a full line may leave free."""
+
+SINGLE_LEADING = 1.2
+"""Ems; what type is usually set with."""
+
+_WORD = re.compile(r"[^\W\d_]+(?:[-\u2010][^\W\d_]+)*")
+
+
+class Facts(NamedTuple):
+    """``text_type`` is the look of most letters; ``leading`` the usual distance of baselines by type size;
+
+    ``words`` holds all words in lower case with their number, hyphenated ones too; ``soft_hyphen`` is the character
+    that the document breaks words with if that differs from its real hyphen.
+    """
+
+    text_type: Type
+    leading: dict[float, float]
+    words: Counter[str]
+    soft_hyphen: str | None
+    language: str
+
+    def leading_of(self, size: float) -> float:
+        return self.leading.get(size, SINGLE_LEADING * size)
+
+
+def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
+    """Facts of a document; ``language`` is what its file claims, and is taken at its word."""
+    letters: Counter[Type] = Counter()
+    full: dict[float, Counter[float]] = defaultdict(Counter)
+    every: dict[float, Counter[float]] = defaultdict(Counter)
+    words: Counter[str] = Counter()
+    hyphens_at_end: Counter[str] = Counter()
+    hyphens_within: Counter[str] = Counter()
+    sample: list[str] = []
+    sampled = 0
+    for page in pages:
+        _count_distances(page, full, every)
+        for line in page.lines:
+            for word in line.words:
+                letters[page.types[word.type]] += len(word.text)
+            text = line.text
+            for match in _WORD.findall(text[:-1] if text.endswith(("-", "\u2010")) else text):
+                words[match.lower().replace("\u2010", "-")] += 1
+            if text[-1:] in "-\u2010":
+                hyphens_at_end[text[-1]] += 1
+            hyphens_within.update(c for c in text[:-1] if c in "-\u2010")
+            if sampled < SAMPLE_CHARACTERS:
+                sample.append(text)
+                sampled += len(text)
+    soft = None
+    if hyphens_at_end and hyphens_within:
+        end, within = hyphens_at_end.most_common(1)[0][0], hyphens_within.most_common(1)[0][0]
+        soft = end if end != within else None
+    return Facts(
+        text_type=letters.most_common(1)[0][0] if letters else _PLAIN,
+        leading={size: _usual(full.get(size) or counts) for size, counts in every.items()},
+        words=words,
+        soft_hyphen=soft,
+        language=language.split("-")[0].lower() or language_of(" ".join(sample)),
+    )
+
+
+_PLAIN = Type("", Family.SERIF, 11.0)
+
+
+def _count_distances(page: PageEvidence, full: dict[float, Counter[float]], every: dict[float, Counter[float]]) -> None:
+    """Counts distances of baselines between lines of one size; under ``full`` those below a line that was full."""
+    by_size: dict[float, list[Line]] = defaultdict(list)
+    for line in page.lines:
+        if not line.angle:
+            by_size[line.size].append(line)
+    for size, lines in by_size.items():
+        lines.sort(key=lambda line: line.baseline)
+        right = max(line.box.x1 for line in lines)
+        for i, line in enumerate(lines):
+            below = next((other for other in lines[i + 1 : i + 6] if line.box.overlap_x(other.box) > 0), None)
+            if below is None or not 0.9 * size < below.baseline - line.baseline < 2.2 * size:
+                continue
+            distance = round((below.baseline - line.baseline) * 2) / 2
+            every[size][distance] += 1
+            if line.box.x1 > right - NEARLY_FULL * size and len(line.words) > 4:
+                full[size][distance] += 1
+
+
+def _usual(counts: Counter[float]) -> float:
+    """The commonest distance, the smaller one of two that are nearly as common."""
+    most = counts.most_common(1)[0][1]
+    return min(distance for distance, n in counts.items() if n >= 0.6 * most)
+
+
+@cache
+def _detector() -> LanguageDetector:
+    languages = (
+        Language.ENGLISH, Language.GERMAN, Language.FRENCH, Language.SPANISH, Language.ITALIAN, Language.PORTUGUESE,
+        Language.DUTCH, Language.SWEDISH, Language.FINNISH, Language.DANISH, Language.BOKMAL, Language.POLISH,
+        Language.CZECH,
+    )  # fmt: skip
+    return LanguageDetectorBuilder.from_languages(*languages).with_low_accuracy_mode().build()
+
+
+def language_of(text: str) -> str:
+    """ISO 639-1 code of the language of a text, or nothing where there is too little of it."""
+    if sum(c.isalpha() for c in text) < FEWEST_CHARACTERS:
+        return ""
+    found = _detector().detect_language_of(text)
+    return found.iso_code_639_1.name.lower() if found else ""

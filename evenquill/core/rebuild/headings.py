@@ -1,0 +1,163 @@
+"""Headings: paragraphs that stand out, their levels the same through the whole document.
+
+Looks that stand out are put in order (size, weight, numbering); the document's own outline, where it has one, has the last word.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from typing import NamedTuple
+
+from evenquill.core.model import Align, Role
+from evenquill.core.rebuild.captions import is_caption
+from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.source import OutlineEntry
+
+LARGER = 1.15
+"""Size over that of the text from which letters of normal weight stand out."""
+
+BOLD_LARGER = 1.04
+"""The same for bold letters."""
+
+MOST_LINES = 4
+LONGEST = 200
+"""Characters; a longer paragraph is no heading, however it is set."""
+
+DEEPEST = 9
+
+_NUMBER = re.compile(r"^((\d{1,3})(\.\d{1,3})*|[A-Z]|[IVXLC]+)\.?\s")
+_SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
+
+
+class Look(NamedTuple):
+    """How a heading is set: size, weight, slant, capitals, depth of its number (0 for none)."""
+
+    size: float
+    bold: bool
+    italic: bool
+    capitals: bool
+
+
+def stands_out(draft: Draft, text_look: tuple[float, bool]) -> bool:
+    """Whether all of a short paragraph is set larger or heavier than running text (``text_look``: size, bold)."""
+    size, bold = text_look
+    look = _look(draft)
+    if look.size >= LARGER * size:
+        return True
+    if look.bold and not bold:
+        return look.size >= BOLD_LARGER * size or look.size >= 0.98 * size
+    return look.capitals and look.size >= 0.98 * size
+
+
+def find_headings(drafts: list[AnyDraft], text_look: tuple[float, bool], outline: tuple[OutlineEntry, ...]) -> None:
+    """Makes headings of the drafts that are ones and gives each its level."""
+    by_title = {_folded(entry.title): entry for entry in outline}
+    candidates = [
+        draft for i, draft in enumerate(drafts) if isinstance(draft, Draft) and _may_head(draft, drafts, i, text_look)
+    ]
+    in_outline = {
+        id(draft): by_title[_folded(draft.text)]
+        for draft in drafts
+        if isinstance(draft, Draft) and _may_be_in_outline(draft) and _folded(draft.text) in by_title
+    }
+    looks = Counter(_look(draft) for draft in candidates)
+    headings = [
+        draft
+        for draft in candidates
+        if id(draft) in in_outline or _is_certain(draft, text_look[0]) or looks[_look(draft)] >= 2
+    ]
+    headings += [
+        draft
+        for draft in drafts
+        if isinstance(draft, Draft)
+        and id(draft) in in_outline
+        and draft not in headings
+        and draft.role is Role.PARAGRAPH
+    ]
+    levels = _levels(headings)
+    for draft in headings:
+        draft.role = Role.HEADING
+        entry = in_outline.get(id(draft))
+        draft.level = min(entry.level if entry else levels[id(draft)], DEEPEST)
+    if in_outline:
+        _fit_to_outline(headings, in_outline, levels)
+
+
+def _may_be_in_outline(draft: Draft) -> bool:
+    return len(draft.lines) <= MOST_LINES and draft.role is Role.PARAGRAPH and not draft.lines[0].tabbed
+
+
+def _may_head(draft: Draft, drafts: list[AnyDraft], i: int, text_look: tuple[float, bool]) -> bool:
+    if draft.role is not Role.PARAGRAPH or draft.aside or len(draft.lines) > MOST_LINES:
+        return False
+    text = draft.text
+    if len(text) > LONGEST or not any(c.isalpha() for c in text) or is_caption(text):
+        return False
+    if any(line.tabbed for line in draft.lines) or ("\n" in text and draft.align is not Align.CENTER):
+        return False
+    numbered = bool(_NUMBER.match(text))
+    if text.rstrip("\"'”’»)")[-1:] in ".,;:!" and not numbered:
+        return False
+    if draft.align is Align.RIGHT or not stands_out(draft, text_look):
+        return False
+    # A heading heads something: more text follows somewhere.
+    return any(isinstance(other, Draft) for other in drafts[i + 1 :])
+
+
+def _is_certain(draft: Draft, text_size: float) -> bool:
+    """Whether one alone is a heading: clearly larger, or numbered."""
+    look = _look(draft)
+    return look.size >= LARGER * text_size or (look.bold and bool(_SECTION_NUMBER.match(draft.text)))
+
+
+def _look(draft: Draft) -> Look:
+    letters = [c for line in draft.lines for word in line.words for c in word.text if c.isalpha()]
+    capitals = len(letters) > 3 and all(c.isupper() for c in letters)
+    main = draft.type
+    bold = all(word.type.bold for line in draft.lines for word in line.words if word.text[:1].isalnum())
+    return Look(main.size, bold, main.italic, capitals)
+
+
+def _levels(headings: list[Draft]) -> dict[int, int]:
+    """Levels by look, numbered headings of one look apart by the depth of their numbers."""
+    depth = {id(draft): _depth(draft.text) for draft in headings}
+    keys = {id(draft): (_look(draft), depth[id(draft)]) for draft in headings}
+    order = sorted(
+        set(keys.values()),
+        key=lambda key: (-key[0].size, not key[0].bold, not key[0].capitals, key[0].italic, key[1]),
+    )
+    # One look with and without numbers is one level: "Contents" beside "1 Purpose".
+    ranks: dict[tuple[Look, int], int] = {}
+    rank = 0
+    for n, key in enumerate(order):
+        previous = order[n - 1] if n else None
+        if previous is None or not (
+            previous[0] == key[0] and (previous[1] == 0 or key[1] == 0 or previous[1] == key[1])
+        ):
+            rank += 1
+        ranks[key] = rank
+    return {id(draft): ranks[keys[id(draft)]] for draft in headings}
+
+
+def _depth(text: str) -> int:
+    match = _SECTION_NUMBER.match(text)
+    return match.group(1).count(".") + 1 if match else 0
+
+
+def _fit_to_outline(headings: list[Draft], in_outline: dict[int, OutlineEntry], levels: dict[int, int]) -> None:
+    """Headings missing from the outline take the level that others of their look have in it."""
+    votes: dict[int, Counter[int]] = {}
+    for draft in headings:
+        entry = in_outline.get(id(draft))
+        if entry:
+            votes.setdefault(levels[id(draft)], Counter())[entry.level] += 1
+    for draft in headings:
+        if id(draft) not in in_outline and levels[id(draft)] in votes:
+            draft.level = votes[levels[id(draft)]].most_common(1)[0][0]
+
+
+def _folded(text: str) -> str:
+    """For comparison with outline titles: letters and digits only, without a leading number."""
+    text = _NUMBER.sub("", text.strip()) if _SECTION_NUMBER.match(text.strip()) else text
+    return "".join(c for c in text.casefold() if c.isalnum())

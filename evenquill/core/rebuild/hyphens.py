@@ -1,0 +1,58 @@
+"""Words broken at a line's end: joined by evidence, real hyphens kept.
+
+In the order of the evidence: a hyphen that the document uses only for breaking; the word elsewhere in the document, joined or
+hyphenated; how common the forms are in the language; what a hyphen between such halves usually is.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+
+from wordfreq import available_languages, zipf_frequency
+
+from evenquill.core.rebuild.facts import Facts
+
+HYPHENS = "-\u2010\u00ad"
+_TAIL = re.compile(r"([^\W\d_]+(?:['’-][^\W\d_]+)*)[-\u2010\u00ad]$")
+_HEAD = re.compile(r"^[^\W\d_]+(?:['’-][^\W\d_]+)*")
+
+
+def ends_broken(text: str) -> bool:
+    """Whether a line ends in the middle of a word, or at a real hyphen."""
+    return len(text) > 1 and text[-1] in HYPHENS and not text[-2].isspace() and text[-2] not in HYPHENS
+
+
+def keeps_hyphen(before: str, after: str, facts: Facts) -> bool:
+    """Whether the hyphen between the end of one line and the start of the next belongs to the word.
+
+    ``before`` ends with the hyphen. A soft hyphen never does.
+    """
+    if before[-1] == "\u00ad":
+        return False
+    tail, head = _TAIL.search(before), _HEAD.match(after)
+    if tail is None or head is None:
+        return True  # numbers, codes and names made of signs keep theirs
+    left, right = tail.group(1), head.group()
+    if before[-1] == facts.soft_hyphen:
+        return False
+    joined, hyphenated = (left + right).lower(), f"{left}-{right}".lower()
+    seen_joined, seen_hyphenated = facts.words[joined], facts.words[hyphenated]
+    if seen_joined != seen_hyphenated:
+        return seen_hyphenated > seen_joined
+    if right[0].isupper() and not left.isupper():
+        return True
+    # A compound that already has a hyphen before the break is judged by its last part.
+    last = left.rsplit("-", 1)[-1].lower()
+    return _likelier_hyphenated(last, right.lower(), facts.language)
+
+
+@lru_cache(maxsize=4096)
+def _likelier_hyphenated(left: str, right: str, language: str) -> bool:
+    """By frequency (wordfreq): the joined form unless it is unknown and both halves are common words."""
+    if language not in available_languages():
+        return False
+    if zipf_frequency(left + right, language, "best") > 0:
+        return False
+    halves = min(zipf_frequency(left, language), zipf_frequency(right, language))
+    return len(left) > 1 and len(right) > 2 and halves >= 3.0

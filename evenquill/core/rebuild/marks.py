@@ -1,0 +1,86 @@
+"""List marks at the start of a line: bullets of any sign, numbers, letters, roman numerals, in brackets or not."""
+
+from __future__ import annotations
+
+import re
+from typing import NamedTuple
+
+from evenquill.core.layout.flow import FlowLine
+from evenquill.core.model import NumberFormat
+
+BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖–—*-−")
+"""Signs that are bullets wherever they begin a line."""
+
+MARK_GAP = 0.3
+"""Ems between a mark that is a letter of a sign font and its text, at least."""
+
+_NUMBERED = re.compile(r"^(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])$")
+_ROMAN = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
+
+
+class ListMark(NamedTuple):
+    """A mark as printed, and where the text after it begins."""
+
+    text: str
+    text_x: float
+
+
+def list_mark(line: FlowLine) -> ListMark | None:
+    """The mark that a line begins with, if it may be one."""
+    if len(line.words) < 2:
+        return None
+    first, second = line.words[0], line.words[1]
+    gap = second.box.x0 - first.box.x1
+    if not second.before:
+        return None
+    if _is_bullet(line, gap):
+        return ListMark(first.text, second.box.x0)
+    if _NUMBERED.match(first.text):
+        return ListMark(first.text, second.box.x0)
+    return None
+
+
+def _is_bullet(line: FlowLine, gap: float) -> bool:
+    first, second = line.words[0], line.words[1]
+    if len(first.text) != 1:
+        return False
+    if first.text in BULLETS or 0xE000 <= ord(first.text) <= 0xF8FF or first.text == "\ufffd":
+        return True
+    # A letter code of a sign font: set in a font of its own, with a gap as after a mark.
+    other_font = first.type.font != second.type.font and all(
+        word.type.font != first.type.font for word in line.words[1:]
+    )
+    return (first.type.symbol or other_font) and gap > MARK_GAP * line.size and not first.text.isdigit()
+
+
+class Number(NamedTuple):
+    """A way to read a numbered mark."""
+
+    format: NumberFormat
+    value: int
+    pattern: str
+
+
+def readings(mark: str) -> list[Number]:
+    """All ways to read a mark: ``i)`` is a letter or the roman one; none for a bullet."""
+    match = _NUMBERED.match(mark)
+    if match is None:
+        return []
+    opening, body, closing = match.groups()
+    pattern = f"{opening}%{closing}"
+    if body.isdigit():
+        return [Number(NumberFormat.DECIMAL, int(body), pattern)]
+    found = []
+    lower = body.islower()
+    if all(c in _ROMAN for c in body.lower()):
+        form = NumberFormat.LOWER_ROMAN if lower else NumberFormat.UPPER_ROMAN
+        found.append(Number(form, _roman(body.lower()), pattern))
+    if len(body) == 1:
+        form = NumberFormat.LOWER_LETTER if lower else NumberFormat.UPPER_LETTER
+        found.append(Number(form, ord(body.lower()) - ord("a") + 1, pattern))
+    return found
+
+
+def _roman(text: str) -> int:
+    values = [_ROMAN[c] for c in text]
+    return sum(-v if any(later > v for later in values[i + 1 :]) else v for i, v in enumerate(values))

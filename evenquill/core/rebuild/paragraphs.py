@@ -1,0 +1,328 @@
+"""Columns -> drafts: which lines belong to one paragraph.
+
+For each pair of lines: has the look or the distance changed, is one indented, does a list mark begin, and above all: would the
+next line's first word have fitted at the end of this one? Where it would, the writer broke the line there.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterable, Sequence
+
+from evenquill.core.layout.flow import FlowLine
+from evenquill.core.layout.page import Column, PageLayout
+from evenquill.core.model import Align, Role
+from evenquill.core.reading.evidence import PlacedPicture, Type
+from evenquill.core.rebuild.captions import is_caption
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
+from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.hyphens import ends_broken
+from evenquill.core.rebuild.marks import ListMark, list_mark
+
+LOOSER = 0.22
+"""Ems beyond the usual leading from which lines are apart."""
+
+INDENT = 0.7
+"""Ems; the smallest first-line indent in use is about one em."""
+
+FITS = 0.35
+"""Ems that a word must have had to spare to be called one that would have fitted."""
+
+SPACE = 0.25
+"""Ems; a usual space."""
+
+SHORT = 0.86
+"""Share of the column's width below which a line is short."""
+
+NARROWEST = 0.5
+"""Share of the column's width that text set narrower still fills."""
+
+WRAPPED = 0.75
+"""Share of lines that end because the next word would not have fitted, in running text."""
+
+FLUSH = 0.3
+"""Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
+
+SIZE_CHANGE = 0.08
+"""Share by which sizes of one paragraph's lines may differ."""
+
+TERMINAL = ".!?:;…"
+CLOSING = "\"'”’»)]"
+
+
+def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
+    """All paragraphs and pictures of the document in reading order; those cut by a column or page end joined."""
+    drafts: list[AnyDraft] = []
+    for layout in layouts:
+        top = True
+        for column in layout.columns:
+            fresh = _column_drafts(column, facts)
+            if fresh and top:
+                fresh[0].page_top = True
+                top = False
+            _append(drafts, fresh, facts)
+        for mark, lines in layout.notes:
+            note = Draft(list(lines), min(line.x0 for line in lines), max(line.x1 for line in lines))
+            note.role, note.note_mark = Role.NOTE, mark
+            drafts.append(note)
+        for line in layout.loose:
+            drafts.append(Draft([line], line.x0, line.x1, aside=True))
+    return drafts
+
+
+def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
+    drafts: list[AnyDraft] = []
+    current: Draft | None = None
+    previous: FlowLine | PlacedPicture | None = None
+    lines = [item for item in column.items if isinstance(item, FlowLine)]
+    following: dict[int, FlowLine | None] = dict(zip(map(id, lines), [*lines[1:], None], strict=False))
+    rights = _right_edges(lines, column)
+    for item in column.items:
+        if isinstance(item, PlacedPicture):
+            drafts.append(PictureDraft(item, column.page, column.left, column.right))
+            current, previous = None, item
+            continue
+        if current is not None and _belongs(current, item, following[id(item)], facts):
+            current.verse = current.verse or _is_forced(current, item)
+            current.lines.append(item)
+        else:
+            current = Draft([item], column.left, rights[id(item)], _gap(previous, item, facts))
+            mark = list_mark(item)
+            if mark is not None:
+                _mark_as_item(current, mark)
+            drafts.append(current)
+        previous = item
+    for draft in drafts:
+        if isinstance(draft, Draft):
+            draft.align = _alignment(draft)
+    return drafts
+
+
+def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
+    """For each line (by id) the right edge that its paragraph keeps to.
+
+    That is the column's, but for text set narrower than the rest: lines of one left edge and size that all but fill a width of
+    their own.
+    """
+    edges = {id(line): column.right for line in lines}
+    runs: list[list[FlowLine]] = []
+    for line in lines:
+        last = runs[-1][-1] if runs else None
+        if (
+            last is not None
+            and abs(line.x0 - last.x0) < 2.0
+            and abs(line.size - last.size) < SIZE_CHANGE * last.size
+            and line.baseline - last.baseline < 2 * line.size
+        ):
+            runs[-1].append(line)
+        else:
+            runs.append([line])
+    for run in runs:
+        right = max(line.x1 for line in run)
+        if len(run) < 3 or right - run[0].x0 < NARROWEST * (column.right - column.left):
+            continue
+        trial = Draft([], column.left, right)
+        wrapped = 0
+        for above, below in itertools.pairwise(run):
+            trial.lines = [above]
+            wrapped += not _is_forced(trial, below)
+        if wrapped >= WRAPPED * (len(run) - 1):
+            edges.update((id(line), right) for line in run)
+    return edges
+
+
+def _mark_as_item(draft: Draft, mark: ListMark) -> None:
+    draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
+
+
+def _gap(previous: FlowLine | PlacedPicture | None, line: FlowLine, facts: Facts) -> float:
+    if previous is None:
+        return 0.0
+    if isinstance(previous, PlacedPicture):
+        return max(line.box.y0 - previous.box.y1, 0.0)
+    leading = facts.leading_of(line.size)
+    return max(round((line.baseline - previous.baseline - leading) * 2) / 2, 0.0)
+
+
+def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts) -> bool:
+    """Whether ``line`` carries on ``draft``."""
+    last = draft.lines[-1]
+    size = last.size
+    if last.tabbed or line.tabbed or last.words[-1].leader:
+        return False
+    if abs(line.size - size) > SIZE_CHANGE * size or _changes_look(last, line):
+        return False
+    distance = line.baseline - last.baseline
+    usual = _usual_distance(draft, facts)
+    if distance > usual + LOOSER * size or distance <= 0.3 * size:
+        return False
+    centred = _are_centred((last, line), draft)
+    flush_right = _is_flush_right(last, draft) and _is_flush_right(line, draft)
+    forced = _is_forced(draft, line)
+    mark = list_mark(line)
+    if mark is not None and (draft.marker or forced or _ends_sentence(last) or last.text.endswith(",")):
+        return False
+    if ends_broken(last.text) and not forced:
+        return True
+    if draft.marker:
+        # An item goes on under its text, or under its mark where the list does not hang.
+        hangs = line.x0 > draft.mark_x + 0.3 * size
+        if hangs:
+            return abs(line.x0 - draft.text_x) < 1.0 * size or (len(draft.lines) > 1 and abs(line.x0 - last.x0) < 2)
+        return abs(line.x0 - draft.mark_x) < 2 and not forced
+    if not centred and not flush_right:
+        if line.x0 > last.x0 + INDENT * size:
+            return (
+                len(draft.lines) == 1
+                and not forced
+                and after is not None
+                and abs(after.x0 - line.x0) < 1.0
+                and not _ends_sentence(last)
+            )
+        if line.x0 < last.x0 - INDENT * size and len(draft.lines) > 1:
+            return False
+    if not forced:
+        return True
+    # A forced break: lines that stay lines (addresses, verse, centred titles), or the end of a paragraph.
+    short_all = all(_is_short(other, draft) for other in draft.lines)
+    same_start = centred or flush_right or abs(line.x0 - last.x0) < 1.5
+    return short_all and _is_short(line, draft) and same_start and not _starts_alone(last)
+
+
+def _usual_distance(draft: Draft, facts: Facts) -> float:
+    """The distance of the draft's own lines, or what is usual for the size."""
+    lines = draft.lines
+    if len(lines) > 1:
+        return (
+            lines[-1].baseline - lines[-2].baseline
+            if lines[-1].page == lines[-2].page
+            else facts.leading_of(lines[-1].size)
+        )
+    return facts.leading_of(lines[0].size)
+
+
+def _changes_look(above: FlowLine, below: FlowLine) -> bool:
+    """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
+    return not (_looks(above) & _looks(below))
+
+
+def _looks(line: FlowLine) -> set[tuple[bool, bool, str, str | None]]:
+    return {_look(word.type) for word in line.words if not word.marks & 48} or {_look(line.words[0].type)}
+
+
+def _look(type_: Type) -> tuple[bool, bool, str, str | None]:
+    return type_.bold, type_.italic and type_.bold, type_.family.value, type_.color
+
+
+def _is_forced(draft: Draft, line: FlowLine) -> bool:
+    """Whether the next line's first word would have fitted at the end of the draft's last line."""
+    last = draft.lines[-1]
+    # A centred or right-aligned line has its room at the other side too.
+    moved = _are_centred((last, line), draft) or _is_flush_right(last, draft)
+    x1 = draft.left + (last.x1 - last.x0) if moved else last.x1
+    return x1 + (SPACE + FITS) * last.size + line_start_width(line) < draft.right
+
+
+def line_start_width(line: FlowLine) -> float:
+    """Width of what stands before the first space of a line, seen with the text upright."""
+    upright = abs((line.x1 - line.x0) - line.box.width) < abs((line.x1 - line.x0) - line.box.height) + 0.01
+    end = line.words[0]
+    for word in line.words[1:]:
+        if word.before:
+            break
+        end = word
+    if upright:
+        return end.box.x1 - line.words[0].box.x0
+    return abs(end.box.y1 - line.words[0].box.y0)
+
+
+def _ends_sentence(line: FlowLine) -> bool:
+    return line.text.rstrip(CLOSING)[-1:] in TERMINAL
+
+
+def _starts_alone(line: FlowLine) -> bool:
+    """A salutation or a line that announces what follows stands alone."""
+    return line.text.endswith((",", ":"))
+
+
+def _is_short(line: FlowLine, draft: Draft) -> bool:
+    return line.x1 - line.x0 < SHORT * (draft.right - draft.left)
+
+
+def _are_centred(lines: Sequence[FlowLine], draft: Draft) -> bool:
+    """Whether all lines leave as much room at the left as at the right, and one of them more than a little."""
+    rooms = [(line.x0 - draft.left, draft.right - line.x1) for line in lines]
+    slack = max(0.03 * (draft.right - draft.left), 2.0)
+    size = lines[0].size
+    return (
+        all(left > 0.3 * size and abs(left - right) < slack for left, right in rooms)
+        and max(left for left, _ in rooms) > size
+    )
+
+
+def _is_flush_right(line: FlowLine, draft: Draft) -> bool:
+    width = draft.right - draft.left
+    return draft.right - line.x1 < 3.0 and line.x0 - draft.left > 0.2 * width
+
+
+def _alignment(draft: Draft) -> Align:
+    lines = draft.lines
+    if any(line.tabbed for line in lines):
+        return Align.LEFT
+    if _are_centred(lines, draft):
+        return Align.CENTER
+    if all(_is_flush_right(line, draft) for line in lines):
+        return Align.RIGHT
+    full = lines[:-1]
+    if full and not draft.verse and all(draft.right - line.x1 < FLUSH * line.size for line in full):
+        return Align.JUSTIFY
+    return Align.LEFT
+
+
+def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None:
+    """Adds a column's drafts, joining its first paragraph to the last one before where that was cut."""
+    # What may stand between the halves of a cut paragraph: pictures with their captions, and notes.
+    behind = next(
+        (d for d in reversed(drafts) if isinstance(d, Draft) and d.role is not Role.NOTE and not d.aside),
+        None,
+    )
+    ahead = next((i for i, d in enumerate(fresh) if isinstance(d, Draft) and not _is_caption(d)), None)
+    if behind is not None and ahead is not None:
+        following = fresh[ahead]
+        assert isinstance(following, Draft)
+        if _is_cut(behind, following, facts):
+            behind.lines.extend(following.lines)
+            if behind.align is Align.LEFT and following.align is Align.JUSTIFY:
+                behind.align = Align.JUSTIFY
+            fresh = fresh[:ahead] + fresh[ahead + 1 :]
+    drafts.extend(fresh)
+
+
+def _is_caption(draft: Draft) -> bool:
+    return is_caption(draft.lines[0].text)
+
+
+def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
+    """Whether ``following``, at the top of the next column or page, carries on ``behind``."""
+    last, first = behind.lines[-1], following.lines[0]
+    if behind.verse or last.tabbed or first.tabbed or following.marker:
+        return False
+    if abs(last.size - first.size) > SIZE_CHANGE * last.size or _changes_look(last, first):
+        return False
+    if behind.align in (Align.CENTER, Align.RIGHT) or following.align in (Align.CENTER, Align.RIGHT):
+        return False
+    if ends_broken(last.text):
+        return True
+    if _is_forced(behind, first):
+        return False
+    indented = first.x0 > following.left + INDENT * first.size
+    if behind.marker:
+        return not _ends_sentence(last) and indented
+    if not _ends_sentence(last):
+        return not indented or first.text[:1].islower()
+    # A full line that ends a sentence: only documents that indent their paragraphs tell that the next goes on.
+    return not indented and len(behind.lines) > 1 and _indents(behind)
+
+
+def _indents(draft: Draft) -> bool:
+    return draft.lines[0].x0 > draft.left + INDENT * draft.lines[0].size

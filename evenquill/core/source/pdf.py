@@ -1,0 +1,161 @@
+"""Opening a PDF: is it one, can it be read, is it locked or restricted, what does it say of itself.
+
+``examine`` takes a path and gives facts about the file. A damaged file is repaired into a copy with pikepdf
+(which rebuilds the cross-reference table and what hangs on it); the source itself is never touched.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+import pikepdf
+import pypdfium2 as pdfium
+
+from evenquill.core.errors import (
+    DamagedSource,
+    EmptySource,
+    PasswordNeeded,
+    TooLarge,
+    UnsupportedSource,
+    WrongPassword,
+)
+
+HEADER_WINDOW = 1024
+"""ISO 32000-1, annex H.3.4.1: the header may stand anywhere in the first 1,024 bytes."""
+
+LARGEST_PAGE = 14_400.0
+"""Points; ISO 32000-1, annex C.2: the largest page side, 200 inches."""
+
+MOST_BYTES = 1_000_000_000
+"""More than any scan bundle seen in an office; a larger file is more likely a mistake than a document."""
+
+MOST_PAGES = 20_000
+
+
+class OutlineEntry(msgspec.Struct, frozen=True):
+    """A bookmark: level from 1, title, page from 1 (0 where it leads nowhere)."""
+
+    level: int
+    title: str
+    page: int
+
+
+class SourceFacts(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What a PDF says of itself. ``repaired`` is the path of a mended copy to read instead, or None."""
+
+    pages: int
+    title: str = ""
+    language: str = ""
+    producer: str = ""
+    outline: tuple[OutlineEntry, ...] = ()
+    restrictions: tuple[str, ...] = ()
+    repaired: str | None = None
+
+
+def examine(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
+    """Facts about the PDF at ``path``.
+
+    ``repair_into`` is where a mended copy may be written; None means that a damaged file is an error.
+    Raises EmptySource, UnsupportedSource, DamagedSource, TooLarge, PasswordNeeded or WrongPassword.
+    """
+    _check_bytes(path)
+    try:
+        document = pdfium.PdfDocument(path, password=password)
+    except pdfium.PdfiumError as error:
+        if _is_locked(error):
+            raise _locked(password) from None
+        if repair_into is None:
+            raise DamagedSource("The file is damaged and cannot be opened.") from None
+        _repair(path, repair_into, password)
+        facts = examine(repair_into, password=None)
+        return msgspec.structs.replace(facts, repaired=str(repair_into))
+    try:
+        pages = len(document)
+        _check_pages(document, pages)
+        metadata = document.get_metadata_dict()
+        facts = SourceFacts(
+            pages=pages,
+            title=metadata.get("Title", "").strip(),
+            producer=metadata.get("Producer", "").strip(),
+            outline=_outline(document),
+        )
+    finally:
+        document.close()
+    language, restrictions = _language_and_rights(path, password)
+    return msgspec.structs.replace(facts, language=language, restrictions=restrictions)
+
+
+def _check_bytes(path: Path) -> None:
+    size = path.stat().st_size
+    if size == 0:
+        raise EmptySource("The file is empty: it holds no bytes.")
+    if size > MOST_BYTES:
+        raise TooLarge(
+            f"The file has {size / 1e9:.1f} GB; up to {MOST_BYTES / 1e9:.0f} GB can be taken. Split it and try again."
+        )
+    with path.open("rb") as file:
+        if b"%PDF-" not in file.read(HEADER_WINDOW):
+            raise UnsupportedSource("This is not a PDF. Only PDF files can be read so far.")
+
+
+def _check_pages(document: pdfium.PdfDocument, pages: int) -> None:
+    if pages == 0:
+        raise EmptySource("The PDF has no pages.")
+    if pages > MOST_PAGES:
+        raise TooLarge(f"The PDF has {pages} pages; up to {MOST_PAGES} can be taken. Split it and try again.")
+
+
+def _is_locked(error: pdfium.PdfiumError) -> bool:
+    return getattr(error, "err_code", None) == pdfium.raw.FPDF_ERR_PASSWORD or "password" in str(error).lower()
+
+
+def _locked(password: str | None) -> PasswordNeeded:
+    if password:
+        return WrongPassword("The password does not open this file. Check it and try again.")
+    return PasswordNeeded("The file is locked with a password. Give the password to read it.")
+
+
+def _repair(path: Path, target: Path, password: str | None) -> None:
+    try:
+        with pikepdf.open(path, password=password or "") as pdf:
+            if len(pdf.pages) == 0:
+                raise EmptySource("The file is damaged: no page could be recovered from it.")
+            pdf.save(target)
+    except pikepdf.PasswordError:
+        raise _locked(password) from None
+    except (pikepdf.PdfError, RuntimeError, ValueError):
+        raise DamagedSource("The file is damaged and could not be repaired. Ask for it to be sent again.") from None
+
+
+def _outline(document: pdfium.PdfDocument) -> tuple[OutlineEntry, ...]:
+    entries = []
+    for bookmark in document.get_toc(max_depth=9):
+        target = bookmark.get_dest()
+        page = target.get_index() if target else None
+        entries.append(OutlineEntry(bookmark.level + 1, bookmark.get_title().strip(), (page or 0) + 1 if target else 0))
+    return tuple(entries)
+
+
+def _language_and_rights(path: Path, password: str | None) -> tuple[str, tuple[str, ...]]:
+    """The catalog's language, and what its author does not allow (ISO 32000-1, table 22)."""
+    try:
+        with pikepdf.open(path, password=password or "", access_mode=pikepdf.AccessMode.stream) as pdf:
+            language = str(pdf.Root.get("/Lang", ""))
+            restrictions: list[str] = []
+            if pdf.is_encrypted and not pdf.owner_password_matched:
+                allow = pdf.allow
+                if not allow.extract:
+                    restrictions.append("copying text and pictures out of it")
+                if not (allow.modify_other and allow.modify_assembly):
+                    restrictions.append("changing it")
+                if not (allow.print_lowres and allow.print_highres):
+                    restrictions.append("printing it")
+            return language, tuple(restrictions)
+    except (pikepdf.PdfError, RuntimeError, ValueError):
+        return "", ()
+
+
+def rights_sentence(restrictions: tuple[str, ...]) -> str:
+    """The note on rights for the clerk."""
+    return "The author of this file does not allow " + ", or ".join(restrictions) + "."

@@ -1,0 +1,138 @@
+"""Text blocks as ``w:p`` (ECMA-376 part 1, 17.3)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from evenquill.core.model import Align, Marks, ParagraphStyle, Run, TabStop, TextBlock
+from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
+from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, attribute, child, clean, element, twips
+
+TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
+
+PAGE_FIELD = "{page}"
+
+Relate = Callable[[str], str]
+"""Gives the relationship id for an external address."""
+
+
+def paragraph(
+    block: TextBlock,
+    style: ParagraphStyle,
+    relate: Relate,
+    notes: dict[str, int],
+    list_number: int | None = None,
+) -> Element:
+    """The block as a paragraph; ``notes`` gives footnote numbers by block id."""
+    made = element("p")
+    properties = child(made, "pPr")
+    child(properties, "pStyle", val=style_id(style.name))
+    if block.page_break:
+        child(properties, "pageBreakBefore")
+    if list_number is not None:
+        numbering = child(properties, "numPr")
+        child(numbering, "ilvl", val=block.level)
+        child(numbering, "numId", val=list_number)
+    write_tabs(properties, block.tabs)
+    if block.align is not None and block.align is not style.align:
+        child(properties, "jc", val=JUSTIFICATION[block.align])
+    write_runs(made, block.runs, style, relate, notes)
+    return made
+
+
+def write_tabs(properties: Element, stops: tuple[TabStop, ...]) -> None:
+    if not stops:
+        return
+    tabs = child(properties, "tabs")
+    for stop in stops:
+        tab = child(tabs, "tab", val=TAB_ALIGNMENT[stop.align])
+        if stop.leader:
+            attribute(tab, "leader", "dot")
+        attribute(tab, "pos", twips(stop.at))
+
+
+def write_runs(
+    parent: Element, runs: tuple[Run, ...], style: ParagraphStyle, relate: Relate, notes: dict[str, int]
+) -> None:
+    """Runs, neighbours of one link within one ``w:hyperlink``."""
+    holder, link = parent, None
+    for run in runs:
+        if run.link != link:
+            holder, link = (_hyperlink(parent, run.link, relate) if run.link else parent), run.link
+        if run.note is not None and run.note in notes:
+            _note_mark(holder, notes[run.note])
+        else:
+            _write_run(holder, run, style)
+
+
+def _hyperlink(parent: Element, address: str, relate: Relate) -> Element:
+    if address.startswith("#page="):
+        return child(parent, "hyperlink", anchor=bookmark_name(int(address.removeprefix("#page="))))
+    made = child(parent, "hyperlink")
+    made.set(f"{{{R}}}id", relate(address))
+    return made
+
+
+def bookmark_name(page: int) -> str:
+    """The bookmark at the first block of a page of the source."""
+    return f"page_{page}"
+
+
+def _note_mark(parent: Element, number: int) -> None:
+    made = child(parent, "r")
+    child(child(made, "rPr"), "rStyle", val="FootnoteReference")
+    child(made, "footnoteReference", id=number)
+
+
+def _write_run(parent: Element, run: Run, style: ParagraphStyle) -> None:
+    before, field, after = run.text.partition(PAGE_FIELD) if PAGE_FIELD in run.text else (run.text, "", "")
+    if before:
+        _write_text(_run(parent, run, style), before)
+    if field:
+        simple = child(parent, "fldSimple", instr=" PAGE ")
+        _write_text(_run(simple, run, style), "1")
+        if after:
+            _write_run(parent, run.like(after), style)
+
+
+def _run(parent: Element, run: Run, style: ParagraphStyle) -> Element:
+    made = child(parent, "r")
+    properties = element("rPr")
+    if run.link:
+        child(properties, "rStyle", val="Hyperlink")
+    _toggle(properties, "b", Marks.BOLD in run.marks, style.bold)
+    _toggle(properties, "i", Marks.ITALIC in run.marks, style.italic)
+    if Marks.STRIKE in run.marks:
+        child(properties, "strike")
+    if run.color and not run.link:
+        child(properties, "color", val=run.color.upper())
+    if Marks.UNDERLINE in run.marks and not run.link:
+        child(properties, "u", val="single")
+    if Marks.SUPER in run.marks:
+        child(properties, "vertAlign", val="superscript")
+    elif Marks.SUB in run.marks:
+        child(properties, "vertAlign", val="subscript")
+    if len(properties):
+        made.append(properties)
+    return made
+
+
+def _toggle(properties: Element, tag: str, on: bool, in_style: bool) -> None:
+    """Said only where the run differs from its style (17.7.3)."""
+    if on and not in_style:
+        child(properties, tag)
+    elif in_style and not on:
+        child(properties, tag, val="0")
+
+
+def _write_text(run: Element, text: str) -> None:
+    for n, line in enumerate(text.split("\n")):
+        if n:
+            child(run, "br")
+        for m, piece in enumerate(line.split("\t")):
+            if m:
+                child(run, "tab")
+            if piece:
+                made = child(run, "t")
+                made.text = clean(piece)
+                made.set(XML_SPACE, "preserve")
