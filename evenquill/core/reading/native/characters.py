@@ -21,6 +21,11 @@ from evenquill.core.reading.native.typefaces import Typeface, typeface_of, typef
 HYPHEN_CODES = frozenset({0x02, 0xFFFE})
 """What PDFium gives for a hyphen at a line's end."""
 
+STRIDES = (32, 8, 2)
+"""Characters between looks at which text object they belong to."""
+
+_BREAKS = frozenset({0, 10, 13})
+
 INVISIBLE = 3
 """Text rendering mode, ISO 32000-1, table 106."""
 FILL_AND_STROKE = 2
@@ -67,41 +72,66 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     """All real characters of the page; spaces and breaks that PDFium adds by itself are left out."""
     count = int(pdfium_c.FPDFText_CountChars(text_page))
     get_code, get_box = pdfium_c.FPDFText_GetUnicode, pdfium_c.FPDFText_GetLooseCharBox
-    get_object, is_generated = pdfium_c.FPDFText_GetTextObject, pdfium_c.FPDFText_IsGenerated
-    rect = pdfium_c.FS_RECTF()
-    rect_ref = ctypes.byref(rect)
+    is_generated = pdfium_c.FPDFText_IsGenerated
+    rects = (pdfium_c.FS_RECTF * max(count, 1))()
+    first = rects[0]
+    size = ctypes.sizeof(pdfium_c.FS_RECTF)
 
     texts: list[str] = []
-    corners: list[tuple[float, float, float, float]] = []
+    indices: list[int] = []
     runs: list[TextRun] = []
     typefaces: dict[int, Typeface] = {}
     current = 0
+    same_until = 0
     high_surrogate = 0
     for i in range(count):
         code = get_code(text_page, i)
-        if code in (13, 10, 0) or (code == 32 and is_generated(text_page, i)):
+        if 32 < code < 0xD800:
+            text = LIGATURES.get(code) or chr(code)
+        elif code in _BREAKS or (code == 32 and is_generated(text_page, i)):
             continue
-        if 0xD800 <= code < 0xDC00:
+        elif 0xD800 <= code < 0xDC00:
             high_surrogate = code
             continue
-        if 0xDC00 <= code < 0xE000 and high_surrogate:
-            code = 0x10000 + ((high_surrogate - 0xD800) << 10) + (code - 0xDC00)
-        if code in HYPHEN_CODES:
-            code = 0x2D
-        text = LIGATURES.get(code) or (chr(code) if code >= 32 else "\ufffd")
-        get_box(text_page, i, rect_ref)
-        handle = ctypes.cast(get_object(text_page, i), ctypes.c_void_p).value or 0
-        if not runs or handle != current:
-            if runs:
-                runs[-1] = runs[-1]._replace(end=len(texts))
-            runs.append(_run(text_page, i, len(texts), frame, typefaces))
-            current = handle
+        else:
+            text = _unusual(code, high_surrogate)
+        get_box(text_page, i, ctypes.byref(first, i * size))
+        if i >= same_until:
+            handle = _object_at(text_page, i)
+            if not runs or handle != current:
+                if runs:
+                    runs[-1] = runs[-1]._replace(end=len(texts))
+                runs.append(_run(text_page, i, len(texts), frame, typefaces))
+                current = handle
+            # The characters of an object stand in a row: if a later one is of the same, so are all up to it.
+            same_until = i + 1
+            for stride in STRIDES:
+                if i + stride < count and _object_at(text_page, i + stride) == current:
+                    same_until = i + stride
+                    break
         texts.append(text)
-        corners.append((rect.left, rect.bottom, rect.right, rect.top))
+        indices.append(i)
     if runs:
         runs[-1] = runs[-1]._replace(end=len(texts))
-    boxes = frame.boxes(np.array(corners, dtype=np.float64).reshape(-1, 4))
-    return Characters(texts, boxes, runs)
+    # FS_RECTF is left, top, right, bottom, as floats.
+    corners = np.frombuffer(rects, dtype=np.float32).reshape(-1, 4)[indices].astype(np.float64)
+    return Characters(texts, frame.boxes(corners), runs)
+
+
+def _object_at(text_page: pdfium_c.FPDF_TEXTPAGE, index: int) -> int:
+    """Address of the text object that a character belongs to, 0 for one that PDFium added."""
+    return ctypes.cast(pdfium_c.FPDFText_GetTextObject(text_page, index), ctypes.c_void_p).value or 0
+
+
+def _unusual(code: int, high_surrogate: int) -> str:
+    """Spaces, control codes, the second half of a pair, and what PDFium gives for a hyphen at a line's end."""
+    if code in HYPHEN_CODES:
+        return "-"
+    if 0xDC00 <= code < 0xE000 and high_surrogate:
+        return chr(0x10000 + ((high_surrogate - 0xD800) << 10) + (code - 0xDC00))
+    if code < 32 or 0xDC00 <= code < 0xE000:
+        return "\ufffd"
+    return LIGATURES.get(code) or chr(code)
 
 
 def _run(

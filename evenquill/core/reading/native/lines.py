@@ -23,6 +23,9 @@ WORD_GAP = 0.13
 SAME_BASELINE = 0.12
 """Ems between baselines that count as one; rounding in producers stays under 0.05."""
 
+SAMPLED_GAPS = 20
+"""Gaps between letters that are enough to tell letterspacing."""
+
 SHIFTED = 0.55
 """Ems by which a super- or subscript's baseline may be off its line's."""
 
@@ -261,14 +264,22 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
 
 
 def _letter_spacing(pieces: list[Piece]) -> float:
-    """Points between letters where the line is letterspaced, else 0."""
-    gaps = [
-        after.x0 - before.x1
-        for piece in pieces
-        for before, after in zip(piece.glyphs, piece.glyphs[1:], strict=False)
-        if before.text.isalnum() and after.text.isalnum()
-    ]
-    return max(float(np.median(gaps)), 0.0) if len(gaps) >= 4 else 0.0
+    """Points between letters where the line is letterspaced, else 0; its first letters tell."""
+    gaps: list[float] = []
+    for piece in pieces:
+        last: Glyph | None = None
+        for glyph in piece.glyphs:
+            if not glyph.text.isalnum():
+                last = None
+                continue
+            if last is not None:
+                gaps.append(glyph.x0 - last.x1)
+            last = glyph
+        if len(gaps) >= SAMPLED_GAPS:
+            break
+    if len(gaps) < 4:
+        return 0.0
+    return max(sorted(gaps)[len(gaps) // 2], 0.0)
 
 
 def _shift(piece: Piece, main: Piece) -> Marks:
