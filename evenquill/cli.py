@@ -164,4 +164,5 @@ def _report(source: Path, conversion: Conversion, written: float) -> dict[str, A
 def _serve(options: argparse.Namespace) -> int:
     from evenquill.desk.serve import serve  # the command line converts without loading the server
 
-    return serve(options.data, host=options.host, port=options.port, workers=options.workers, demo=options.demo)
+    serve(options.data, host=options.host, port=options.port, workers=options.workers, demo=options.demo)
+    return DONE

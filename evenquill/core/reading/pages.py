@@ -7,11 +7,11 @@ from __future__ import annotations
 
 import multiprocessing
 import os
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterable, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from functools import lru_cache
 from pathlib import Path
-from typing import NamedTuple, Self
+from typing import NamedTuple, ParamSpec, Self, TypeVar
 
 import msgspec
 import pebble
@@ -27,6 +27,9 @@ PAGE_SECONDS = 60.0
 
 AHEAD = 4
 """Pages given out for each worker, so that none waits and cancelling is quick."""
+
+P = ParamSpec("P")
+T = TypeVar("T")
 
 _ENCODER = msgspec.msgpack.Encoder()
 _DECODER = msgspec.msgpack.Decoder(PageEvidence)
@@ -61,9 +64,14 @@ class PagePool:
         self._pool.stop()
         self._pool.join()
 
+    def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
+        """What a function gives that is run in a worker: for work that may crash or is heavy. Raises what it raises."""
+        future: Future[T] = self._pool.schedule(function, arguments, named)
+        return future.result()
+
     def read(
         self, source: Path, numbers: Iterable[int], pictures: Path, *, password: str | None = None
-    ) -> Iterator[PageEvidence]:
+    ) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
         waiting = iter(numbers)
         running: dict[Future[bytes], tuple[PageJob, bool]] = {}

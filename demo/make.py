@@ -1,0 +1,81 @@
+"""Makes the demo PDFs from the sources in this folder: ``python demo/make.py [TARGET]``.
+
+Everything is set in the Skerrin Harbour Board's Tide Gauge Office and invented.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+import sys
+from pathlib import Path
+
+import typst
+from PIL import Image, ImageDraw, ImageFilter
+
+HERE = Path(__file__).parent
+TARGET = HERE.parent / "evenquill" / "desk" / "demo_documents"
+
+DOCUMENTS = {
+    "letter.typ": "Letter to the pilots, 3 March.pdf",
+    "report.typ": "North Pier gauge, inspection report.pdf",
+    "order.typ": "Equipment order 91-0362.pdf",
+    "notice.typ": "Notice to mariners 14.pdf",
+}
+
+
+def main(target: Path = TARGET) -> list[Path]:
+    """Writes the pictures that the sources want and then the PDFs; returns the PDFs' paths."""
+    target.mkdir(parents=True, exist_ok=True)
+    hut_picture().save(HERE / "hut.jpg", quality=88)
+    signature_picture().save(HERE / "signature.png")
+    made = []
+    for source, name in DOCUMENTS.items():
+        typst.compile(HERE / source, output=target / name)
+        made.append(target / name)
+    return made
+
+
+def hut_picture(width: int = 1200, height: int = 700) -> Image.Image:
+    """The gauge hut on the pier, as a small photograph would show it."""
+    rng = random.Random(1974)
+    image = Image.new("RGB", (width, height))
+    draw = ImageDraw.Draw(image)
+    horizon = int(height * 0.55)
+    for y in range(horizon):
+        shade = y / horizon
+        draw.line([(0, y), (width, y)], fill=(int(120 + 90 * shade), int(150 + 60 * shade), int(185 + 35 * shade)))
+    for y in range(horizon, height):
+        shade = (y - horizon) / (height - horizon)
+        draw.line([(0, y), (width, y)], fill=(int(60 - 20 * shade), int(92 - 30 * shade), int(104 - 30 * shade)))
+    for _ in range(900):
+        x, y = rng.randrange(width), rng.randrange(horizon, height)
+        draw.line([(x, y), (x + rng.randrange(8, 40), y)], fill=(96, 128, 140))
+    deck = int(height * 0.72)
+    draw.polygon([(0, deck), (820, deck - 40), (820, deck - 8), (0, deck + 40)], fill=(92, 80, 68))
+    for x in range(40, 800, 90):
+        draw.rectangle([x, deck, x + 16, height], fill=(70, 60, 50))
+    draw.rectangle([330, deck - 240, 560, deck - 22], fill=(158, 66, 52))
+    draw.polygon([(305, deck - 240), (445, deck - 345), (585, deck - 240)], fill=(60, 50, 48))
+    draw.rectangle([415, deck - 140, 480, deck - 26], fill=(70, 48, 40))
+    draw.rectangle([900, 200, 922, height], fill=(236, 232, 220))
+    for n, y in enumerate(range(210, height, 24)):
+        draw.rectangle([900, y, 922, y + 10], fill=(30, 34, 40) if n % 2 else (176, 44, 40))
+    return image.filter(ImageFilter.GaussianBlur(1.1))
+
+
+def signature_picture(width: int = 560, height: int = 180) -> Image.Image:
+    """A signature in ink: one line that swings as a hand does."""
+    image = Image.new("RGB", (width, height), "white")
+    draw = ImageDraw.Draw(image)
+    points = [
+        (40 + 4.6 * t, 100 - 46 * math.exp(-t / 60) * math.sin(t / 4.2) - 14 * math.sin(t / 9 + 1)) for t in range(100)
+    ]
+    draw.line(points, fill=(28, 40, 84), width=4, joint="curve")
+    draw.line([(60, 148), (500, 128)], fill=(28, 40, 84), width=3)
+    return image
+
+
+if __name__ == "__main__":
+    for path in main(Path(sys.argv[1]) if len(sys.argv) > 1 else TARGET):
+        print(path)

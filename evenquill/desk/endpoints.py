@@ -1,0 +1,114 @@
+"""Endpoints with their schemas: what a route takes and gives is said once, checked at run time, and documented from there.
+
+Bodies and answers are msgspec types, the model's own among them, so nothing is described twice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, NamedTuple
+
+import msgspec
+from flask import Flask, Response, request
+
+from evenquill.core.errors import EditError
+from evenquill.desk.proofs import NotCorrectable, NothingToUndo, StaleRevision
+
+
+class Problem(msgspec.Struct, frozen=True):
+    """An error as the browser gets it: a short name for the program, a sentence for the clerk."""
+
+    error: str
+    sentence: str
+
+
+class ApiError(Exception):
+    """Ends a request with a status, a name and a sentence."""
+
+    def __init__(self, status: int, error: str, sentence: str) -> None:
+        super().__init__(sentence)
+        self.status = status
+        self.problem = Problem(error, sentence)
+
+
+class Endpoint(NamedTuple):
+    """A route as it is documented. ``query`` names parameters and says what they are."""
+
+    method: str
+    path: str
+    summary: str
+    body: Any
+    returns: Any
+    query: dict[str, str]
+
+
+class Api:
+    """Collects endpoints and hangs them into a Flask application."""
+
+    def __init__(self) -> None:
+        self.endpoints: list[Endpoint] = []
+        self._handlers: list[tuple[Endpoint, Callable[..., Any]]] = []
+
+    def route(
+        self, method: str, path: str, *, body: Any = None, returns: Any = None, query: dict[str, str] | None = None
+    ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+        """Decorates a handler. It gets the path's names and, where there is a body, ``body``; it returns a value of
+        type ``returns``, None for no content, or a finished Response."""
+
+        def add(handler: Callable[..., Any]) -> Callable[..., Any]:
+            summary = (handler.__doc__ or "").strip()
+            endpoint = Endpoint(method, path, summary, body, returns, query or {})
+            self.endpoints.append(endpoint)
+            self._handlers.append((endpoint, handler))
+            return handler
+
+        return add
+
+    def install(self, app: Flask) -> None:
+        for endpoint, handler in self._handlers:
+            rule = endpoint.path.replace("{", "<").replace("}", ">")
+            name = f"{endpoint.method} {endpoint.path}".replace(".", "-")
+            app.add_url_rule(rule, name, _view(endpoint, handler), methods=[endpoint.method])
+        app.register_error_handler(ApiError, lambda error: _json(error.problem, error.status))
+        app.register_error_handler(EditError, lambda error: _json(Problem("edit", str(error)), 422))
+        app.register_error_handler(
+            StaleRevision,
+            lambda error: _json(
+                Problem("stale", "This document was changed in another window; here is its newest state."), 409
+            ),
+        )
+        app.register_error_handler(
+            NotCorrectable,
+            lambda error: _json(Problem("reading", "Corrections can be made as soon as all pages are read."), 409),
+        )
+        app.register_error_handler(
+            NothingToUndo, lambda error: _json(Problem("history", "There is nothing more to undo or redo."), 409)
+        )
+        app.register_error_handler(
+            KeyError, lambda error: _json(Problem("missing", "That is no longer there; it may have been deleted."), 404)
+        )
+        app.register_error_handler(
+            msgspec.ValidationError,
+            lambda error: _json(Problem("request", f"The request is not understood: {error}."), 400),
+        )
+
+
+def _view(endpoint: Endpoint, handler: Callable[..., Any]) -> Callable[..., Response]:
+    decoder = msgspec.json.Decoder(endpoint.body) if endpoint.body is not None else None
+
+    def view(**names: str) -> Response:
+        if decoder is not None:
+            try:
+                names["body"] = decoder.decode(request.get_data())
+            except msgspec.DecodeError as error:
+                raise ApiError(400, "request", f"The request is not understood: {error}.") from None
+        answer = handler(**names)
+        if isinstance(answer, Response):
+            return answer
+        return Response(status=204) if answer is None else _json(answer, 200)
+
+    return view
+
+
+def _json(value: Any, status: int) -> Response:
+    return Response(msgspec.json.encode(value), status, mimetype="application/json")

@@ -1,0 +1,41 @@
+"""What the parts of the server share: the data folder, database connections, pools, events, passwords."""
+
+from __future__ import annotations
+
+import sqlite3
+import threading
+from pathlib import Path
+
+from evenquill.core.reading.pages import PagePool
+from evenquill.desk.drawing import DrawingPool
+from evenquill.desk.events import Events
+from evenquill.desk.proofs import OpenProofs
+from evenquill.store.database import connect
+from evenquill.store.files import Files
+
+
+class House:
+    """One data folder and what works on it. ``close`` stops its processes."""
+
+    def __init__(self, data: Path, *, workers: int = 0, page_seconds: float = 60.0) -> None:
+        self.data = data.resolve()
+        self.files = Files(self.data)
+        self.events = Events()
+        self.passwords: dict[str, str] = {}
+        """By document; in memory only."""
+        self.pages = PagePool(workers, page_seconds)
+        self.drawing = DrawingPool()
+        self._local = threading.local()
+        self.proofs = OpenProofs(self)
+
+    @property
+    def store(self) -> sqlite3.Connection:
+        """This thread's connection."""
+        connection = getattr(self._local, "connection", None)
+        if connection is None:
+            connection = self._local.connection = connect(self.data)
+        return connection
+
+    def close(self) -> None:
+        self.pages.close()
+        self.drawing.close()

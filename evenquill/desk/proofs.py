@@ -1,0 +1,151 @@
+"""Open proofs: the documents that clerks are working on, held in memory, changed one operation at a time.
+
+Every change is written before it is answered. A change that was made against an older revision is refused.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from evenquill.core.edits import Operation, apply, undo
+from evenquill.core.model import Block, Document
+from evenquill.store import documents, proofs
+from evenquill.store.database import transaction
+from evenquill.store.documents import State
+
+if TYPE_CHECKING:
+    from evenquill.desk.house import House
+
+OPEN_PROOFS = 4
+
+
+class StaleRevision(Exception):
+    """The change was made against a revision that is no longer the newest."""
+
+
+class NotCorrectable(Exception):
+    """The document is not in a state in which it can be changed."""
+
+
+class NothingToUndo(Exception):
+    """The history has no step in that direction."""
+
+
+class Changed(msgspec.Struct, frozen=True):
+    """What a change did to the rows: ``removed`` rows from place ``at`` on gave way to ``blocks``."""
+
+    revision: int
+    at: int
+    removed: int
+    blocks: tuple[Block, ...]
+    total: int
+    can_undo: bool
+    can_redo: bool
+
+
+class OpenProofs:
+    """The last few proofs that were worked on."""
+
+    def __init__(self, house: House) -> None:
+        self._house = house
+        self._open: OrderedDict[str, tuple[int, Document]] = OrderedDict()
+        self._locks: dict[str, threading.Lock] = {}
+        self._lock = threading.Lock()
+
+    def read(self, document: str) -> tuple[int, Document]:
+        """The proof and its revision. Raises KeyError where there is none."""
+        with self._locked(document):
+            return self._load(document)
+
+    def operate(self, document: str, revision: int, operation: Operation) -> Changed:
+        """Applies an operation made against ``revision``. Raises StaleRevision, NotCorrectable, EditError, KeyError."""
+        with self._locked(document):
+            before = self._for_change(document, revision)
+            edit = apply(before, operation)
+            store = self._house.store
+            with transaction(store):
+                newest = proofs.write_change(store, document, before, edit.document)
+                proofs.add_operation(store, document, operation, edit.inverse)
+                self._reopen(document)
+            return self._changed(document, newest, before, edit.document)
+
+    def undo(self, document: str, revision: int) -> Changed:
+        """Takes the last operation back."""
+        with self._locked(document):
+            before = self._for_change(document, revision)
+            store = self._house.store
+            step = proofs.last_done(store, document)
+            if step is None:
+                raise NothingToUndo
+            after = undo(before, step.inverse)
+            with transaction(store):
+                newest = proofs.write_change(store, document, before, after)
+                proofs.mark(store, step.number, undone=True)
+                self._reopen(document)
+            return self._changed(document, newest, before, after)
+
+    def redo(self, document: str, revision: int) -> Changed:
+        """Does the last operation that was undone again."""
+        with self._locked(document):
+            before = self._for_change(document, revision)
+            store = self._house.store
+            step = proofs.first_undone(store, document)
+            if step is None:
+                raise NothingToUndo
+            edit = apply(before, step.operation)
+            with transaction(store):
+                newest = proofs.write_change(store, document, before, edit.document)
+                proofs.set_inverse(store, step.number, edit.inverse)
+                proofs.mark(store, step.number, undone=False)
+                self._reopen(document)
+            return self._changed(document, newest, before, edit.document)
+
+    def forget(self, document: str) -> None:
+        """Drops what is in memory, after the proof was written anew."""
+        with self._locked(document):
+            self._open.pop(document, None)
+
+    @contextmanager
+    def _locked(self, document: str) -> Iterator[None]:
+        with self._lock:
+            lock = self._locks.setdefault(document, threading.Lock())
+        with lock:
+            yield
+
+    def _for_change(self, document: str, revision: int) -> Document:
+        row = documents.get(self._house.store, document)
+        if row.preview or row.state in (State.WAITING, State.READING):
+            raise NotCorrectable
+        newest, proof = self._load(document)
+        if revision != newest:
+            raise StaleRevision
+        return proof
+
+    def _load(self, document: str) -> tuple[int, Document]:
+        revision = documents.get(self._house.store, document).revision
+        known = self._open.get(document)
+        if known is None or known[0] != revision:
+            known = self._open[document] = (revision, proofs.read(self._house.store, document))
+        self._open.move_to_end(document)
+        while len(self._open) > OPEN_PROOFS:
+            self._open.popitem(last=False)
+        return known
+
+    def _reopen(self, document: str) -> None:
+        """A delivered document that is changed is one to correct again."""
+        row = documents.get(self._house.store, document)
+        if row.state in (State.DELIVERED, State.READY):
+            documents.set_state(self._house.store, document, State.TO_CORRECT)
+
+    def _changed(self, document: str, revision: int, before: Document, after: Document) -> Changed:
+        self._open[document] = (revision, after)
+        change = proofs.difference(before, after)
+        can_undo, can_redo = proofs.history(self._house.store, document)
+        self._house.events.tell(document)
+        return Changed(revision, change.at, change.removed, change.blocks, len(after.blocks), can_undo, can_redo)

@@ -1,0 +1,184 @@
+"""The reading room: takes waiting documents one after another and has their pages read in worker processes.
+
+Every page is stored as soon as it is read, so a stop or a crash costs only the pages under way. While later pages are read, the
+first ones can be looked at already: the proof of the pages so far is rebuilt whenever their number has doubled.
+"""
+
+from __future__ import annotations
+
+import logging
+import sqlite3
+import threading
+from pathlib import Path
+
+from evenquill.core.convert import with_source_remarks
+from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.core.reading.evidence import PageKind
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts, examine, rights_sentence
+from evenquill.desk.house import House
+from evenquill.store import documents, jobs, pages, proofs
+from evenquill.store.database import connect, transaction
+from evenquill.store.documents import Needs, State
+
+FIRST_PREVIEW = 4
+"""Pages after which a first proof can be looked at."""
+
+DOCUMENTS_AT_ONCE = 2
+"""So that a letter need not wait for the end of a manual."""
+
+log = logging.getLogger(__name__)
+
+
+class ReadingRoom:
+    """Threads that work through the reading jobs."""
+
+    def __init__(self, house: House) -> None:
+        self._house = house
+        self._wake = threading.Event()
+        self._stopped = threading.Event()
+        self._threads = [
+            threading.Thread(target=self._work, name=f"reading {n}", daemon=True) for n in range(DOCUMENTS_AT_ONCE)
+        ]
+
+    def start(self) -> None:
+        """Begins, with what an earlier server left unfinished first."""
+        jobs.resume(self._house.store)
+        for thread in self._threads:
+            thread.start()
+
+    def wake(self) -> None:
+        """Says that there is something to read."""
+        self._wake.set()
+
+    def stop(self) -> None:
+        self._stopped.set()
+        self._wake.set()
+        for thread in self._threads:
+            thread.join(timeout=10)
+
+    def _work(self) -> None:
+        while not self._stopped.is_set():
+            job = None
+            try:
+                job = jobs.take(self._house.store)
+            except sqlite3.Error:
+                log.exception("the list of jobs cannot be read")
+            if job is None:
+                self._wake.wait(timeout=2.0)
+                self._wake.clear()
+                continue
+            self._run(*job)
+
+    def _run(self, job: int, document: str) -> None:
+        store = self._house.store
+        try:
+            state = self._read(job, document)
+        except SourceError as error:
+            state = "failed"
+            needs = Needs.PASSWORD if isinstance(error, PasswordNeeded) else Needs.NOTHING
+            documents.set_state(store, document, State.STOPPED, needs=needs, problem=str(error))
+        except Exception as error:
+            if self._stopped.is_set():
+                return  # the pools are being closed; the job stays as it is and is taken up again
+            log.exception("reading %s failed", document)
+            state = "failed"
+            self._say_stopped(document, _sentence(error))
+        try:
+            jobs.end(store, job, state)
+        except sqlite3.Error:
+            log.exception("the end of job %s cannot be written", job)
+        self._house.events.tell(document)
+
+    def _say_stopped(self, document: str, sentence: str) -> None:
+        try:
+            documents.set_state(self._house.store, document, State.STOPPED, problem=sentence)
+        except sqlite3.Error:
+            log.exception("the state of %s cannot be written", document)
+
+    def _read(self, job: int, document: str) -> str:
+        """Reads what is not read yet, then rebuilds; returns how the job ended."""
+        house, store = self._house, self._house.store
+        row = documents.get(store, document)
+        documents.set_state(store, document, State.READING)
+        house.events.tell(document)
+        password = house.passwords.get(document)
+        facts = house.pages.run(
+            examine_job, str(house.files.source(row.source)), password, str(house.files.repaired_copy(row.source))
+        )
+        documents.set_facts(store, document, facts)
+        if facts.restrictions and not documents.rights_confirmed(store, document):
+            documents.set_state(
+                store, document, State.STOPPED, needs=Needs.RIGHTS, problem=rights_sentence(facts.restrictions)
+            )
+            return "cancelled"
+        known = pages.numbers(store, document)
+        readable = Path(facts.repaired) if facts.repaired else house.files.source(row.source)
+        left = [number for number in range(1, facts.pages + 1) if number not in known]
+        preview_at = max(FIRST_PREVIEW, 2 * _in_a_row(known))
+        reading = house.pages.read(readable, left, house.files.pictures.folder, password=password)
+        try:
+            for page in reading:
+                if jobs.is_cancelled(store, job):
+                    documents.set_state(store, document, State.STOPPED, problem="Reading was stopped.")
+                    return "cancelled"
+                pages.add(store, document, page)
+                known.add(page.number)
+                house.events.tell(document)
+                if preview_at <= _in_a_row(known) < facts.pages:
+                    self._rebuild(document, up_to=_in_a_row(known))
+                    preview_at = 2 * _in_a_row(known)
+        finally:
+            reading.close()
+        self._rebuild(document, up_to=None)
+        documents.set_state(store, document, State.TO_CORRECT)
+        return "done"
+
+    def _rebuild(self, document: str, *, up_to: int | None) -> None:
+        self._house.pages.run(rebuild_job, str(self._house.data), document, up_to)
+        self._house.proofs.forget(document)
+        self._house.events.tell(document)
+
+
+def examine_job(source: str, password: str | None, repair_into: str) -> SourceFacts:
+    """In a worker: facts about a source."""
+    return examine(Path(source), password=password, repair_into=Path(repair_into))
+
+
+def rebuild_job(data: str, document: str, up_to: int | None) -> None:
+    """In a worker: rebuilds a document from its stored pages and stores the proof; ``up_to`` makes it a preview."""
+    store = connect(Path(data))
+    try:
+        evidence = pages.evidence(store, document, up_to)
+        facts = documents.facts(store, document)
+        if facts is None:
+            return
+        proof = with_source_remarks(rebuild(evidence, facts), facts)
+        kinds = {page.kind for page in evidence}
+        kind = "mixed" if len(kinds) > 1 else next(iter(kinds), PageKind.NATIVE).value
+        with transaction(store):
+            proofs.write(store, document, proof, preview=up_to is not None)
+            documents.set_kind(store, document, kind)
+    finally:
+        store.close()
+
+
+def _in_a_row(numbers: set[int]) -> int:
+    """How many pages from the first on are there."""
+    n = 0
+    while n + 1 in numbers:
+        n += 1
+    return n
+
+
+def _sentence(error: Exception) -> str:
+    """What to tell the clerk of an error that nobody foresaw."""
+    if _is_disk_full(error):
+        return "The disk is full. Make room, then read this document again; the pages read so far are kept."
+    return "Something went wrong while reading. Read it again; the pages read so far are kept."
+
+
+def _is_disk_full(error: Exception) -> bool:
+    if isinstance(error, OSError) and error.errno == 28:
+        return True
+    return isinstance(error, sqlite3.OperationalError) and "full" in str(error)

@@ -1,0 +1,247 @@
+"""The desk's routes: a document's rows by window, operations on them, strips of the source, pictures."""
+
+from __future__ import annotations
+
+import io
+
+import msgspec
+from flask import Response, request
+from PIL import Image, UnidentifiedImageError
+
+from evenquill.core.edits import Operation
+from evenquill.core.model import Block, Box, PageGeometry, ParagraphStyle, Remark
+from evenquill.desk.drawing import DrawingError, Strip
+from evenquill.desk.endpoints import Api, ApiError
+from evenquill.desk.house import House
+from evenquill.desk.proofs import Changed
+from evenquill.store import documents, pages, proofs
+from evenquill.store.documents import DocumentRow
+
+MOST_ROWS = 400
+"""Rows in one window."""
+
+SCALES = (0.5, 8.0)
+"""Pixels for each point of the source."""
+
+MOST_PICTURE_BYTES = 60_000_000
+A_YEAR = "private, max-age=31536000, immutable"
+SHOWN_MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg"}
+
+
+class PageInfo(msgspec.Struct, frozen=True):
+    """A page on the ladder: its size and the left and right edge of its text in points, the place of its first row (None
+    if it has none), what is to be said of it."""
+
+    number: int
+    kind: str
+    remark: str
+    first_row: int | None
+    width: float
+    height: float
+    text_left: float
+    text_right: float
+
+
+class Opened(msgspec.Struct, frozen=True):
+    """All of a document but its rows."""
+
+    document: DocumentRow
+    title: str
+    total: int
+    pages: list[PageInfo]
+    styles: tuple[ParagraphStyle, ...]
+    remarks: tuple[Remark, ...]
+    can_undo: bool
+    can_redo: bool
+
+
+class Window(msgspec.Struct, frozen=True):
+    """Rows from place ``start`` on, as of ``revision``."""
+
+    revision: int
+    start: int
+    total: int
+    blocks: list[Block]
+
+
+class OperationRequest(msgspec.Struct, frozen=True):
+    """An operation on the document as it was at ``revision``."""
+
+    revision: int
+    operation: Operation
+
+
+class RevisionRequest(msgspec.Struct, frozen=True):
+    revision: int
+
+
+class Uploaded(msgspec.Struct, frozen=True):
+    """A picture that was taken in."""
+
+    picture: str
+    media: str
+    pixel_width: int
+    pixel_height: int
+
+
+def add_routes(api: Api, house: House) -> None:
+    @api.route("GET", "/api/documents/{document}", returns=Opened)
+    def open_document(document: str) -> Opened:
+        """A document without its rows."""
+        row = documents.get(house.store, document)
+        try:
+            proof = proofs.properties(house.store, document)
+        except KeyError:
+            raise ApiError(409, "unread", "No page of this document has been read yet.") from None
+        first_rows = proofs.first_rows(house.store, document)
+        can_undo, can_redo = proofs.history(house.store, document)
+        known = {page.number: page for page in pages.every(house.store, document)}
+        usual = proof.pages[-1] if proof.pages else PageGeometry(595.28, 841.89, Box(0, 0, 595.28, 841.89))
+        return Opened(
+            document=row,
+            title=proof.title,
+            total=proofs.count(house.store, document),
+            pages=[
+                _page_info(
+                    number,
+                    known.get(number),
+                    first_rows.get(number),
+                    proof.pages[number - 1] if number <= len(proof.pages) else usual,
+                )
+                for number in range(1, row.page_count + 1)
+            ],
+            styles=proof.styles,
+            remarks=proof.remarks,
+            can_undo=can_undo,
+            can_redo=can_redo,
+        )
+
+    @api.route(
+        "GET",
+        "/api/documents/{document}/rows",
+        returns=Window,
+        query={"start": "place of the first row", "count": f"how many rows, {MOST_ROWS} at the most"},
+    )
+    def rows(document: str) -> Response:
+        """A window of rows."""
+        start = max(_whole("start", 0), 0)
+        count = min(max(_whole("count", 60), 1), MOST_ROWS)
+        row = documents.get(house.store, document)
+        answer = {
+            "revision": row.revision,
+            "start": start,
+            "total": proofs.count(house.store, document),
+            "blocks": proofs.window(house.store, document, start, count),
+        }
+        return Response(msgspec.json.encode(answer), mimetype="application/json")
+
+    @api.route("POST", "/api/documents/{document}/operations", body=OperationRequest, returns=Changed)
+    def operate(document: str, body: OperationRequest) -> Changed:
+        """Changes the document. Answered when the change is on disk; 409 where the revision is not the newest."""
+        return house.proofs.operate(document, body.revision, body.operation)
+
+    @api.route("POST", "/api/documents/{document}/undo", body=RevisionRequest, returns=Changed)
+    def undo(document: str, body: RevisionRequest) -> Changed:
+        """Takes the last operation back."""
+        return house.proofs.undo(document, body.revision)
+
+    @api.route("POST", "/api/documents/{document}/redo", body=RevisionRequest, returns=Changed)
+    def redo(document: str, body: RevisionRequest) -> Changed:
+        """Does the last operation again that was undone."""
+        return house.proofs.redo(document, body.revision)
+
+    @api.route(
+        "GET",
+        "/api/documents/{document}/strip",
+        query={
+            "page": "page from 1",
+            "box": "x0,y0,x1,y1 in points; the whole page without",
+            "scale": "pixels a point",
+        },
+    )
+    def strip(document: str) -> Response:
+        """A part of a page of the source as a PNG picture."""
+        row = documents.get(house.store, document)
+        facts = documents.facts(house.store, document)
+        page = _whole("page", 1)
+        if not 1 <= page <= row.page_count:
+            raise KeyError(page)
+        source = facts.repaired if facts and facts.repaired else str(house.files.source(row.source))
+        scale = min(max(_number("scale", 2.0), SCALES[0]), SCALES[1])
+        wanted = Strip(source, house.passwords.get(document), page, _box(request.args.get("box")), round(scale, 2))
+        try:
+            data = house.drawing.draw(wanted)
+        except DrawingError as error:
+            raise ApiError(422, "drawing", str(error)) from None
+        return Response(data, mimetype="image/png", headers={"Cache-Control": A_YEAR})
+
+    @api.route("GET", "/api/pictures/{picture}")
+    def picture(picture: str) -> Response:
+        """The bytes of a picture."""
+        data = house.files.pictures.get(picture)
+        media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
+        return Response(data, mimetype=media, headers={"Cache-Control": A_YEAR, "X-Content-Type-Options": "nosniff"})
+
+    @api.route("POST", "/api/pictures", returns=Uploaded)
+    def add_picture() -> Uploaded:
+        """Takes a picture in that is to replace another; its bytes are the body of the request."""
+        if (request.content_length or 0) > MOST_PICTURE_BYTES:
+            raise ApiError(413, "size", f"The picture is larger than {MOST_PICTURE_BYTES // 1_000_000} MB.")
+        return _taken_in(house, request.get_data())
+
+
+def _page_info(number: int, page: pages.PageRow | None, first_row: int | None, geometry: PageGeometry) -> PageInfo:
+    return PageInfo(
+        number,
+        page.kind if page else "",
+        page.remark if page else "",
+        first_row,
+        geometry.width,
+        geometry.height,
+        geometry.text_box.x0,
+        geometry.text_box.x1,
+    )
+
+
+def _taken_in(house: House, data: bytes) -> Uploaded:
+    try:
+        with Image.open(io.BytesIO(data)) as image:
+            width, height = image.size
+            if image.format in SHOWN_MEDIA and image.mode in ("L", "RGB", "RGBA", "P", "1"):
+                media = SHOWN_MEDIA[image.format]
+            else:
+                out = io.BytesIO()
+                image.convert("RGB").save(out, "PNG")
+                data, media = out.getvalue(), "image/png"
+    except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
+        raise ApiError(422, "picture", "This is not a picture that can be read. Use PNG or JPEG.") from None
+    return Uploaded(house.files.pictures.keep(data, media), media, width, height)
+
+
+def _whole(name: str, usual: int) -> int:
+    try:
+        return int(request.args.get(name, usual))
+    except ValueError:
+        raise ApiError(400, "request", f"“{name}” takes a whole number.") from None
+
+
+def _number(name: str, usual: float) -> float:
+    try:
+        value = float(request.args.get(name, usual))
+    except ValueError:
+        value = float("nan")
+    if value != value:
+        raise ApiError(400, "request", f"“{name}” takes a number.")
+    return value
+
+
+def _box(text: str | None) -> Box | None:
+    if text is None:
+        return None
+    try:
+        x0, y0, x1, y1 = (float(part) for part in text.split(","))
+    except ValueError:
+        raise ApiError(400, "request", "“box” takes four numbers.") from None
+    if not (x0 < x1 and y0 < y1):
+        raise ApiError(400, "request", "“box” is empty.")
+    return Box(x0, y0, x1, y1)

@@ -1,0 +1,49 @@
+"""Starting the application: data folder, reading room, server."""
+
+from __future__ import annotations
+
+import logging
+import signal
+from pathlib import Path
+
+import waitress
+
+from evenquill.desk.app import MOST_BYTES, create_app
+from evenquill.desk.demo import place_demo_documents
+from evenquill.desk.house import House
+from evenquill.desk.intake import purge_deleted
+from evenquill.desk.reading import ReadingRoom
+
+THREADS = 24
+"""Each open window holds one for its events."""
+
+
+def serve(data: Path, *, host: str, port: int, workers: int = 0, demo: bool = False) -> None:
+    """Serves until it is told to stop. With ``demo``, an empty in-tray is given the demo documents first."""
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(name)s %(message)s")
+    signal.signal(signal.SIGTERM, _interrupt)
+    house = House(data, workers=workers)
+    room = ReadingRoom(house)
+    try:
+        purge_deleted(house)
+        room.start()
+        if demo:
+            place_demo_documents(house, room)
+        print(f"Even Quill is at http://{host}:{port}/  (data in {house.data})", flush=True)
+        waitress.serve(
+            create_app(house, room),
+            host=host,
+            port=port,
+            threads=THREADS,
+            ident=None,
+            max_request_body_size=MOST_BYTES,
+        )
+    except KeyboardInterrupt:
+        pass
+    finally:
+        room.stop()
+        house.close()
+
+
+def _interrupt(number: int, frame: object) -> None:
+    raise KeyboardInterrupt

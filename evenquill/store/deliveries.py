@@ -1,0 +1,44 @@
+"""What was delivered, when, and from which revision."""
+
+from __future__ import annotations
+
+import sqlite3
+
+import msgspec
+
+from evenquill.store.database import now
+
+
+class Delivery(msgspec.Struct, frozen=True):
+    id: str
+    document: str
+    format: str
+    file_name: str
+    revision: int
+    size: int
+    made_at: str
+
+
+def add(
+    connection: sqlite3.Connection, *, id: str, document: str, format: str, file_name: str, revision: int, size: int
+) -> Delivery:
+    delivery = Delivery(id, document, format, file_name, revision, size, now())
+    connection.execute(
+        "INSERT INTO deliveries (id, document, format, file_name, revision, size, made_at) VALUES (?,?,?,?,?,?,?)",
+        msgspec.structs.astuple(delivery),
+    )
+    return delivery
+
+
+def every(connection: sqlite3.Connection, document: str) -> list[Delivery]:
+    """Deliveries of a document, newest first."""
+    rows = connection.execute("SELECT * FROM deliveries WHERE document = ? ORDER BY made_at DESC", (document,))
+    return [msgspec.convert(dict(row), Delivery) for row in rows]
+
+
+def get(connection: sqlite3.Connection, delivery: str) -> Delivery:
+    """One delivery; raises KeyError where there is none."""
+    row = connection.execute("SELECT * FROM deliveries WHERE id = ?", (delivery,)).fetchone()
+    if row is None:
+        raise KeyError(delivery)
+    return msgspec.convert(dict(row), Delivery)
