@@ -12,9 +12,11 @@ from typing import Any, cast
 
 import msgspec
 
+from evenquill.core.model import Marks
 from evenquill.desk.app import create_api
 from evenquill.desk.endpoints import Api, Endpoint, Problem
 from evenquill.desk.house import House
+from evenquill.desk.intake import Duplicate
 from evenquill.desk.reading import ReadingRoom
 
 INTRODUCTION = """# API
@@ -38,7 +40,8 @@ def described_api() -> Api:
 def openapi(api: Api) -> dict[str, Any]:
     """The OpenAPI 3.1 document."""
     types = [kind for endpoint in api.endpoints for kind in (endpoint.body, endpoint.returns) if kind is not None]
-    _, components = msgspec.json.schema_components([*types, Problem], ref_template="#/components/schemas/{name}")
+    _, components = msgspec.json.schema_components([*types, Problem, Duplicate], ref_template="#/components/schemas/{name}")
+    components["Marks"] = {"type": "integer", "description": (Marks.__doc__ or "") + " Flags, added up."}
     paths: dict[str, dict[str, Any]] = {}
     for endpoint in api.endpoints:
         paths.setdefault(endpoint.path, {})[endpoint.method.lower()] = _operation(endpoint)

@@ -1,0 +1,109 @@
+/** Requests to the server: each returns what the schema says or throws a Refusal with a sentence for the clerk. */
+import type { components } from './types';
+
+type Schemas = components['schemas'];
+export type DocumentRow = Schemas['DocumentRow'];
+export type Opened = Schemas['Opened'];
+export type PageInfo = Schemas['PageInfo'];
+export type Changed = Schemas['Changed'];
+export type Delivery = Schemas['Delivery'];
+export type Duplicate = Schemas['Duplicate'];
+export type TextBlock = Schemas['TextBlock'];
+export type PictureBlock = Schemas['PictureBlock'];
+export type Block = TextBlock | PictureBlock;
+export type Run = Schemas['Run'];
+export type Role = Schemas['Role'];
+export type Align = Schemas['Align'];
+export type ParagraphStyle = Schemas['ParagraphStyle'];
+export type Operation = Schemas['OperationRequest']['operation'];
+type Uploaded = Schemas['Uploaded'];
+type RowsAnswer = Omit<Schemas['Window'], 'blocks'> & { blocks: Block[] };
+export type Change = Omit<Changed, 'blocks'> & { blocks: Block[] };
+
+/** The server said no, or could not be reached. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    readonly name: string,
+    sentence: string,
+    readonly body: unknown = null,
+  ) {
+    super(sentence);
+  }
+}
+
+const UNREACHABLE = 'The server cannot be reached. Nothing is lost; try again in a moment.';
+
+async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const raw = body instanceof Blob;
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      body: body === undefined ? undefined : raw ? body : JSON.stringify(body),
+      headers: body === undefined || raw ? {} : { 'Content-Type': 'application/json' },
+    });
+  } catch {
+    throw new Refusal(0, 'unreachable', UNREACHABLE);
+  }
+  return understood<T>(response.status, await response.text());
+}
+
+function understood<T>(status: number, text: string): T {
+  let answer: unknown = null;
+  try {
+    answer = text ? JSON.parse(text) : null;
+  } catch {
+    // An error page of something between us and the server.
+  }
+  if (status >= 200 && status < 300) return answer as T;
+  const problem = answer as { error?: string; sentence?: string } | null;
+  throw new Refusal(status, problem?.error ?? 'server', problem?.sentence ?? 'The server failed. Try again.', answer);
+}
+
+const document = (id: string) => `/api/documents/${encodeURIComponent(id)}`;
+
+export const api = {
+  list: () => ask<DocumentRow[]>('GET', '/api/documents'),
+  again: (source: string, name: string) => ask<{ document: DocumentRow }>('POST', '/api/documents/again', { source, name }),
+  rename: (id: string, name: string) => ask<DocumentRow>('PATCH', document(id), { name }),
+  stop: (id: string) => ask<DocumentRow>('POST', `${document(id)}/stop`),
+  read: (id: string) => ask<DocumentRow>('POST', `${document(id)}/read`),
+  password: (id: string, password: string) => ask<DocumentRow>('POST', `${document(id)}/password`, { password }),
+  rights: (id: string) => ask<DocumentRow>('POST', `${document(id)}/rights`),
+  remove: (id: string) => ask<null>('DELETE', document(id)),
+  restore: (id: string) => ask<DocumentRow>('POST', `${document(id)}/restore`),
+  open: (id: string) => ask<Opened>('GET', document(id)),
+  rows: (id: string, start: number, count: number) =>
+    ask<RowsAnswer>('GET', `${document(id)}/rows?start=${start}&count=${count}`),
+  operate: (id: string, revision: number, operation: Operation) =>
+    ask<Change>('POST', `${document(id)}/operations`, { revision, operation }),
+  undo: (id: string, revision: number) => ask<Change>('POST', `${document(id)}/undo`, { revision }),
+  redo: (id: string, revision: number) => ask<Change>('POST', `${document(id)}/redo`, { revision }),
+  addPicture: (file: Blob) => ask<Uploaded>('POST', '/api/pictures', file),
+  deliveries: (id: string) => ask<Delivery[]>('GET', `${document(id)}/deliveries`),
+  deliver: (id: string, format: string) => ask<Delivery>('POST', `${document(id)}/deliveries`, { format }),
+};
+
+/** Sends a file, telling how much of it has gone (0 to 1). */
+export function send(file: File, progress: (share: number) => void): Promise<{ document: DocumentRow }> {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open('POST', `/api/documents?name=${encodeURIComponent(file.name)}`);
+    request.upload.onprogress = (event) => progress(event.total ? event.loaded / event.total : 0);
+    request.onerror = () => failed(new Refusal(0, 'unreachable', UNREACHABLE));
+    request.onload = () => {
+      try {
+        done(understood(request.status, request.responseText));
+      } catch (refusal) {
+        failed(refusal);
+      }
+    };
+    request.send(file);
+  });
+}
+
+export const stripAddress = (id: string, page: number, box: readonly number[] | null, scale: number) =>
+  `${document(id)}/strip?page=${page}&scale=${scale.toFixed(2)}` + (box ? `&box=${box.map((n) => n.toFixed(1)).join(',')}` : '');
+export const pictureAddress = (picture: string) => `/api/pictures/${picture}`;
+export const deliveryAddress = (delivery: string) => `/api/deliveries/${delivery}/file`;

@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { Button } from 'carbon-components-svelte';
+  import { onMount } from 'svelte';
+  import { api, deliveryAddress, type Delivery, type Opened } from '../api/client';
+  import TopBar from '../shared/TopBar.svelte';
+  import { notices } from '../state/notices.svelte';
+  import { deskAddress } from '../state/route.svelte';
+
+  let { id }: { id: string } = $props();
+
+  let opened = $state.raw<Opened | null>(null);
+  let deliveries = $state.raw<Delivery[]>([]);
+  let problem = $state('');
+  let writing = $state(false);
+
+  onMount(load);
+
+  async function load() {
+    try {
+      [opened, deliveries] = await Promise.all([api.open(id), api.deliveries(id)]);
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  async function deliver() {
+    writing = true;
+    try {
+      const made = await api.deliver(id, 'docx');
+      const link = document.createElement('a');
+      link.href = deliveryAddress(made.id);
+      link.download = made.file_name;
+      link.click();
+      notices.say(`“${made.file_name}” was delivered from revision ${made.revision}.`);
+    } catch (error) {
+      notices.wrong(error);
+    }
+    writing = false;
+    await load();
+  }
+
+  const when = (time: string) => new Date(time).toLocaleString([], { dateStyle: 'medium', timeStyle: 'medium' });
+  const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
+</script>
+
+<svelte:head><title>Deliver · Even Quill</title></svelte:head>
+
+<TopBar>
+  {#snippet children()}<h1>{opened?.document.name ?? ''}</h1>{/snippet}
+  {#snippet actions()}<Button size="field" kind="ghost" href={deskAddress(id)}>Back to the desk</Button>{/snippet}
+</TopBar>
+
+<main>
+  {#if problem}
+    <p class="problem">{problem}</p>
+  {:else if opened}
+    <section aria-labelledby="open">
+      <h2 id="open">Before it goes out</h2>
+      {#if opened.remarks.length}
+        <ul class="remarks">
+          {#each opened.remarks as remark, i (i)}<li>{remark.sentence}</li>{/each}
+        </ul>
+      {:else}
+        <p>Nothing is to be said of the source: all {opened.document.page_count} pages were read as they are.</p>
+      {/if}
+      <Button disabled={writing || opened.document.preview} on:click={deliver}>
+        {writing ? 'Writing …' : 'Deliver as DOCX'}
+      </Button>
+      <p class="quiet">
+        The file opens in any word processor and bears the name of its source. It is written from revision
+        {opened.document.revision}, as it is now.
+      </p>
+    </section>
+    <section aria-labelledby="delivered">
+      <h2 id="delivered">Delivered so far</h2>
+      {#if deliveries.length}
+        <div class="scrolls">
+          <table>
+            <thead><tr><th>File</th><th>When</th><th>Revision</th><th>Size</th></tr></thead>
+            <tbody>
+              {#each deliveries as one (one.id)}
+                <tr>
+                  <td><a href={deliveryAddress(one.id)} download={one.file_name}>{one.file_name}</a></td>
+                  <td>{when(one.made_at)}</td>
+                  <td
+                    >{one.revision}{#if one.revision < opened.document.revision}<span class="quiet">, corrected since</span>{/if}</td
+                  >
+                  <td>{size(one.size)}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
+      {:else}
+        <p class="quiet">Nothing yet.</p>
+      {/if}
+    </section>
+  {/if}
+</main>
+
+<style>
+  h1 {
+    overflow: hidden;
+    margin: 0;
+    font-size: 16px;
+    font-weight: 650;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  main {
+    display: grid;
+    gap: 20px;
+    max-width: 900px;
+    margin: 0 auto;
+    padding: 24px 18px;
+  }
+  section {
+    padding: 18px 22px;
+    border: 1px solid var(--paper-edge);
+    background: var(--sheet);
+  }
+  h2 {
+    margin: 0 0 12px;
+    font-family: var(--serif);
+    font-size: 20px;
+    font-weight: 650;
+  }
+  p {
+    max-width: 65ch;
+    margin: 0 0 14px;
+  }
+  section > p:last-child {
+    margin: 12px 0 0;
+  }
+  .remarks {
+    margin: 0 0 16px;
+    padding-left: 20px;
+    color: var(--saffron);
+    list-style: disc;
+  }
+  .scrolls {
+    overflow-x: auto;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+  }
+  th,
+  td {
+    padding: 7px 14px 7px 0;
+    border-bottom: 1px solid var(--paper-edge);
+    text-align: left;
+  }
+  th {
+    color: var(--ink-soft);
+    font-size: 13px;
+    font-weight: 500;
+  }
+  a {
+    color: var(--verdigris);
+  }
+</style>

@@ -1,0 +1,126 @@
+<script lang="ts">
+  import { Button } from 'carbon-components-svelte';
+  import { onDestroy, onMount } from 'svelte';
+  import TopBar from '../shared/TopBar.svelte';
+  import { Proof } from '../state/proof.svelte';
+  import { deliverAddress, trayAddress } from '../state/route.svelte';
+  import Keys from './Keys.svelte';
+  import Ladder from './Ladder.svelte';
+  import Rows from './Rows.svelte';
+  import StatusBar from './StatusBar.svelte';
+
+  let { id }: { id: string } = $props();
+
+  // svelte-ignore state_referenced_locally: the desk is made anew for another document
+  const proof = new Proof(id);
+  onDestroy(() => proof.close());
+
+  let rows = $state<Rows>();
+  let page = $state(1);
+  let keysShown = $state(false);
+
+  const document_ = $derived(proof.opened?.document);
+  const facts = $derived(
+    document_ ? [document_.kind, document_.page_count === 1 ? '1 page' : `page ${page} of ${document_.page_count}`] : [],
+  );
+
+  onMount(() => {
+    const pressed = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"]');
+      if (typing) return;
+      const modified = event.ctrlKey || event.metaKey;
+      if (event.key === '?') keysShown = true;
+      else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
+      else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
+      else return;
+      event.preventDefault();
+    };
+    addEventListener('keydown', pressed);
+    return () => removeEventListener('keydown', pressed);
+  });
+</script>
+
+<svelte:head><title>{document_?.name ?? 'Desk'} · Even Quill</title></svelte:head>
+
+<div class="desk">
+  <TopBar>
+    {#snippet children()}
+      <h1 title={document_?.name}>{document_?.name ?? ''}</h1>
+      <span class="quiet facts">{facts.filter(Boolean).join(' · ')}</span>
+    {/snippet}
+    {#snippet actions()}
+      <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
+      <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
+      <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
+      <Button size="field" href={deliverAddress(id)}>Deliver</Button>
+    {/snippet}
+  </TopBar>
+  {#if proof.opened}
+    <Ladder {proof} {page} go={(number) => rows?.goToPage(number)} />
+    <main aria-label="Rows">
+      {#if proof.readOnly}
+        <p class="reading" role="status">
+          Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as
+          soon as all pages are read.
+        </p>
+      {/if}
+      <Rows bind:this={rows} {proof} bind:page />
+    </main>
+    <StatusBar {proof} />
+  {:else if proof.problem}
+    <main class="problem">
+      <p>{proof.problem}</p>
+      <a href={trayAddress}>To the in-tray</a>
+    </main>
+  {/if}
+</div>
+<Keys bind:open={keysShown} />
+
+<style>
+  .desk {
+    display: grid;
+    grid-template: 'top top' auto 'ladder rows' minmax(0, 1fr) 'status status' auto / 64px minmax(0, 1fr);
+    height: 100vh;
+    height: 100dvh;
+  }
+  .desk > :global(header) {
+    grid-area: top;
+  }
+  main {
+    grid-area: rows;
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+  }
+  h1 {
+    overflow: hidden;
+    margin: 0;
+    font-size: 16px;
+    font-weight: 650;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .facts {
+    font-size: 14px;
+    white-space: nowrap;
+  }
+  .reading {
+    margin: 0;
+    padding: 8px 18px;
+    border-bottom: 1px solid var(--paper-edge);
+    background: var(--saffron-wash);
+  }
+  .problem {
+    padding: 48px 24px;
+    font-family: var(--serif);
+    font-size: 18px;
+  }
+  @media (max-width: 680px) {
+    .desk {
+      grid-template: 'top' auto 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
+    }
+    .desk > :global(nav) {
+      display: none;
+    }
+  }
+</style>

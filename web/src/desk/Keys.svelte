@@ -1,0 +1,59 @@
+<script lang="ts">
+  import { Modal } from 'carbon-components-svelte';
+  import { KINDS } from '../shared/blocks';
+
+  let { open = $bindable() }: { open: boolean } = $props();
+
+  const ON_ROWS: readonly [string, string][] = [
+    ['↑ ↓', 'row before, row after'],
+    ['Enter', 'type in the row'],
+    ...KINDS.map((kind): [string, string] => [kind.key.toUpperCase(), `make it: ${kind.name.toLowerCase()}`]),
+    ['] [', 'one level deeper, one level up'],
+    ['Alt ↑  Alt ↓', 'move the row up, down'],
+    ['J', 'join with the row after'],
+    ['N', 'new paragraph below'],
+    ['X', 'set aside, or bring back'],
+    ['Ctrl Z  Ctrl Y', 'undo, redo'],
+    ['?', 'this list'],
+  ];
+  const WHILE_TYPING: readonly [string, string][] = [
+    ['Enter', 'split the paragraph here'],
+    ['Shift Enter', 'new line in the same paragraph'],
+    ['Backspace', 'at the start: join with the row before'],
+    ['Delete', 'at the end: join with the row after'],
+    ['Ctrl B  Ctrl I  Ctrl U', 'bold, italic, underlined'],
+    ['↑ ↓', 'beyond the first or last line: row before, row after'],
+    ['Esc', 'stop typing'],
+  ];
+</script>
+
+<Modal passiveModal bind:open modalHeading="Keys" size="sm">
+  {#each [['On a row', ON_ROWS], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
+    <h3>{title}</h3>
+    <dl>
+      {#each keys as [key, what] (key + what)}
+        <dt>
+          {#each key.split(/ {2}/) as one (one)}<kbd>{one}</kbd>{' '}{/each}
+        </dt>
+        <dd>{what}</dd>
+      {/each}
+    </dl>
+  {/each}
+</Modal>
+
+<style>
+  h3 {
+    margin: 0.6em 0 0.4em;
+    font-size: 15px;
+    font-weight: 650;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: max-content 1fr;
+    gap: 5px 16px;
+    margin: 0;
+  }
+  dd {
+    margin: 0;
+  }
+</style>

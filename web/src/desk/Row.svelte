@@ -1,0 +1,143 @@
+<script lang="ts">
+  /** One row: the strip of the source, the gutter, the block. */
+  import type { Block } from '../api/client';
+  import { isText, kindName, signOf, textOf } from '../shared/blocks';
+  import type { Proof } from '../state/proof.svelte';
+  import PictureCell from './PictureCell.svelte';
+  import { setAside } from './rowActions';
+  import Strips from './Strips.svelte';
+  import TextCell from './TextCell.svelte';
+
+  interface Props {
+    proof: Proof;
+    block: Block;
+    place: number;
+    stripWidth: number;
+    step: (by: -1 | 1, caret: number | null) => Promise<boolean>;
+  }
+  let { proof, block, place, stripWidth, step }: Props = $props();
+
+  const active = $derived(proof.selected === block.id);
+
+  /** Pixels for each point, so that a full line of the source just fills its half. */
+  const scale = $derived.by(() => {
+    const number = (block.spots?.[0]?.[0] as number | undefined) ?? 1;
+    const page = proof.opened?.pages[number - 1];
+    const body = proof.opened?.styles[0]?.size ?? 11;
+    const text = page ? Math.max(page.text_right - page.text_left, page.width * 0.3) : 460;
+    return Math.min(stripWidth / (text + 8), 18 / body);
+  });
+
+  function select() {
+    if (proof.selected !== block.id) {
+      proof.selected = block.id;
+      proof.editing = null;
+    }
+  }
+</script>
+
+<div class="row" class:active class:aside={block.aside}>
+  <div class="source" role="presentation" onclick={select}><Strips {proof} {block} {scale} {stripWidth} /></div>
+  <button
+    class="gutter"
+    tabindex="-1"
+    aria-pressed={active}
+    aria-label="Row {place + 1}: {kindName(block)}{block.aside ? ', set aside' : ''}. Select"
+    onclick={select}><span>{signOf(block)}</span></button
+  >
+  <div class="proof">
+    {#if block.aside}
+      <p class="put-away">
+        <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : 'a picture'}</span>
+        <button disabled={proof.readOnly} onclick={() => setAside(proof, block)}>Bring back</button>
+      </p>
+    {:else if isText(block)}
+      <TextCell {proof} {block} {place} {active} {scale} {step} />
+    {:else}
+      <PictureCell {proof} {block} {active} {scale} {stripWidth} {select} />
+    {/if}
+  </div>
+</div>
+
+<style>
+  .row {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 46px minmax(0, 1fr);
+    border-bottom: 1px solid var(--paper-edge);
+  }
+  .source {
+    padding: 12px 14px;
+    overflow: hidden;
+  }
+  .gutter {
+    display: flex;
+    justify-content: center;
+    padding: 14px 0;
+    border: 0;
+    border-inline: 1px solid var(--paper-edge);
+    background: var(--paper);
+    color: var(--ink-soft);
+    font-family: var(--serif);
+    font-size: 15px;
+    font-weight: 650;
+    cursor: pointer;
+  }
+  .proof {
+    min-width: 0;
+    padding: 9px 18px 10px;
+  }
+  .active .gutter {
+    background: var(--verdigris);
+    color: var(--sheet);
+  }
+  .active .proof {
+    box-shadow: inset 3px 0 var(--verdigris);
+  }
+  .active {
+    border-bottom-color: var(--verdigris);
+  }
+  .aside .source {
+    max-height: 44px;
+    opacity: 0.55;
+  }
+  .put-away {
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    justify-content: space-between;
+    margin: 0;
+    color: var(--ink-soft);
+    font-style: italic;
+  }
+  .put-away span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .put-away button {
+    border: 1px solid var(--verdigris);
+    border-radius: 3px;
+    padding: 3px 10px;
+    background: none;
+    color: var(--verdigris);
+    font: inherit;
+    font-style: normal;
+    white-space: nowrap;
+    cursor: pointer;
+  }
+  @media (max-width: 700px) {
+    .row {
+      grid-template-columns: 40px minmax(0, 1fr);
+    }
+    .source {
+      grid-column: 1 / -1;
+      background: var(--paper-deep);
+    }
+    .gutter {
+      border-left: 0;
+    }
+    .proof {
+      padding: 8px 12px;
+    }
+  }
+</style>

@@ -1,0 +1,56 @@
+<script lang="ts">
+  /** What can be done with the text row in hand. Every key on a row has its button here. */
+  import type { TextBlock } from '../api/client';
+  import { ALIGNMENTS, kindOf, KINDS, levelOf, roleOf } from '../shared/blocks';
+  import type { Proof } from '../state/proof.svelte';
+  import type { RowEditor } from './editor';
+  import { insertBelow, joinWithNext, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import RowTools from './RowTools.svelte';
+
+  interface Props {
+    proof: Proof;
+    block: TextBlock;
+    place: number;
+    editor: RowEditor | null;
+    flush: () => void;
+  }
+  let { proof, block, place, editor, flush }: Props = $props();
+
+  const kind = $derived(kindOf(block));
+  const leveled = $derived(roleOf(block) === 'heading' || roleOf(block) === 'list_item');
+  const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.name === block.style)?.align ?? 'left');
+
+  function choose(name: string) {
+    const chosen = KINDS.find((one) => one.name === name);
+    flush();
+    if (chosen) setKind(proof, block, chosen, chosen.role === roleOf(block) ? levelOf(block) : chosen.level);
+  }
+
+  /** For what changes the rows: what was typed is saved first. */
+  function after(action: () => unknown) {
+    flush();
+    action();
+  }
+</script>
+
+<RowTools {proof} {block} {place} {flush}>
+  <select aria-label="Kind" value={kind.name} onchange={(event) => choose(event.currentTarget.value)}>
+    {#each KINDS as one (one.name)}<option>{one.name}</option>{/each}
+  </select>
+  {#if leveled}
+    <button onclick={() => after(() => setLevel(proof, block, -1))} title="One level up ([)">Less deep</button>
+    <button onclick={() => after(() => setLevel(proof, block, 1))} title="One level deeper (])">Deeper</button>
+  {/if}
+  {#if editor}
+    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
+    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('italic')} title="Italic (Ctrl I)"
+      ><i>Italic</i></button
+    >
+    <button onclick={() => after(() => splitAt(proof, block, editor.offset()))} title="Split at the caret (Enter)">Split here</button>
+  {/if}
+  <select aria-label="Alignment" value={align} onchange={(event) => after(() => setAlign(proof, block, event.currentTarget.value as typeof align))}>
+    {#each ALIGNMENTS as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
+  </select>
+  <button onclick={() => after(() => joinWithNext(proof, block))} title="Join with the row after (J)">Join with next</button>
+  <button onclick={() => after(() => insertBelow(proof, block))} title="New paragraph below (N)">New below</button>
+</RowTools>

@@ -1,0 +1,82 @@
+/** What can be done to a row, as operations. The row's tools and the keys both come here. */
+import type { Align, Block, TextBlock } from '../api/client';
+import { isOrdered, isText, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
+import type { Proof } from '../state/proof.svelte';
+
+export function setKind(proof: Proof, block: TextBlock, kind: Kind, level: number) {
+  void proof.send({ op: 'set_kind', block: block.id, role: kind.role, level, ordered: kind.ordered });
+}
+
+/** Deeper or less deep, for headings and list items. */
+export function setLevel(proof: Proof, block: TextBlock, by: -1 | 1) {
+  const role = roleOf(block);
+  const level = levelOf(block) + by;
+  if ((role === 'heading' && level >= 1 && level <= 9) || (role === 'list_item' && level >= 0 && level <= 8))
+    void proof.send({ op: 'set_kind', block: block.id, role, level, ordered: isOrdered(block) });
+}
+
+export function setAlign(proof: Proof, block: Block, align: Align) {
+  void proof.send({ op: 'align', block: block.id, align });
+}
+
+export function setAside(proof: Proof, block: Block) {
+  proof.editing = null;
+  void proof.send({ op: 'set_aside', block: block.id, aside: !block.aside });
+}
+
+export function moveRow(proof: Proof, block: Block, by: -1 | 1) {
+  const place = proof.place(block.id);
+  const before = by < 0 ? proof.blocks[place - 1] : proof.blocks[place + 2];
+  if ((by < 0 && place === 0) || (by > 0 && place >= proof.total - 1)) return;
+  if (!before && place + 2 < proof.total) return; // not loaded yet
+  void proof.send({ op: 'move', block: block.id, before: before?.id ?? null });
+}
+
+/** A new empty paragraph below, open for typing. */
+export function insertBelow(proof: Proof, block: Block) {
+  const id = newId();
+  void proof.send({ op: 'insert', new_id: id, after: block.id, text: '' }).then((taken) => taken && open(proof, id, 0));
+}
+
+/** Parts the row; typing goes on at the start of the second half. */
+export function splitAt(proof: Proof, block: TextBlock, offset: number) {
+  const id = newId();
+  void proof.send({ op: 'split', block: block.id, offset, new_id: id }).then((taken) => taken && open(proof, id, 0));
+}
+
+function textNear(proof: Proof, place: number, by: -1 | 1): TextBlock | undefined {
+  for (let i = place + by; i >= 0 && i < proof.total; i += by) {
+    const block = proof.blocks[i];
+    if (!block) return undefined;
+    if (block.aside || (isText(block) && roleOf(block) === 'note')) continue;
+    return isText(block) ? block : undefined;
+  }
+  return undefined;
+}
+
+function join(proof: Proof, first: TextBlock, second: TextBlock, typing: boolean) {
+  const text = textOf(first.runs);
+  const space = text && textOf(second.runs) && !/[-\u00ad\n]$/.test(text) ? 1 : 0;
+  void proof.send({ op: 'join', first: first.id, second: second.id }).then((taken) => {
+    if (!taken) return;
+    if (typing) open(proof, first.id, text.length + space);
+    else proof.selected = first.id;
+  });
+}
+
+export function joinWithNext(proof: Proof, block: TextBlock, typing = false): boolean {
+  const next = textNear(proof, proof.place(block.id), 1);
+  if (next) join(proof, block, next, typing);
+  return next !== undefined;
+}
+
+export function joinWithPrevious(proof: Proof, block: TextBlock): boolean {
+  const previous = textNear(proof, proof.place(block.id), -1);
+  if (previous) join(proof, previous, block, true);
+  return previous !== undefined;
+}
+
+function open(proof: Proof, id: string, at: number) {
+  proof.selected = id;
+  proof.editing = { at };
+}

@@ -1,0 +1,40 @@
+/** Keys on a selected row that is not open for typing. None of them acts in a field. */
+import { isText, KINDS, levelOf, roleOf } from '../shared/blocks';
+import type { Proof } from '../state/proof.svelte';
+import { insertBelow, joinWithNext, moveRow, setAside, setKind, setLevel } from './rowActions';
+
+type Step = (by: -1 | 1, caret: number | null) => Promise<boolean>;
+
+export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
+  const target = event.target as HTMLElement;
+  if (proof.editing || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button, a, summary')) return;
+  if (act(event, proof, step)) event.preventDefault();
+}
+
+function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
+  if (event.ctrlKey || event.metaKey) return false;
+  const block = proof.block(proof.selected);
+  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    const by = event.key === 'ArrowDown' ? 1 : -1;
+    if (event.altKey) {
+      if (block && !proof.readOnly) moveRow(proof, block, by);
+    } else if (block) void step(by, null);
+    else if (proof.blocks[0]) proof.selected = proof.blocks[0].id;
+    return true;
+  }
+  if (!block || proof.readOnly || event.altKey) return false;
+  const key = event.key.toLowerCase();
+  if (key === 'x') setAside(proof, block);
+  else if (key === 'n') insertBelow(proof, block);
+  else if (!isText(block)) return false;
+  else if (key === 'enter') proof.editing = block.aside ? null : { at: -1 };
+  else if (key === 'j') joinWithNext(proof, block);
+  else if (key === ']') setLevel(proof, block, 1);
+  else if (key === '[') setLevel(proof, block, -1);
+  else {
+    const kind = KINDS.find((one) => one.key === key);
+    if (!kind) return false;
+    setKind(proof, block, kind, roleOf(block) === kind.role ? levelOf(block) : kind.level);
+  }
+  return true;
+}

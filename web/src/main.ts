@@ -1,0 +1,9 @@
+import '@fontsource-variable/commissioner';
+import '@fontsource-variable/source-serif-4';
+import '@fontsource/dejavu-mono';
+import 'carbon-components-svelte/css/all.css';
+import './theme.css';
+import { mount } from 'svelte';
+import App from './App.svelte';
+
+export default mount(App, { target: document.getElementById('app')! });

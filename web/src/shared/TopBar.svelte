@@ -1,0 +1,59 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { trayAddress } from '../state/route.svelte';
+
+  let { children, actions }: { children?: Snippet; actions?: Snippet } = $props();
+</script>
+
+<header>
+  <a class="mark" href={trayAddress} title="To the in-tray">Even Quill</a>
+  <div class="facts">{@render children?.()}</div>
+  <div class="actions">{@render actions?.()}</div>
+</header>
+
+<style>
+  header {
+    display: flex;
+    gap: 18px;
+    align-items: center;
+    min-height: 52px;
+    padding: 0 18px;
+    border-bottom: 1px solid var(--paper-edge);
+    background: var(--paper);
+  }
+  .mark {
+    color: var(--verdigris);
+    font-family: var(--serif);
+    font-size: 22px;
+    font-style: italic;
+    font-weight: 700;
+    text-decoration: none;
+    white-space: nowrap;
+  }
+  .facts {
+    flex: 1;
+    min-width: 0;
+    display: flex;
+    gap: 14px;
+    align-items: baseline;
+  }
+  .actions {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+  @media (max-width: 680px) {
+    header {
+      flex-wrap: wrap;
+      gap: 6px 12px;
+      padding: 8px 12px;
+    }
+    .facts {
+      order: 3;
+      flex-basis: 100%;
+    }
+    .actions {
+      margin-left: auto;
+    }
+  }
+</style>

@@ -1,0 +1,104 @@
+/** What rows say of blocks: names of kinds, signs for the gutter, texts. */
+import type { Align, Block, PictureBlock, Role, Run, TextBlock } from '../api/client';
+
+export const BOLD = 1;
+export const ITALIC = 2;
+export const UNDERLINE = 4;
+export const STRIKE = 8;
+export const SUPER = 16;
+export const SUB = 32;
+
+export const isText = (block: Block): block is TextBlock => block.type === 'text';
+export const isPicture = (block: Block): block is PictureBlock => block.type === 'picture';
+export const textOf = (runs: readonly Run[] | undefined) => (runs ?? []).map((run) => run.text).join('');
+export const roleOf = (block: TextBlock): Role => block.role ?? 'paragraph';
+export const levelOf = (block: TextBlock) => block.level ?? 0;
+export const isOrdered = (block: TextBlock) => (block.numbering?.format ?? 'bullet') !== 'bullet';
+
+/** The kinds that a text row can be given, with the key that does it on a selected row. */
+export interface Kind {
+  name: string;
+  key: string;
+  role: Role;
+  level: number;
+  ordered: boolean;
+}
+export const KINDS: readonly Kind[] = [
+  { name: 'Paragraph', key: 'p', role: 'paragraph', level: 0, ordered: false },
+  { name: 'Heading', key: 'h', role: 'heading', level: 1, ordered: false },
+  { name: 'List item', key: 'l', role: 'list_item', level: 0, ordered: false },
+  { name: 'Numbered item', key: 'o', role: 'list_item', level: 0, ordered: true },
+  { name: 'Note', key: 't', role: 'note', level: 0, ordered: false },
+];
+
+export const ALIGNMENTS: readonly { value: Align; name: string }[] = [
+  { value: 'left', name: 'Left' },
+  { value: 'center', name: 'Middle' },
+  { value: 'right', name: 'Right' },
+  { value: 'justify', name: 'Both edges' },
+];
+
+export function kindOf(block: TextBlock): Kind {
+  const role = roleOf(block);
+  return KINDS.find((kind) => kind.role === role && (role !== 'list_item' || kind.ordered === isOrdered(block)))!;
+}
+
+/** The sign in the gutter. */
+export function signOf(block: Block): string {
+  if (isPicture(block)) return '▣';
+  const role = roleOf(block);
+  if (role === 'heading') return `H${levelOf(block)}`;
+  if (role === 'list_item') return isOrdered(block) ? '1.' : '•';
+  return role === 'note' ? '※' : '¶';
+}
+
+/** The kind in words. */
+export function kindName(block: Block): string {
+  if (isPicture(block)) return block.note === 'page' ? 'Page kept as a picture' : 'Picture';
+  const kind = kindOf(block);
+  if (kind.role === 'heading') return `Heading, level ${levelOf(block)}`;
+  if (kind.role === 'list_item' && levelOf(block)) return `${kind.name}, depth ${levelOf(block) + 1}`;
+  return kind.name;
+}
+
+/** Which list marks to show: numbers counted within each list, as the delivered document counts them. */
+export function listMark(blocks: readonly (Block | undefined)[], place: number): string {
+  const block = blocks[place];
+  if (!block || !isText(block) || roleOf(block) !== 'list_item') return '';
+  const numbering = block.numbering;
+  if (!isOrdered(block)) return numbering?.pattern ?? '•';
+  let number = numbering?.start ?? null;
+  let steps = 0;
+  for (let i = place - 1; number === null && i >= 0; i--) {
+    const other = blocks[i];
+    if (!other) break;
+    if (!isText(other) || other.aside) continue;
+    if (roleOf(other) !== 'list_item') continue;
+    if (levelOf(other) < levelOf(block)) break;
+    if (levelOf(other) > levelOf(block) || !isOrdered(other)) continue;
+    steps++;
+    if (typeof other.numbering?.start === 'number') number = other.numbering.start;
+  }
+  return (numbering?.pattern ?? '%.').replace('%', numberText((number ?? 1) + steps, numbering?.format ?? 'decimal'));
+}
+
+function numberText(number: number, format: string): string {
+  if (format === 'lower_letter') return String.fromCharCode(96 + ((number - 1) % 26) + 1);
+  if (format === 'upper_letter') return String.fromCharCode(64 + ((number - 1) % 26) + 1);
+  if (format === 'lower_roman') return roman(number);
+  if (format === 'upper_roman') return roman(number).toUpperCase();
+  return String(number);
+}
+
+const ROMAN: readonly [number, string][] = [
+  [100, 'c'], [90, 'xc'], [50, 'l'], [40, 'xl'], [10, 'x'], [9, 'ix'], [5, 'v'], [4, 'iv'], [1, 'i'],
+];
+
+function roman(number: number): string {
+  let out = '';
+  for (const [value, letters] of ROMAN) for (; number >= value; number -= value) out += letters;
+  return out;
+}
+
+/** A name for a new row that no other row has. */
+export const newId = () => 'n' + Array.from(crypto.getRandomValues(new Uint8Array(8)), (n) => n.toString(16).padStart(2, '0')).join('');
