@@ -40,7 +40,9 @@ def described_api() -> Api:
 def openapi(api: Api) -> dict[str, Any]:
     """The OpenAPI 3.1 document."""
     types = [kind for endpoint in api.endpoints for kind in (endpoint.body, endpoint.returns) if kind is not None]
-    _, components = msgspec.json.schema_components([*types, Problem, Duplicate], ref_template="#/components/schemas/{name}")
+    _, components = msgspec.json.schema_components(
+        [*types, Problem, Duplicate], ref_template="#/components/schemas/{name}"
+    )
     components["Marks"] = {"type": "integer", "description": (Marks.__doc__ or "") + " Flags, added up."}
     paths: dict[str, dict[str, Any]] = {}
     for endpoint in api.endpoints:

@@ -19,6 +19,7 @@ from evenquill.core.model import (
     Align,
     Block,
     Document,
+    Marks,
     NumberFormat,
     Numbering,
     ParagraphStyle,
@@ -253,8 +254,25 @@ def _set_kind(document: Document, operation: SetKind) -> Edit:
     style = style_for(document, role, level)
     numbering = _numbering(document, at, level, operation.ordered) if role is Role.LIST_ITEM else None
     styles = document.styles if style in document.styles else (*document.styles, style)
-    changed = replace(block, role=role, level=level, numbering=numbering, style=style.name, align=None)
+    changed = replace(
+        block,
+        role=role,
+        level=level,
+        numbering=numbering,
+        style=style.name,
+        align=None,
+        runs=_without_whole_emphasis(block.runs, style),
+    )
     return _splice(document, at, 1, (changed,), styles)
+
+
+def _without_whole_emphasis(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ...]:
+    """Text that was bold (or italic) as a whole is as its new style has it, and not emphasised against it."""
+    whole = Marks.NONE
+    for mark, in_style in ((Marks.BOLD, style.bold), (Marks.ITALIC, style.italic)):
+        if in_style and runs and all(mark in run.marks for run in runs):
+            whole |= mark
+    return joined(replace(run, marks=run.marks & ~whole) for run in runs)
 
 
 def _numbering(document: Document, at: int, level: int, ordered: bool) -> Numbering:

@@ -9,7 +9,11 @@ import msgspec
 
 
 class Marks(IntFlag):
-    """Emphasis and position of a run."""
+    """Emphasis and position of a run.
+
+    BOLD and ITALIC are differences from the paragraph's style: in a bold style, a run with BOLD is not bold. So text keeps its
+    emphasis when its paragraph is given another kind.
+    """
 
     NONE = 0
     BOLD = 1

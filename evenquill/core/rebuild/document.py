@@ -101,11 +101,12 @@ def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:
 
 
 def _within_style(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ...]:
-    """Runs without the colour that their style has already."""
+    """Runs as differences from their style, in weight, slant and colour."""
+    common = (Marks.BOLD if style.bold else Marks.NONE) | (Marks.ITALIC if style.italic else Marks.NONE)
     return joined(
         Run(
             run.text,
-            run.marks,
+            run.marks ^ common,
             None if run.color == style.color else run.color or "000000",
             run.link,
             run.note,

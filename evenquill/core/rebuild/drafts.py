@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from evenquill.core.layout.flow import FlowLine, FlowWord
-from evenquill.core.model import Align, Marks, Role, Run, Spot, TabStop, WordSpot
+from evenquill.core.model import Align, Box, Marks, Role, Run, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
 from evenquill.core.model.text import joined, plain
@@ -35,6 +35,7 @@ class Draft:
     marker: str = ""
     mark_x: float = 0.0
     text_x: float = 0.0
+    mark_box: Box | None = None
     align: Align = Align.LEFT
     tabs: tuple[TabStop, ...] = ()
     style: str = ""
@@ -121,6 +122,9 @@ def set_text(draft: Draft, facts: Facts) -> None:
     draft.runs = joined(text.runs)
     draft.words = tuple(text.words)
     draft.spots = spots_of_words(draft.words)
+    if draft.mark_box is not None and draft.spots:
+        first, *rest = draft.spots
+        draft.spots = (Spot(first.page, union((draft.mark_box, first.box)).rounded()), *rest)
 
 
 def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:

@@ -125,6 +125,7 @@ def _make_item(draft: Draft, depth: int, number: Number | None, starts: bool) ->
         draft.numbering = Numbering(number.format, number.pattern, number.value if starts else None)
     else:
         draft.numbering = Numbering(NumberFormat.BULLET, _sign(draft, depth))
+    draft.mark_box = draft.lines[0].words[0].box
     draft.lines[0] = draft.lines[0]._replace(
         words=(draft.lines[0].words[1]._replace(before=""), *draft.lines[0].words[2:])
     )

@@ -9,8 +9,8 @@
     const marks = run.marks ?? 0;
     const lines = [marks & UNDERLINE || run.link ? 'underline' : '', marks & STRIKE ? 'line-through' : ''].filter(Boolean);
     return [
-      marks & BOLD ? 'font-weight:700' : '',
-      marks & ITALIC ? 'font-style:italic' : '',
+      marks & BOLD ? 'font-weight:var(--emphasis-weight)' : '',
+      marks & ITALIC ? 'font-style:var(--emphasis-style)' : '',
       lines.length ? `text-decoration:${lines.join(' ')}` : '',
       marks & SUPER ? 'vertical-align:super;font-size:0.72em;line-height:1' : '',
       marks & SUB ? 'vertical-align:sub;font-size:0.72em;line-height:1' : '',

@@ -5,7 +5,8 @@
 
   let { proof, block, scale, stripWidth }: { proof: Proof; block: Block; scale: number; stripWidth: number } = $props();
 
-  const MARGIN = 4; // points around what was read
+  const MARGIN = 4; // points at either side of what was read
+  const ABOVE = 1.5; // points above and below, so that no neighbouring line shows
   const MOST_SPOTS = 8;
 
   const strips = $derived(
@@ -14,9 +15,9 @@
       const page = proof.opened?.pages[number - 1];
       const box = [
         Math.max(area[0] - MARGIN, 0),
-        Math.max(area[1] - MARGIN, 0),
+        Math.max(area[1] - ABOVE, 0),
         Math.min(area[2] + MARGIN, page?.width ?? Infinity),
-        Math.min(area[3] + MARGIN, page?.height ?? Infinity),
+        Math.min(area[3] + ABOVE, page?.height ?? Infinity),
       ] as const;
       const width = (box[2] - box[0]) * scale;
       const shrink = Math.min(1, stripWidth / width);

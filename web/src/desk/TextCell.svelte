@@ -33,13 +33,15 @@
   const mark = $derived(listMark(proof.blocks, place));
   const look = $derived.by(() => {
     const body = proof.opened?.styles[0]?.size ?? 11;
-    const heading = roleOf(block) === 'heading';
     const size = (style?.size ?? body) * Math.max(scale, SIZES[0] / body);
     return [
       `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,
       `font-family:var(--${style?.family === 'sans' ? 'sans' : style?.family === 'mono' ? 'mono' : 'serif'})`,
-      `font-weight:${style?.bold || (heading && style?.bold !== false) ? 700 : 400}`,
+      `font-weight:${style?.bold ? 700 : 400}`,
       `font-style:${style?.italic ? 'italic' : 'normal'}`,
+      // Emphasis differs from the style, whatever that is.
+      `--emphasis-weight:${style?.bold ? 400 : 700}`,
+      `--emphasis-style:${style?.italic ? 'normal' : 'italic'}`,
       style?.color ? `color:#${style.color}` : '',
       `text-align:${(block.align ?? style?.align ?? 'left').replace('justify', 'left')}`,
     ].join(';');
@@ -148,6 +150,12 @@
   .typing {
     outline: 0;
     background: linear-gradient(var(--verdigris-wash), var(--verdigris-wash)) bottom / 100% 2px no-repeat;
+  }
+  .text :global(strong) {
+    font-weight: var(--emphasis-weight);
+  }
+  .text :global(em) {
+    font-style: var(--emphasis-style);
   }
   .text :global(.note-mark) {
     padding: 0 2px;

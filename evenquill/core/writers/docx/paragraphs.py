@@ -117,12 +117,12 @@ def _run(parent: Element, run: Run, style: ParagraphStyle) -> Element:
     return made
 
 
-def _toggle(properties: Element, tag: str, on: bool, in_style: bool) -> None:
-    """Said only where the run differs from its style (17.7.3)."""
-    if on and not in_style:
-        child(properties, tag)
-    elif in_style and not on:
+def _toggle(properties: Element, tag: str, differs: bool, in_style: bool) -> None:
+    """Said only where the run differs from its style, as the model has it."""
+    if differs and in_style:
         child(properties, tag, val="0")
+    elif differs:
+        child(properties, tag)
 
 
 def _write_text(run: Element, text: str) -> None:
