@@ -16,15 +16,30 @@ def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[W
     out = []
     for word in words:
         if word.end <= start:
-            out.append(word)
+            # Letters typed at the end of a word are part of it.
+            grown = word.end if word.end < start else _end_of_word(after, start, new_end)
+            out.append(word._replace(end=grown))
         elif word.start >= old_end:
-            out.append(word._replace(start=word.start + shift, end=word.end + shift))
+            grown = word.start + shift if word.start > old_end else _start_of_word(after, start, new_end)
+            out.append(word._replace(start=grown, end=word.end + shift))
         else:
             left = min(word.start, start)
             right = word.end + shift if word.end >= old_end else new_end
             if left < right:
                 out.append(word._replace(start=left, end=right))
     return tuple(out)
+
+
+def _end_of_word(text: str, at: int, limit: int) -> int:
+    while at < limit and not text[at].isspace():
+        at += 1
+    return at
+
+
+def _start_of_word(text: str, limit: int, at: int) -> int:
+    while at > limit and not text[at - 1].isspace():
+        at -= 1
+    return at
 
 
 def _common_start(a: str, b: str) -> int:

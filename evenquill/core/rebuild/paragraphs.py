@@ -320,9 +320,5 @@ def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
         return not _ends_sentence(last) and indented
     if not _ends_sentence(last):
         return not indented or first.text[:1].islower()
-    # A full line that ends a sentence: only documents that indent their paragraphs tell that the next goes on.
-    return not indented and len(behind.lines) > 1 and _indents(behind)
-
-
-def _indents(draft: Draft) -> bool:
-    return draft.lines[0].x0 > draft.left + INDENT * draft.lines[0].size
+    # A full line that ends a sentence is more often one within a paragraph than the last of one that came out full.
+    return not indented and len(behind.lines) > 1

@@ -62,8 +62,8 @@ def examine(path: Path, *, password: str | None = None, repair_into: Path | None
     _check_bytes(path)
     try:
         document = pdfium.PdfDocument(path, password=password)
-    except pdfium.PdfiumError as error:
-        if _is_locked(error):
+    except pdfium.PdfiumError:
+        if _is_locked(path, password):
             raise _locked(password) from None
         if repair_into is None:
             raise DamagedSource("The file is damaged and cannot be opened.") from None
@@ -106,8 +106,15 @@ def _check_pages(document: pdfium.PdfDocument, pages: int) -> None:
         raise TooLarge(f"The PDF has {pages} pages; up to {MOST_PAGES} can be taken. Split it and try again.")
 
 
-def _is_locked(error: pdfium.PdfiumError) -> bool:
-    return getattr(error, "err_code", None) == pdfium.raw.FPDF_ERR_PASSWORD or "password" in str(error).lower()
+def _is_locked(path: Path, password: str | None) -> bool:
+    """Asked of pikepdf: PDFium's last error may be that of another file."""
+    try:
+        pikepdf.open(path, password=password or "").close()
+    except pikepdf.PasswordError:
+        return True
+    except (pikepdf.PdfError, RuntimeError, ValueError):
+        return False
+    return False
 
 
 def _locked(password: str | None) -> PasswordNeeded:

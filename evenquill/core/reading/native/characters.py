@@ -26,6 +26,12 @@ STRIDES = (32, 8, 2)
 
 _BREAKS = frozenset({0, 10, 13})
 
+RAISED = 0.2
+"""Ems above the baseline from which a digit's ink is raised; old-style figures go below it, none so far above."""
+
+SUPERIOR_SIZE = 0.6
+"""Size of a font's superior figures over that of its text, as most are drawn."""
+
 INVISIBLE = 3
 """Text rendering mode, ISO 32000-1, table 106."""
 FILL_AND_STROKE = 2
@@ -113,9 +119,55 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
         indices.append(i)
     if runs:
         runs[-1] = runs[-1]._replace(end=len(texts))
+    runs = [part for run in runs for part in _with_raised_digits(run, texts, indices, text_page, frame)]
     # FS_RECTF is left, top, right, bottom, as floats.
     corners = np.frombuffer(rects, dtype=np.float32).reshape(-1, 4)[indices].astype(np.float64)
     return Characters(texts, frame.boxes(corners), runs)
+
+
+def _with_raised_digits(
+    run: TextRun, texts: list[str], indices: list[int], text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame
+) -> list[TextRun]:
+    """The run with digits parted from it that the font draws small and raised (its superior figures).
+
+    Such figures have the size and baseline of their neighbours in the page's code; only their ink stands higher.
+    """
+    if run.angle or frame.turns:
+        return [run]
+    parts: list[TextRun] = []
+    start = run.start
+    i = run.start
+    while i < run.end:
+        if not texts[i].isdigit() or (i > run.start and not _may_precede_mark(texts[i - 1])):
+            i += 1
+            continue
+        lift, end = _lift(i, run, indices, text_page, frame), i + 1
+        if lift < RAISED * run.type.size:
+            i += 1
+            continue
+        while end < run.end and texts[end].isdigit():
+            end += 1
+        if i > start:
+            parts.append(run._replace(start=start, end=i))
+        small = run.type._replace(size=round(run.type.size * SUPERIOR_SIZE * 4) / 4)
+        parts.append(run._replace(start=i, end=end, type=small, baseline=run.baseline - lift))
+        start = i = end
+    if start < run.end:
+        parts.append(run._replace(start=start))
+    return parts
+
+
+def _may_precede_mark(text: str) -> bool:
+    return not text.isspace() and not text.isdigit()
+
+
+def _lift(i: int, run: TextRun, indices: list[int], text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> float:
+    """How far the ink of a character stands above its baseline, in points."""
+    left, right, bottom, top = (ctypes.c_double() for _ in range(4))
+    pdfium_c.FPDFText_GetCharBox(
+        text_page, indices[i], ctypes.byref(left), ctypes.byref(right), ctypes.byref(bottom), ctypes.byref(top)
+    )
+    return run.baseline - (frame.top - bottom.value)
 
 
 def _object_at(text_page: pdfium_c.FPDF_TEXTPAGE, index: int) -> int:

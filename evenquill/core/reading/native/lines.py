@@ -288,6 +288,6 @@ def _shift(piece: Piece, main: Piece) -> Marks:
         return Marks.NONE
     if lift > 0.15 * main.size:
         return Marks.SUPER
-    if lift < -0.08 * main.size:
+    if lift < -0.05 * main.size:
         return Marks.SUB
     return Marks.NONE

@@ -1,0 +1,144 @@
+"""The whole way, in worker processes, and from the command line."""
+
+from __future__ import annotations
+
+import json
+import os
+import time
+from pathlib import Path
+
+import docx
+import pikepdf
+import pytest
+
+from evenquill import cli
+from evenquill.core.convert import convert
+from evenquill.core.model import RemarkKind
+from evenquill.core.pictures import PictureFolder
+from evenquill.core.reading import pages as reading
+from evenquill.core.reading.pages import PageJob, PagePool
+from tests.conftest import texts
+
+
+def crash(job: PageJob) -> bytes:
+    if job.number == 2:
+        os._exit(7)
+    return reading.read_job(job)
+
+
+def hang(job: PageJob) -> bytes:
+    if job.number == 2:
+        time.sleep(60)
+    return reading.read_job(job)
+
+
+@pytest.fixture
+def three_pages(typeset) -> Path:
+    return typeset("First page.\n#pagebreak()\nSecond page.\n#pagebreak()\nThird page.")
+
+
+def test_pages_are_read_in_parallel_and_put_in_order(pool, three_pages, tmp_path):
+    told = []
+    conversion = convert(
+        three_pages, pool, tmp_path / "pictures", progress=lambda done, pages: told.append((done, pages))
+    )
+    assert texts(conversion.document) == ["First page.", "Second page.", "Third page."]
+    assert told == [(1, 3), (2, 3), (3, 3)]
+    assert set(conversion.stages) == {"open", "read", "rebuild"}
+
+
+@pytest.mark.parametrize(("reader", "why"), [(crash, "could not be read"), (hang, "took too long")])
+def test_a_page_that_breaks_the_reader_becomes_a_picture_and_the_others_go_on(
+    monkeypatch, three_pages, tmp_path, reader, why
+):
+    monkeypatch.setattr(reading, "read_job", reader)
+    with PagePool(1, page_seconds=6.0) as pool:
+        conversion = convert(three_pages, pool, tmp_path / "pictures")
+    assert texts(conversion.document) == ["First page.", "Third page."]
+    (remark,) = conversion.document.remarks
+    assert (remark.kind, remark.page) == (RemarkKind.PAGE_AS_PICTURE, 2)
+    assert why in remark.sentence
+
+
+def test_a_page_that_cannot_be_loaded_is_told_of(pool, three_pages, tmp_path):
+    broken = tmp_path / "broken.pdf"
+    with pikepdf.open(three_pages) as pdf:
+        pdf.pages[1].obj.MediaBox = pikepdf.Array([0, 0, 0, 0])
+        pdf.pages[1].obj.Contents = pikepdf.Dictionary()
+        pdf.save(broken)
+    conversion = convert(broken, pool, tmp_path / "pictures")
+    assert texts(conversion.document)[0] == "First page."
+    assert texts(conversion.document)[-1] == "Third page."
+
+
+def test_a_page_of_absurd_size_does_no_harm(pool, three_pages, tmp_path):
+    huge = tmp_path / "huge.pdf"
+    with pikepdf.open(three_pages) as pdf:
+        pdf.pages[0].mediabox = [0, 0, 200_000, 200_000]
+        pdf.save(huge)
+    conversion = convert(huge, pool, tmp_path / "pictures")
+    assert "Third page." in texts(conversion.document)
+
+
+def test_a_scan_without_text_is_kept_as_a_picture_and_said_so(pool, typeset, tmp_path):
+    from PIL import Image
+
+    Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
+    path = typeset('#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)')
+    conversion = convert(path, pool, tmp_path / "pictures")
+    assert conversion.pages[0].kind == "scanned"
+    assert conversion.document.remarks[0].kind is RemarkKind.PAGE_AS_PICTURE
+
+
+def test_pictures_are_kept_once_and_nothing_outside_the_folder_is_reached(tmp_path):
+    folder = PictureFolder(tmp_path / "pictures")
+    first = folder.keep(b"ink", "image/png")
+    assert folder.keep(b"ink", "image/png") == first
+    assert folder.get(first) == b"ink"
+    for name in ("../../etc/passwd", "0" * 64, "x"):
+        with pytest.raises(KeyError):
+            folder.get(name)
+
+
+def test_the_command_converts_several_files_and_one_bad_one_does_not_stop_the_rest(three_pages, tmp_path, capsys):
+    bad = tmp_path / "bad.pdf"
+    bad.write_text("no PDF at all")
+    report = tmp_path / "report.json"
+    code = cli.main(
+        ["convert", str(bad), str(three_pages), "-o", str(tmp_path / "out"), "--report", str(report), "--workers", "1"]
+    )
+    assert code == cli.BAD_SOURCE
+    assert capsys.readouterr().err == f"{bad}: This is not a PDF. Only PDF files can be read so far.\n"
+    opened = docx.Document(str(tmp_path / "out" / "page.docx"))
+    assert [paragraph.text for paragraph in opened.paragraphs] == ["First page.", "Second page.", "Third page."]
+    (entry,) = json.loads(report.read_text())
+    assert [page["page"] for page in entry["pages"]] == [1, 2, 3]
+    assert set(entry["stages"]) == {"open", "read", "rebuild", "write"}
+    assert entry["queries"] == []
+
+
+def test_the_command_unlocks_with_a_password_file(typeset, tmp_path, capsys):
+    plain = typeset("Hidden heights")
+    locked = tmp_path / "locked.pdf"
+    with pikepdf.open(plain) as pdf:
+        pdf.save(locked, encryption=pikepdf.Encryption(owner="kelp", user="seaweed"))
+    out = tmp_path / "out.docx"
+    assert cli.main(["convert", str(locked), "-o", str(out)]) == cli.LOCKED
+    assert "password" in capsys.readouterr().err
+    (tmp_path / "password").write_text("seaweed\n")
+    assert cli.main(["convert", str(locked), "-o", str(out), "--password-file", str(tmp_path / "password")]) == cli.DONE
+    assert docx.Document(str(out)).paragraphs[0].text == "Hidden heights"
+
+
+@pytest.mark.parametrize(
+    "wrong",
+    [["--to", "odt"], ["--cluster", "tcp://localhost:1"], ["--workers", "-2"], ["--password-file", "/nowhere/at/all"]],
+)
+def test_wrong_use_is_said_in_a_sentence(three_pages, tmp_path, capsys, wrong):
+    assert cli.main(["convert", str(three_pages), "-o", str(tmp_path / "x.docx"), *wrong]) == cli.WRONG_USE
+    assert capsys.readouterr().err.startswith("evenquill: ")
+
+
+def test_a_missing_file_is_said_and_not_a_traceback(tmp_path, capsys):
+    assert cli.main(["convert", str(tmp_path / "nothing.pdf"), "-o", str(tmp_path / "x.docx")]) == cli.BAD_SOURCE
+    assert "No such file" in capsys.readouterr().err

@@ -1,0 +1,207 @@
+"""The DOCX that is written: valid for an independent judge, complete for an independent reader."""
+
+from __future__ import annotations
+
+import io
+import re
+import subprocess
+import sys
+import zipfile
+
+import docx
+import pypandoc
+import pytest
+from PIL import Image
+
+from evenquill.core.model import (
+    Align,
+    Box,
+    Document,
+    Marks,
+    NumberFormat,
+    Numbering,
+    PageGeometry,
+    ParagraphStyle,
+    PictureBlock,
+    Role,
+    Run,
+    Running,
+    Spot,
+    TabStop,
+    TextBlock,
+)
+from evenquill.core.writers.docx import write_docx
+
+A4 = PageGeometry(595.28, 841.89, Box(72, 72, 523, 770))
+LANDSCAPE = PageGeometry(841.89, 595.28, Box(60, 60, 780, 530))
+STYLES = (
+    ParagraphStyle("Body text", font="Liberation Serif", size=11, before=4),
+    ParagraphStyle("Heading 1", size=16, bold=True, outline=1, keep_next=True),
+    ParagraphStyle("List item", size=11),
+    ParagraphStyle("Footnote text", size=9),
+    ParagraphStyle("Running head", size=9),
+)
+
+
+def picture_bytes() -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (80, 40), "teal").save(out, "PNG")
+    return out.getvalue()
+
+
+def written(*blocks, pages=(A4,), **more) -> bytes:
+    document = Document(title="Gauges", language="en", styles=STYLES, blocks=blocks, pages=pages, **more)
+    return write_docx(document, {"p": picture_bytes()}.__getitem__)
+
+
+def text(id: str, words: str, role=Role.PARAGRAPH, page=1, **more) -> TextBlock:
+    style = {Role.HEADING: "Heading 1", Role.LIST_ITEM: "List item", Role.NOTE: "Footnote text"}.get(role, "Body text")
+    return TextBlock(id, role, (Run(words),), style, spots=(Spot(page, Box(72, 72, 500, 90)),), **more)
+
+
+def markdown(data: bytes, tmp_path) -> str:
+    path = tmp_path / "out.docx"
+    path.write_bytes(data)
+    return pypandoc.convert_file(str(path), "markdown", extra_args=["--wrap=none"])
+
+
+def findings(data: bytes, tmp_path) -> str:
+    path = tmp_path / "audited.docx"
+    path.write_bytes(data)
+    outcome = subprocess.run(
+        [sys.executable, "-m", "openxml_audit", str(path)], capture_output=True, text=True, check=False
+    )
+    return "" if "no findings" in outcome.stdout else outcome.stdout + outcome.stderr
+
+
+def part(data: bytes, name: str) -> str:
+    with zipfile.ZipFile(io.BytesIO(data)) as package:
+        return package.read(name).decode()
+
+
+EVERYTHING = (
+    text("h", "State of the gauges", Role.HEADING, level=1),
+    TextBlock(
+        "p",
+        runs=(
+            Run("Read the "),
+            Run("upper", Marks.BOLD),
+            Run(" staff", Marks.ITALIC | Marks.UNDERLINE),
+            Run("1", Marks.SUPER, note="n"),
+            Run(" at "),
+            Run("the office", link="https://gauges.skerrin.example/?a=1&b=2"),
+            Run(" or on page 2", link="#page=2", color="7a1f1f"),
+            Run("struck", Marks.STRIKE),
+        ),
+        style="Body text",
+        spots=(Spot(1, Box(72, 100, 500, 130)),),
+    ),
+    text("n", "Not the lower one.", Role.NOTE),
+    text("a", "bring a key", Role.LIST_ITEM, numbering=Numbering()),
+    text("b", "and a lamp", Role.LIST_ITEM, level=1, numbering=Numbering(NumberFormat.LOWER_LETTER, "%)", 1)),
+    text("c", "Prices\t12.40", tabs=(TabStop(300, Align.RIGHT, True),)),
+    PictureBlock(
+        "i", "p", "image/png", 200, 100, Align.CENTER, alt='A "hut" & pier', spots=(Spot(1, Box(72, 300, 272, 400)),)
+    ),
+    text("l", "Wide table", page=2),
+    text("s", "put away", aside=True),
+)
+
+
+def test_a_document_with_everything_has_no_finding(tmp_path):
+    data = written(
+        *EVERYTHING,
+        pages=(A4, LANDSCAPE),
+        header=Running((Run("Skerrin"), Run("\t\tGauges")), "Running head", (225.0, 450.0)),
+        footer=Running((Run("Page {page} of the book"),), "Running head"),
+        first_page_plain=True,
+        first_number=0,
+    )
+    assert findings(data, tmp_path) == ""
+
+
+def test_it_reads_back_complete(tmp_path):
+    back = markdown(written(*EVERYTHING, pages=(A4, LANDSCAPE)), tmp_path)
+    assert "# State of the gauges" in back
+    assert "**upper**" in back
+    assert "~~struck~~" in back
+    assert "[^1]: Not the lower one." in back
+    assert "(https://gauges.skerrin.example/?a=1&b=2)" in back
+    assert re.search(r"^- +bring a key\n+ +a\) +and a lamp", back, re.M)
+    assert "put away" not in back
+
+
+def test_sizes_are_in_the_styles_and_not_on_the_runs():
+    xml = part(written(*EVERYTHING), "word/document.xml")
+    assert "<w:sz " not in xml
+    assert "w:rFonts" not in xml
+    assert "w:framePr" not in xml
+    assert "txbxContent" not in xml
+
+
+def test_properties_name_title_language_and_application():
+    data = written(text("a", "x"))
+    opened = docx.Document(io.BytesIO(data))
+    assert opened.core_properties.title == "Gauges"
+    assert opened.core_properties.language == "en"
+    assert "Even Quill" in part(data, "docProps/app.xml")
+    assert 'w:lang w:val="en-GB"' in part(data, "word/styles.xml")
+
+
+def test_pages_of_another_size_are_a_section_of_their_own():
+    opened = docx.Document(io.BytesIO(written(text("a", "one"), text("b", "two", page=2), pages=(A4, LANDSCAPE))))
+    first, second = opened.sections
+    assert first.page_width.pt == pytest.approx(595.3, abs=0.1)
+    assert second.page_width.pt == pytest.approx(841.9, abs=0.1)
+    assert first.left_margin.pt == pytest.approx(72, abs=0.5)
+
+
+def test_a_picture_is_no_wider_than_the_text():
+    wide = PictureBlock("i", "p", "image/png", 900, 450, spots=(Spot(1, Box(0, 0, 595, 300)),))
+    opened = docx.Document(io.BytesIO(written(wide)))
+    (shape,) = opened.inline_shapes
+    assert shape.width.pt <= 451.5
+    assert shape.width / shape.height == pytest.approx(2, abs=0.01)
+
+
+def test_markup_formulas_and_forbidden_signs_are_text(tmp_path):
+    sly = "<w:p/> =SUM(A1) &amp; \x00\x0b ]]> {page"
+    data = written(text("a", sly))
+    assert docx.Document(io.BytesIO(data)).paragraphs[0].text == "<w:p/> =SUM(A1) &amp; \ufffd\ufffd ]]> {page"
+    assert findings(data, tmp_path) == ""
+
+
+def test_running_feet_have_a_page_field():
+    data = written(text("a", "x"), footer=Running((Run("Page {page}"),), "Running head"))
+    with zipfile.ZipFile(io.BytesIO(data)) as package:
+        (footer,) = [package.read(name).decode() for name in package.namelist() if name.startswith("word/footer")]
+    assert 'w:instr=" PAGE "' in footer
+    assert ">Page </w:t>" in footer
+
+
+def test_emphasis_in_a_bold_style_is_taken_back():
+    block = TextBlock("h", Role.HEADING, (Run("Bold "), Run("plain", Marks.BOLD)), "Heading 1", 1)
+    opened = docx.Document(io.BytesIO(written(block)))
+    assert [run.bold for run in opened.paragraphs[0].runs] == [None, False]
+
+
+def test_numbering_goes_on_after_an_interruption_and_starts_again_where_it_should(tmp_path):
+    one = Numbering(NumberFormat.DECIMAL, "%.", 1)
+    on = Numbering(NumberFormat.DECIMAL, "%.")
+    data = written(
+        text("a", "first", Role.LIST_ITEM, numbering=one),
+        text("b", "between"),
+        text("c", "second", Role.LIST_ITEM, numbering=on),
+        text("d", "new first", Role.LIST_ITEM, numbering=one),
+    )
+    opened = docx.Document(io.BytesIO(data))
+    numbers = [p._p.pPr.numPr.numId.val if p._p.pPr.numPr is not None else None for p in opened.paragraphs]
+    assert numbers == [1, None, 1, 2]
+
+
+def test_a_note_without_a_mark_is_not_lost(tmp_path):
+    assert "Orphan note" in markdown(written(text("a", "Text"), text("n", "Orphan note", Role.NOTE)), tmp_path)
+
+
+def test_an_empty_document_is_a_valid_file(tmp_path):
+    assert findings(written(), tmp_path) == ""

@@ -1,0 +1,218 @@
+"""Operations: what they do, that each can be undone to the letter, and that words keep their place on the source."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from evenquill.core.edits import (
+    AlignBlock,
+    DescribePicture,
+    EditText,
+    InsertParagraph,
+    JoinBlocks,
+    MoveBlock,
+    ReplacePicture,
+    ResizePicture,
+    SetAside,
+    SetKind,
+    SplitBlock,
+    apply,
+    undo,
+)
+from evenquill.core.edits.words import moved_words
+from evenquill.core.errors import EditError
+from evenquill.core.model import (
+    Align,
+    Box,
+    Document,
+    Marks,
+    NumberFormat,
+    ParagraphStyle,
+    PictureBlock,
+    Role,
+    Run,
+    Spot,
+    TextBlock,
+    WordSpot,
+)
+from tests.conftest import ids
+
+
+def block(id: str, text: str, page: int = 1, **more) -> TextBlock:
+    """A text block with a word spot for each word, ten points to the letter."""
+    words = []
+    at = 0
+    for word in text.split(" "):
+        words.append(WordSpot(at, at + len(word), page, Box(at * 10, 100, (at + len(word)) * 10, 112)))
+        at += len(word) + 1
+    spots = (Spot(page, Box(0, 100, len(text) * 10, 112)),) if text else ()
+    return TextBlock(id, runs=(Run(text),) if text else (), style="Body text", words=tuple(words), spots=spots, **more)
+
+
+@pytest.fixture
+def document() -> Document:
+    return Document(
+        styles=(ParagraphStyle("Body text", size=11),),
+        blocks=(
+            block("a", "The float was found"),
+            block("b", "hard against the wire", page=2),
+            PictureBlock("i", "0" * 64, "image/png", 200, 100),
+            block("c", "Last row"),
+        ),
+    )
+
+
+def texts(document: Document) -> list[str]:
+    return [block.text for block in document.blocks if isinstance(block, TextBlock)]
+
+
+def words(block: TextBlock) -> dict[str, tuple[int, float]]:
+    return {block.text[word.start : word.end]: (word.page, word.box.x0) for word in block.words}
+
+
+def test_splitting_parts_text_words_and_spots(document):
+    after = apply(document, SplitBlock("a", 10, "new")).document
+    assert texts(after)[:2] == ["The float", "was found"]
+    assert words(after.blocks[1]) == {"was": (1, 100.0), "found": (1, 140.0)}
+    assert after.blocks[1].spots == (Spot(1, Box(100, 100, 190, 112)),)
+
+
+def test_splitting_at_the_end_makes_an_empty_row(document):
+    after = apply(document, SplitBlock("a", 19, "new")).document
+    assert texts(after)[:2] == ["The float was found", ""]
+
+
+def test_joining_puts_a_space_between_and_keeps_both_places(document):
+    after = apply(document, JoinBlocks("a", "b")).document
+    assert texts(after)[0] == "The float was found hard against the wire"
+    assert [spot.page for spot in after.blocks[0].spots] == [1, 2]
+    assert words(after.blocks[0])["wire"] == (2, 170.0)
+
+
+def test_joining_after_a_hyphen_puts_no_space(document):
+    document = apply(document, EditText("a", (Run("a two-"),))).document
+    assert texts(apply(document, JoinBlocks("a", "b")).document)[0] == "a two-hard against the wire"
+
+
+def test_rows_apart_are_not_joined(document):
+    with pytest.raises(EditError, match="follow one another"):
+        apply(document, JoinBlocks("c", "a"))
+    with pytest.raises(EditError, match="picture"):
+        apply(document, JoinBlocks("b", "i"))
+
+
+def test_correcting_a_word_keeps_the_place_of_all(document):
+    after = apply(document, EditText("a", (Run("The "), Run("floating", Marks.BOLD), Run(" was found")))).document
+    assert words(after.blocks[0]) == {"The": (1, 0.0), "floating": (1, 40.0), "was": (1, 100.0), "found": (1, 140.0)}
+
+
+def test_a_new_kind_brings_the_style_of_that_kind(document):
+    after = apply(document, SetKind("a", Role.HEADING, 2)).document
+    assert (after.blocks[0].role, after.blocks[0].level) == (Role.HEADING, 2)
+    assert after.style(after.blocks[0].style).outline == 2
+    again = apply(after, SetKind("b", Role.HEADING, 2)).document
+    assert again.blocks[1].style == after.blocks[0].style
+    assert len(again.styles) == 2
+
+
+def test_text_that_was_bold_as_a_whole_is_plain_in_a_bold_style(document):
+    bold = apply(document, EditText("a", (Run("The float", Marks.BOLD),))).document
+    assert apply(bold, SetKind("a", Role.HEADING, 1)).document.blocks[0].runs == (Run("The float"),)
+
+
+def test_numbered_items_go_on_with_the_list_before(document):
+    after = apply(document, SetKind("a", Role.LIST_ITEM, 0, ordered=True)).document
+    after = apply(after, SetKind("b", Role.LIST_ITEM, 0, ordered=True)).document
+    assert [after.blocks[n].numbering.start for n in (0, 1)] == [1, None]
+    assert after.blocks[0].numbering.format is NumberFormat.DECIMAL
+
+
+def test_moving_setting_aside_inserting_aligning(document):
+    assert ids(apply(document, MoveBlock("c", "a")).document.blocks) == ["c", "a", "b", "i"]
+    assert ids(apply(document, MoveBlock("a", None)).document.blocks) == ["b", "i", "c", "a"]
+    assert apply(document, SetAside("b", True)).document.blocks[1].aside
+    inserted = apply(document, InsertParagraph("new", "a", "Between")).document
+    assert ids(inserted.blocks)[:2] == ["a", "new"]
+    assert inserted.blocks[1].spots == document.blocks[0].spots
+    assert apply(document, AlignBlock("i", Align.CENTER)).document.blocks[2].align is Align.CENTER
+
+
+def test_pictures_are_resized_replaced_and_described(document):
+    assert apply(document, ResizePicture("i", 100, 50)).document.blocks[2].width == 100
+    replaced = apply(document, ReplacePicture("i", "1" * 64, "image/jpeg", 400, 100)).document.blocks[2]
+    assert (replaced.picture, replaced.width, replaced.height) == ("1" * 64, 200, 50)
+    assert apply(document, DescribePicture("i", "The hut")).document.blocks[2].alt == "The hut"
+
+
+@pytest.mark.parametrize(
+    "operation",
+    [
+        EditText("gone", ()),
+        EditText("i", ()),
+        SplitBlock("a", 99, "new"),
+        SplitBlock("a", 1, "b"),
+        SetKind("i", Role.HEADING, 1),
+        MoveBlock("a", "a"),
+        MoveBlock("a", "gone"),
+        InsertParagraph("a"),
+        ResizePicture("i", 0, 10),
+        ResizePicture("a", 10, 10),
+        ReplacePicture("i", "1" * 64, "image/png", 0, 0),
+    ],
+)
+def test_what_does_not_fit_is_refused_with_a_sentence(document, operation):
+    with pytest.raises(EditError) as caught:
+        apply(document, operation)
+    assert str(caught.value).endswith(".")
+
+
+IDS = st.sampled_from(["a", "b", "c", "i", "n1", "n2"])
+OPERATIONS = st.one_of(
+    st.builds(EditText, IDS, st.lists(st.builds(Run, st.text("ab -\n\t", max_size=8)), max_size=3).map(tuple)),
+    st.builds(SplitBlock, IDS, st.integers(0, 25), st.sampled_from(["n1", "n2"])),
+    st.builds(JoinBlocks, IDS, IDS),
+    st.builds(SetKind, IDS, st.sampled_from(Role), st.integers(0, 9), st.booleans()),
+    st.builds(MoveBlock, IDS, st.none() | IDS),
+    st.builds(SetAside, IDS, st.booleans()),
+    st.builds(InsertParagraph, st.sampled_from(["n1", "n2"]), st.none() | IDS, st.text("xy ", max_size=5)),
+    st.builds(AlignBlock, IDS, st.sampled_from(Align)),
+)
+
+
+@given(st.lists(OPERATIONS, max_size=12))
+@settings(max_examples=150, deadline=None)
+def test_any_history_can_be_undone_to_the_letter(operations):
+    start = Document(
+        styles=(ParagraphStyle("Body text"),),
+        blocks=(
+            block("a", "one two three"),
+            block("b", "four-"),
+            PictureBlock("i", "0" * 64, "image/png", 9, 9),
+            block("c", "five"),
+        ),
+    )
+    document = start
+    inverses = []
+    for operation in operations:
+        try:
+            edit = apply(document, operation)
+        except EditError:
+            continue
+        inverses.append(edit.inverse)
+        document = edit.document
+        assert len(set(ids(document.blocks))) == len(document.blocks)
+        for one in document.blocks:
+            if isinstance(one, TextBlock):
+                assert all(0 <= word.start <= word.end <= len(one.text) for word in one.words)
+    for inverse in reversed(inverses):
+        document = undo(document, inverse)
+    assert document == start
+
+
+@given(st.text("abc ", max_size=20), st.text("abc ", max_size=20))
+def test_words_outside_an_edit_keep_their_text(before, after):
+    spots = block("x", before).words
+    for word in moved_words(spots, before, after):
+        assert 0 <= word.start < word.end <= len(after) or word.start == word.end

@@ -1,0 +1,152 @@
+"""What the native reader finds on a page."""
+
+from __future__ import annotations
+
+import io
+
+import pikepdf
+import pytest
+from PIL import Image
+
+from evenquill.core.model import Family, Marks
+from evenquill.core.reading.evidence import PictureKind
+from evenquill.core.reading.native.typefaces import family_name, typeface_of
+
+
+def words_of(page, text):
+    return [word for line in page.lines for word in line.words if text in word.text]
+
+
+def test_words_have_their_place_size_weight_slant_and_colour(typeset, read):
+    path = typeset('#v(20mm)Plain *heavy* _slanted_ #text(size: 14pt, fill: rgb("#aa2200"))[Large]')
+    (page,) = read(path)
+    (plain,), (heavy,) = words_of(page, "Plain"), words_of(page, "heavy")
+    (slanted,), (large,) = words_of(page, "slanted"), words_of(page, "Large")
+    assert plain.x0 == pytest.approx(18 * 72 / 25.4, abs=1.5)
+    assert plain.x1 < heavy.x0
+    assert not page.types[plain.type].bold
+    assert page.types[heavy.type].bold
+    assert page.types[slanted.type].italic
+    assert page.types[large.type].size == 14
+    assert page.types[large.type].color == "aa2200"
+    assert page.types[plain.type].color is None
+
+
+def test_super_and_subscripts_are_part_of_their_line(typeset, read):
+    (page,) = read(
+        typeset("Water is H#sub(typographic: false)[2]O and an area is m#super(typographic: false)[2] here.")
+    )
+    (line,) = page.lines
+    assert line.text == "Water is H2O and an area is m2 here."
+    assert [Marks(word.marks) for word in line.words if word.text == "2"] == [Marks.SUB, Marks.SUPER]
+
+
+def test_underlined_and_struck_words_are_marked_and_their_rules_used_up(typeset, read):
+    (page,) = read(typeset("One #underline[two] three #strike[four] five."))
+    marks = {word.text: Marks(word.marks) for line in page.lines for word in line.words}
+    assert marks["two"] == Marks.UNDERLINE
+    assert marks["four"] == Marks.STRIKE
+    assert marks["three"] == Marks.NONE
+    assert not page.rules
+
+
+def test_letterspaced_words_stay_whole(typeset, read):
+    (page,) = read(typeset("#text(tracking: 3pt)[Keepers of the gauge]"))
+    assert page.lines[0].text == "Keepers of the gauge"
+
+
+def test_a_raster_picture_is_kept_at_its_own_resolution(typeset, read, pictures, tmp_path):
+    out = io.BytesIO()
+    Image.effect_noise((640, 400), 60).convert("RGB").save(out, "JPEG")
+    (tmp_path / "pier.jpg").write_bytes(out.getvalue())
+    (page,) = read(typeset('Above\n#image("pier.jpg", width: 60mm)\nBelow'))
+    (picture,) = page.pictures
+    assert picture.kind is PictureKind.RASTER
+    assert Image.open(io.BytesIO(pictures.get(picture.picture))).size == (640, 400)
+    assert picture.box.width == pytest.approx(60 * 72 / 25.4, abs=0.5)
+
+
+def test_a_drawing_becomes_a_picture_and_its_labels_go_with_it(typeset, read):
+    drawing = """Text before.
+#box(width: 80mm, height: 40mm, {
+  place(curve(stroke: 1pt, curve.move((0mm, 30mm)), curve.cubic((20mm, 0mm), (50mm, 60mm), (80mm, 10mm))))
+  place(line(start: (0mm, 35mm), end: (80mm, 35mm)))
+  place(dx: 30mm, dy: 20mm, text(6pt)[metres])
+})
+
+Text after."""
+    (page,) = read(typeset(drawing))
+    (picture,) = page.pictures
+    assert picture.kind is PictureKind.DRAWING
+    assert picture.words == "metres"
+    assert [line.text for line in page.lines] == ["Text before.", "Text after."]
+
+
+def test_a_rounded_frame_around_text_is_not_a_drawing(typeset, read):
+    prose = "The float was found hard against the guide wire, and the trace is lost. " * 4
+    (page,) = read(typeset(f"#rect(radius: 4pt, stroke: 1pt)[{prose}]"))
+    assert not page.pictures
+    assert sum(len(line.words) for line in page.lines) == len(prose.split())
+
+
+def test_links_are_tied_to_their_words_and_scripts_are_not_links(typeset, read, tmp_path):
+    path = typeset(
+        'Ask at #link("https://gauges.skerrin.example/a")[this place] or #link("mailto:a@b.example")[write].'
+    )
+    (page,) = read(path)
+    addresses = {
+        word.text: page.links[word.link].address for line in page.lines for word in line.words if word.link is not None
+    }
+    assert (
+        addresses
+        == {
+            "this": "https://gauges.skerrin.example/a",
+            "place": "https://gauges.skerrin.example/a",
+            "write": "mailto:a@b.example",
+        }
+        or addresses["write."] == "mailto:a@b.example"
+    )
+    with pikepdf.open(path) as pdf:
+        for annotation in pdf.pages[0].Annots:
+            annotation.A = pikepdf.Dictionary(S=pikepdf.Name.URI, URI=pikepdf.String("javascript:alert(1)"))
+        pdf.save(tmp_path / "sly.pdf")
+    assert read(tmp_path / "sly.pdf")[0].links == ()
+
+
+@pytest.mark.parametrize("turn", [90, 180, 270])
+def test_a_turned_page_is_read_as_it_is_looked_at(typeset, read, tmp_path, turn):
+    path = typeset("Water stood high at noon.")
+    (upright,) = read(path)
+    with pikepdf.open(path) as pdf:
+        pdf.pages[0].Rotate = turn
+        pdf.save(tmp_path / "turned.pdf")
+    (page,) = read(tmp_path / "turned.pdf")
+    assert (page.width, page.height) == (
+        (upright.height, upright.width) if turn != 180 else (upright.width, upright.height)
+    )
+    (line,) = page.lines
+    assert line.text == "Water stood high at noon."
+    assert line.angle == (360 - turn) % 360
+    assert 0 <= line.box.x0 < line.box.x1 <= page.width
+    assert 0 <= line.box.y0 < line.box.y1 <= page.height
+
+
+def test_a_ligature_is_two_letters(typeset, read):
+    (page,) = read(typeset("office affluent fish"))
+    assert page.lines[0].text == "office affluent fish"
+
+
+@pytest.mark.parametrize(
+    ("name", "family", "kind", "bold", "italic"),
+    [
+        ("ABCDEF+LiberationSerif-BoldItalic", "Liberation Serif", Family.SERIF, True, True),
+        ("Carlito", "Carlito", Family.SANS, False, False),
+        ("CMTT10", "Latin Modern Mono", Family.MONO, False, False),
+        ("CMBX12", "Latin Modern Roman", Family.SERIF, True, False),
+        ("DejaVuSansMono", "Deja Vu Sans Mono", Family.MONO, False, False),
+    ],
+)
+def test_font_names_tell_family_weight_and_slant(name, family, kind, bold, italic):
+    face = typeface_of(name, 0, 0, 0)
+    assert (face.font, face.family, face.bold, face.italic) == (family, kind, bold, italic)
+    assert family_name(name.split("+")[-1]) == family
