@@ -7,7 +7,7 @@ import multiprocessing
 from collections import OrderedDict
 from concurrent.futures import CancelledError
 from functools import lru_cache
-from typing import NamedTuple
+from typing import NamedTuple, Self
 
 import pebble
 import pypdfium2 as pdfium
@@ -38,7 +38,7 @@ class DrawingError(Exception):
 
 
 class DrawingPool:
-    """Draws strips and remembers the last ones."""
+    """Draws strips and remembers the last ones. Use as a context manager, or call ``close``."""
 
     def __init__(self) -> None:
         self._pool = pebble.ProcessPool(1, context=multiprocessing.get_context("spawn"))
@@ -60,6 +60,12 @@ class DrawingPool:
             _, dropped = self._cache.popitem(last=False)
             self._size -= len(dropped)
         return data
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *error: object) -> None:
+        self.close()
 
     def close(self) -> None:
         self._pool.stop()

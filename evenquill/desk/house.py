@@ -15,16 +15,16 @@ from evenquill.store.files import Files
 
 
 class House:
-    """One data folder and what works on it. ``close`` stops its processes."""
+    """One data folder and what works on it. The pools belong to whoever made them."""
 
-    def __init__(self, data: Path, *, workers: int = 0, page_seconds: float = 60.0) -> None:
+    def __init__(self, data: Path, *, pages: PagePool, drawing: DrawingPool) -> None:
         self.data = data.resolve()
         self.files = Files(self.data)
         self.events = Events()
         self.passwords: dict[str, str] = {}
         """By document; in memory only."""
-        self.pages = PagePool(workers, page_seconds)
-        self.drawing = DrawingPool()
+        self.pages = pages
+        self.drawing = drawing
         self._local = threading.local()
         self.proofs = OpenProofs(self)
 
@@ -35,7 +35,3 @@ class House:
         if connection is None:
             connection = self._local.connection = connect(self.data)
         return connection
-
-    def close(self) -> None:
-        self.pages.close()
-        self.drawing.close()

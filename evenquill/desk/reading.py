@@ -120,7 +120,6 @@ class ReadingRoom:
         try:
             for page in reading:
                 if jobs.is_cancelled(store, job):
-                    documents.set_state(store, document, State.STOPPED, problem="Reading was stopped.")
                     return "cancelled"
                 pages.add(store, document, page)
                 known.add(page.number)

@@ -61,19 +61,19 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     """Looks through all pages; a document of one page has none."""
     by_number = {page.number: page for page in pages}
     rows = [row for page in by_number.values() for row in _edge_rows(page)]
-    repeated = _repeated(rows, len(by_number))
+    repeated = _repeated(rows, by_number)
     lines: dict[int, set[int]] = defaultdict(set)
     for row in repeated:
         lines[row.page].update(row.indices)
     offset = _number_offset(repeated, by_number)
-    head, head_rows = _running(repeated, by_number, offset, head=True)
-    foot, foot_rows = _running(repeated, by_number, offset, head=False)
-    said = head_rows | foot_rows
+    head, head_texts = _running(repeated, by_number, offset, head=True)
+    foot, foot_texts = _running(repeated, by_number, offset, head=False)
+    seen = head_texts | foot_texts
     other: dict[int, list[int]] = defaultdict(list)
-    seen: set[tuple[str, bool]] = set()
     for row in repeated:
-        if (row.key, row.head) not in said and (row.key, row.head) not in seen:
-            seen.add((row.key, row.head))
+        text = _with_number(_text(row, by_number), row.page, offset)
+        if text not in seen:
+            seen.add(text)
             other[row.page].extend(row.indices)
     first = min(by_number, default=1)
     return Furniture(
@@ -127,18 +127,25 @@ def _edge_rows(page: PageEvidence) -> list[_Row]:
     return out
 
 
-def _repeated(rows: list[_Row], pages: int) -> list[_Row]:
+def _repeated(rows: list[_Row], pages: dict[int, PageEvidence]) -> list[_Row]:
+    """Rows that stand at one height of several pages with one text, digits aside."""
     groups: dict[tuple[bool, str], list[_Row]] = defaultdict(list)
     for row in rows:
         groups[row.head, row.key].append(row)
-    fewest = 2 if pages <= 6 else 3
-    out = []
+    found: list[list[_Row]] = []
     for group in groups.values():
         heights = Counter(round(row.y / SAME_HEIGHT) for row in group)
         common = heights.most_common(1)[0][0]
         near = [row for row in group if abs(row.y - common * SAME_HEIGHT) <= 1.5 * SAME_HEIGHT]
-        if len({row.page for row in near}) >= fewest:
-            out.extend(near)
+        if len({row.page for row in near}) >= 2:
+            found.append(near)
+    # Pages on which nothing else stands prove nothing: what repeats on them may be all that they have to say.
+    taken = Counter(row.page for near in found for row in near for _ in row.indices)
+    with_text = {number for number, page in pages.items() if len(page.lines) > taken[number]}
+    fewest = 2 if len(pages) <= 6 else 3
+    out = [
+        row for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near)) for row in near
+    ]
     return sorted(out, key=lambda row: (row.page, row.y))
 
 
@@ -163,8 +170,8 @@ def _text(row: _Row, pages: dict[int, PageEvidence]) -> str:
 
 def _running(
     rows: list[_Row], pages: dict[int, PageEvidence], offset: int | None, *, head: bool
-) -> tuple[RunningText | None, set[tuple[str, bool]]]:
-    """The commonest running text on this side, and the keys that it says."""
+) -> tuple[RunningText | None, set[str]]:
+    """The commonest running text on this side, and the texts of the rows that it says."""
     side = [row for row in rows if row.head is head]
     if not side:
         return None, set()
@@ -183,7 +190,8 @@ def _running(
             first = first or line
             pieces.append((_with_number(line.text, row.page, offset), line.box.center_x / page.width))
     assert first is not None
-    return RunningText(tuple(pieces), page.types[first.words[0].type], page.number), {(key, head) for key in common}
+    said = {_with_number(_text(row, pages), row.page, offset) for row in chosen}
+    return RunningText(tuple(pieces), page.types[first.words[0].type], page.number), said
 
 
 def _with_number(text: str, page: int, offset: int | None) -> str:

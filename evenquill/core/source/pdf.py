@@ -154,7 +154,7 @@ def _language_and_rights(path: Path, password: str | None) -> tuple[str, tuple[s
                 allow = pdf.allow
                 if not allow.extract:
                     restrictions.append("copying text and pictures out of it")
-                if not (allow.modify_other and allow.modify_assembly):
+                if not allow.modify_other:
                     restrictions.append("changing it")
                 if not (allow.print_lowres and allow.print_highres):
                     restrictions.append("printing it")

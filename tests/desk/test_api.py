@@ -1,0 +1,322 @@
+"""The API as a browser uses it: intake, rows, operations, strips, delivery, and what happens with bad input."""
+
+from __future__ import annotations
+
+import errno
+import io
+from urllib.parse import quote
+
+import docx
+import pikepdf
+import pytest
+from PIL import Image
+
+from evenquill.desk.naming import document_name, file_name
+from evenquill.store import documents
+from evenquill.store.files import Files
+
+PAGES = "= North Pier\nThe float was found.\n\nThe well was pumped dry.\n#pagebreak()\nSecond page.\n#pagebreak()\nThird page."
+
+
+def rows(client, document, query=""):
+    return client.get(f"/api/documents/{document}/rows{query}").json
+
+
+def texts(client, document):
+    return ["".join(run["text"] for run in block["runs"]) for block in rows(client, document)["blocks"]]
+
+
+def operate(client, document, revision, **operation):
+    return client.post(f"/api/documents/{document}/operations", json={"revision": revision, "operation": operation})
+
+
+def test_a_file_is_taken_in_read_and_opened(client, typeset, taken):
+    document = taken(typeset(PAGES), "North Pier.pdf")
+    opened = client.get(f"/api/documents/{document}").json
+    assert opened["document"]["name"] == "North Pier.pdf"
+    assert (opened["document"]["kind"], opened["document"]["page_count"]) == ("native", 3)
+    assert [page["first_row"] for page in opened["pages"]] == [0, 3, 4]
+    assert texts(client, document) == [
+        "North Pier", "The float was found.", "The well was pumped dry.", "Second page.", "Third page.",
+    ]  # fmt: skip
+
+
+def test_rows_come_by_window(client, typeset, taken):
+    document = taken(typeset(PAGES))
+    window = rows(client, document, "?start=1&count=2")
+    assert (window["start"], window["total"], len(window["blocks"])) == (1, 5, 2)
+    assert client.get(f"/api/documents/{document}/rows?start=many").status_code == 400
+
+
+def test_operations_change_rows_under_a_revision(client, typeset, taken):
+    document = taken(typeset(PAGES))
+    block = rows(client, document)["blocks"][1]["id"]
+    done = operate(client, document, 1, op="split", block=block, offset=9, new_id="new1")
+    assert done.json["revision"] == 2
+    assert (done.json["at"], done.json["removed"], len(done.json["blocks"])) == (1, 1, 2)
+    assert texts(client, document)[1:3] == ["The float", "was found."]
+    undone = client.post(f"/api/documents/{document}/undo", json={"revision": 2}).json
+    assert (undone["can_undo"], undone["can_redo"]) == (False, True)
+    assert texts(client, document)[1] == "The float was found."
+    redone = client.post(f"/api/documents/{document}/redo", json={"revision": 3}).json
+    assert redone["revision"] == 4
+    assert texts(client, document)[1:3] == ["The float", "was found."]
+    assert client.post(f"/api/documents/{document}/redo", json={"revision": 4}).json["error"] == "history"
+
+
+def test_a_stale_revision_is_refused_and_changes_nothing(client, typeset, taken):
+    document = taken(typeset(PAGES))
+    first = rows(client, document)["blocks"][0]["id"]
+    assert operate(client, document, 1, op="set_aside", block=first, aside=True).status_code == 200
+    late = operate(client, document, 1, op="edit_text", block=first, runs=[{"text": "Mine"}])
+    assert (late.status_code, late.json["error"]) == (409, "stale")
+    assert texts(client, document)[0] == "North Pier"
+
+
+@pytest.mark.parametrize(
+    ("operation", "status"),
+    [
+        ({"op": "split", "block": "gone", "offset": 1, "new_id": "x"}, 422),
+        ({"op": "fly"}, 400),
+        ({"op": "align", "block": "b1", "align": "diagonal"}, 400),
+    ],
+)
+def test_operations_that_make_no_sense_are_refused_with_a_sentence(client, typeset, taken, operation, status):
+    document = taken(typeset("One row."))
+    answer = client.post(f"/api/documents/{document}/operations", json={"revision": 1, "operation": operation})
+    assert answer.status_code == status
+    assert answer.json["sentence"].endswith(".")
+
+
+def test_markup_in_text_stays_text(client, typeset, taken):
+    document = taken(typeset("Text"))
+    block = rows(client, document)["blocks"][0]["id"]
+    sly = "<script>alert(1)</script> =2+2 {{ 7*7 }}"
+    operate(client, document, 1, op="edit_text", block=block, runs=[{"text": sly}])
+    answer = client.get(f"/api/documents/{document}/rows")
+    assert answer.mimetype == "application/json"
+    assert texts(client, document) == [sly]
+
+
+def test_strips_are_pictures_at_the_asked_scale(client, typeset, taken):
+    document = taken(typeset(PAGES))
+    answer = client.get(f"/api/documents/{document}/strip?page=1&box=50,50,250,100&scale=2")
+    image = Image.open(io.BytesIO(answer.data))
+    assert image.size == (401, 101)
+    assert image.convert("L").getextrema()[0] < 100
+    assert "immutable" in answer.headers["Cache-Control"]
+    whole = Image.open(io.BytesIO(client.get(f"/api/documents/{document}/strip?page=2&scale=1").data))
+    assert whole.size == (420, 596)
+
+
+@pytest.mark.parametrize(
+    "query", ["page=9", "page=1&box=5,5,1,1", "page=1&box=a,b", "page=1&scale=nan", "page=1&box=9000,0,9999,9"]
+)
+def test_strips_of_nowhere_are_refused(client, typeset, taken, query):
+    document = taken(typeset("Text"))
+    assert client.get(f"/api/documents/{document}/strip?{query}").status_code in (400, 404, 422)
+
+
+def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, taken):
+    document = taken(typeset(PAGES), "North Pier, 3 March.pdf")
+    block = rows(client, document)["blocks"][3]["id"]
+    operate(client, document, 1, op="set_aside", block=block, aside=True)
+    made = client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).json
+    assert (made["file_name"], made["revision"]) == ("North Pier, 3 March.docx", 2)
+    answer = client.get(f"/api/deliveries/{made['id']}/file")
+    assert quote("North Pier, 3 March.docx") in answer.headers["Content-Disposition"]
+    opened = docx.Document(io.BytesIO(answer.data))
+    assert [p.text for p in opened.paragraphs] == [
+        "North Pier",
+        "The float was found.",
+        "The well was pumped dry.",
+        "Third page.",
+    ]
+    assert client.get("/api/documents").json[0]["state"] == "delivered"
+    assert [one["revision"] for one in client.get(f"/api/documents/{document}/deliveries").json] == [2]
+    operate(client, document, 2, op="set_aside", block=block, aside=False)
+    assert client.get("/api/documents").json[0]["state"] == "to correct"
+    assert client.post(f"/api/documents/{document}/deliveries", json={"format": "scroll"}).status_code == 422
+
+
+def test_a_picture_is_replaced_by_one_that_is_sent(client, typeset, taken, tmp_path):
+    Image.effect_noise((200, 100), 40).save(tmp_path / "hut.png")
+    document = taken(typeset('#image("hut.png", width: 60mm)\n\nText'))
+    block = next(one for one in rows(client, document)["blocks"] if one["type"] == "picture")
+    assert client.get(f"/api/pictures/{block['picture']}").data.startswith(b"\x89PNG")
+    out = io.BytesIO()
+    Image.new("CMYK", (80, 80)).save(out, "JPEG")
+    sent = client.post("/api/pictures", data=out.getvalue()).json
+    assert (sent["media"], sent["pixel_width"]) == ("image/png", 80)
+    replaced = operate(client, document, 1, op="replace_picture", block=block["id"], **sent).json
+    assert replaced["blocks"][0]["height"] == pytest.approx(block["width"])
+    assert client.post("/api/pictures", data=b"no picture").json["error"] == "picture"
+
+
+def test_the_same_file_twice_is_told_and_can_be_had_both_ways(client, typeset, taken, until):
+    path = typeset("Once")
+    first = taken(path, "First.pdf")
+    answer = client.post("/api/documents?name=Second.pdf", data=path.read_bytes())
+    assert answer.status_code == 409
+    assert answer.json["sentence"] == "“Second.pdf” is in the in-tray already, as “First.pdf”."
+    assert answer.json["documents"][0]["id"] == first
+    again = client.post("/api/documents/again", json={"source": answer.json["source"], "name": "Second.pdf"}).json
+    until(again["document"]["id"], "to correct")
+    assert len(client.get("/api/documents").json) == 2
+
+
+def test_renaming_deleting_and_bringing_back(client, typeset, taken):
+    document = taken(typeset("Text"))
+    assert client.patch(f"/api/documents/{document}", json={"name": "New name"}).json["name"] == "New name"
+    assert client.patch(f"/api/documents/{document}", json={"name": "  "}).status_code == 422
+    assert client.delete(f"/api/documents/{document}").status_code == 204
+    assert client.get("/api/documents").json == []
+    assert client.get(f"/api/documents/{document}").status_code == 404
+    assert client.post(f"/api/documents/{document}/restore").json["name"] == "New name"
+
+
+def test_an_empty_file_is_refused_at_once(client):
+    answer = client.post("/api/documents?name=void.pdf", data=b"")
+    assert (answer.status_code, answer.json["sentence"]) == (422, "“void.pdf” is empty: it holds no bytes.")
+
+
+def test_a_file_that_is_no_pdf_stops_with_a_sentence(client, until):
+    document = client.post("/api/documents?name=a.pdf", data=b"hello").json["document"]["id"]
+    row = until(document, "stopped")
+    assert "not a PDF" in row["problem"]
+    assert client.get(f"/api/documents/{document}").json["error"] == "unread"
+
+
+def test_a_locked_file_waits_for_its_password(client, typeset, until, tmp_path):
+    locked = tmp_path / "locked.pdf"
+    with pikepdf.open(typeset("Hidden heights")) as pdf:
+        pdf.save(locked, encryption=pikepdf.Encryption(owner="kelp", user="seaweed"))
+    document = client.post("/api/documents?name=locked.pdf", data=locked.read_bytes()).json["document"]["id"]
+    assert until(document, "stopped")["needs"] == "password"
+    client.post(f"/api/documents/{document}/password", json={"password": "driftwood"})
+    assert "does not open" in until(document, "stopped")["problem"]
+    client.post(f"/api/documents/{document}/password", json={"password": "seaweed"})
+    until(document, "to correct")
+    assert texts(client, document) == ["Hidden heights"]
+    assert client.get(f"/api/documents/{document}/strip?page=1&scale=1").status_code == 200
+
+
+def test_the_password_is_written_nowhere(client, typeset, until, tmp_path, house):
+    locked = tmp_path / "locked.pdf"
+    with pikepdf.open(typeset("Hidden")) as pdf:
+        pdf.save(locked, encryption=pikepdf.Encryption(owner="k", user="bladderwrack"))
+    document = client.post("/api/documents?name=l.pdf", data=locked.read_bytes()).json["document"]["id"]
+    until(document, "stopped")
+    client.post(f"/api/documents/{document}/password", json={"password": "bladderwrack"})
+    until(document, "to correct")
+    assert not [path for path in house.data.rglob("*") if path.is_file() and b"bladderwrack" in path.read_bytes()]
+
+
+def test_restrictions_wait_for_the_clerks_word(client, typeset, until, tmp_path):
+    restricted = tmp_path / "restricted.pdf"
+    with pikepdf.open(typeset("Text")) as pdf:
+        rights = pikepdf.Permissions(extract=False)
+        pdf.save(restricted, encryption=pikepdf.Encryption(owner="kelp", user="", allow=rights))
+    document = client.post("/api/documents?name=r.pdf", data=restricted.read_bytes()).json["document"]["id"]
+    row = until(document, "stopped")
+    assert (row["needs"], row["problem"][:38]) == ("rights", "The author of this file does not allow")
+    client.post(f"/api/documents/{document}/rights")
+    until(document, "to correct")
+    assert "does not allow" in client.get(f"/api/documents/{document}").json["remarks"][0]["sentence"]
+
+
+def test_a_full_disk_is_said_and_nothing_is_half_taken_in(client, typeset, monkeypatch):
+    def full(self, chunks):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(Files, "take_in", full)
+    answer = client.post("/api/documents?name=a.pdf", data=b"%PDF-1.7")
+    assert (answer.status_code, answer.json["error"]) == (507, "disk")
+    assert client.get("/api/documents").json == []
+
+
+def test_a_full_disk_while_reading_stops_the_document_and_keeps_its_pages(client, typeset, until, monkeypatch):
+    from evenquill.store import pages
+
+    real = pages.add
+
+    def full(connection, document, page):
+        if page.number == 3:
+            raise OSError(errno.ENOSPC, "No space left on device")
+        real(connection, document, page)
+
+    monkeypatch.setattr(pages, "add", full)
+    document = client.post("/api/documents?name=a.pdf", data=typeset(PAGES).read_bytes()).json["document"]["id"]
+    row = until(document, "stopped")
+    assert row["problem"].startswith("The disk is full.")
+    monkeypatch.setattr(pages, "add", real)
+    client.post(f"/api/documents/{document}/read")
+    assert until(document, "to correct")["pages_read"] == 3
+
+
+def test_reading_is_stopped_and_goes_on_with_the_pages_it_had(client, typeset, until, house):
+    many = "\n#pagebreak()\n".join(f"Page number {n} of the book." for n in range(60))
+    document = client.post("/api/documents?name=a.pdf", data=typeset(many).read_bytes()).json["document"]["id"]
+    until(document, "reading", "to correct")
+    stopped = client.post(f"/api/documents/{document}/stop").json
+    if stopped["state"] == "stopped":
+        until(document, "stopped")
+        client.post(f"/api/documents/{document}/read")
+    assert until(document, "to correct")["pages_read"] == 60
+    assert texts(client, document)[-1] == "Page number 59 of the book."
+
+
+def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_read(client, typeset, until, house):
+    from evenquill.core.source import SourceFacts
+    from evenquill.desk.reading import rebuild_job
+    from evenquill.store.documents import State
+
+    document = client.post("/api/documents?name=a.pdf", data=typeset(PAGES).read_bytes()).json["document"]["id"]
+    until(document, "to correct")
+    # The state that a long document is in for a while, made to last.
+    documents.set_facts(house.store, document, SourceFacts(9))
+    documents.set_state(house.store, document, State.READING)
+    house.pages.run(rebuild_job, str(house.data), document, 2)
+    opened = client.get(f"/api/documents/{document}").json
+    assert opened["document"]["preview"] is True
+    assert [page["first_row"] for page in opened["pages"]][:4] == [0, 3, None, None]
+    block = rows(client, document)["blocks"][0]["id"]
+    assert operate(client, document, 1, op="set_aside", block=block, aside=True).json["error"] == "reading"
+    assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 409
+
+
+@pytest.mark.parametrize(
+    ("given", "shown", "delivered"),
+    [
+        ("../../etc/passwd.pdf", "passwd.pdf", "passwd.docx"),
+        ('a "quoted" <b>name</b>.pdf', "b>.pdf", "b_.docx"),
+        ("x" * 400 + ".pdf", "x" * 300, "x" * 120 + ".docx"),
+        ("tab\tand\nbreak.PDF", "tabandbreak.PDF", "tabandbreak.docx"),
+        ("", "Document without a name", "Document without a name.docx"),
+        ("...pdf", "...pdf", "pdf.docx"),
+    ],
+)
+def test_names_from_outside_are_made_harmless(given, shown, delivered):
+    assert document_name(given) == shown
+    assert file_name(given, "docx").replace(" ", "") in (delivered.replace(" ", ""), "document.docx")
+
+
+def test_events_tell_of_changes(client, typeset, taken, house):
+    listening = house.events.listen()
+    assert next(listening) == ""
+    document = taken(typeset("Text"))
+    assert next(listening) == document
+    listening.close()
+
+
+def test_unknown_addresses_and_documents(client):
+    assert client.get("/api/nothing").json["sentence"]
+    assert client.get("/api/documents/nobody").json["error"] == "missing"
+    assert client.get("/api/deliveries/nobody/file").status_code == 404
+    assert client.get("/api/pictures/..%2f..%2fsecret").status_code == 404
+
+
+def test_answers_forbid_what_a_source_might_try(client):
+    policy = client.get("/").headers["Content-Security-Policy"]
+    assert "default-src 'self'" in policy
+    assert "unsafe-eval" not in policy
