@@ -22,6 +22,9 @@ FEWEST_CHARACTERS = 40
 NEARLY_FULL = 2.5
 """Ems that a full line may leave free."""
 
+WIDEST_LEADING = 1.5
+"""Ems; where few lines tell, a wider distance is taken for that of paragraphs."""
+
 SINGLE_LEADING = 1.2
 """Ems; what type is usually set with."""
 
@@ -75,7 +78,7 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         soft = end if end != within else None
     return Facts(
         text_type=letters.most_common(1)[0][0] if letters else _PLAIN,
-        leading={size: _usual(full.get(size) or counts) for size, counts in every.items()},
+        leading={size: _leading(size, full.get(size, Counter()), counts) for size, counts in every.items()},
         words=words,
         soft_hyphen=soft,
         language=language.split("-")[0].lower() or language_of(" ".join(sample)),
@@ -86,7 +89,7 @@ _PLAIN = Type("", Family.SERIF, 11.0)
 
 
 def _count_distances(page: PageEvidence, full: dict[float, Counter[float]], every: dict[float, Counter[float]]) -> None:
-    """Counts distances of baselines between lines of one size; under ``full`` those below a line that was full."""
+    """Counts distances of baselines between lines of one size; under ``full`` those within a sentence that fills its line."""
     by_size: dict[float, list[Line]] = defaultdict(list)
     for line in page.lines:
         if not line.angle:
@@ -100,8 +103,20 @@ def _count_distances(page: PageEvidence, full: dict[float, Counter[float]], ever
                 continue
             distance = round((below.baseline - line.baseline) * 2) / 2
             every[size][distance] += 1
-            if line.box.x1 > right - NEARLY_FULL * size and len(line.words) > 4:
+            if line.box.x1 > right - NEARLY_FULL * size and _runs_on(line.text, below.text):
                 full[size][distance] += 1
+
+
+def _runs_on(above: str, below: str) -> bool:
+    """Whether a sentence goes on from one line to the next."""
+    return above[-1:] not in ".:;!?" and below[:1].islower() and len(above.split()) > 4
+
+
+def _leading(size: float, full: Counter[float], every: Counter[float]) -> float:
+    """The distance of lines within paragraphs: below full lines, else any that is not as wide as paragraphs stand apart."""
+    close = Counter({distance: n for distance, n in every.items() if distance < WIDEST_LEADING * size})
+    certain = Counter({distance: n for distance, n in full.items() if n >= 2 or distance < WIDEST_LEADING * size})
+    return _usual(certain or close) if certain or close else SINGLE_LEADING * size
 
 
 def _usual(counts: Counter[float]) -> float:

@@ -27,7 +27,7 @@
   ];
 </script>
 
-<Modal passiveModal bind:open modalHeading="Keys" size="sm">
+<Modal passiveModal hasScrollingContent bind:open modalHeading="Keys" size="sm">
   {#each [['On a row', ON_ROWS], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
     <h3>{title}</h3>
     <dl>

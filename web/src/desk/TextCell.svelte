@@ -57,8 +57,10 @@
     // A new ``editing`` opens the editor afresh, with the text as it is then.
     const editing = proof.editing;
     if (!mount || !typing || !editing) return;
+    const ahead = proof.typedAhead ?? '';
+    proof.typedAhead = null;
     const opened = untrack(() =>
-      openEditor(mount!, `Text of row ${place + 1}, ${kindName(block)}`, block.runs ?? [], editing.at, {
+      openEditor(mount!, `Text of row ${place + 1}, ${kindName(block)}`, block.runs ?? [], editing.at, ahead, {
         changed: (runs) => {
           pending = runs;
           clearTimeout(timer);

@@ -103,6 +103,13 @@ function positionAt(doc: Node, offset: number): number {
   return position;
 }
 
+/** The caret as the browser has it: fast fingers can be ahead of what the editor has heard of. */
+function caretOf(state: EditorState, view?: EditorView): number {
+  const selection = document.getSelection();
+  if (!view || !selection?.isCollapsed || !selection.anchorNode || !view.dom.contains(selection.anchorNode)) return state.selection.from;
+  return view.posAtDOM(selection.anchorNode, selection.anchorOffset);
+}
+
 /** What the row is told of. Each handler returns whether it did something. */
 export interface RowEvents {
   changed: (runs: Run[]) => void;
@@ -120,20 +127,27 @@ export interface RowEditor {
   destroy: () => void;
 }
 
-/** Opens an editor in ``place`` with the caret after ``caret`` characters (-1 for the end). */
-export function openEditor(place: HTMLElement, label: string, runs: readonly Run[], caret: number, events: RowEvents): RowEditor {
+/** Opens an editor in ``place`` with the caret after ``caret`` characters (-1 for the end), and writes ``typedAhead`` there. */
+export function openEditor(
+  place: HTMLElement,
+  label: string,
+  runs: readonly Run[],
+  caret: number,
+  typedAhead: string,
+  events: RowEvents,
+): RowEditor {
   const doc = schema.nodes.doc!.create(null, Fragment.fromArray(nodesOf(runs)));
-  const atStart = (state: EditorState) => state.selection.empty && state.selection.from === 0;
-  const atEnd = (state: EditorState) => state.selection.empty && state.selection.to === state.doc.content.size;
+  const atStart = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === 0;
+  const atEnd = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === state.doc.content.size;
   const toggled = (name: string) => toggleMark(schema.marks[name]!);
   const keys = keymap({
-    Enter: (state) => events.split(offsetAt(state.doc, state.selection.from)),
+    Enter: (state, _, view) => events.split(offsetAt(state.doc, caretOf(state, view))),
     'Shift-Enter': (state, dispatch) => {
       dispatch?.(state.tr.replaceSelectionWith(schema.nodes.line_break!.create()).scrollIntoView());
       return true;
     },
-    Backspace: (state) => atStart(state) && events.joinBefore(),
-    Delete: (state) => atEnd(state) && events.joinAfter(),
+    Backspace: (state, _, view) => atStart(state, view) && events.joinBefore(),
+    Delete: (state, _, view) => atEnd(state, view) && events.joinAfter(),
     'Mod-b': toggled('bold'),
     'Mod-i': toggled('italic'),
     'Mod-u': toggled('underline'),
@@ -164,6 +178,7 @@ export function openEditor(place: HTMLElement, label: string, runs: readonly Run
     },
   );
   view.focus();
+  if (typedAhead) view.dispatch(view.state.tr.insertText(typedAhead));
   return {
     toggle: (mark) => {
       toggled(mark)(view.state, view.dispatch);

@@ -35,13 +35,13 @@ export function moveRow(proof: Proof, block: Block, by: -1 | 1) {
 /** A new empty paragraph below, open for typing. */
 export function insertBelow(proof: Proof, block: Block) {
   const id = newId();
-  void proof.send({ op: 'insert', new_id: id, after: block.id, text: '' }).then((taken) => taken && open(proof, id, 0));
+  thenType(proof, proof.send({ op: 'insert', new_id: id, after: block.id, text: '' }), id, 0);
 }
 
 /** Parts the row; typing goes on at the start of the second half. */
 export function splitAt(proof: Proof, block: TextBlock, offset: number) {
   const id = newId();
-  void proof.send({ op: 'split', block: block.id, offset, new_id: id }).then((taken) => taken && open(proof, id, 0));
+  thenType(proof, proof.send({ op: 'split', block: block.id, offset, new_id: id }), id, 0);
 }
 
 function textNear(proof: Proof, place: number, by: -1 | 1): TextBlock | undefined {
@@ -57,11 +57,9 @@ function textNear(proof: Proof, place: number, by: -1 | 1): TextBlock | undefine
 function join(proof: Proof, first: TextBlock, second: TextBlock, typing: boolean) {
   const text = textOf(first.runs);
   const space = text && textOf(second.runs) && !/[-\u00ad\n]$/.test(text) ? 1 : 0;
-  void proof.send({ op: 'join', first: first.id, second: second.id }).then((taken) => {
-    if (!taken) return;
-    if (typing) open(proof, first.id, text.length + space);
-    else proof.selected = first.id;
-  });
+  const sent = proof.send({ op: 'join', first: first.id, second: second.id });
+  if (typing) thenType(proof, sent, first.id, text.length + space);
+  else void sent.then((taken) => taken && (proof.selected = first.id));
 }
 
 export function joinWithNext(proof: Proof, block: TextBlock, typing = false): boolean {
@@ -76,7 +74,17 @@ export function joinWithPrevious(proof: Proof, block: TextBlock): boolean {
   return previous !== undefined;
 }
 
-function open(proof: Proof, id: string, at: number) {
-  proof.selected = id;
-  proof.editing = { at };
+/** Opens a row for typing as soon as it is there. The row in hand closes at once, so that nothing is typed into what is
+ * about to change; what is typed meanwhile is kept for the row to come. */
+function thenType(proof: Proof, sent: Promise<boolean>, id: string, at: number) {
+  proof.editing = null;
+  proof.typedAhead = '';
+  void sent.then((taken) => {
+    if (!taken) {
+      proof.typedAhead = null;
+      return;
+    }
+    proof.selected = id;
+    proof.editing = { at };
+  });
 }

@@ -25,6 +25,9 @@ export class Proof {
   /** Where to put the caret when the selected row opens for typing; null while no row is open. */
   editing = $state<{ at: number } | null>(null);
 
+  /** What is typed while a row is being made that will be open for typing; null when none is. */
+  typedAhead: string | null = null;
+
   private queue: Promise<unknown> = Promise.resolve();
   private loading = new Set<number>();
   private stopHearing: () => void;

@@ -6,9 +6,9 @@
   const duplicate = $derived(tray.duplicate);
 
   function openFirst() {
-    const first = duplicate?.documents[0];
+    const readable = duplicate?.documents.find((one) => one.revision > 0);
     tray.settleDuplicate(false);
-    if (first && first.revision > 0) location.hash = deskAddress(first.id);
+    if (readable) location.hash = deskAddress(readable.id);
   }
 </script>
 

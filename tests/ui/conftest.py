@@ -1,0 +1,129 @@
+"""The real application in a process of its own, and Debian's Chromium looking at it."""
+
+from __future__ import annotations
+
+import base64
+import os
+import re
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Browser, Page, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+PATIENCE = 60.0
+
+
+class Application:
+    """A server on a data folder; it can be killed and started again."""
+
+    def __init__(self, data: Path, command: str) -> None:
+        self.data = data
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}/"
+        self.start(command)
+
+    def start(self, command: str = "serve") -> None:
+        arguments = [sys.executable, "-m", "evenquill", command, "--port", str(self.port), "--data", str(self.data)]
+        self.process = subprocess.Popen(arguments, stdout=subprocess.DEVNULL, start_new_session=True)
+        end = time.monotonic() + PATIENCE
+        while True:
+            try:
+                urllib.request.urlopen(self.address + "api/documents", timeout=5).close()
+                return
+            except OSError:
+                assert self.process.poll() is None, "the server stopped"
+                assert time.monotonic() < end, "the server does not answer"
+                time.sleep(0.1)
+
+    def kill(self) -> None:
+        """As a power cut would, its workers too."""
+        os.killpg(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    """One application with the demo documents, for tests that leave them as they are."""
+    made = Application(tmp_path_factory.mktemp("demo") / "data", "demo")
+    yield made
+    made.kill()
+
+
+@pytest.fixture
+def application(tmp_path: Path) -> Iterator[Application]:
+    """An application with an empty in-tray of its own."""
+    made = Application(tmp_path / "data", "serve")
+    yield made
+    made.kill()
+
+
+@pytest.fixture
+def page(browser: Browser) -> Iterator[Page]:
+    """A window of the usual size; what it logs as an error, or asks of another host, fails the test."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    wrong: list[str] = []
+    made.on("pageerror", lambda error: wrong.append(str(error)))
+    made.on("request", lambda request: None if _is_local(request.url) else wrong.append(request.url))
+    made.set_default_timeout(20_000)
+    yield made
+    context.close()
+    assert not wrong
+
+
+def _is_local(address: str) -> bool:
+    return bool(re.match(r"(http://127\.0\.0\.1:|data:|blob:)", address))
+
+
+Drop = Callable[..., None]
+
+
+@pytest.fixture
+def drop() -> Drop:
+    """Drops files on the page, as a hand with a mouse does."""
+
+    def onto(page: Page, *paths: Path) -> None:
+        transfer = page.evaluate_handle("() => new DataTransfer()")
+        for path in paths:
+            page.evaluate(
+                """([transfer, name, bytes]) => transfer.items.add(
+                     new File([Uint8Array.from(atob(bytes), c => c.charCodeAt(0))], name, {type: 'application/pdf'}))""",
+                [transfer, path.name, base64.b64encode(path.read_bytes()).decode()],
+            )
+        page.dispatch_event("main", "drop", {"dataTransfer": transfer})
+
+    return onto
+
+
+def serious_findings(page: Page) -> list[str]:
+    """What axe-core finds that keeps people out: rule and first place of each serious or critical violation."""
+    found = Axe().run(page).response["violations"]
+    return [
+        f"{one['id']}: {one['nodes'][0]['html'][:160]}" for one in found if one["impact"] in ("serious", "critical")
+    ]

@@ -1,0 +1,328 @@
+"""The interface as a clerk uses it, in a real browser against the real server."""
+
+from __future__ import annotations
+
+import io
+import re
+from pathlib import Path
+
+import docx
+import pikepdf
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.ui.conftest import serious_findings
+
+SOURCE = """= North Pier
+The float was found hard against the guide wire.
+
+The well was pumped dry and the orifice cleared of weed.
+
+A last remark of the keeper.
+#pagebreak()
+== Ferry slip
+The pressure gauge worked without interruption."""
+
+
+def take_in(page: Page, application, drop, *paths: Path) -> None:
+    page.goto(application.address)
+    drop(page, *paths)
+    for path in paths:
+        expect(docket(page, path.name).locator(".state")).to_have_text("to correct", timeout=40_000)
+
+
+def docket(page: Page, name: str):
+    return page.get_by_role("article", name=name)
+
+
+def open_desk(page: Page, name: str) -> None:
+    docket(page, name).get_by_role("link", name="Open").click()
+    page.locator(".row").first.wait_for()
+
+
+def row(page: Page, text: str):
+    return page.locator(".slot", has=page.locator(".proof", has_text=text))
+
+
+def type_in(page: Page, text: str) -> None:
+    """Clicks on the row with this text and waits until it is open for typing."""
+    row(page, text).locator(".text").click()
+    expect(page.locator(".typing")).to_be_focused()
+
+
+def saved(page: Page, revision: int) -> None:
+    expect(page.locator("footer .saved")).to_have_text(re.compile(rf"^(Saved .*|All saved) · revision {revision}$"))
+
+
+def test_the_whole_way_and_a_power_cut_in_the_middle(page, application, drop, typeset, tmp_path):
+    take_in(page, application, drop, typeset(SOURCE, "North Pier"))
+    assert page.get_by_role("img", name="2 of 2 pages read").is_visible()
+    open_desk(page, "North Pier.pdf")
+    strip = row(page, "guide wire").get_by_alt_text("Source, page 1")
+    expect(strip).to_be_visible()
+    assert strip.evaluate("image => image.decode().then(() => image.naturalWidth)") > 300
+
+    # Edit a word at the end of the first paragraph.
+    type_in(page, "guide wire")
+    page.keyboard.press("End")
+    page.keyboard.type(" It was freed.")
+    saved(page, 2)
+    # Split the next one and write on.
+    type_in(page, "orifice")
+    page.keyboard.press("Home")
+    for _ in range(len("The well was pumped dry")):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(page.locator(".typing")).to_have_text("and the orifice cleared of weed.")
+    page.keyboard.type("Then ")
+    saved(page, 4)
+    # Undo both, do the split again.
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    saved(page, 6)
+    page.get_by_role("button", name="Redo").click()
+    saved(page, 7)
+    # Set the remark aside.
+    row(page, "last remark").locator(".gutter").click()
+    page.keyboard.press("x")
+    saved(page, 8)
+    expect(row(page, "last remark").get_by_role("button", name="Bring back")).to_be_visible()
+
+    application.kill()
+    application.start()
+    page.reload()
+    expected = [
+        "North Pier", "The float was found hard against the guide wire. It was freed.", "The well was pumped dry",
+        "and the orifice cleared of weed.", "Ferry slip", "The pressure gauge worked without interruption.",
+    ]  # fmt: skip
+    expect(page.locator(".line .text")).to_have_text(expected)
+    saved(page, 8)
+    # The history is there too.
+    page.get_by_role("button", name="Undo").click()
+    expect(row(page, "last remark").locator(".line")).to_be_visible()
+    page.get_by_role("button", name="Redo").click()
+    saved(page, 10)
+
+    page.get_by_role("link", name="Deliver").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver as DOCX").click()
+    assert download.value.suggested_filename == "North Pier.docx"
+    opened = docx.Document(io.BytesIO(Path(download.value.path()).read_bytes()))
+    assert [paragraph.text for paragraph in opened.paragraphs] == expected
+    expect(page.get_by_role("row", name=re.compile("North Pier.docx"))).to_contain_text("10")
+
+
+def test_keys_change_rows_without_the_mouse(page, application, drop, typeset):
+    take_in(page, application, drop, typeset(SOURCE, "Keys"))
+    open_desk(page, "Keys.pdf")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    expect(row(page, "guide wire").locator(".row")).to_have_class(re.compile("active"))
+    page.keyboard.press("h")
+    expect(row(page, "guide wire").locator(".gutter")).to_have_text("H1")
+    page.keyboard.press("]")
+    expect(row(page, "guide wire").locator(".gutter")).to_have_text("H2")
+    page.keyboard.press("o")
+    expect(row(page, "guide wire").locator(".mark")).to_have_text("1.")
+    page.keyboard.press("p")
+    expect(row(page, "guide wire").locator(".gutter")).to_have_text("¶")
+    page.keyboard.press("j")
+    expect(row(page, "guide wire").locator(".text")).to_contain_text("guide wire. The well was pumped")
+    page.keyboard.press("Alt+ArrowUp")
+    expect(page.locator(".line .text").first).to_contain_text("The float")
+    page.keyboard.press("n")
+    page.keyboard.type("A new row, typed with x and h and ?")
+    page.keyboard.press("Escape")
+    expect(page.locator(".line .text").nth(1)).to_have_text("A new row, typed with x and h and ?")
+    page.keyboard.press("Enter")
+    expect(page.locator(".typing")).to_be_focused()
+    page.keyboard.press("Home")
+    page.keyboard.press("Backspace")
+    expect(page.locator(".typing")).to_contain_text("cleared of weed. A new row")
+    page.keyboard.press("Escape")
+    for _ in range(9):
+        page.keyboard.press("Control+z")
+    expect(page.locator(".line .text")).to_have_text(
+        [
+            "North Pier", "The float was found hard against the guide wire.",
+            "The well was pumped dry and the orifice cleared of weed.", "A last remark of the keeper.", "Ferry slip",
+            "The pressure gauge worked without interruption.",
+        ]
+    )  # fmt: skip
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("split the paragraph here")
+
+
+def test_bold_italic_and_pasted_markup(page, application, drop, typeset):
+    take_in(page, application, drop, typeset("Plain words only.", "Bold"))
+    open_desk(page, "Bold.pdf")
+    type_in(page, "Plain")
+    page.keyboard.press("Control+a")
+    page.get_by_role("toolbar").get_by_role("button", name="Bold").click()
+    page.keyboard.press("Control+i")
+    saved(page, 2)
+    page.keyboard.press("End")
+    page.evaluate(
+        """() => { const data = new DataTransfer(); data.setData('text/plain', ' <b>no</b> =1+1');
+           data.setData('text/html', '<h1>loud</h1>');
+           document.querySelector('.typing').dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true})); }"""
+    )
+    saved(page, 3)
+    page.keyboard.press("Escape")
+    expect(page.locator(".line .text")).to_have_text("Plain words only. <b>no</b> =1+1")
+    weight = page.locator(".line .text span").first.evaluate("span => getComputedStyle(span).fontWeight")
+    assert weight == "700"
+
+
+def test_a_picture_is_resized_described_aligned_and_replaced(page, application, drop, typeset, tmp_path):
+    Image.effect_noise((300, 150), 60).save(tmp_path / "hut.png")
+    Image.new("RGB", (100, 100), "teal").save(tmp_path / "other.png")
+    take_in(page, application, drop, typeset('Before\n\n#image("hut.png", width: 60mm)\n\nAfter', "Pictures"))
+    open_desk(page, "Pictures.pdf")
+    page.get_by_alt_text("Picture without alternative text").click()
+    tools = page.get_by_role("toolbar")
+    expect(tools.get_by_label("Width, mm")).to_have_value("60.0")
+    tools.get_by_label("Width, mm").fill("30")
+    tools.get_by_label("Width, mm").press("Enter")
+    saved(page, 2)
+    tools.get_by_label("Alternative text").fill("The hut on the pier")
+    tools.get_by_label("Alternative text").press("Enter")
+    expect(page.get_by_alt_text("The hut on the pier")).to_be_visible()
+    tools.get_by_label("Alignment").select_option("Middle")
+    saved(page, 4)
+    tools.get_by_label("Picture to put in its place").set_input_files(tmp_path / "other.png")
+    saved(page, 5)
+    natural = page.get_by_alt_text("The hut on the pier").evaluate(
+        "image => image.decode().then(() => image.naturalWidth)"
+    )
+    assert natural == 100
+
+
+def test_the_second_of_two_windows_is_told_and_shows_what_is_true(page, browser, application, drop, typeset):
+    take_in(page, application, drop, typeset("One row.\n\nAnother row.", "Two windows"))
+    open_desk(page, "Two windows.pdf")
+    other = browser.new_page()
+    other.goto(page.url)
+    # The second window is in the middle of typing when the first one saves.
+    type_in(other, "One row")
+    row(page, "Another").locator(".gutter").click()
+    page.keyboard.press("x")
+    saved(page, 2)
+    other.keyboard.press("End")
+    other.keyboard.type(" Typed late.")
+    expect(other.locator(".notices")).to_contain_text("changed in another window")
+    expect(other.locator(".notices")).to_contain_text("One row. Typed late.")
+    expect(other.get_by_role("button", name="Bring back")).to_be_visible()
+    saved(other, 2)
+    other.close()
+
+
+def test_the_same_file_twice_is_asked_about(page, application, drop, typeset):
+    path = typeset("Once is enough.", "Once")
+    take_in(page, application, drop, path)
+    drop(page, path)
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("“Once.pdf” is in the in-tray already")
+    dialog.get_by_role("button", name="Take it in once more").click()
+    expect(page.get_by_role("article")).to_have_count(2)
+    drop(page, path)
+    page.get_by_role("dialog").get_by_role("button", name="Open the one that is here").click()
+    page.locator(".row").first.wait_for()
+
+
+def test_dockets_rename_delete_and_come_back(page, application, drop, typeset):
+    take_in(page, application, drop, typeset("Text", "Plain"), typeset("Other text", "Second"))
+    docket(page, "Plain.pdf").get_by_role("button", name="Rename").click()
+    page.get_by_label("New name").fill('<img src=x onerror="boom"> & co')
+    docket(page, "Plain.pdf").get_by_role("button", name="Rename").first.click()
+    strange = docket(page, '<img src=x onerror="boom"> & co')
+    expect(strange).to_be_visible()
+    page.get_by_role("searchbox").fill("second")
+    expect(page.get_by_role("article")).to_have_count(1)
+    page.get_by_role("searchbox").fill("nowhere")
+    expect(page.get_by_text("No document has these words")).to_be_visible()
+    page.get_by_role("searchbox").fill("")
+    page.get_by_label("Order").select_option("By name")
+    expect(page.get_by_role("article").first).to_contain_text("<img")
+    strange.get_by_role("button", name="Delete").click()
+    expect(strange).to_have_count(0)
+    page.get_by_role("button", name="Bring it back").click()
+    expect(strange).to_be_visible()
+
+
+def test_bad_files_say_what_is_wrong_on_their_docket(page, application, drop, typeset, tmp_path):
+    (tmp_path / "note.pdf").write_text("This is no PDF.")
+    (tmp_path / "void.pdf").touch()
+    with pikepdf.open(typeset("Hidden heights")) as pdf:
+        pdf.save(tmp_path / "locked.pdf", encryption=pikepdf.Encryption(owner="kelp", user="seaweed"))
+    page.goto(application.address)
+    drop(page, tmp_path / "note.pdf", tmp_path / "void.pdf", tmp_path / "locked.pdf")
+    expect(docket(page, "note.pdf")).to_contain_text("This is not a PDF.")
+    expect(page.locator(".notices")).to_contain_text("“void.pdf” is empty")
+    locked = docket(page, "locked.pdf")
+    expect(locked).to_contain_text("locked with a password")
+    locked.get_by_label("Password of the file").fill("wrong")
+    locked.get_by_role("button", name="Unlock").click()
+    expect(locked).to_contain_text("does not open this file")
+    locked.get_by_label("Password of the file").fill("seaweed")
+    locked.get_by_role("button", name="Unlock").click()
+    expect(locked.locator(".state")).to_have_text("to correct")
+
+
+def test_hundreds_of_pages_stay_few_rows_in_the_window(page, application, drop, typeset):
+    many = "\n#pagebreak()\n".join(
+        f"== Part {n}\nWhat the keeper saw in part {n}.\n\nAnd more of it." for n in range(1, 301)
+    )
+    page.goto(application.address)
+    drop(page, typeset(many, "Long"))
+    expect(docket(page, "Long.pdf").locator(".state")).to_have_text("to correct", timeout=60_000)
+    open_desk(page, "Long.pdf")
+    expect(page.locator("footer")).to_contain_text("900 rows")
+    page.get_by_role("button", name="250", exact=True).click()
+    expect(page.get_by_text("What the keeper saw in part 250.")).to_be_in_viewport()
+    expect(page.locator("header")).to_contain_text("page 250 of 300")
+    assert page.locator(".row").count() < 60
+    page.locator(".pane").evaluate("pane => pane.scrollTo(0, pane.scrollHeight)")
+    expect(page.get_by_text("What the keeper saw in part 300.")).to_be_visible()
+    assert page.locator(".row").count() < 60
+
+
+def test_first_use_explains_itself_and_the_demo_documents_are_there(page, demo):
+    page.goto(demo.address)
+    expect(page.get_by_text("Drop PDFs anywhere on this page")).to_be_visible()
+    expect(page.get_by_role("article")).to_have_count(4)
+    expect(page.locator(".state")).to_have_text(["to correct"] * 4, timeout=40_000)
+    open_desk(page, "Notice to mariners 14.pdf")
+    expect(page.locator("footer .saved")).to_contain_text("revision 3")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_every_view_is_open_to_everybody_and_fits(page, demo, width):
+    page.set_viewport_size({"width": width, "height": 800})
+    page.goto(demo.address)
+    page.get_by_role("article").first.wait_for()
+    expect(page.locator(".state")).to_have_text(["to correct"] * 4, timeout=40_000)
+    assert serious_findings(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    open_desk(page, "North Pier gauge, inspection report.pdf")
+    page.locator(".line .text").nth(2).click()
+    page.locator(".typing").wait_for()
+    assert serious_findings(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.get_by_role("button", name="Keys").click()
+    page.get_by_role("dialog", name="Keys").wait_for()
+    assert serious_findings(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Deliver").click()
+    page.get_by_role("button", name="Deliver as DOCX").wait_for()
+    assert serious_findings(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_a_document_that_is_gone_says_so(page, demo):
+    page.goto(demo.address + "#/desk/nobody")
+    expect(page.get_by_text("That is no longer there")).to_be_visible()
+    page.get_by_role("link", name="To the in-tray").click()
+    expect(page.get_by_role("article")).to_have_count(4)
