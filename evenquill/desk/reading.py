@@ -21,7 +21,7 @@ from evenquill.store import documents, jobs, pages, proofs
 from evenquill.store.database import connect, transaction
 from evenquill.store.documents import Needs, State
 
-FIRST_PREVIEW = 4
+FIRST_PREVIEW = 1
 """Pages after which a first proof can be looked at."""
 
 DOCUMENTS_AT_ONCE = 2
@@ -115,20 +115,23 @@ class ReadingRoom:
         known = pages.numbers(store, document)
         readable = Path(facts.repaired) if facts.repaired else house.files.source(row.source)
         left = [number for number in range(1, facts.pages + 1) if number not in known]
+        # The first page is read alone, so that it can be looked at as soon as in a short document.
+        rounds = [left[:1], left[1:]] if left[:1] == [1] else [left]
         preview_at = max(FIRST_PREVIEW, 2 * _in_a_row(known))
-        reading = house.pages.read(readable, left, house.files.pictures.folder, password=password)
-        try:
-            for page in reading:
-                if jobs.is_cancelled(store, job):
-                    return "cancelled"
-                pages.add(store, document, page)
-                known.add(page.number)
-                house.events.tell(document)
-                if preview_at <= _in_a_row(known) < facts.pages:
-                    self._rebuild(document, up_to=_in_a_row(known))
-                    preview_at = 2 * _in_a_row(known)
-        finally:
-            reading.close()
+        for numbers in rounds:
+            reading = house.pages.read(readable, numbers, house.files.pictures.folder, password=password)
+            try:
+                for page in reading:
+                    if jobs.is_cancelled(store, job):
+                        return "cancelled"
+                    pages.add(store, document, page)
+                    known.add(page.number)
+                    house.events.tell(document)
+                    if preview_at <= _in_a_row(known) < facts.pages:
+                        self._rebuild(document, up_to=_in_a_row(known))
+                        preview_at = 2 * _in_a_row(known)
+            finally:
+                reading.close()
         self._rebuild(document, up_to=None)
         documents.set_state(store, document, State.TO_CORRECT)
         return "done"

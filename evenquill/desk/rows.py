@@ -9,7 +9,7 @@ from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
-from evenquill.core.model import Block, Box, PageGeometry, ParagraphStyle, Remark
+from evenquill.core.model import Block, Box, Document, ParagraphStyle, Remark
 from evenquill.desk.drawing import DrawingError, Strip
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
@@ -29,13 +29,18 @@ SHOWN_MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
 class PageInfo(msgspec.Struct, frozen=True):
-    """A page on the ladder: its size and the left and right edge of its text in points, the place of its first row (None
-    if it has none), what is to be said of it."""
+    """A page on the ladder: the place of its first row (None if it has none), and what is to be said of it."""
 
     number: int
     kind: str
     remark: str
     first_row: int | None
+
+
+class PageEdges(msgspec.Struct, frozen=True):
+    """A page's size and the left and right edge of its text, in points."""
+
+    number: int
     width: float
     height: float
     text_left: float
@@ -43,12 +48,11 @@ class PageInfo(msgspec.Struct, frozen=True):
 
 
 class Opened(msgspec.Struct, frozen=True):
-    """All of a document but its rows."""
+    """A document without its rows and pages: what the desk needs at once."""
 
     document: DocumentRow
     title: str
     total: int
-    pages: list[PageInfo]
     styles: tuple[ParagraphStyle, ...]
     remarks: tuple[Remark, ...]
     can_undo: bool
@@ -56,12 +60,13 @@ class Opened(msgspec.Struct, frozen=True):
 
 
 class Window(msgspec.Struct, frozen=True):
-    """Rows from place ``start`` on, as of ``revision``."""
+    """Rows from place ``start`` on, as of ``revision``, and the pages that they come from."""
 
     revision: int
     start: int
     total: int
     blocks: list[Block]
+    pages: list[PageEdges]
 
 
 class OperationRequest(msgspec.Struct, frozen=True):
@@ -93,28 +98,32 @@ def add_routes(api: Api, house: House) -> None:
             proof = proofs.properties(house.store, document)
         except KeyError:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
-        first_rows = proofs.first_rows(house.store, document)
         can_undo, can_redo = proofs.history(house.store, document)
-        known = {page.number: page for page in pages.every(house.store, document)}
-        usual = proof.pages[-1] if proof.pages else PageGeometry(595.28, 841.89, Box(0, 0, 595.28, 841.89))
         return Opened(
             document=row,
             title=proof.title,
             total=proofs.count(house.store, document),
-            pages=[
-                _page_info(
-                    number,
-                    known.get(number),
-                    first_rows.get(number),
-                    proof.pages[number - 1] if number <= len(proof.pages) else usual,
-                )
-                for number in range(1, row.page_count + 1)
-            ],
             styles=proof.styles,
             remarks=proof.remarks,
             can_undo=can_undo,
             can_redo=can_redo,
         )
+
+    @api.route("GET", "/api/documents/{document}/ladder", returns=list[PageInfo])
+    def ladder(document: str) -> list[PageInfo]:
+        """All pages of a document, with the place of the first row of each."""
+        row = documents.get(house.store, document)
+        first_rows = proofs.first_rows(house.store, document)
+        known = {page.number: page for page in pages.every(house.store, document)}
+        return [
+            PageInfo(
+                number,
+                known[number].kind if number in known else "",
+                known[number].remark if number in known else "",
+                first_rows.get(number),
+            )
+            for number in range(1, row.page_count + 1)
+        ]
 
     @api.route(
         "GET",
@@ -127,11 +136,13 @@ def add_routes(api: Api, house: House) -> None:
         start = max(_whole("start", 0), 0)
         count = min(max(_whole("count", 60), 1), MOST_ROWS)
         row = documents.get(house.store, document)
+        window = proofs.window(house.store, document, start, count)
         answer = {
             "revision": row.revision,
             "start": start,
             "total": proofs.count(house.store, document),
-            "blocks": proofs.window(house.store, document, start, count),
+            "blocks": [body for _, body in window],
+            "pages": _edges(proofs.properties(house.store, document), [page for page, _ in window]),
         }
         return Response(msgspec.json.encode(answer), mimetype="application/json")
 
@@ -190,17 +201,14 @@ def add_routes(api: Api, house: House) -> None:
         return _taken_in(house, request.get_data())
 
 
-def _page_info(number: int, page: pages.PageRow | None, first_row: int | None, geometry: PageGeometry) -> PageInfo:
-    return PageInfo(
-        number,
-        page.kind if page else "",
-        page.remark if page else "",
-        first_row,
-        geometry.width,
-        geometry.height,
-        geometry.text_box.x0,
-        geometry.text_box.x1,
-    )
+def _edges(proof: Document, numbers: list[int]) -> list[PageEdges]:
+    """The pages of a window of rows; a row that began on one page may end on the next."""
+    wanted = {number for first in numbers for number in (first, first + 1) if 1 <= number <= len(proof.pages)}
+    return [
+        PageEdges(number, page.width, page.height, page.text_box.x0, page.text_box.x1)
+        for number in sorted(wanted)
+        for page in [proof.pages[number - 1]]
+    ]
 
 
 def _taken_in(house: House, data: bytes) -> Uploaded:

@@ -70,12 +70,12 @@ def properties(connection: sqlite3.Connection, document: str) -> Document:
     return msgspec.json.decode(row[0], type=Document)
 
 
-def window(connection: sqlite3.Connection, document: str, start: int, count: int) -> list[msgspec.Raw]:
-    """The blocks from place ``start``, as JSON."""
+def window(connection: sqlite3.Connection, document: str, start: int, count: int) -> list[tuple[int, msgspec.Raw]]:
+    """The blocks from place ``start`` as JSON, each with the page that it begins on (0 for none)."""
     rows = connection.execute(
-        "SELECT body FROM blocks WHERE document = ? ORDER BY position LIMIT ? OFFSET ?", (document, count, start)
+        "SELECT page, body FROM blocks WHERE document = ? ORDER BY position LIMIT ? OFFSET ?", (document, count, start)
     )
-    return [msgspec.Raw(row[0]) for row in rows]
+    return [(row[0], msgspec.Raw(row[1])) for row in rows]
 
 
 def count(connection: sqlite3.Connection, document: str) -> int:

@@ -35,7 +35,7 @@ def test_a_file_is_taken_in_read_and_opened(client, typeset, taken):
     opened = client.get(f"/api/documents/{document}").json
     assert opened["document"]["name"] == "North Pier.pdf"
     assert (opened["document"]["kind"], opened["document"]["page_count"]) == ("native", 3)
-    assert [page["first_row"] for page in opened["pages"]] == [0, 3, 4]
+    assert [page["first_row"] for page in client.get(f"/api/documents/{document}/ladder").json] == [0, 3, 4]
     assert texts(client, document) == [
         "North Pier", "The float was found.", "The well was pumped dry.", "Second page.", "Third page.",
     ]  # fmt: skip
@@ -45,6 +45,7 @@ def test_rows_come_by_window(client, typeset, taken):
     document = taken(typeset(PAGES))
     window = rows(client, document, "?start=1&count=2")
     assert (window["start"], window["total"], len(window["blocks"])) == (1, 5, 2)
+    assert [page["number"] for page in window["pages"]] == [1, 2]
     assert client.get(f"/api/documents/{document}/rows?start=many").status_code == 400
 
 
@@ -279,7 +280,12 @@ def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_re
     house.pages.run(rebuild_job, str(house.data), document, 2)
     opened = client.get(f"/api/documents/{document}").json
     assert opened["document"]["preview"] is True
-    assert [page["first_row"] for page in opened["pages"]][:4] == [0, 3, None, None]
+    assert [page["first_row"] for page in client.get(f"/api/documents/{document}/ladder").json][:4] == [
+        0,
+        3,
+        None,
+        None,
+    ]
     block = rows(client, document)["blocks"][0]["id"]
     assert operate(client, document, 1, op="set_aside", block=block, aside=True).json["error"] == "reading"
     assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 409

@@ -83,7 +83,7 @@ def test_a_proof_is_read_back_whole_and_by_window(store):
     written = proof(*"abcdef")
     proofs.write(store, "d", written)
     assert proofs.read(store, "d") == written
-    assert bytes(proofs.window(store, "d", 2, 2)[0]).startswith(b'{"type":"text","id":"c"')
+    assert bytes(proofs.window(store, "d", 2, 2)[0][1]).startswith(b'{"type":"text","id":"c"')
     assert proofs.count(store, "d") == 6
     assert proofs.first_rows(store, "d") == {1: 0}
 

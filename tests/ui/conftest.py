@@ -47,11 +47,12 @@ class Application:
         while True:
             try:
                 urllib.request.urlopen(self.address + "api/documents", timeout=5).close()
-                return
             except OSError:
                 assert self.process.poll() is None, "the server stopped"
                 assert time.monotonic() < end, "the server does not answer"
                 time.sleep(0.1)
+            else:
+                return
 
     def kill(self) -> None:
         """As a power cut would, its workers too."""

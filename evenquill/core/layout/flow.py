@@ -138,6 +138,8 @@ def _first_word(page: PageEvidence, line: Line) -> FlowWord:
 
 def _is_stretched_prose(row: list[Line]) -> bool:
     """Whether the gaps of a row are only spaces stretched by justification: none is wide, and most of it is words."""
+    if len(row) == 1:
+        return False
     gaps = [after.words[0].x0 - before.words[-1].x1 for before, after in itertools.pairwise(row)]
     if any(gap >= TAB_GAP * row[0].size for gap in gaps):
         return False

@@ -51,7 +51,10 @@ class PagePool:
         self.workers = workers or usable_cores()
         self.page_seconds = page_seconds
         # Spawned, not forked: a worker then holds nothing of the server's locks and files.
-        self._pool = pebble.ProcessPool(self.workers, context=multiprocessing.get_context("spawn"))
+        context = multiprocessing.get_context("spawn")
+        self._pool = pebble.ProcessPool(self.workers, context=context)
+        # Other work has a process of its own, started when first needed, so that it need not wait for pages.
+        self._beside = pebble.ProcessPool(1, context=context)
 
     def __enter__(self) -> Self:
         return self
@@ -61,12 +64,14 @@ class PagePool:
 
     def close(self) -> None:
         """Stops at once; pages under way are lost."""
-        self._pool.stop()
-        self._pool.join()
+        for pool in (self._pool, self._beside):
+            pool.stop()
+            pool.join()
 
     def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
-        """What a function gives that is run in a worker: for work that may crash or is heavy. Raises what it raises."""
-        future: Future[T] = self._pool.schedule(function, arguments, named)
+        """What a function gives that is run beside the pages, in a process: for work that may crash or is heavy. Raises what it
+        raises."""
+        future: Future[T] = self._beside.schedule(function, arguments, named)
         return future.result()
 
     def read(

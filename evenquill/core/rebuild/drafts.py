@@ -80,46 +80,58 @@ class _Text:
     """Runs and word spots of a draft as they are put together."""
 
     facts: Facts
-    runs: list[Run] = field(default_factory=list)
+    pieces: list[tuple[Run, list[str]]] = field(default_factory=list)
     words: list[WordSpot] = field(default_factory=list)
     length: int = 0
 
-    def add(self, text: str, like: Run | None = None) -> None:
-        if text:
-            self.runs.append((like or Run("")).like(text))
-            self.length += len(text)
+    def add(self, text: str, look: Run) -> None:
+        if self.pieces and (self.pieces[-1][0] is look or self.pieces[-1][0].same_look(look)):
+            self.pieces[-1][1].append(text)
+        else:
+            self.pieces.append((look, [text]))
+        self.length += len(text)
 
-    def last_text(self) -> str:
-        return plain(self.runs[-2:])
+    def look(self) -> Run:
+        """The look of the last piece."""
+        return self.pieces[-1][0]
+
+    def last_word(self) -> str:
+        """The end of the text, as far as it matters for a hyphen: the last word may have several looks."""
+        return "".join("".join(texts[-2:]) for _, texts in self.pieces[-2:])
 
     def drop_last_character(self) -> None:
-        self.runs[-1] = self.runs[-1].like(self.runs[-1].text[:-1])
+        texts = self.pieces[-1][1]
+        texts[-1] = texts[-1][:-1]
         self.length -= 1
         if self.words:
             self.words[-1] = self.words[-1]._replace(end=self.length)
+
+    def runs(self) -> tuple[Run, ...]:
+        return joined(look.like("".join(texts)) for look, texts in self.pieces)
 
 
 def set_text(draft: Draft, facts: Facts) -> None:
     """Gives a draft its runs, word spots and spots from its lines."""
     text = _Text(facts)
+    looks: dict[tuple[Type, int, str | None], Run] = {}
     for n, line in enumerate(draft.lines):
         parting = "" if n == 0 else _line_parting(draft, text, line)
         for i, word in enumerate(line.words):
-            run = _run(word)
+            key = (word.type, word.marks, word.link)
+            look = looks.get(key)
+            if look is None:
+                look = looks[key] = _look(word)
             before = parting if i == 0 else word.before
-            if before == " " and text.runs and text.runs[-1].same_look(run):
-                text.add(" ", run)
-            elif before:
-                text.add(before, _plainer(text.runs[-1], run) if text.runs else run)
+            if before:
+                text.add(before, _common(text.look(), look))
             start = text.length
-            text.add(word.text, run)
-            if i == 0 and n and not parting and text.words and text.words[-1].end == start:
+            text.add(word.text, look)
+            if i == 0 and n and not parting and text.words[-1].end == start:
                 # The second half of a broken word: one word, with a spot in each line.
                 text.words[-1] = text.words[-1]._replace(end=text.length)
-                text.words.append(WordSpot(text.words[-1].start, text.length, line.page, word.box.rounded()))
-            else:
-                text.words.append(WordSpot(start, text.length, line.page, word.box.rounded()))
-    draft.runs = joined(text.runs)
+                start = text.words[-1].start
+            text.words.append(WordSpot(start, text.length, line.page, word.box))
+    draft.runs = text.runs()
     draft.words = tuple(text.words)
     draft.spots = spots_of_words(draft.words)
     if draft.mark_box is not None and draft.spots:
@@ -131,7 +143,7 @@ def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:
     """What stands between a line and the one before it in one paragraph."""
     if draft.verse:
         return "\n"
-    last = text.last_text()
+    last = text.last_word()
     if not ends_broken(last):
         return " "
     if not keeps_hyphen(last, line.words[0].text, text.facts):
@@ -139,17 +151,20 @@ def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:
     return ""
 
 
-def _run(word: FlowWord) -> Run:
+def _look(word: FlowWord) -> Run:
+    """A run without text that looks like the word."""
     marks = Marks(word.marks)
     if word.type.bold:
         marks |= Marks.BOLD
     if word.type.italic:
         marks |= Marks.ITALIC
-    return Run(word.text, marks, word.type.color, word.link)
+    return Run("", marks, word.type.color, word.link)
 
 
-def _plainer(before: Run, after: Run) -> Run:
+def _common(before: Run, after: Run) -> Run:
     """The look of a space between two looks: what they have in common."""
+    if before is after:
+        return before
     return Run(
         "",
         before.marks & after.marks & ~(Marks.SUPER | Marks.SUB),

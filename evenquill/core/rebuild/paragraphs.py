@@ -11,7 +11,7 @@ from collections.abc import Iterable, Sequence
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column, PageLayout
-from evenquill.core.model import Align, Role
+from evenquill.core.model import Align, Family, Role
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
@@ -206,12 +206,13 @@ def _changes_look(above: FlowLine, below: FlowLine) -> bool:
     return not (_looks(above) & _looks(below))
 
 
-def _looks(line: FlowLine) -> set[tuple[bool, bool, str, str | None]]:
-    return {_look(word.type) for word in line.words if not word.marks & 48} or {_look(line.words[0].type)}
+def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
+    types = {word.type for word in line.words if not word.marks & 48} or {line.words[0].type}
+    return {_look(one) for one in types}
 
 
-def _look(type_: Type) -> tuple[bool, bool, str, str | None]:
-    return type_.bold, type_.italic and type_.bold, type_.family.value, type_.color
+def _look(type_: Type) -> tuple[bool, bool, Family, str | None]:
+    return type_.bold, type_.italic and type_.bold, type_.family, type_.color
 
 
 def _is_forced(draft: Draft, line: FlowLine) -> bool:

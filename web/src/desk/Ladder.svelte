@@ -4,7 +4,7 @@
 
   let { proof, page, go }: { proof: Proof; page: number; go: (page: number) => void } = $props();
 
-  const pages = $derived(proof.opened?.pages ?? []);
+  const pages = $derived(proof.ladder);
   let ladder: HTMLElement;
 
   $effect(() => {

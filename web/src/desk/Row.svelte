@@ -22,7 +22,7 @@
   /** Pixels for each point, so that a full line of the source just fills its half. */
   const scale = $derived.by(() => {
     const number = (block.spots?.[0]?.[0] as number | undefined) ?? 1;
-    const page = proof.opened?.pages[number - 1];
+    const page = proof.pages.get(number);
     const body = proof.opened?.styles[0]?.size ?? 11;
     const text = page ? Math.max(page.text_right - page.text_left, page.width * 0.3) : 460;
     return Math.min(stripWidth / (text + 8), 18 / body);

@@ -83,7 +83,7 @@
   }
 
   export async function goToPage(number: number) {
-    const place = proof.opened?.pages[number - 1]?.first_row;
+    const place = proof.ladder[number - 1]?.first_row;
     if (place === null || place === undefined) return;
     await showRow(place);
     page = number;

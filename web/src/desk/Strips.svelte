@@ -12,7 +12,7 @@
   const strips = $derived(
     (block.spots ?? []).slice(0, MOST_SPOTS).map((spot) => {
       const [number, area] = spot as unknown as [number, [number, number, number, number]];
-      const page = proof.opened?.pages[number - 1];
+      const page = proof.pages.get(number);
       const box = [
         Math.max(area[0] - MARGIN, 0),
         Math.max(area[1] - ABOVE, 0),

@@ -4,7 +4,7 @@
  * Changes are sent one after another, each against the revision that the one before gave. A change that the server
  * refuses because another window was faster makes this window read the document anew; what was typed is said, not lost.
  */
-import { api, Refusal, type Block, type Change, type Opened, type Operation } from '../api/client';
+import { api, Refusal, type Block, type Change, type Opened, type Operation, type PageEdges, type PageInfo } from '../api/client';
 import { hear } from './events';
 import { notices } from './notices.svelte';
 import { textOf } from '../shared/blocks';
@@ -14,6 +14,9 @@ const WINDOW = 80;
 export class Proof {
   opened = $state.raw<Opened | null>(null);
   blocks = $state.raw<(Block | undefined)[]>([]);
+  ladder = $state.raw<PageInfo[]>([]);
+  /** Sizes and text edges of the pages that rows have been loaded of. */
+  pages = $state.raw<ReadonlyMap<number, PageEdges>>(new Map());
   revision = $state(0);
   canUndo = $state(false);
   canRedo = $state(false);
@@ -67,6 +70,7 @@ export class Proof {
         this.blocks = new Array<Block | undefined>(opened.total);
         this.loading.clear();
       }
+      this.ladder = await api.ladder(this.id);
     } catch (error) {
       if (error instanceof Refusal && error.name === 'unread') this.problem = error.message;
       else if (!this.closed) this.problem = error instanceof Error ? error.message : String(error);
@@ -84,7 +88,10 @@ export class Proof {
       if (newest.document.revision > this.revision && !this.editing) {
         notices.say('This document was changed in another window; here is its newest state.');
         await this.load();
-      } else if (newest.document.revision === this.revision) this.opened = newest;
+      } else if (newest.document.revision === this.revision) {
+        this.opened = newest;
+        this.ladder = await api.ladder(this.id);
+      }
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
     }
@@ -107,6 +114,7 @@ export class Proof {
       if (answer.revision === this.revision && answer.total === this.total) {
         const blocks = this.blocks.slice();
         answer.blocks.forEach((block, i) => (blocks[start + i] ??= block));
+        this.pages = new Map([...this.pages, ...answer.pages.map((page) => [page.number, page] as const)]);
         this.blocks = blocks;
       } else if (!this.saving) await this.load();
     } catch (error) {

@@ -210,8 +210,7 @@ def _run(
 
     x, y = ctypes.c_double(), ctypes.c_double()
     pdfium_c.FPDFText_GetCharOrigin(text_page, index, ctypes.byref(x), ctypes.byref(y))
-    px, py = frame.points(np.array([x.value]), np.array([y.value]))
-    baseline = upright_y(float(px[0]), float(py[0]), angle)
+    baseline = upright_y(*frame.point(x.value, y.value), angle)
 
     return TextRun(
         start,

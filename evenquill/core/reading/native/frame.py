@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import pypdfium2.raw as pdfium_c
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from evenquill.core.model import Box
 
 Floats = NDArray[np.float64]
+N = TypeVar("N", float, Floats)
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +34,20 @@ class Frame:
     def height(self) -> float:
         return self.top - self.bottom if self.turns % 2 == 0 else self.right - self.left
 
-    def points(self, x: Floats, y: Floats) -> tuple[Floats, Floats]:
-        """User-space points as page points; arrays of one shape in, two of that shape out."""
+    def boxes(self, corners: Floats) -> Floats:
+        """Boxes of shape (n, 4) as left, bottom, right, top in user space, to x0, y0, x1, y1 on the page."""
+        ax, ay = self.point(corners[:, 0], corners[:, 1])
+        bx, by = self.point(corners[:, 2], corners[:, 3])
+        return np.stack([np.minimum(ax, bx), np.minimum(ay, by), np.maximum(ax, bx), np.maximum(ay, by)], axis=1)
+
+    def box(self, left: float, bottom: float, right: float, top: float) -> Box:
+        """One user-space box on the page."""
+        ax, ay = self.point(left, bottom)
+        bx, by = self.point(right, top)
+        return Box(min(ax, bx), min(ay, by), max(ax, bx), max(ay, by))
+
+    def point(self, x: N, y: N) -> tuple[N, N]:
+        """A user-space point on the page; arrays of coordinates are taken as many points."""
         if self.turns == 1:
             return y - self.bottom, x - self.left
         if self.turns == 2:
@@ -41,16 +55,6 @@ class Frame:
         if self.turns == 3:
             return self.top - y, self.right - x
         return x - self.left, self.top - y
-
-    def boxes(self, corners: Floats) -> Floats:
-        """Boxes of shape (n, 4) as left, bottom, right, top in user space, to x0, y0, x1, y1 on the page."""
-        ax, ay = self.points(corners[:, 0], corners[:, 1])
-        bx, by = self.points(corners[:, 2], corners[:, 3])
-        return np.stack([np.minimum(ax, bx), np.minimum(ay, by), np.maximum(ax, bx), np.maximum(ay, by)], axis=1)
-
-    def box(self, left: float, bottom: float, right: float, top: float) -> Box:
-        """One user-space box on the page."""
-        return Box(*(float(v) for v in self.boxes(np.array([[left, bottom, right, top]]))[0]))
 
 
 def frame_of(page: pdfium_c.FPDF_PAGE) -> Frame:

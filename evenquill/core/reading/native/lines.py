@@ -8,8 +8,6 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-import numpy as np
-
 from evenquill.core.model import Box, Marks
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
@@ -73,11 +71,10 @@ def lines_of(characters: Characters) -> tuple[tuple[Line, ...], tuple[Type, ...]
     """Lines in no particular order, and the types that their words refer to."""
     types: dict[Type, int] = {}
     by_angle: dict[int, list[Piece]] = {}
-    upright = _upright_boxes(characters)
+    upright = _upright_glyphs(characters)
     for run in characters.runs:
         number = types.setdefault(run.type, len(types))
-        boxes = upright[run.angle]
-        glyphs = [Glyph(characters.texts[i], *boxes[i]) for i in range(run.start, run.end)]
+        glyphs = upright[run.angle][run.start : run.end]
         by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, number, run.type.size, run.baseline))
     lines: list[Line] = []
     for angle, pieces in by_angle.items():
@@ -85,12 +82,14 @@ def lines_of(characters: Characters) -> tuple[tuple[Line, ...], tuple[Type, ...]
     return tuple(line for line in lines if line.words), tuple(types)
 
 
-def _upright_boxes(characters: Characters) -> dict[int, list[tuple[float, float, float, float]]]:
-    """For each angle in use: (x0, x1, top, bottom) of every character with the text at that angle upright."""
+def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:
+    """All characters as glyphs, for each angle in use with the text at that angle upright."""
     x0, y0, x1, y1 = characters.boxes.T
     frames = {0: (x0, x1, y0, y1), 90: (-y1, -y0, x0, x1), 180: (-x1, -x0, -y1, -y0), 270: (y0, y1, -x1, -x0)}
     angles = {run.angle for run in characters.runs}
-    return {angle: list(map(tuple, np.stack(frames[angle], axis=1).tolist())) for angle in angles}
+    return {
+        angle: list(map(Glyph, characters.texts, *(values.tolist() for values in frames[angle]))) for angle in angles
+    }
 
 
 def _pieces(glyphs: list[Glyph], type_number: int, size: float, baseline: float) -> list[Piece]:
@@ -200,8 +199,9 @@ def _line(pieces: list[Piece], angle: int) -> Line:
     words = _words(pieces, main)
     if not words:
         return Line(Box(0, 0, 0, 0), 0, 0, ())
-    tops = [glyph.top for piece in pieces for glyph in piece.glyphs]
-    bottoms = [glyph.bottom for piece in pieces for glyph in piece.glyphs]
+    # All glyphs of a piece have one font and baseline, so one of them tells the height of all.
+    tops = [piece.glyphs[0].top for piece in pieces]
+    bottoms = [piece.glyphs[0].bottom for piece in pieces]
     # Some fonts claim absurd heights; letters reach neither above one em nor below a third.
     top = max(min(tops), main.baseline - 1.1 * largest)
     bottom = min(max(bottoms), main.baseline + 0.4 * largest)
