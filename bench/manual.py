@@ -7,47 +7,10 @@ from pathlib import Path
 
 import typst
 
-WORDS = [
-    *[
-        "the",
-        "gauge",
-        "of",
-        "station",
-        "and",
-        "pier",
-        "harbour",
-        "reading",
-        "level",
-        "float",
-        "wire",
-        "clock",
-        "drum",
-        "chart",
-        "paper",
-        "every",
-        "morning",
-    ],
-    *[
-        "keeper",
-        "tide",
-        "height",
-        "datum",
-        "mark",
-        "bench",
-        "staff",
-        "water",
-        "well",
-        "inlet",
-        "pipe",
-        "valve",
-        "weight",
-        "spring",
-        "recorder",
-        "pen",
-        "ink",
-    ],
-    *["line", "curve", "hour", "minute", "day", "month", "office"],
-]
+TEXT = """the gauge of station and pier harbour reading level float wire clock drum chart paper every morning
+keeper tide height datum mark bench staff water well inlet pipe valve weight spring recorder pen ink
+line curve hour minute day month office"""
+WORDS = TEXT.split()
 
 SECTIONS_PER_PAGE = 2.55
 """Sections as they are made here that fill a page."""
