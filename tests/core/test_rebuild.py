@@ -270,3 +270,26 @@ def test_the_usual_leading_is_that_of_running_text(typeset, read):
     size = facts_found.text_type.size
     assert size == 10
     assert 10 < facts_found.leading_of(size) < 13
+
+
+def test_a_page_ended_on_purpose_is_a_page_break_and_a_full_one_is_not(typeset, rebuilt):
+    long = "\n\n".join(f"Paragraph {n}. {PROSE}" for n in range(14))
+    document = rebuilt(typeset(f"= One\n{PROSE}\n#pagebreak()\n= Two\n{long}"))
+    assert len(document.pages) == 3
+    assert [block.text for block in text_blocks(document) if block.page_break] == ["Two"]
+
+
+def test_a_sender_at_the_right_edge_is_one_block(typeset, rebuilt):
+    document = rebuilt(typeset(f"#align(right)[*Skerrin Harbour Board* \\ Lower Quay 4 \\ Skerrin]\n\n{PROSE}"))
+    assert texts(document) == ["Skerrin Harbour Board\nLower Quay 4\nSkerrin", PROSE]
+
+
+def test_short_paragraphs_of_one_line_are_not_run_together(typeset, rebuilt):
+    lines = [f"What the keeper saw in the part numbered {n}." for n in range(8)]
+    assert texts(rebuilt(typeset("\n\n".join(lines)))) == lines
+
+
+def test_superior_figures_are_told_by_their_shape(typeset, rebuilt):
+    document = rebuilt(typeset("The well#super[2] is 34 cm wide, and 2 keepers#super[13] agree."))
+    (block,) = text_blocks(document)
+    assert [run.text for run in block.runs if Marks.SUPER in run.marks] == ["2", "13"]

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from evenquill.core.layout import Furniture, find_furniture, lay_out_page
 from evenquill.core.layout.furniture import RunningText
+from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     Align,
     Block,
@@ -36,6 +37,9 @@ from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.source import SourceFacts
 
+BROKEN_OFF = 0.8
+"""Share of the text's height below which a page was ended on purpose; a heading kept with its text leaves less."""
+
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 
@@ -52,7 +56,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
             set_text(draft, facts)
     find_headings(drafts, text_look, source.outline)
     styles = make_styles(drafts, facts)
-    blocks = _blocks(drafts, {style.name: style for style in styles})
+    blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     header, footer, running_styles = _running(furniture, pages, styles[0])
     return Document(
         title=_title(source, blocks),
@@ -68,12 +72,20 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     )
 
 
-def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle]) -> list[Block]:
-    numbers = count(1)
-    return [
-        _text_block(f"b{n}", draft, styles) if isinstance(draft, Draft) else _picture_block(f"b{n}", draft)
-        for draft, n in zip(drafts, numbers, strict=False)
-    ]
+def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_off: set[int]) -> list[Block]:
+    blocks: list[Block] = []
+    for draft, n in zip(drafts, count(1), strict=False):
+        block = _text_block(f"b{n}", draft, styles) if isinstance(draft, Draft) else _picture_block(f"b{n}", draft)
+        if draft.page_top and draft.page - 1 in broken_off:
+            block = replace(block, page_break=True)
+        blocks.append(block)
+    return blocks
+
+
+def _broken_off(layouts: Sequence[PageLayout]) -> set[int]:
+    """Pages that end well above the foot of the others: what follows was begun on a new page on purpose."""
+    foot = max((layout.text_box.y1 for layout in layouts), default=0.0)
+    return {layout.number for layout in layouts if layout.text_box.y1 < BROKEN_OFF * foot}
 
 
 def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) -> TextBlock:

@@ -1,0 +1,113 @@
+"""Takes one picture of each main view, from the demo documents: ``python script/take_screenshots.py FOLDER``."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+REPORT = "North Pier gauge, inspection report.pdf"
+
+
+def main(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    address = f"http://127.0.0.1:{port}/"
+    with tempfile.TemporaryDirectory() as data:
+        server = subprocess.Popen([sys.executable, "-m", "evenquill", "demo", "--port", str(port), "--data", data])
+        try:
+            _until_it_answers(address)
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+                _take(browser, address, folder)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+def _take(browser: Browser, address: str, folder: Path) -> None:
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    _in_tray(page, address)
+    page.screenshot(path=folder / "in-tray.png")
+    _desk(page)
+    page.get_by_role("button", name="3", exact=True).click()
+    page.locator(".slot", has_text="The float was found").locator(".text").click()
+    _settled(page)
+    page.screenshot(path=folder / "desk-rows.png")
+    page.get_by_role("button", name="4", exact=True).click()
+    page.keyboard.press("Escape")
+    page.locator(".picture img").last.click()
+    _settled(page)
+    page.screenshot(path=folder / "desk-picture.png")
+    page.get_by_role("button", name="Keys").click()
+    _settled(page)
+    page.screenshot(path=folder / "keys.png")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Deliver").click()
+    page.get_by_role("button", name="Deliver as DOCX").click()
+    page.get_by_role("cell").first.wait_for()
+    _settled(page)
+    page.screenshot(path=folder / "deliver.png")
+
+    phone = browser.new_page(viewport={"width": 390, "height": 800}, device_scale_factor=2)
+    _in_tray(phone, address)
+    phone.screenshot(path=folder / "in-tray-phone.png")
+    _desk(phone)
+    phone.locator(".slot", has_text="The recording gauge").scroll_into_view_if_needed()
+    phone.locator(".slot", has_text="The recording gauge").locator(".text").click()
+    _settled(phone)
+    phone.screenshot(path=folder / "desk-phone.png")
+
+
+def _in_tray(page: Page, address: str) -> None:
+    page.goto(address)
+    expect(page.get_by_role("article")).to_have_count(4)
+    page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
+        state="detached", timeout=60_000
+    )
+    _settled(page)
+
+
+def _desk(page: Page) -> None:
+    page.get_by_role("article", name=REPORT).get_by_role("link", name="Open").click()
+    page.locator(".row").first.wait_for()
+
+
+def _settled(page: Page) -> None:
+    """Waits for strips, fonts and fading to be done."""
+    page.wait_for_load_state("load")
+    page.evaluate("Promise.all([...document.images].map(image => image.decode().catch(() => null)))")
+    page.wait_for_timeout(900)
+
+
+def _until_it_answers(address: str) -> None:
+    end = time.monotonic() + 90
+    while True:
+        try:
+            urllib.request.urlopen(address, timeout=5).close()
+        except OSError:
+            if time.monotonic() > end:
+                raise
+            time.sleep(0.2)
+        else:
+            return
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
