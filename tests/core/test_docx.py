@@ -205,3 +205,10 @@ def test_a_note_without_a_mark_is_not_lost(tmp_path):
 
 def test_an_empty_document_is_a_valid_file(tmp_path):
     assert findings(written(), tmp_path) == ""
+
+
+def test_page_numbers_that_cannot_be_set_are_left_to_the_word_processor(tmp_path):
+    for number in (-2, 0, 1, 7):
+        data = written(text("a", "x"), first_number=number)
+        assert findings(data, tmp_path) == ""
+        assert (f'w:start="{number}"' in part(data, "word/document.xml")) is (number in (0, 7))

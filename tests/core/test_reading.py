@@ -150,3 +150,9 @@ def test_font_names_tell_family_weight_and_slant(name, family, kind, bold, itali
     face = typeface_of(name, 0, 0, 0)
     assert (face.font, face.family, face.bold, face.italic) == (family, kind, bold, italic)
     assert family_name(name.split("+")[-1]) == family
+
+
+def test_a_sign_set_a_little_lower_stays_in_its_line(typeset, read):
+    (page,) = read(typeset('The pattern is glob="#text(baseline: 2.2pt)[\\*].diff" in the file.'))
+    (line,) = page.lines
+    assert line.text == "The pattern is glob=“*.diff” in the file."

@@ -20,8 +20,9 @@
   }
   let { proof, block, place, active, scale, step }: Props = $props();
 
+  const USUAL = 14.5; // pixels of running text, at the least
   const PAUSE = 450; // milliseconds without a key after which what was typed is saved
-  const SIZES = [14.5, 30] as const;
+  const SIZES = [13, 30] as const; // pixels
 
   let mount = $state<HTMLElement>();
   let editor = $state.raw<RowEditor | null>(null);
@@ -33,7 +34,7 @@
   const mark = $derived(listMark(proof.blocks, place));
   const look = $derived.by(() => {
     const body = proof.opened?.styles[0]?.size ?? 11;
-    const size = (style?.size ?? body) * Math.max(scale, SIZES[0] / body);
+    const size = (style?.size ?? body) * Math.max(scale, USUAL / body);
     return [
       `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,
       `font-family:var(--${style?.family === 'sans' ? 'sans' : style?.family === 'mono' ? 'mono' : 'serif'})`,

@@ -176,7 +176,7 @@ def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
         for j in range(len(whole)):
             other0, other1, other_size = spans[j]
             shift = abs(whole[i][0].baseline - whole[j][0].baseline)
-            is_mark = lengths[i] <= LONGEST_MARK < lengths[j] and shift > 0.2 * other_size
+            is_mark = lengths[i] <= LONGEST_MARK < lengths[j]
             largest = other_size if is_mark else SMALLER * other_size
             if j == i or j in gone or not TINIEST * other_size < size <= largest:
                 continue

@@ -93,7 +93,7 @@ def section_properties(
         footer=twips(min(36.0, setup.bottom / 2)),
         gutter=0,
     )
-    if first_number is not None:
+    if first_number is not None and first_number != 1:
         child(made, "pgNumType", start=first_number)
     if plain_first:
         child(made, "titlePg")

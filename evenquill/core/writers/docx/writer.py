@@ -59,7 +59,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
             setup,
             references=[*references(), *(first_references() if first else [])],
             plain_first=first and document.first_page_plain,
-            first_number=document.first_number if first and document.first_number != 1 else None,
+            first_number=document.first_number if first and document.first_number >= 0 else None,
         )
 
     current = page_setups[0]
