@@ -52,9 +52,9 @@ def type_in(page: Page, text: str) -> None:
 
 
 def open_for_typing(page: Page) -> None:
-    """Waits as long as fingers need at the least: the editor sets its caret within 20 ms of being focused."""
+    """Waits until the editor has the focus, and then as long as a hand needs from the mouse to the keys."""
     expect(page.locator(".typing")).to_be_focused()
-    page.wait_for_timeout(60)
+    page.wait_for_timeout(300)
 
 
 def saved(page: Page, revision: int) -> None:
@@ -71,12 +71,12 @@ def test_the_whole_way_and_a_power_cut_in_the_middle(page, application, drop, ty
 
     # Edit a word at the end of the first paragraph.
     type_in(page, "guide wire")
-    page.keyboard.press("Control+End")
+    page.keyboard.press("End")
     page.keyboard.type(" It was freed.")
     saved(page, 2)
     # Split the next one and write on.
     type_in(page, "orifice")
-    page.keyboard.press("Control+Home")
+    page.keyboard.press("Home")
     for _ in range(len("The well was pumped dry")):
         page.keyboard.press("ArrowRight")
     page.keyboard.press("Enter")
@@ -143,7 +143,7 @@ def test_keys_change_rows_without_the_mouse(page, application, drop, typeset):
     expect(page.locator(".line .text").nth(1)).to_have_text("A new row, typed with x and h and ?")
     page.keyboard.press("Enter")
     open_for_typing(page)
-    page.keyboard.press("Control+Home")
+    page.keyboard.press("Home")
     page.keyboard.press("Backspace")
     expect(page.locator(".typing")).to_contain_text("cleared of weed. A new row")
     page.keyboard.press("Escape")
@@ -168,7 +168,7 @@ def test_bold_italic_and_pasted_markup(page, application, drop, typeset):
     page.get_by_role("toolbar").get_by_role("button", name="Bold").click()
     page.keyboard.press("Control+i")
     saved(page, 2)
-    page.keyboard.press("Control+End")
+    page.keyboard.press("End")
     page.evaluate(
         """() => { const data = new DataTransfer(); data.setData('text/plain', ' <b>no</b> =1+1');
            data.setData('text/html', '<h1>loud</h1>');
