@@ -153,6 +153,6 @@ def test_font_names_tell_family_weight_and_slant(name, family, kind, bold, itali
 
 
 def test_a_sign_set_a_little_lower_stays_in_its_line(typeset, read):
-    (page,) = read(typeset('The pattern is #text(baseline: 2.2pt)[\\*]\\.diff in the file.'))
+    (page,) = read(typeset("The pattern is #text(baseline: 2.2pt)[\\*]\\.diff in the file."))
     (line,) = page.lines
     assert line.text == "The pattern is *.diff in the file."

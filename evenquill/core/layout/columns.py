@@ -17,6 +17,9 @@ from evenquill.core.reading.evidence import Line, PlacedPicture, Rule
 GUTTER = 0.8
 """Ems: the narrowest gutter; wider than a justified space."""
 
+BESIDE = 3.0
+"""Line heights from a gutter within which lines begin or end that stand beside it."""
+
 FEWEST_LINES = 3
 """Lines on either side of a gutter."""
 
@@ -107,7 +110,7 @@ def _parts_prose(gutter: Gutter, items: list[Item], rules: tuple[Rule, ...]) -> 
     sides: tuple[list[Item], list[Item]] = ([], [])
     for item in inside:
         sides[item.box.center_x >= gutter.right].append(item)
-    if not all(_is_prose(side) for side in sides):
+    if not all(_is_prose(_nearest(side, gutter)) for side in sides):
         return False
     left, right = (union(item.box for item in side) for side in sides)
     if left.overlap_y(right) < 0.4 * min(left.height, right.height):
@@ -121,6 +124,20 @@ def _parts_prose(gutter: Gutter, items: list[Item], rules: tuple[Rule, ...]) -> 
         and gutter.top + 2 < rule.box.center_y < gutter.bottom - 2
     ]
     return len(crossing) < 2
+
+
+def _nearest(side: list[Item], gutter: Gutter) -> list[Item]:
+    """Of several columns on one side of a gutter the one next to it: what stands over or under its widest line."""
+    lines = [item for item in side if isinstance(item.content, Line)]
+    if not lines:
+        return []
+    if lines[0].box.center_x >= gutter.right:
+        beside = [item for item in lines if item.box.x0 - gutter.right < BESIDE * item.content.box.height]
+    else:
+        end = max(item.box.x1 for item in lines)
+        beside = [item for item in lines if end - item.box.x1 < BESIDE * item.content.box.height]
+    widest = max(beside, key=lambda item: item.box.width, default=lines[0]).box
+    return [item for item in lines if item.box.overlap_x(widest) > 0.5 * item.box.width]
 
 
 def _is_prose(side: list[Item]) -> bool:

@@ -7,7 +7,7 @@ import re
 from typing import NamedTuple
 
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import Line, PageEvidence, Type
+from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
 
 TAB_GAP = 2.2
 """Ems between pieces of a line from which the gap is a tab and not a stretched space."""
@@ -96,7 +96,7 @@ def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
     for line in row:
         for i, word in enumerate(line.words):
             if i == 0 and words:
-                before = " " if stretched or _after_label(words, word.x0 - right, line.size) else "\t"
+                before = " " if stretched or _after_label(words, word, word.x0 - right, line.size) else "\t"
             else:
                 before = "" if word.glued or not words else " "
             if leader:
@@ -147,9 +147,9 @@ def _is_stretched_prose(row: list[Line]) -> bool:
     return sum(text[:1].isalpha() for text in words) >= MOSTLY * len(words)
 
 
-def _after_label(words: list[FlowWord], gap: float, size: float) -> bool:
-    """Whether the gap only follows a number or letter in front, as in ``2.1  North pier``."""
-    return gap < TAB_GAP * size and len(words) == 1 and bool(_LABEL.match(words[0].text))
+def _after_label(words: list[FlowWord], word: Word, gap: float, size: float) -> bool:
+    """Whether the gap only follows a number or letter in front of words, as in ``2.1  North pier``."""
+    return gap < TAB_GAP * size and len(words) == 1 and word.text[:1].isalpha() and bool(_LABEL.match(words[0].text))
 
 
 def _is_leader(line: Line, i: int) -> bool:

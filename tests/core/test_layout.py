@@ -1,0 +1,241 @@
+"""Layout by itself: rows, columns, running heads and notes from lines that are made by hand."""
+
+from __future__ import annotations
+
+import pytest
+
+from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.flow import flow_lines
+from evenquill.core.layout.furniture import find_furniture
+from evenquill.core.layout.notes import find_notes
+from evenquill.core.layout.page import lay_out_page
+from evenquill.core.model import Box, Family, Marks
+from evenquill.core.reading.evidence import Line, Link, PageEvidence, PictureKind, PlacedPicture, Rule, Type, Word
+
+PLAIN = Type("Serif", Family.SERIF, 10.0)
+WIDTH, HEIGHT = 420.0, 595.0
+EM = 10.0
+
+
+def line(text: str, x: float, y: float, size: float = 10.0, marks: dict[str, int] | None = None) -> Line:
+    """A line whose letters are half an em wide, with its baseline at ``y``."""
+    words = []
+    at = x
+    for word in text.split(" "):
+        width = len(word) * size / 2
+        words.append(Word(word, at, at + width, 0, (marks or {}).get(word, 0)))
+        at += width + size / 4
+    return Line(Box(x, y - 0.8 * size, words[-1].x1, y + 0.2 * size), y, size, tuple(words))
+
+
+def page(*lines: Line, number: int = 1, **more) -> PageEvidence:
+    return PageEvidence(number, WIDTH, HEIGHT, types=(PLAIN,), lines=lines, **more)
+
+
+def texts(lines) -> list[str]:
+    return [one.text for one in lines]
+
+
+def prose(x: float, top: float, count: int, name: str) -> list[Line]:
+    """Lines of a column, all but the last as long as one another."""
+    return [line(f"{name} line {n:02} of thirty characters", x, top + 12 * n) for n in range(count)]
+
+
+def test_pieces_on_a_baseline_are_one_row_with_a_tab_for_a_wide_gap():
+    rows = flow_lines(page(), [line("Value", 200, 100), line("Label:", 50, 100), line("Below", 50, 112)])
+    assert texts(rows) == ["Label:\tValue", "Below"]
+    assert rows[0].tabbed
+    assert not rows[1].tabbed
+
+
+def test_a_number_in_front_is_parted_by_a_space():
+    (row,) = flow_lines(page(), [line("2.1", 50, 100), line("North pier", 50 + 15 + 1.5 * EM, 100)])
+    assert row.text == "2.1 North pier"
+
+
+def test_gaps_of_stretched_prose_are_spaces_and_those_of_figures_are_tabs():
+    (row,) = flow_lines(page(), [line("half-year.", 50, 100), line("This half-year", 115, 100)])
+    assert row.text == "half-year. This half-year"
+    (row,) = flow_lines(page(), [line("28.98", 50, 100), line("1.41", 90, 100), line("163.4", 125, 100)])
+    assert row.text == "28.98\t1.41\t163.4"
+
+
+def test_leader_dots_become_a_tab_that_has_them():
+    (row,) = flow_lines(page(), [line("Results . . . . . .", 50, 100), line("7", 300, 100)])
+    assert row.text == "Results\t7"
+    assert row.words[-1].leader
+
+
+def test_three_dots_are_an_ellipsis_and_stay():
+    (row,) = flow_lines(page(), [line("And so ...", 50, 100)])
+    assert row.text == "And so ..."
+
+
+def test_links_come_with_their_address():
+    linked = line("Ask here", 50, 100)
+    linked = linked._replace(words=(linked.words[0], linked.words[1]._replace(link=0)))
+    (row,) = flow_lines(page(links=(Link(Box(0, 0, 1, 1), "https://a.example"),)), [linked])
+    assert [word.link for word in row.words] == [None, "https://a.example"]
+
+
+def items(*lines: Line) -> list[Item]:
+    return [Item(one.box, one) for one in lines]
+
+
+def test_two_columns_of_prose_are_two():
+    left, right = prose(40, 60, 8, "left"), prose(230, 66, 8, "right")
+    columns = in_columns(items(*right, *left), ())
+    assert [len(column) for column in columns] == [8, 8]
+    assert {item.content.text.split()[0] for item in columns[0]} == {"left"}
+
+
+def test_what_stands_across_columns_parts_them():
+    head = line("A heading that reaches across both of the columns", 40, 40)
+    middle = line("Another one that reaches across both of the columns", 40, 172)
+    blocks = [prose(40, 60, 8, "a"), prose(230, 60, 8, "b"), prose(40, 192, 8, "c"), prose(230, 192, 8, "d")]
+    columns = in_columns(items(head, middle, *[one for block in blocks for one in block]), ())
+    order = [column[0].content.text.split()[0] for column in columns]
+    assert order == ["A", "a", "b", "Another", "c", "d"]
+
+
+def test_three_columns_are_three():
+    narrow = [
+        [line(f"{name} words of a narrow column", x, 60 + 12 * n) for n in range(9)]
+        for name, x in (("a", 10), ("b", 180), ("c", 350))
+    ]
+    columns = in_columns(items(*[one for column in narrow for one in column]), ())
+    assert [column[0].content.text[0] for column in columns] == ["a", "b", "c"]
+
+
+def test_a_table_is_no_columns():
+    cells = [line(f"{n}.{k}", 40 + 90 * k, 60 + 12 * n) for n in range(10) for k in range(4)]
+    assert len(in_columns(items(*cells), ())) == 1
+
+
+def test_rules_across_the_gutter_make_it_a_table():
+    left, right = prose(40, 60, 8, "left"), prose(230, 60, 8, "right")
+    rules = tuple(Rule(Box(40, 60 + 24 * n, 400, 60.5 + 24 * n)) for n in range(1, 4))
+    assert len(in_columns(items(*left, *right), rules)) == 1
+
+
+def test_an_empty_page_has_no_columns():
+    assert in_columns([], ()) == []
+
+
+def body(number: int) -> list[Line]:
+    """Text that differs from page to page, so that only what is around it repeats."""
+    return [line(f"Page body {'abcdefgh'[number]} row {'pqrstuvw'[n]} says this", 50, 90 + 12 * n) for n in range(8)]
+
+
+def book(heads, feet, pages: int = 4) -> list[PageEvidence]:
+    return [
+        page(
+            *([line(heads(n), 50, 40)] if heads(n) else []),
+            *body(n),
+            *([line(feet(n), 200, 560)] if feet(n) else []),
+            number=n + 1,
+        )
+        for n in range(pages)
+    ]
+
+
+def test_heads_and_feet_are_found_and_numbers_counted_from_what_is_printed():
+    found = find_furniture(book(lambda n: "Harbour Board", lambda n: f"Page {n + 11}"))
+    assert found.head.pieces[0][0] == "Harbour Board"
+    assert found.foot.pieces[0][0] == "Page {page}"
+    assert found.first_number == 11
+    assert all(len(lines) == 2 for lines in found.lines.values())
+
+
+def test_a_first_page_without_them_is_plain():
+    found = find_furniture(book(lambda n: "Harbour Board" if n else "", lambda n: f"{n}" if n else ""))
+    assert found.first_page_plain
+    assert found.first_number == 0
+    assert 1 not in found.lines
+
+
+def test_heads_that_differ_are_not_dropped():
+    found = find_furniture(book(lambda n: f"Chapter {n // 2 + 1}", lambda n: str(n + 1)))
+    said = found.head.pieces[0][0]
+    kept = sum(len(indices) for indices in found.other.values())
+    assert said in ("Chapter 1", "Chapter 2", "Chapter {page}")
+    assert kept >= 1
+
+
+def test_a_line_on_one_page_only_is_text():
+    found = find_furniture(book(lambda n: "Once only" if n == 2 else "", lambda n: ""))
+    assert found.lines == {}
+    assert found.head is None
+
+
+def test_a_single_page_has_no_furniture():
+    assert find_furniture(book(lambda n: "Harbour Board", lambda n: "1", pages=1)).lines == {}
+
+
+def test_pages_that_say_nothing_else_keep_what_they_say():
+    pages = [page(line(f"Page number {n}", 50, 60), number=n) for n in range(1, 9)]
+    assert find_furniture(pages).lines == {}
+
+
+def test_repeated_lines_far_from_the_edges_are_text():
+    pages = [page(*body(n), line("The same words", 50, 300), number=n + 1) for n in range(4)]
+    assert find_furniture(pages).lines == {}
+
+
+def note_page() -> list[Line]:
+    text = line("given up long ago.1 and more", 50, 100, marks={})
+    mark = text.words[2]._replace(text="1", marks=int(Marks.SUPER), glued=True)
+    text = text._replace(words=(*text.words[:2], mark, *text.words[3:]))
+    return [text, *body(0)[2:6]]
+
+
+def test_a_note_is_found_by_its_mark_and_takes_its_lines():
+    note = line("1 It stood at the coal", 60, 540, size=8)
+    more = line("berth.", 50, 550, size=8)
+    area = find_notes([*note_page(), note, more], 10.0)
+    assert [(mark, texts(lines)) for mark, lines in area.notes] == [("1", ["1 It stood at the coal", "berth."])]
+
+
+@pytest.mark.parametrize(
+    "foot",
+    [
+        line("1 As large as the text", 60, 540, size=10),  # not small
+        line("2 Nobody refers to this", 60, 540, size=8),  # no mark in the text
+        line("Small print only", 60, 540, size=8),  # no mark of its own
+    ],
+)
+def test_what_is_not_a_note_stays_text(foot):
+    assert find_notes([*note_page(), foot], 10.0).notes == ()
+
+
+def test_a_page_is_laid_out_with_pictures_in_their_place():
+    picture = PlacedPicture(Box(50, 200, 300, 300), "0" * 64, "image/png", PictureKind.RASTER)
+    above, below = line("Above it", 50, 190), line("Below it", 50, 320)
+    evidence = page(below, above, pictures=(picture,))
+    layout = lay_out_page(evidence, find_furniture([evidence]), 10.0)
+    (column,) = layout.columns
+    assert [getattr(item, "text", "picture") for item in column.items] == ["Above it", "picture", "Below it"]
+    assert layout.text_box == Box(50, above.box.y0, 300, below.box.y1)
+
+
+def test_a_drop_cap_goes_with_the_first_line_and_its_neighbours_are_not_indented():
+    cap = line("L", 50, 130, size=36)
+    first = line("ong before there was a board", 80, 108)
+    second = line("the height was a quarrel and", 80, 120)
+    third = line("nobody could say whose it was", 50, 144)
+    evidence = page(cap, first, second, third)
+    layout = lay_out_page(evidence, find_furniture([evidence]), 10.0)
+    rows = layout.columns[0].items
+    assert texts(rows) == [
+        "Long before there was a board",
+        "the height was a quarrel and",
+        "nobody could say whose it was",
+    ]
+    assert [row.x0 for row in rows] == [50, 50, 50]
+
+
+def test_turned_text_comes_after_the_upright_and_is_not_lost():
+    turned = Line(Box(390, 100, 400, 300), 398, 10, (Word("Margin", -300, -270, 0), Word("note", -265, -245, 0)), 90)
+    evidence = page(*body(0), turned)
+    layout = lay_out_page(evidence, find_furniture([evidence]), 10.0)
+    assert texts(layout.columns[-1].items) == ["Margin note"]
