@@ -26,7 +26,7 @@ LONGEST = 200
 
 DEEPEST = 9
 
-_NUMBER = re.compile(r"^((\d{1,3})(\.\d{1,3})*|[A-Z]|[IVXLC]+)\.?\s")
+_NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
 _SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
 
