@@ -15,7 +15,8 @@ from tqdm import tqdm
 from evenquill.core.convert import ISO_639_3, Conversion, convert
 from evenquill.core.errors import PasswordNeeded, SourceError
 from evenquill.core.model import RemarkKind
-from evenquill.core.reading.pages import PagePool
+from evenquill.core.reading.cluster import ClusterError, ClusterPages
+from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.writers.docx import write_docx
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
@@ -63,11 +64,16 @@ def _convert(options: argparse.Namespace) -> int:
     password = _password(options.password_file)
     outcome = DONE
     reports = []
-    with PagePool(options.workers) as pool:
+    try:
+        reader = ClusterPages(options.cluster) if options.cluster else PagePool(options.workers)
+    except ClusterError as error:
+        print(f"evenquill: {error}", file=sys.stderr)
+        return WRONG_USE
+    with reader as pages:
         for source in options.sources:
             target = _target(options, source)
             try:
-                code, report = _convert_one(source, target, options, pool, password)
+                code, report = _convert_one(source, target, options, pages, password)
                 reports.append(report)
             except SourceError as error:
                 print(f"{source}: {error}", file=sys.stderr)
@@ -85,8 +91,6 @@ def _convert(options: argparse.Namespace) -> int:
 def _wrong_use(options: argparse.Namespace) -> str:
     if options.to not in WRITERS:
         return f"{options.to} cannot be written yet; only {', '.join(WRITERS)}."
-    if options.cluster:
-        return "clusters cannot be used yet; leave --cluster out."
     if len(options.sources) > 1 and options.out.is_file():
         return "several sources need a folder after -o, not a file."
     if options.password_file and not options.password_file.is_file():
@@ -110,7 +114,7 @@ def _target(options: argparse.Namespace, source: Path) -> Path:
 
 
 def _convert_one(
-    source: Path, target: Path, options: argparse.Namespace, pool: PagePool, password: str | None
+    source: Path, target: Path, options: argparse.Namespace, pages: PageReader, password: str | None
 ) -> tuple[int, dict[str, Any]]:
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
@@ -121,7 +125,7 @@ def _convert_one(
 
             conversion = convert(
                 source,
-                pool,
+                pages,
                 Path(folder),
                 password=password,
                 language=_short_language(options.language),

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import PagePool, in_order
+from evenquill.core.reading.pages import PageReader, in_order
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine, rights_sentence
 
@@ -54,7 +54,7 @@ class Conversion(msgspec.Struct, frozen=True):
 
 def convert(
     source: Path,
-    pool: PagePool,
+    pages: PageReader,
     pictures: Path,
     *,
     password: str | None = None,
@@ -72,11 +72,11 @@ def convert(
         facts = replace(facts, language=language)
     opened = time.perf_counter()
     readable = Path(facts.repaired) if facts.repaired else source
-    pages: list[PageEvidence] = []
-    for page in pool.read(readable, range(1, facts.pages + 1), pictures, password=password):
-        pages.append(page)
-        progress(len(pages), facts.pages)
-    ordered = in_order(pages)
+    found: list[PageEvidence] = []
+    for page in pages.read(readable, range(1, facts.pages + 1), pictures, password=password):
+        found.append(page)
+        progress(len(found), facts.pages)
+    ordered = in_order(found)
     read = time.perf_counter()
     document = with_source_remarks(rebuild(ordered, facts), facts)
     rebuilt = time.perf_counter()

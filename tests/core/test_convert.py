@@ -132,7 +132,7 @@ def test_the_command_unlocks_with_a_password_file(typeset, tmp_path, capsys):
 
 @pytest.mark.parametrize(
     "wrong",
-    [["--to", "odt"], ["--cluster", "tcp://localhost:1"], ["--workers", "-2"], ["--password-file", "/nowhere/at/all"]],
+    [["--to", "odt"], ["--cluster", "tcp://127.0.0.1:1"], ["--workers", "-2"], ["--password-file", "/nowhere/at/all"]],
 )
 def test_wrong_use_is_said_in_a_sentence(three_pages, tmp_path, capsys, wrong):
     assert cli.main(["convert", str(three_pages), "-o", str(tmp_path / "x.docx"), *wrong]) == cli.WRONG_USE
@@ -142,3 +142,17 @@ def test_wrong_use_is_said_in_a_sentence(three_pages, tmp_path, capsys, wrong):
 def test_a_missing_file_is_said_and_not_a_traceback(tmp_path, capsys):
     assert cli.main(["convert", str(tmp_path / "nothing.pdf"), "-o", str(tmp_path / "x.docx")]) == cli.BAD_SOURCE
     assert "No such file" in capsys.readouterr().err
+
+
+def test_pages_are_read_on_a_cluster_with_their_pictures(typeset, tmp_path):
+    from distributed import LocalCluster
+    from PIL import Image
+
+    Image.effect_noise((120, 80), 50).save(tmp_path / "hut.png")
+    source = typeset('First page.\n#image("hut.png", width: 30mm)\n#pagebreak()\nSecond page.')
+    out = tmp_path / "out.docx"
+    with LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as cluster:
+        assert cli.main(["convert", str(source), "-o", str(out), "--cluster", cluster.scheduler_address]) == cli.DONE
+    opened = docx.Document(str(out))
+    assert [p.text for p in opened.paragraphs if p.text] == ["First page.", "Second page."]
+    assert len(opened.inline_shapes) == 1

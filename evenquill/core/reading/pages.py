@@ -11,7 +11,7 @@ from collections.abc import Callable, Generator, Iterable, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from functools import lru_cache
 from pathlib import Path
-from typing import NamedTuple, ParamSpec, Self, TypeVar
+from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
 
 import msgspec
 import pebble
@@ -42,6 +42,16 @@ class PageJob(NamedTuple):
     number: int
     password: str | None
     pictures: str
+
+
+class PageReader(Protocol):
+    """What reads pages somewhere: in processes of this machine, or on a cluster."""
+
+    def read(
+        self, source: Path, numbers: Iterable[int], pictures: Path, *, password: str | None = None
+    ) -> Generator[PageEvidence, None, None]:
+        """Evidence of the pages as they are done, in any order."""
+        ...
 
 
 class PagePool:
