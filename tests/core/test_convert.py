@@ -156,3 +156,68 @@ def test_pages_are_read_on_a_cluster_with_their_pictures(typeset, tmp_path):
     opened = docx.Document(str(out))
     assert [p.text for p in opened.paragraphs if p.text] == ["First page.", "Second page."]
     assert len(opened.inline_shapes) == 1
+
+
+def test_the_report_of_one_file_is_one_object_and_names_the_language(three_pages, tmp_path):
+    report = tmp_path / "report.json"
+    assert cli.main(["convert", str(three_pages), "-o", str(tmp_path / "x.docx"), "--report", str(report)]) == cli.DONE
+    entry = json.loads(report.read_text())
+    assert entry["source"] == "page.pdf"
+    assert entry["blocks"] == 3
+    assert all(page["languages"] == ["eng"] and page["kind"] == "native" for page in entry["pages"])
+    assert all(seconds >= 0 for seconds in entry["stages"].values())
+
+
+def test_the_language_that_is_named_is_taken(three_pages, tmp_path):
+    out = tmp_path / "x.docx"
+    assert cli.main(["convert", str(three_pages), "-o", str(out), "--language", "deu+eng"]) == cli.DONE
+    assert docx.Document(str(out)).core_properties.language == "de"
+
+
+def test_a_note_on_rights_is_printed_and_the_file_converted(typeset, tmp_path, capsys):
+    restricted = tmp_path / "restricted.pdf"
+    with pikepdf.open(typeset("Text")) as pdf:
+        rights = pikepdf.Permissions(extract=False)
+        pdf.save(restricted, encryption=pikepdf.Encryption(owner="kelp", user="", allow=rights))
+    assert cli.main(["convert", str(restricted), "-o", str(tmp_path)]) == cli.DONE
+    assert "does not allow copying text" in capsys.readouterr().err
+    assert (tmp_path / "restricted.docx").exists()
+
+
+def test_a_damaged_file_is_mended_converted_and_said_so(typeset, tmp_path, capsys):
+    whole = typeset("= Gauge\n\nThe float hangs in a well.").read_bytes()
+    damaged = tmp_path / "damaged.pdf"
+    # The table of contents of the file points nowhere, and its end is gone.
+    damaged.write_bytes(whole[: whole.rindex(b"startxref")].replace(b"/Root", b"/Rood"))
+    assert cli.main(["convert", str(damaged), "-o", str(tmp_path / "out.docx")]) == cli.DONE
+    assert "has been repaired" in capsys.readouterr().err
+    assert [p.text for p in docx.Document(str(tmp_path / "out.docx")).paragraphs] == [
+        "Gauge",
+        "The float hangs in a well.",
+    ]
+    assert b"/Rood" in damaged.read_bytes(), "the source itself is left as it was"
+
+
+def test_pages_that_became_pictures_are_told_by_the_exit_code(typeset, tmp_path, capsys):
+    from PIL import Image
+
+    Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
+    scan = typeset('#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)\n#pagebreak()\nWords.')
+    assert cli.main(["convert", str(scan), "-o", str(tmp_path / "out.docx")]) == cli.PAGES_MISSING
+    assert "Page 1 is a picture without text" in capsys.readouterr().err
+    opened = docx.Document(str(tmp_path / "out.docx"))
+    assert len(opened.inline_shapes) == 1
+    assert "Words." in [p.text for p in opened.paragraphs]
+
+
+def test_a_target_that_cannot_be_written_is_said(three_pages, tmp_path, capsys):
+    (tmp_path / "file").touch()
+    assert cli.main(["convert", str(three_pages), "-o", str(tmp_path / "file" / "out.docx")]) == cli.BAD_SOURCE
+    assert capsys.readouterr().err.startswith(str(three_pages))
+
+
+def test_several_sources_need_a_folder(three_pages, tmp_path, capsys):
+    (tmp_path / "out.docx").touch()
+    code = cli.main(["convert", str(three_pages), str(three_pages), "-o", str(tmp_path / "out.docx")])
+    assert code == cli.WRONG_USE
+    assert "need a folder" in capsys.readouterr().err

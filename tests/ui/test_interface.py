@@ -333,3 +333,69 @@ def test_a_document_that_is_gone_says_so(page, demo):
     expect(page.get_by_text("That is no longer there")).to_be_visible()
     page.get_by_role("link", name="To the in-tray").click()
     expect(page.get_by_role("article")).to_have_count(4)
+
+
+def test_reading_can_be_watched_stopped_and_gone_on_with(page, application, drop, typeset):
+    many = "\n#pagebreak()\n".join(f"== Part {n}\n" + "The keeper wrote of wind and water. " * 40 for n in range(150))
+    path = typeset(many, "Watched")
+    page.goto(application.address)
+    drop(page, path)
+    watched = docket(page, "Watched.pdf")
+    expect(watched.locator(".state")).to_contain_text(re.compile(r"reading \d+ of 150"), timeout=30_000)
+    watched.get_by_role("button", name="Stop").click()
+    expect(watched).to_contain_text("Reading was stopped.")
+    read = int(watched.get_by_role("img").get_attribute("aria-label").split()[0])
+    assert 0 < read < 150
+    watched.get_by_role("button", name="Read on").click()
+    expect(watched.locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(watched.get_by_role("img", name="150 of 150 pages read")).to_be_visible()
+
+
+def test_a_note_on_rights_waits_for_the_clerk(page, application, drop, typeset, tmp_path):
+    with pikepdf.open(typeset("Text with restrictions.")) as pdf:
+        rights = pikepdf.Permissions(extract=False)
+        pdf.save(tmp_path / "rights.pdf", encryption=pikepdf.Encryption(owner="kelp", user="", allow=rights))
+    page.goto(application.address)
+    drop(page, tmp_path / "rights.pdf")
+    restricted = docket(page, "rights.pdf")
+    expect(restricted).to_contain_text("The author of this file does not allow copying")
+    restricted.get_by_role("button", name="I may work on this file").click()
+    expect(restricted.locator(".state")).to_have_text("to correct")
+    open_desk(page, "rights.pdf")
+    page.locator("footer summary").click()
+    expect(page.locator("footer")).to_contain_text("does not allow copying")
+
+
+def test_a_page_kept_as_a_picture_is_marked_on_the_ladder_and_told_at_delivery(
+    page, application, drop, typeset, tmp_path
+):
+    Image.effect_noise((300, 420), 40).save(tmp_path / "scan.png")
+    scan = '#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)\n#pagebreak()\n#set page(margin: 18mm)\nWords.'
+    take_in(page, application, drop, typeset(scan, "Mixed"))
+    expect(docket(page, "Mixed.pdf")).to_contain_text("native and scanned")
+    open_desk(page, "Mixed.pdf")
+    expect(page.get_by_role("navigation", name="Pages").get_by_role("button", name="1")).to_have_class(
+        re.compile("remark")
+    )
+    page.get_by_role("link", name="Deliver").click()
+    expect(page.get_by_text("Page 1 is a picture without text; it is kept as a picture.")).to_be_visible()
+
+
+def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop, typeset):
+    take_in(page, application, drop, typeset(SOURCE, "Mouse"))
+    open_desk(page, "Mouse.pdf")
+    row(page, "guide wire").locator(".gutter").click()
+    tools = page.get_by_role("toolbar")
+    tools.get_by_label("Kind").select_option("List item")
+    expect(row(page, "guide wire").locator(".mark")).to_have_text("•")
+    tools.get_by_role("button", name="Deeper").click()
+    expect(row(page, "guide wire").locator(".mark")).to_have_text("◦")
+    tools.get_by_label("Alignment").select_option("Right")
+    saved(page, 4)
+    tools.get_by_role("button", name="Down").click()
+    saved(page, 5)
+    expect(page.locator(".line .text").nth(2)).to_contain_text("guide wire")
+    tools.get_by_role("button", name="Set aside").click()
+    row(page, "guide wire").get_by_role("button", name="Bring back").click()
+    saved(page, 7)
+    expect(row(page, "guide wire").locator(".line")).to_be_visible()
