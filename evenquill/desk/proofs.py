@@ -5,9 +5,10 @@ Every change is written before it is answered. A change that was made against an
 
 from __future__ import annotations
 
+import sqlite3
 import threading
 from collections import OrderedDict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
@@ -18,6 +19,7 @@ from evenquill.core.model import Block, Document
 from evenquill.store import documents, proofs
 from evenquill.store.database import transaction
 from evenquill.store.documents import State
+from evenquill.store.proofs import Step
 
 if TYPE_CHECKING:
     from evenquill.desk.house import House
@@ -68,43 +70,33 @@ class OpenProofs:
         with self._locked(document):
             before = self._for_change(document, revision)
             edit = apply(before, operation)
-            store = self._house.store
-            with transaction(store):
-                newest = proofs.write_change(store, document, before, edit.document)
-                proofs.add_operation(store, document, operation, edit.inverse)
-                self._reopen(document)
-            return self._changed(document, newest, before, edit.document)
+            return self._write(
+                document,
+                before,
+                edit.document,
+                lambda store: proofs.add_operation(store, document, operation, edit.inverse),
+            )
 
     def undo(self, document: str, revision: int) -> Changed:
         """Takes the last operation back."""
         with self._locked(document):
             before = self._for_change(document, revision)
-            store = self._house.store
-            step = proofs.last_done(store, document)
-            if step is None:
-                raise NothingToUndo
+            step = _existing(proofs.last_done(self._house.store, document))
             after = undo(before, step.inverse)
-            with transaction(store):
-                newest = proofs.write_change(store, document, before, after)
-                proofs.mark(store, step.number, undone=True)
-                self._reopen(document)
-            return self._changed(document, newest, before, after)
+            return self._write(document, before, after, lambda store: proofs.mark(store, step.number, undone=True))
 
     def redo(self, document: str, revision: int) -> Changed:
         """Does the last operation that was undone again."""
         with self._locked(document):
             before = self._for_change(document, revision)
-            store = self._house.store
-            step = proofs.first_undone(store, document)
-            if step is None:
-                raise NothingToUndo
+            step = _existing(proofs.first_undone(self._house.store, document))
             edit = apply(before, step.operation)
-            with transaction(store):
-                newest = proofs.write_change(store, document, before, edit.document)
+
+            def keep(store: sqlite3.Connection) -> None:
                 proofs.set_inverse(store, step.number, edit.inverse)
                 proofs.mark(store, step.number, undone=False)
-                self._reopen(document)
-            return self._changed(document, newest, before, edit.document)
+
+            return self._write(document, before, edit.document, keep)
 
     def forget(self, document: str) -> None:
         """Drops what is in memory, after the proof was written anew."""
@@ -143,9 +135,23 @@ class OpenProofs:
         if row.state in (State.DELIVERED, State.READY):
             documents.set_state(self._house.store, document, State.TO_CORRECT)
 
-    def _changed(self, document: str, revision: int, before: Document, after: Document) -> Changed:
+    def _write(
+        self, document: str, before: Document, after: Document, keep_history: Callable[[sqlite3.Connection], None]
+    ) -> Changed:
+        """Writes a change and its place in the history as one, then tells of it."""
+        store = self._house.store
+        with transaction(store):
+            revision = proofs.write_change(store, document, before, after)
+            keep_history(store)
+            self._reopen(document)
         self._open[document] = (revision, after)
         change = proofs.difference(before, after)
-        can_undo, can_redo = proofs.history(self._house.store, document)
+        can_undo, can_redo = proofs.history(store, document)
         self._house.events.tell(document)
         return Changed(revision, change.at, change.removed, change.blocks, len(after.blocks), can_undo, can_redo)
+
+
+def _existing(step: Step | None) -> Step:
+    if step is None:
+        raise NothingToUndo
+    return step
