@@ -6,7 +6,7 @@ import itertools
 import re
 from typing import NamedTuple
 
-from evenquill.core.model import Box, union
+from evenquill.core.model import Box, Marks, union
 from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
 
 TAB_GAP = 2.2
@@ -20,6 +20,9 @@ MOSTLY = 0.6
 
 LEADER_DOTS = 4
 """Dots in a row that lead the eye and say nothing."""
+
+SHIFTED = int(Marks.SUPER | Marks.SUB)
+"""Marks of words that stand off the baseline and do not tell the look of their line."""
 
 _LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
 _DOTS = re.compile(r"^[.…·]+$")
@@ -62,7 +65,7 @@ class FlowLine(NamedTuple):
         """The look of most of its letters."""
         weights: dict[Type, int] = {}
         for word in self.words:
-            if not word.marks & 48:  # Marks.SUPER | Marks.SUB
+            if not word.marks & SHIFTED:
                 weights[word.type] = weights.get(word.type, 0) + len(word.text)
         return max(weights, key=lambda look: weights[look]) if weights else self.words[0].type
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterable, Sequence
 
-from evenquill.core.layout.flow import FlowLine
+from evenquill.core.layout.flow import SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.model import Align, Family, Role
 from evenquill.core.reading.evidence import PlacedPicture, Type
@@ -208,7 +208,7 @@ def _changes_look(above: FlowLine, below: FlowLine) -> bool:
 
 
 def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
-    types = {word.type for word in line.words if not word.marks & 48} or {line.words[0].type}
+    types = {word.type for word in line.words if not word.marks & SHIFTED} or {line.words[0].type}
     return {_look(one) for one in types}
 
 
