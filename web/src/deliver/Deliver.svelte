@@ -99,14 +99,6 @@
 </main>
 
 <style>
-  h1 {
-    overflow: hidden;
-    margin: 0;
-    font-size: 16px;
-    font-weight: 650;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
   main {
     display: grid;
     gap: 20px;

@@ -92,14 +92,6 @@
     flex-direction: column;
     min-height: 0;
   }
-  h1 {
-    overflow: hidden;
-    margin: 0;
-    font-size: 16px;
-    font-weight: 650;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
   .facts {
     font-size: 14px;
     white-space: nowrap;

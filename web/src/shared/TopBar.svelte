@@ -37,6 +37,15 @@
     gap: 14px;
     align-items: baseline;
   }
+  .facts :global(h1) {
+    overflow: hidden;
+    margin: 0;
+    font-family: var(--sans);
+    font-size: 16px;
+    font-weight: 650;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
   .actions {
     display: flex;
     gap: 8px;

@@ -6,12 +6,7 @@
   import Docket from './Docket.svelte';
   import DuplicateQuestion from './DuplicateQuestion.svelte';
 
-  const ORDERS = {
-    arrived: { name: 'Newest first', compare: () => 0 },
-    name: { name: 'By name', compare: (a: string, b: string) => a.localeCompare(b) },
-    state: { name: 'By state', compare: () => 0 },
-    pages: { name: 'Longest first', compare: () => 0 },
-  } as const;
+  const ORDERS = { arrived: 'Newest first', name: 'By name', state: 'By state', pages: 'Longest first' } as const;
   const STATES = ['stopped', 'reading', 'waiting', 'to correct', 'ready', 'delivered'];
 
   let order = $state<keyof typeof ORDERS>('arrived');
@@ -86,7 +81,7 @@
     <div class="tools">
       <Search size="sm" placeholder="Find a document" labelText="Find a document" bind:value={sought} />
       <Select size="sm" hideLabel labelText="Order" bind:selected={order}>
-        {#each Object.entries(ORDERS) as [value, { name }] (value)}<SelectItem {value} text={name} />{/each}
+        {#each Object.entries(ORDERS) as [value, name] (value)}<SelectItem {value} text={name} />{/each}
       </Select>
     </div>
 
@@ -118,12 +113,6 @@
     outline: 3px dashed var(--verdigris);
     outline-offset: -8px;
     background: var(--verdigris-wash);
-  }
-  h1 {
-    margin: 0;
-    font-family: var(--sans);
-    font-size: 17px;
-    font-weight: 650;
   }
   main {
     max-width: 1040px;
