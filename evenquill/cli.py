@@ -13,10 +13,12 @@ from typing import Any
 from tqdm import tqdm
 
 from evenquill.core.convert import ISO_639_3, Conversion, convert
-from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.model import RemarkKind
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
+from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.scanned.recogniser import check_languages
 from evenquill.core.writers.docx import write_docx
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
@@ -39,7 +41,8 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("sources", nargs="+", metavar="SOURCE", type=Path)
     one.add_argument("-o", "--out", required=True, type=Path, help="the file to write, or a folder for several")
     one.add_argument("--to", choices=FORMATS, default="docx")
-    one.add_argument("--language", default="", help="language of the text, such as eng or deu+fra")
+    one.add_argument("--language", default="", help="languages of the text, such as eng or deu+fra")
+    one.add_argument("--join", action="store_true", help="make one document of all sources, in the order given")
     one.add_argument("--password-file", type=Path, help="a file whose first line is the password")
     one.add_argument("--report", type=Path, help="write measures as JSON to this file")
     one.add_argument("--workers", type=int, default=0, metavar="N", help="processes; one for each core if not given")
@@ -70,10 +73,11 @@ def _convert(options: argparse.Namespace) -> int:
         print(f"evenquill: {error}", file=sys.stderr)
         return WRONG_USE
     with reader as pages:
-        for source in options.sources:
+        for sources in [options.sources] if options.join else [[source] for source in options.sources]:
+            source = sources[0]
             target = _target(options, source)
             try:
-                code, report = _convert_one(source, target, options, pages, password)
+                code, report = _convert_one(sources, target, options, pages, password)
                 reports.append(report)
             except SourceError as error:
                 print(f"{source}: {error}", file=sys.stderr)
@@ -83,7 +87,7 @@ def _convert(options: argparse.Namespace) -> int:
                 code = BAD_SOURCE
             outcome = outcome or code
     if options.report:
-        whole: Any = reports if len(options.sources) > 1 else (reports[0] if reports else {})
+        whole: Any = reports if len(options.sources) > 1 and not options.join else (reports[0] if reports else {})
         options.report.write_text(json.dumps(whole, ensure_ascii=False, indent=1), encoding="utf-8")
     return outcome
 
@@ -91,10 +95,14 @@ def _convert(options: argparse.Namespace) -> int:
 def _wrong_use(options: argparse.Namespace) -> str:
     if options.to not in WRITERS:
         return f"{options.to} cannot be written yet; only {', '.join(WRITERS)}."
-    if len(options.sources) > 1 and options.out.is_file():
+    if len(options.sources) > 1 and not options.join and options.out.is_file():
         return "several sources need a folder after -o, not a file."
     if options.password_file and not options.password_file.is_file():
         return f"there is no password file {options.password_file}."
+    try:
+        check_languages(_languages(options.language))
+    except LanguageMissing as error:
+        return str(error)
     if options.workers < 0:
         return "--workers takes a number from 1."
     return ""
@@ -108,14 +116,15 @@ def _password(file: Path | None) -> str | None:
 
 
 def _target(options: argparse.Namespace, source: Path) -> Path:
-    if len(options.sources) > 1 or options.out.is_dir():
+    if (len(options.sources) > 1 and not options.join) or options.out.is_dir():
         return Path(options.out) / f"{source.stem}.{options.to}"
     return Path(options.out)
 
 
 def _convert_one(
-    source: Path, target: Path, options: argparse.Namespace, pages: PageReader, password: str | None
+    sources: list[Path], target: Path, options: argparse.Namespace, pages: PageReader, password: str | None
 ) -> tuple[int, dict[str, Any]]:
+    source = sources[0]
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
 
@@ -124,11 +133,11 @@ def _convert_one(
                 bar.update(done - bar.n)
 
             conversion = convert(
-                source,
+                sources,
                 pages,
                 Path(folder),
                 password=password,
-                language=_short_language(options.language),
+                preparation=Preparation(languages=_languages(options.language)),
                 progress=progress,
             )
         started = time.perf_counter()
@@ -143,10 +152,9 @@ def _convert_one(
     return code, _report(source, conversion, written)
 
 
-def _short_language(names: str) -> str:
-    """The ISO 639-1 code of the first language named, which may be given in three letters."""
-    first = names.split("+")[0].lower()
-    return next((short for short, long in ISO_639_3.items() if long == first), first)
+def _languages(names: str) -> tuple[str, ...]:
+    """Codes of three letters of the languages named, which may be given in two."""
+    return tuple(ISO_639_3.get(name, name) for name in names.lower().split("+") if name)
 
 
 def _report(source: Path, conversion: Conversion, written: float) -> dict[str, Any]:
@@ -156,7 +164,12 @@ def _report(source: Path, conversion: Conversion, written: float) -> dict[str, A
     return {
         "source": source.name,
         "pages": [
-            {"page": page.page, "kind": page.kind.value, "languages": languages, "seconds": page.seconds}
+            {
+                "page": page.page,
+                "kind": page.kind.value,
+                "languages": list(page.languages) or languages,
+                "seconds": page.seconds,
+            }
             for page in conversion.pages
         ],
         "stages": {**conversion.stages, "write": round(written, 4)},

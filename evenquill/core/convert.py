@@ -8,7 +8,7 @@ Path("report.docx").write_bytes(write_docx(conversion.document, conversion.pictu
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import msgspec
@@ -17,9 +17,10 @@ from msgspec.structs import replace
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import PageReader, in_order
+from evenquill.core.reading.pages import Leaf, PageReader, in_order
+from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.rebuild import rebuild
-from evenquill.core.source import SourceFacts, examine, rights_sentence
+from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
 
 ISO_639_3 = {
     "en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita", "pt": "por", "nl": "nld", "sv": "swe", "fi": "fin",
@@ -34,6 +35,7 @@ class PageReport(msgspec.Struct, frozen=True):
     page: int
     kind: PageKind
     seconds: float
+    languages: tuple[str, ...]
 
 
 class Conversion(msgspec.Struct, frozen=True):
@@ -53,27 +55,31 @@ class Conversion(msgspec.Struct, frozen=True):
 
 
 def convert(
-    source: Path,
+    source: Path | Sequence[Path],
     pages: PageReader,
     pictures: Path,
     *,
     password: str | None = None,
-    language: str = "",
+    preparation: Preparation = AS_FOUND,
     progress: Progress = lambda done, pages: None,
 ) -> Conversion:
-    """Converts the PDF at ``source``; pictures go into the folder ``pictures``.
+    """Converts the file at ``source``, or several files as one document; pictures go into the folder ``pictures``.
 
-    ``language`` is an ISO 639-1 code that overrides what the file says. Raises the errors of ``examine``.
+    Languages named in ``preparation`` override what the file says. Raises the errors of ``examine``, and LanguageMissing.
     """
     started = time.perf_counter()
     pictures.mkdir(parents=True, exist_ok=True)
-    facts = examine(source, password=password, repair_into=pictures / "repaired.pdf")
-    if language:
-        facts = replace(facts, language=language)
+    paths = [source] if isinstance(source, Path) else list(source)
+    parts = [
+        examine(path, password=password, repair_into=pictures / f"repaired-{n}.pdf") for n, path in enumerate(paths)
+    ]
+    facts = joined_facts(parts)
+    if preparation.languages:
+        facts = replace(facts, language=short_code(preparation.languages[0]))
     opened = time.perf_counter()
-    readable = Path(facts.repaired) if facts.repaired else source
     found: list[PageEvidence] = []
-    for page in pages.read(readable, range(1, facts.pages + 1), pictures, password=password):
+    leaves = joined_leaves(list(zip(paths, parts, strict=True)))
+    for page in pages.read(leaves, pictures, password=password, preparations={0: preparation}):
         found.append(page)
         progress(len(found), facts.pages)
     ordered = in_order(found)
@@ -84,13 +90,27 @@ def convert(
         document,
         PictureFolder(pictures),
         facts,
-        tuple(PageReport(page.number, page.kind, page.seconds) for page in ordered),
+        tuple(PageReport(page.number, page.kind, page.seconds, page.languages) for page in ordered),
         {
             "open": round(opened - started, 4),
             "read": round(read - opened, 4),
             "rebuild": round(rebuilt - read, 4),
         },
     )
+
+
+def joined_leaves(parts: Sequence[tuple[Path, SourceFacts]]) -> list[Leaf]:
+    """The pages of several files one after the other; a mended copy is read in the place of its file."""
+    leaves: list[Leaf] = []
+    for path, facts in parts:
+        readable = facts.repaired or str(path)
+        leaves += [Leaf(len(leaves) + n, readable, n) for n in range(1, facts.pages + 1)]
+    return leaves
+
+
+def short_code(language: str) -> str:
+    """ISO 639-1 code of a language named by its code of three letters; others as they are."""
+    return next((short for short, long in ISO_639_3.items() if long == language), language)
 
 
 def with_source_remarks(document: Document, facts: SourceFacts) -> Document:

@@ -31,3 +31,7 @@ class WrongPassword(PasswordNeeded):
 
 class EditError(Exception):
     """An operation does not fit the document that it is applied to."""
+
+
+class LanguageMissing(SourceError):
+    """There are no data for reading a language."""

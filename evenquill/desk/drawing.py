@@ -7,13 +7,17 @@ import multiprocessing
 from collections import OrderedDict
 from concurrent.futures import CancelledError
 from functools import lru_cache
+from pathlib import Path
 from typing import NamedTuple, Self
 
 import pebble
 import pypdfium2 as pdfium
+from PIL import Image
 
+from evenquill.core.errors import SourceError
 from evenquill.core.model import Box
 from evenquill.core.reading.pages import open_source
+from evenquill.core.source.images import frame_of_image
 
 DRAW_SECONDS = 20.0
 MOST_PIXELS = 24_000_000
@@ -24,13 +28,17 @@ CACHED_PAGES = 6
 
 
 class Strip(NamedTuple):
-    """A part of a page: source file, page from 1, box in points (None for all), pixels for each point."""
+    """A part of a page: its file, page from 1, box in points (None for all), pixels for each point.
+
+    ``width`` is the width in points of a page that is a picture file, 0 for pages of a PDF, which tell theirs.
+    """
 
     source: str
     password: str | None
     page: int
     box: Box | None
     scale: float
+    width: float = 0.0
 
 
 class DrawingError(Exception):
@@ -52,7 +60,15 @@ class DrawingPool:
             return known
         try:
             data: bytes = self._pool.schedule(draw_strip, (strip,), timeout=DRAW_SECONDS).result()
-        except (pebble.ProcessExpired, TimeoutError, CancelledError, pdfium.PdfiumError, OSError, ValueError) as error:
+        except (
+            pebble.ProcessExpired,
+            TimeoutError,
+            CancelledError,
+            pdfium.PdfiumError,
+            SourceError,
+            OSError,
+            ValueError,
+        ) as error:
             raise DrawingError("This part of the page cannot be drawn.") from error
         self._cache[strip] = data
         self._size += len(data)
@@ -74,7 +90,10 @@ class DrawingPool:
 
 def draw_strip(strip: Strip) -> bytes:
     """In the worker: the strip as PNG."""
-    image = _page_image(strip.source, strip.password, strip.page, strip.scale)
+    if strip.width:
+        image = _picture_image(strip.source, strip.page, strip.width, strip.scale)
+    else:
+        image = _page_image(strip.source, strip.password, strip.page, strip.scale)
     page_scale = image.info["scale"]
     if strip.box is not None:
         x0, y0, x1, y1 = (value * page_scale for value in strip.box)
@@ -99,4 +118,18 @@ def _page_image(source: str, password: str | None, number: int, scale: float):  
     finally:
         page.close()
     image.info["scale"] = scale
+    return image
+
+
+@lru_cache(maxsize=CACHED_PAGES)
+def _picture_image(source: str, number: int, width: float, scale: float):  # type: ignore[no-untyped-def]
+    """A page of a picture file at a scale; its real scale is in the picture's info."""
+    pixels, _, _ = frame_of_image(Path(source), number)
+    image = Image.fromarray(pixels)
+    factor = min(width * scale / image.width, 1.0)
+    if factor < 0.95:
+        image = image.resize(
+            (max(round(image.width * factor), 1), max(round(image.height * factor), 1)), Image.Resampling.BOX
+        )
+    image.info["scale"] = image.width / width
     return image

@@ -14,7 +14,7 @@ from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
 from evenquill.desk.naming import document_name
 from evenquill.desk.reading import ReadingRoom
-from evenquill.store import documents, jobs
+from evenquill.store import documents, jobs, parts, readings
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow, Needs, State
 
@@ -63,6 +63,7 @@ def take_in(house: House, name: str, source: str, size: int, route: str) -> str:
     document = new_id()
     with transaction(house.store):
         documents.add(house.store, id=document, name=document_name(name), source=source, size=size, route=route)
+        parts.add(house.store, document, [(source, name)])
         jobs.queue(house.store, document)
     return document
 
@@ -127,7 +128,12 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
         row = documents.get(house.store, document)
         if row.state in (State.WAITING, State.READING):
             jobs.cancel(house.store, document)
-            documents.set_state(house.store, document, State.STOPPED, problem="Reading was stopped.")
+            if documents.has_whole_proof(house.store, document):
+                # Only a reading once more was stopped: the proof stays as it was.
+                readings.forget(house.store, document)
+                documents.set_state(house.store, document, State.TO_CORRECT)
+            else:
+                documents.set_state(house.store, document, State.STOPPED, problem="Reading was stopped.")
         return told(document)
 
     @api.route("POST", "/api/documents/{document}/read", returns=DocumentRow)

@@ -9,15 +9,21 @@ from __future__ import annotations
 import logging
 import sqlite3
 import threading
+from collections.abc import Iterator
 from pathlib import Path
 
-from evenquill.core.convert import with_source_remarks
+from msgspec.structs import replace
+
+from evenquill.core.convert import joined_leaves, short_code, with_source_remarks
 from evenquill.core.errors import PasswordNeeded, SourceError
-from evenquill.core.reading.evidence import PageKind
+from evenquill.core.reading.evidence import PageEvidence, PageKind
+from evenquill.core.reading.pages import Leaf
+from evenquill.core.reading.sizing import in_words
 from evenquill.core.rebuild import rebuild
-from evenquill.core.source import SourceFacts, examine, rights_sentence
+from evenquill.core.rebuild.carry import carried_over
+from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
 from evenquill.desk.house import House
-from evenquill.store import documents, jobs, pages, proofs
+from evenquill.store import documents, jobs, pages, parts, proofs, readings
 from evenquill.store.database import connect, transaction
 from evenquill.store.documents import Needs, State
 
@@ -99,42 +105,78 @@ class ReadingRoom:
     def _read(self, job: int, document: str) -> str:
         """Reads what is not read yet, then rebuilds; returns how the job ended."""
         house, store = self._house, self._house.store
-        row = documents.get(store, document)
         documents.set_state(store, document, State.READING)
         house.events.tell(document)
         password = house.passwords.get(document)
-        facts = house.pages.run(
-            examine_job, str(house.files.source(row.source)), password, str(house.files.repaired_copy(row.source))
-        )
-        documents.set_facts(store, document, facts)
+        facts, leaves = self._examined(document, password)
         if facts.restrictions and not documents.rights_confirmed(store, document):
             documents.set_state(
                 store, document, State.STOPPED, needs=Needs.RIGHTS, problem=rights_sentence(facts.restrictions)
             )
             return "cancelled"
         known = pages.numbers(store, document)
-        readable = Path(facts.repaired) if facts.repaired else house.files.source(row.source)
-        left = [number for number in range(1, facts.pages + 1) if number not in known]
+        left = [leaf for leaf in leaves if leaf.number not in known]
         # The first page is read alone, so that it can be looked at as soon as in a short document.
-        rounds = [left[:1], left[1:]] if left[:1] == [1] else [left]
+        rounds = [left[:1], left[1:]] if left and left[0].number == 1 else [left]
         preview_at = max(FIRST_PREVIEW, 2 * _in_a_row(known))
-        for numbers in rounds:
-            reading = house.pages.read(readable, numbers, house.files.pictures.folder, password=password)
-            try:
-                for page in reading:
-                    if jobs.is_cancelled(store, job):
-                        return "cancelled"
-                    pages.add(store, document, page)
-                    known.add(page.number)
-                    house.events.tell(document)
-                    if preview_at <= _in_a_row(known) < facts.pages:
-                        self._rebuild(document, up_to=_in_a_row(known))
-                        preview_at = 2 * _in_a_row(known)
-            finally:
-                reading.close()
-        self._rebuild(document, up_to=None)
+        for some in rounds:
+            for page in self._pages(job, document, some):
+                pages.add(store, document, page)
+                known.add(page.number)
+                house.events.tell(document)
+                if preview_at <= _in_a_row(known) < facts.pages:
+                    self._rebuild(document, up_to=_in_a_row(known))
+                    preview_at = 2 * _in_a_row(known)
+            if jobs.is_cancelled(store, job):
+                return "cancelled"
+        if left:
+            self._rebuild(document, up_to=None)
+        wanted = set(readings.waiting(store, document))
+        for page in self._pages(job, document, [leaf for leaf in leaves if leaf.number in wanted]):
+            readings.keep(store, document, page)
+            house.events.tell(document)
+        if jobs.is_cancelled(store, job):
+            return "cancelled"
+        if readings.done(store, document):
+            house.pages.run(carry_job, str(house.data), document)
+            house.proofs.forget(document)
+        elif not left and not documents.has_whole_proof(store, document):
+            self._rebuild(document, up_to=None)
         documents.set_state(store, document, State.TO_CORRECT)
         return "done"
+
+    def _examined(self, document: str, password: str | None) -> tuple[SourceFacts, list[Leaf]]:
+        """Facts of the whole document, and its pages with the files that they are in."""
+        house, store = self._house, self._house.store
+        found: list[tuple[Path, SourceFacts]] = []
+        for part in parts.every(store, document):
+            path = house.files.source(part.source)
+            facts = house.pages.run(examine_job, str(path), password, str(house.files.repaired_copy(part.source)))
+            parts.set_facts(store, document, part.position, facts)
+            found.append((path, facts))
+        whole = joined_facts([facts for _, facts in found])
+        chosen = readings.choices(store, document).get(readings.EVERY_PAGE)
+        if chosen is not None and chosen.languages:
+            whole = replace(whole, language=short_code(chosen.languages[0]))
+        documents.set_facts(store, document, whole)
+        return whole, joined_leaves(found)
+
+    def _pages(self, job: int, document: str, leaves: list[Leaf]) -> Iterator[PageEvidence]:
+        """Pages as they are read; ends early when the job is cancelled."""
+        house = self._house
+        reading = house.pages.read(
+            leaves,
+            house.files.pictures.folder,
+            password=house.passwords.get(document),
+            preparations=readings.choices(house.store, document),
+        )
+        try:
+            for page in reading:
+                if jobs.is_cancelled(house.store, job):
+                    return
+                yield page
+        finally:
+            reading.close()
 
     def _rebuild(self, document: str, *, up_to: int | None) -> None:
         self._house.pages.run(rebuild_job, str(self._house.data), document, up_to)
@@ -156,13 +198,43 @@ def rebuild_job(data: str, document: str, up_to: int | None) -> None:
         if facts is None:
             return
         proof = with_source_remarks(rebuild(evidence, facts), facts)
-        kinds = {page.kind for page in evidence}
-        kind = "mixed" if len(kinds) > 1 else next(iter(kinds), PageKind.NATIVE).value
         with transaction(store):
             proofs.write(store, document, proof, preview=up_to is not None)
-            documents.set_kind(store, document, kind)
+            _set_kind(store, document, evidence)
     finally:
         store.close()
+
+
+def carry_job(data: str, document: str) -> None:
+    """In a worker: new readings of some pages take the place of the old ones; corrections are carried over."""
+    store = connect(Path(data))
+    try:
+        facts = documents.facts(store, document)
+        if facts is None:
+            return
+        old = pages.evidence(store, document)
+        new = {page.number: page for page in readings.done(store, document)}
+        whole = [new.get(page.number, page) for page in old]
+        proof = carried_over(
+            rebuild(old, facts),
+            proofs.read(store, document),
+            with_source_remarks(rebuild(whole, facts), facts),
+            frozenset(new),
+        )
+        with transaction(store):
+            for page in new.values():
+                pages.add(store, document, page)
+            readings.forget(store, document)
+            proofs.write(store, document, proof)
+            _set_kind(store, document, whole)
+    finally:
+        store.close()
+
+
+def _set_kind(store: sqlite3.Connection, document: str, evidence: list[PageEvidence]) -> None:
+    kinds = {page.kind for page in evidence}
+    kind = "mixed" if len(kinds) > 1 else next(iter(kinds), PageKind.NATIVE).value
+    documents.set_kind(store, document, kind, in_words(evidence))
 
 
 def _in_a_row(numbers: set[int]) -> int:

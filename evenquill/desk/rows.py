@@ -9,11 +9,12 @@ from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
-from evenquill.core.model import Block, Box, Document, ParagraphStyle, Remark
-from evenquill.desk.drawing import DrawingError, Strip
+from evenquill.core.model import Block, Box, ParagraphStyle, Remark
+from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
 from evenquill.desk.proofs import Changed
+from evenquill.desk.strips import strip_of
 from evenquill.store import documents, pages, proofs
 from evenquill.store.documents import DocumentRow
 
@@ -38,9 +39,10 @@ class PageInfo(msgspec.Struct, frozen=True):
 
 
 class PageEdges(msgspec.Struct, frozen=True):
-    """A page's size and the left and right edge of its text, in points."""
+    """A page's size and the left and right edge of its text, in points; ``reading`` changes when it is read again."""
 
     number: int
+    reading: str
     width: float
     height: float
     text_left: float
@@ -142,7 +144,7 @@ def add_routes(api: Api, house: House) -> None:
             "start": start,
             "total": proofs.count(house.store, document),
             "blocks": [body for _, body in window],
-            "pages": _edges(proofs.properties(house.store, document), [page for page, _ in window]),
+            "pages": _edges(house, document, [page for page, _ in window]),
         }
         return Response(msgspec.json.encode(answer), mimetype="application/json")
 
@@ -168,18 +170,17 @@ def add_routes(api: Api, house: House) -> None:
             "page": "page from 1",
             "box": "x0,y0,x1,y1 in points; the whole page without",
             "scale": "pixels a point",
+            "view": "came for the page as it came, else as it was cleaned",
         },
     )
     def strip(document: str) -> Response:
         """A part of a page of the source as a PNG picture."""
         row = documents.get(house.store, document)
-        facts = documents.facts(house.store, document)
         page = _whole("page", 1)
         if not 1 <= page <= row.page_count:
             raise KeyError(page)
-        source = facts.repaired if facts and facts.repaired else str(house.files.source(row.source))
-        scale = min(max(_number("scale", 2.0), SCALES[0]), SCALES[1])
-        wanted = Strip(source, house.passwords.get(document), page, _box(request.args.get("box")), round(scale, 2))
+        scale = round(min(max(_number("scale", 2.0), SCALES[0]), SCALES[1]), 2)
+        wanted = strip_of(house, document, page, _box(request.args.get("box")), scale, request.args.get("view", ""))
         try:
             data = house.drawing.draw(wanted)
         except DrawingError as error:
@@ -201,11 +202,13 @@ def add_routes(api: Api, house: House) -> None:
         return _taken_in(house, request.get_data())
 
 
-def _edges(proof: Document, numbers: list[int]) -> list[PageEdges]:
+def _edges(house: House, document: str, numbers: list[int]) -> list[PageEdges]:
     """The pages of a window of rows; a row that began on one page may end on the next."""
+    proof = proofs.properties(house.store, document)
     wanted = {number for first in numbers for number in (first, first + 1) if 1 <= number <= len(proof.pages)}
+    marks = pages.marks(house.store, document, wanted)
     return [
-        PageEdges(number, page.width, page.height, page.text_box.x0, page.text_box.x1)
+        PageEdges(number, marks.get(number, ""), page.width, page.height, page.text_box.x0, page.text_box.x1)
         for number in sorted(wanted)
         for page in [proof.pages[number - 1]]
     ]

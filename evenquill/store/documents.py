@@ -29,7 +29,11 @@ class Needs(StrEnum):
 
 
 class DocumentRow(msgspec.Struct, frozen=True):
-    """A document as the in-tray shows it. Times are UTC, ISO 8601; ``source`` is the SHA-256 of the file."""
+    """A document as the in-tray shows it. Times are UTC, ISO 8601; ``source`` is the SHA-256 of its (first) file.
+
+    ``sized_up`` says in words what kind of pages it has, ``producer`` what made the file; ``again`` pages are being read
+    again, of which ``again_read`` are done.
+    """
 
     id: str
     name: str
@@ -40,8 +44,13 @@ class DocumentRow(msgspec.Struct, frozen=True):
     needs: Needs
     problem: str
     kind: str
+    sized_up: str
+    producer: str
     language: str
     page_count: int
+    files: int
+    again: int
+    again_read: int
     pages_read: int
     revision: int
     preview: bool
@@ -50,7 +59,12 @@ class DocumentRow(msgspec.Struct, frozen=True):
 
 
 _COLUMNS = """
-    d.id, d.name, d.source, d.size, d.route, d.state, d.needs, d.problem, d.kind, d.language, d.page_count,
+    d.id, d.name, d.source, d.size, d.route, d.state, d.needs, d.problem, d.kind, d.sized_up,
+    coalesce(json_extract(CAST(d.facts AS TEXT), '$.producer'), '') AS producer,
+    d.language, d.page_count,
+    (SELECT count(*) FROM parts q WHERE q.document = d.id) AS files,
+    (SELECT count(*) FROM readings_again a WHERE a.document = d.id) AS again,
+    (SELECT count(*) FROM readings_again a WHERE a.document = d.id AND a.evidence IS NOT NULL) AS again_read,
     (SELECT count(*) FROM pages p WHERE p.document = d.id) AS pages_read,
     d.revision, d.preview, d.arrived_at, d.changed_at
 """
@@ -74,6 +88,14 @@ def get(connection: sqlite3.Connection, document: str) -> DocumentRow:
     found = connection.execute(
         f"SELECT {_COLUMNS} FROM documents d WHERE d.id = ? AND d.deleted_at IS NULL", (document,)
     ).fetchone()
+    if found is None:
+        raise KeyError(document)
+    return _row(found)
+
+
+def get_any(connection: sqlite3.Connection, document: str) -> DocumentRow:
+    """The document, deleted or not; raises KeyError where there is none."""
+    found = connection.execute(f"SELECT {_COLUMNS} FROM documents d WHERE d.id = ?", (document,)).fetchone()
     if found is None:
         raise KeyError(document)
     return _row(found)
@@ -106,9 +128,9 @@ def set_state(
     )
 
 
-def set_kind(connection: sqlite3.Connection, document: str, kind: str) -> None:
-    """Native, scanned or mixed."""
-    connection.execute("UPDATE documents SET kind = ? WHERE id = ?", (kind, document))
+def set_kind(connection: sqlite3.Connection, document: str, kind: str, sized_up: str) -> None:
+    """Native, scanned or mixed; and what more is to be said of it."""
+    connection.execute("UPDATE documents SET kind = ?, sized_up = ? WHERE id = ?", (kind, sized_up, document))
 
 
 def confirm_rights(connection: sqlite3.Connection, document: str) -> None:
@@ -117,6 +139,12 @@ def confirm_rights(connection: sqlite3.Connection, document: str) -> None:
 
 def rights_confirmed(connection: sqlite3.Connection, document: str) -> bool:
     row = connection.execute("SELECT rights_confirmed FROM documents WHERE id = ?", (document,)).fetchone()
+    return bool(row and row[0])
+
+
+def has_whole_proof(connection: sqlite3.Connection, document: str) -> bool:
+    """Whether all pages were read and rebuilt once."""
+    row = connection.execute("SELECT revision > 0 AND preview = 0 FROM documents WHERE id = ?", (document,)).fetchone()
     return bool(row and row[0])
 
 

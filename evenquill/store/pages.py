@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sqlite3
 import zlib
+from collections.abc import Iterable
 
 import msgspec
 
@@ -49,5 +50,28 @@ def evidence(connection: sqlite3.Connection, document: str, up_to: int | None = 
     return [_DECODER.decode(zlib.decompress(row[0])) for row in rows]
 
 
-def forget(connection: sqlite3.Connection, document: str) -> None:
-    connection.execute("DELETE FROM pages WHERE document = ?", (document,))
+def one(connection: sqlite3.Connection, document: str, number: int) -> PageEvidence:
+    """What was found on a page; raises KeyError where it is not read."""
+    row = connection.execute(
+        "SELECT evidence FROM pages WHERE document = ? AND number = ?", (document, number)
+    ).fetchone()
+    if row is None:
+        raise KeyError(number)
+    return _DECODER.decode(zlib.decompress(row[0]))
+
+
+def marks(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> dict[int, str]:
+    """By page a short mark that is another one when it is read again: what its reading took, to a tenth of a millisecond."""
+    wanted = set(numbers)
+    rows = connection.execute("SELECT number, seconds FROM pages WHERE document = ?", (document,))
+    return {number: f"{seconds:.4f}" for number, seconds in rows if number in wanted}
+
+
+def forget(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> None:
+    """Forgets pages, all of them where none is named."""
+    if numbers is None:
+        connection.execute("DELETE FROM pages WHERE document = ?", (document,))
+    else:
+        connection.executemany(
+            "DELETE FROM pages WHERE document = ? AND number = ?", [(document, number) for number in numbers]
+        )

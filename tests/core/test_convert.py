@@ -21,13 +21,13 @@ from tests.conftest import texts
 
 
 def crash(job: PageJob) -> bytes:
-    if job.number == 2:
+    if job.leaf.number == 2:
         os._exit(7)
     return reading.read_job(job)
 
 
 def hang(job: PageJob) -> bytes:
-    if job.number == 2:
+    if job.leaf.number == 2:
         time.sleep(60)
     return reading.read_job(job)
 
@@ -80,7 +80,7 @@ def test_a_page_of_absurd_size_does_no_harm(pool, three_pages, tmp_path):
     assert "Third page." in texts(conversion.document)
 
 
-def test_a_scan_without_text_is_kept_as_a_picture_and_said_so(pool, typeset, tmp_path):
+def test_a_page_of_noise_is_kept_as_a_picture_and_said_so(pool, typeset, tmp_path):
     from PIL import Image
 
     Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
@@ -108,7 +108,10 @@ def test_the_command_converts_several_files_and_one_bad_one_does_not_stop_the_re
         ["convert", str(bad), str(three_pages), "-o", str(tmp_path / "out"), "--report", str(report), "--workers", "1"]
     )
     assert code == cli.BAD_SOURCE
-    assert capsys.readouterr().err == f"{bad}: This is not a PDF. Only PDF files can be read so far.\n"
+    assert (
+        capsys.readouterr().err
+        == f"{bad}: This is neither a PDF nor a picture (TIFF, PNG, JPEG, WebP, HEIC), so it cannot be read.\n"
+    )
     opened = docx.Document(str(tmp_path / "out" / "page.docx"))
     assert [paragraph.text for paragraph in opened.paragraphs] == ["First page.", "Second page.", "Third page."]
     (entry,) = json.loads(report.read_text())
@@ -204,7 +207,7 @@ def test_pages_that_became_pictures_are_told_by_the_exit_code(typeset, tmp_path,
     Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
     scan = typeset('#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)\n#pagebreak()\nWords.')
     assert cli.main(["convert", str(scan), "-o", str(tmp_path / "out.docx")]) == cli.PAGES_MISSING
-    assert "Page 1 is a picture without text" in capsys.readouterr().err
+    assert "Nothing on page 1 can be read" in capsys.readouterr().err
     opened = docx.Document(str(tmp_path / "out.docx"))
     assert len(opened.inline_shapes) == 1
     assert "Words." in [p.text for p in opened.paragraphs]

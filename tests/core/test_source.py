@@ -14,7 +14,7 @@ from evenquill.core.errors import (
     UnsupportedSource,
     WrongPassword,
 )
-from evenquill.core.source import examine, pdf, rights_sentence
+from evenquill.core.source import examine, rights_sentence, sniffing
 
 
 def locked(path, target, **rights):
@@ -44,7 +44,7 @@ def test_an_empty_file(tmp_path):
 def test_something_else_than_a_pdf(tmp_path):
     path = tmp_path / "note.pdf"
     path.write_text("Dear Captain, this is no PDF.")
-    with pytest.raises(UnsupportedSource, match="not a PDF"):
+    with pytest.raises(UnsupportedSource, match="neither a PDF nor a picture"):
         examine(path)
 
 
@@ -92,7 +92,7 @@ def test_restrictions_are_told(typeset, tmp_path):
 
 
 def test_a_file_beyond_the_limit_is_refused_before_it_is_opened(typeset, monkeypatch):
-    monkeypatch.setattr(pdf, "MOST_BYTES", 100)
+    monkeypatch.setattr(sniffing, "MOST_BYTES", 100)
     with pytest.raises(TooLarge, match="Split it"):
         examine(typeset("Text"))
 

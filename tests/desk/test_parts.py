@@ -16,6 +16,7 @@ from PIL import Image
 
 from evenquill.core.edits import EditText, SetAside
 from evenquill.core.model import Box, Run
+from evenquill.core.reading.pages import Leaf
 from evenquill.desk.app import create_app
 from evenquill.desk.demo import DEMO_DOCUMENTS, place_demo_documents
 from evenquill.desk.describe import described_api, main, markdown, openapi
@@ -143,16 +144,15 @@ def test_after_a_crash_only_the_unfinished_pages_are_read_again(house, pool, dra
     # What a server that was killed leaves behind: a running job, two pages read.
     jobs.take(house.store)
     documents.set_state(house.store, document, State.READING)
-    for page in pool.read(
-        house.files.source(documents.get(house.store, document).source), [1, 2], house.files.pictures.folder
-    ):
+    source = str(house.files.source(documents.get(house.store, document).source))
+    for page in pool.read([Leaf(n, source, n) for n in (1, 2)], house.files.pictures.folder):
         pages.add(house.store, document, page)
     asked: list[int] = []
     real = house.pages.read
 
-    def counted(source, numbers, *rest, **named):
-        asked.extend(numbers)
-        return real(source, numbers, *rest, **named)
+    def counted(leaves, *rest, **named):
+        asked.extend(leaf.number for leaf in leaves)
+        return real(leaves, *rest, **named)
 
     monkeypatch.setattr(house.pages, "read", counted)
     room = ReadingRoom(house)

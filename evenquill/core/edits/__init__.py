@@ -2,9 +2,11 @@
 
 from evenquill.core.edits.operations import (
     AlignBlock,
+    ChooseHandwriting,
     DescribePicture,
     Edit,
     EditText,
+    HandwritingAs,
     InsertParagraph,
     JoinBlocks,
     MoveBlock,
@@ -21,9 +23,11 @@ from evenquill.core.edits.operations import (
 
 __all__ = [
     "AlignBlock",
+    "ChooseHandwriting",
     "DescribePicture",
     "Edit",
     "EditText",
+    "HandwritingAs",
     "InsertParagraph",
     "JoinBlocks",
     "MoveBlock",

@@ -7,6 +7,7 @@ what an operation does not touch is the very same object afterwards, which is ho
 from __future__ import annotations
 
 from collections.abc import Callable
+from enum import StrEnum
 from typing import Any, NamedTuple
 
 import msgspec
@@ -16,6 +17,8 @@ from evenquill.core.edits.kinds import style_for
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    HANDWRITING,
+    HANDWRITING_STYLE,
     Align,
     Block,
     Document,
@@ -123,6 +126,22 @@ class DescribePicture(msgspec.Struct, frozen=True, tag="describe", tag_field="op
     alt: str
 
 
+class HandwritingAs(StrEnum):
+    TEXT = "text"
+    PICTURE = "picture"
+    BOTH = "both"
+
+
+class ChooseHandwriting(msgspec.Struct, frozen=True, tag="handwriting", tag_field="op"):
+    """Keeps handwriting as its text, its picture, or both: that of one row, or of all where ``block`` is None.
+
+    Handwriting comes as a picture and, behind it, the text that was read from it.
+    """
+
+    choice: HandwritingAs
+    block: str | None = None
+
+
 class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
     """Puts ``blocks`` in the place of ``count`` blocks from place ``at``: a step of an inverse.
 
@@ -147,6 +166,7 @@ Operation = (
     | ResizePicture
     | ReplacePicture
     | DescribePicture
+    | ChooseHandwriting
 )
 
 
@@ -343,6 +363,30 @@ def _describe(document: Document, operation: DescribePicture) -> Edit:
     return _splice(document, at, 1, (replace(block, alt=operation.alt),))
 
 
+def _handwriting(document: Document, operation: ChooseHandwriting) -> Edit:
+    places = [at for at, block in enumerate(document.blocks) if is_handwriting(block)]
+    if operation.block is not None:
+        chosen = document.blocks[_place(document, operation.block)]
+        places = [at for at in places if document.blocks[at].spots == chosen.spots]
+    if not places:
+        raise EditError("There is no handwriting here.")
+    first, last = places[0], places[-1]
+    blocks = list(document.blocks[first : last + 1])
+    for at in places:
+        block = blocks[at - first]
+        away = HandwritingAs.TEXT if isinstance(block, PictureBlock) else HandwritingAs.PICTURE
+        if block.aside != (operation.choice is away):
+            blocks[at - first] = replace(block, aside=operation.choice is away)
+    return _splice(document, first, len(blocks), tuple(blocks))
+
+
+def is_handwriting(block: Block) -> bool:
+    """Whether a row is the picture of handwriting, or the text that was read from one."""
+    if isinstance(block, PictureBlock):
+        return block.note == HANDWRITING
+    return block.style == HANDWRITING_STYLE
+
+
 _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     EditText: _edit_text,
     SplitBlock: _split,
@@ -355,4 +399,5 @@ _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     ResizePicture: _resize,
     ReplacePicture: _replace_picture,
     DescribePicture: _describe,
+    ChooseHandwriting: _handwriting,
 }

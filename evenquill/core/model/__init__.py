@@ -1,6 +1,8 @@
 """The nouns of the product: documents, blocks, runs, styles, and where on the source they came from."""
 
 from evenquill.core.model.blocks import (
+    HANDWRITING,
+    HANDWRITING_STYLE,
     Block,
     NumberFormat,
     Numbering,
@@ -15,6 +17,8 @@ from evenquill.core.model.styles import Align, Family, ParagraphStyle
 from evenquill.core.model.text import Marks, Run
 
 __all__ = [
+    "HANDWRITING",
+    "HANDWRITING_STYLE",
     "Align",
     "Block",
     "Box",

@@ -10,6 +10,12 @@ from evenquill.core.model.geometry import Spot, WordSpot
 from evenquill.core.model.styles import Align
 from evenquill.core.model.text import Run, plain
 
+HANDWRITING = "handwriting"
+"""Note of a picture that is handwriting."""
+
+HANDWRITING_STYLE = "Handwriting"
+"""Style of text that was read from handwriting."""
+
 
 class Role(StrEnum):
     """What a text block is in the document."""

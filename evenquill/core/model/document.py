@@ -33,6 +33,11 @@ class RemarkKind(StrEnum):
     PAGE_AS_PICTURE = "page_as_picture"
     RIGHTS = "rights"
     UNREADABLE = "unreadable"
+    BLANK = "blank"
+    CUT_SHORT = "cut_short"
+    NOT_CARRIED_OVER = "not_carried_over"
+    TEXT_LAYER = "text_layer"
+    FONT_REPAIRED = "font_repaired"
 
 
 class Remark(msgspec.Struct, frozen=True, omit_defaults=True):

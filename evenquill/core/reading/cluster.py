@@ -5,19 +5,21 @@ The source travels to the workers once; each page comes back with its pictures, 
 
 from __future__ import annotations
 
+import shutil
 import tempfile
+import weakref
 from collections.abc import Generator, Iterable
 from functools import lru_cache
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any, Self
 
 import msgspec
-import pypdfium2 as pdfium
 
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.native import read_page
-from evenquill.core.reading.pages import unread_page
+from evenquill.core.reading.pages import Leaf, Preparations, preparation_of, read_leaf, unread_page
+from evenquill.core.reading.preparation import Preparation
 
 CONNECT_SECONDS = 5
 
@@ -52,14 +54,25 @@ class ClusterPages:
         self._client.close()
 
     def read(
-        self, source: Path, numbers: Iterable[int], pictures: Path, *, password: str | None = None
+        self,
+        leaves: Iterable[Leaf],
+        pictures: Path,
+        *,
+        password: str | None = None,
+        preparations: Preparations = MappingProxyType({}),
     ) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order; pictures are kept in the folder ``pictures``."""
         from distributed import as_completed
 
         folder = PictureFolder(pictures)
-        data = self._client.scatter(source.read_bytes(), broadcast=True)
-        futures = {self._client.submit(read_remotely, data, n, password, pure=False): n for n in numbers}
+        sent: dict[str, Any] = {}
+        futures = {}
+        for leaf in leaves:
+            if leaf.source not in sent:
+                sent[leaf.source] = self._client.scatter(Path(leaf.source).read_bytes(), broadcast=True)
+            preparation = preparation_of(preparations, leaf.number)
+            future = self._client.submit(read_remotely, sent[leaf.source], leaf, password, preparation, pure=False)
+            futures[future] = leaf.number
         try:
             for future in as_completed(futures):
                 if future.exception() is not None:
@@ -73,7 +86,9 @@ class ClusterPages:
             self._client.cancel(list(futures))
 
 
-def read_remotely(data: bytes, number: int, password: str | None) -> tuple[bytes, list[tuple[bytes, str]]]:
+def read_remotely(
+    data: bytes, leaf: Leaf, password: str | None, preparation: Preparation
+) -> tuple[bytes, list[tuple[bytes, str]]]:
     """On a worker: the page's evidence, encoded, and its pictures with their media types."""
     found: list[tuple[bytes, str]] = []
     with tempfile.TemporaryDirectory() as name:
@@ -83,10 +98,15 @@ def read_remotely(data: bytes, number: int, password: str | None) -> tuple[bytes
             found.append((picture, media))
             return folder.keep(picture, media)
 
-        page = read_page(_opened(data, password), number, keep)
+        page = read_leaf(leaf._replace(source=_on_disk(data)), password, keep, preparation)
     return msgspec.msgpack.encode(page), found
 
 
 @lru_cache(maxsize=2)
-def _opened(data: bytes, password: str | None) -> pdfium.PdfDocument:
-    return pdfium.PdfDocument(data, password=password)
+def _on_disk(data: bytes) -> str:
+    """The source as a file of this worker; it goes with the worker."""
+    folder = tempfile.mkdtemp(prefix="evenquill-")
+    weakref.finalize(_on_disk, shutil.rmtree, folder, ignore_errors=True)
+    path = Path(folder) / "source"
+    path.write_bytes(data)
+    return str(path)

@@ -19,6 +19,14 @@ class PageKind(StrEnum):
     SCANNED = "scanned"
 
 
+class TextLayer(StrEnum):
+    """What became of text that came with a picture of a page."""
+
+    NONE = "none"
+    BELIEVED = "believed"
+    DROPPED = "dropped"
+
+
 class Type(NamedTuple):
     """A look of letters: font family name as the source gives it, kind of family, size, weight, slant, colour.
 
@@ -34,11 +42,20 @@ class Type(NamedTuple):
     symbol: bool = False
 
 
+class OtherReading(NamedTuple):
+    """Another reading of the character at ``place`` (from 0) of a word, with its share of the belief in the one chosen (0 to 1)."""
+
+    place: int
+    text: str
+    share: float
+
+
 class Word(NamedTuple):
     """A word, or the part of one that has one look.
 
     ``type`` is an index into the page's types, ``marks`` holds underline, strike, super- and subscript,
     ``glued`` is True where no space parts it from the word before, ``link`` an index into the page's links.
+    ``confidence`` (0 to 1) is how sure the recogniser is; ``others`` are its other readings of single characters.
     """
 
     text: str
@@ -48,6 +65,8 @@ class Word(NamedTuple):
     marks: int = 0
     glued: bool = False
     link: int | None = None
+    confidence: float = 1.0
+    others: tuple[OtherReading, ...] = ()
 
 
 class Line(NamedTuple):
@@ -72,16 +91,22 @@ class PictureKind(StrEnum):
     RASTER = "raster"
     DRAWING = "drawing"
     PAGE = "page"
+    STAMP = "stamp"
+    WATERMARK = "watermark"
+    SIGNATURE = "signature"
+    HANDWRITING = "handwriting"
 
 
 class PlacedPicture(NamedTuple):
-    """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it."""
+    """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it, and
+    ``confidence`` (0 to 1) how sure the recogniser is of that."""
 
     box: Box
     picture: str
     media: str
     kind: PictureKind
     words: str = ""
+    confidence: float = 1.0
 
 
 class Rule(NamedTuple):
@@ -101,8 +126,32 @@ class Link(NamedTuple):
     address: str
 
 
+class Cleaned(msgspec.Struct, frozen=True, omit_defaults=True):
+    """The page as it was cleaned for reading: the picture (SHA-256 and media type) and what was done.
+
+    ``turn`` is in quarter turns clockwise, ``skew`` in degrees that were taken back; ``sheet`` says that a sheet was found
+    in a photo, ``curl`` that curved lines were made straight. ``to_source`` maps points of this page to points of the page as
+    it came (a homography, row by row), which is ``came_width`` points wide.
+    """
+
+    picture: str
+    media: str
+    turn: int = 0
+    skew: float = 0.0
+    sheet: bool = False
+    curl: bool = False
+    light: bool = False
+    darkened: bool = False
+    specks: int = 0
+    came_width: float = 0.0
+    to_source: tuple[float, ...] = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
+
+
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
-    """All that was found on a page. ``boxes`` are outlined or filled rectangles."""
+    """All that was found on a page. ``boxes`` are outlined or filled rectangles.
+
+    ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture,.
+    """
 
     number: int
     width: float
@@ -116,6 +165,9 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     links: tuple[Link, ...] = ()
     remarks: tuple[Remark, ...] = ()
     seconds: float = 0.0
+    languages: tuple[str, ...] = ()
+    cleaned: Cleaned | None = None
+    layer: TextLayer = TextLayer.NONE
 
 
 KeepPicture = Callable[[bytes, str], str]

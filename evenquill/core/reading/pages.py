@@ -5,28 +5,41 @@ A page that crashes or hangs the reader harms nothing but itself: it is drawn as
 
 from __future__ import annotations
 
+import logging
 import multiprocessing
 import os
-from collections.abc import Callable, Generator, Iterable, Sequence
+from collections.abc import Callable, Generator, Iterable, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from functools import lru_cache
 from pathlib import Path
+from types import MappingProxyType
 from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
 
 import msgspec
 import pebble
 import pypdfium2 as pdfium
+from msgspec.structs import replace
 
+from evenquill.core.errors import SourceError
 from evenquill.core.model import Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.native import page_as_picture, read_page
+from evenquill.core.reading.evidence import KeepPicture, PageEvidence, PageKind
+from evenquill.core.reading.native import page_as_picture
+from evenquill.core.reading.preparation import AS_FOUND, Preparation
+from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi
+from evenquill.core.reading.scanned.page import Scan, read_scan
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.reading.sizing import read_pdf_page
+from evenquill.core.source import PDF, media_of
+from evenquill.core.source.images import frame_of_image
 
-PAGE_SECONDS = 60.0
-"""Time limit for a page; the slowest sound pages take a few seconds."""
+PAGE_SECONDS = 120.0
+"""Time limit for a page; the fullest newspaper pages take half a minute to recognise."""
 
 AHEAD = 4
 """Pages given out for each worker, so that none waits and cancelling is quick."""
+
+log = logging.getLogger(__name__)
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -35,20 +48,42 @@ _ENCODER = msgspec.msgpack.Encoder()
 _DECODER = msgspec.msgpack.Decoder(PageEvidence)
 
 
-class PageJob(NamedTuple):
-    """A page to read: the file, its number from 1, the password if any, and the folder for its pictures."""
+class Leaf(NamedTuple):
+    """A page of a document: its number there, the file that it is in, and its number in that file, both from 1."""
 
-    source: str
     number: int
+    source: str
+    page: int
+
+
+class PageJob(NamedTuple):
+    """A page to read, the password of its file if any, the folder for its pictures, and how it is to be read."""
+
+    leaf: Leaf
     password: str | None
     pictures: str
+    preparation: Preparation = AS_FOUND
+
+
+Preparations = Mapping[int, Preparation]
+"""How pages are to be read, by their numbers; under 0 for those that are not named."""
+
+
+def preparation_of(preparations: Preparations, number: int) -> Preparation:
+    """How a page is to be read."""
+    return preparations.get(number) or preparations.get(0) or AS_FOUND
 
 
 class PageReader(Protocol):
     """What reads pages somewhere: in processes of this machine, or on a cluster."""
 
     def read(
-        self, source: Path, numbers: Iterable[int], pictures: Path, *, password: str | None = None
+        self,
+        leaves: Iterable[Leaf],
+        pictures: Path,
+        *,
+        password: str | None = None,
+        preparations: Preparations = MappingProxyType({}),
     ) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order."""
         ...
@@ -85,15 +120,20 @@ class PagePool:
         return future.result()
 
     def read(
-        self, source: Path, numbers: Iterable[int], pictures: Path, *, password: str | None = None
+        self,
+        leaves: Iterable[Leaf],
+        pictures: Path,
+        *,
+        password: str | None = None,
+        preparations: Preparations = MappingProxyType({}),
     ) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
-        waiting = iter(numbers)
+        waiting = iter(leaves)
         running: dict[Future[bytes], tuple[PageJob, bool]] = {}
         try:
             while True:
-                for number in waiting:
-                    job = PageJob(str(source), number, password, str(pictures))
+                for leaf in waiting:
+                    job = PageJob(leaf, password, str(pictures), preparation_of(preparations, leaf.number))
                     running[self._pool.schedule(read_job, (job,), timeout=self.page_seconds)] = (job, True)
                     if len(running) >= AHEAD * self.workers:
                         break
@@ -106,10 +146,11 @@ class PagePool:
                     if error is None:
                         yield _DECODER.decode(future.result())
                     elif first:
+                        log.warning("page %s of %s could not be read: %r", job.leaf.page, job.leaf.source, error)
                         again = self._pool.schedule(draw_job, (job, _why(job, error)), timeout=self.page_seconds)
                         running[again] = (job, False)
                     else:
-                        yield unread_page(job.number)
+                        yield unread_page(job.leaf.number)
         finally:
             for future in running:
                 future.cancel()
@@ -121,19 +162,51 @@ def usable_cores() -> int:
 
 
 def read_job(job: PageJob) -> bytes:
-    """In a worker: the page's evidence, encoded; one that PDFium refuses is drawn as a picture."""
+    """In a worker: the page's evidence, encoded. One that is damaged says so in its evidence."""
     keep = PictureFolder(Path(job.pictures)).keep
-    document = open_source(job.source, job.password)
     try:
-        return _ENCODER.encode(read_page(document, job.number, keep))
+        return _ENCODER.encode(read_leaf(job.leaf, job.password, keep, job.preparation))
     except pdfium.PdfiumError:
-        return _ENCODER.encode(unread_page(job.number))
+        return _ENCODER.encode(unread_page(job.leaf.number))
+    except SourceError as error:
+        return _ENCODER.encode(unread_page(job.leaf.number, sentence=str(error)))
+
+
+def read_leaf(leaf: Leaf, password: str | None, keep: KeepPicture, preparation: Preparation) -> PageEvidence:
+    """Evidence of a page of a PDF or of a picture file. Raises SourceError or pdfium.PdfiumError."""
+    path = Path(leaf.source)
+    if media_of(path) == PDF:
+        evidence = read_pdf_page(open_source(leaf.source, password), leaf.page, keep, preparation)
+    else:
+        pixels, dpi, cut_short = frame_of_image(path, leaf.page)
+        guess = paper_dpi(pixels.shape[1], pixels.shape[0])
+        evidence = read_scan(Scan(Raster(pixels, dpi or guess), dpi is None), leaf.number, keep, preparation)
+        if cut_short:
+            sentence = f"Page {leaf.number} is cut short in its file; what is there was read."
+            remarks = (*evidence.remarks, Remark(RemarkKind.CUT_SHORT, sentence, leaf.number))
+            evidence = replace(evidence, remarks=remarks)
+    return numbered(evidence, leaf.number)
+
+
+def numbered(evidence: PageEvidence, number: int) -> PageEvidence:
+    """The evidence under the page's number in its document."""
+    if evidence.number == number:
+        return evidence
+    remarks = tuple(
+        replace(remark, page=number, sentence=remark.sentence.replace(f"age {evidence.number} ", f"age {number} "))
+        for remark in evidence.remarks
+    )
+    return replace(evidence, number=number, remarks=remarks)
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
     """In a worker: the page as a picture."""
-    document = open_source(job.source, job.password)
-    return _ENCODER.encode(page_as_picture(document, job.number, sentence, PictureFolder(Path(job.pictures)).keep))
+    keep = PictureFolder(Path(job.pictures)).keep
+    path = Path(job.leaf.source)
+    if media_of(path) != PDF:
+        return _ENCODER.encode(unread_page(job.leaf.number, sentence=sentence))
+    page = page_as_picture(open_source(job.leaf.source, job.password), job.leaf.page, sentence, keep)
+    return _ENCODER.encode(numbered(page, job.leaf.number))
 
 
 @lru_cache(maxsize=2)
@@ -142,17 +215,17 @@ def open_source(source: str, password: str | None) -> pdfium.PdfDocument:
     return pdfium.PdfDocument(source, password=password)
 
 
-def unread_page(number: int, width: float = 595.28, height: float = 841.89) -> PageEvidence:
-    """What stands for a page that can neither be read nor drawn."""
-    sentence = f"Page {number} is damaged and could not be read. The other pages are not affected."
+def unread_page(number: int, sentence: str = "") -> PageEvidence:
+    """What stands for a page that can neither be read nor drawn; as large as A4."""
+    sentence = sentence or f"Page {number} is damaged and could not be read. The other pages are not affected."
     return PageEvidence(
-        number, width, height, PageKind.SCANNED, remarks=(Remark(RemarkKind.UNREADABLE, sentence, number),)
+        number, 595.28, 841.89, PageKind.SCANNED, remarks=(Remark(RemarkKind.UNREADABLE, sentence, number),)
     )
 
 
 def _why(job: PageJob, error: BaseException) -> str:
     what = "took too long to read" if isinstance(error, TimeoutError) else "could not be read"
-    return f"Page {job.number} {what}; it is kept as a picture."
+    return f"Page {job.leaf.number} {what}; it is kept as a picture."
 
 
 def in_order(pages: Iterable[PageEvidence]) -> Sequence[PageEvidence]:

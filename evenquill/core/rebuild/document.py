@@ -11,6 +11,8 @@ from evenquill.core.layout import Furniture, find_furniture, lay_out_page
 from evenquill.core.layout.furniture import RunningText
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
+    HANDWRITING,
+    HANDWRITING_STYLE,
     Align,
     Block,
     Document,
@@ -40,6 +42,19 @@ from evenquill.core.source import SourceFacts
 BROKEN_OFF = 0.8
 """Share of the text's height below which a page was ended on purpose; a heading kept with its text leaves less."""
 
+NOTES = {
+    PictureKind.PAGE: "page",
+    PictureKind.STAMP: "stamp",
+    PictureKind.WATERMARK: "watermark",
+    PictureKind.SIGNATURE: "signature",
+    PictureKind.HANDWRITING: HANDWRITING,
+}
+
+LEGIBLE = 0.8
+"""Confidence from which handwriting is taken as its text; else as its picture. The other is set aside."""
+
+SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
+
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 
@@ -61,7 +76,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     return Document(
         title=_title(source, blocks),
         language=facts.language,
-        styles=(*styles, *running_styles),
+        styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
         blocks=tuple(_with_note_marks(blocks, drafts)),
         pages=tuple(PageGeometry(layout.width, layout.height, layout.text_box.rounded()) for layout in layouts),
         header=header,
@@ -78,8 +93,26 @@ def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_of
         block = _text_block(f"b{n}", draft, styles) if isinstance(draft, Draft) else _picture_block(f"b{n}", draft)
         if draft.page_top and draft.page - 1 in broken_off:
             block = replace(block, page_break=True)
-        blocks.append(block)
+        if isinstance(draft, PictureDraft) and draft.picture.kind is PictureKind.HANDWRITING:
+            blocks += _handwriting(block, draft)
+        else:
+            blocks.append(block)
     return blocks
+
+
+def _handwriting(picture: Block, draft: PictureDraft) -> list[Block]:
+    """The picture of handwriting and the text that was read from it; one of them is set aside."""
+    if not draft.picture.words.strip():
+        return [picture]
+    legible = draft.picture.confidence >= LEGIBLE
+    text = TextBlock(
+        f"{picture.id}w",
+        runs=(Run(draft.picture.words),),
+        style=HANDWRITING_STYLE,
+        spots=picture.spots,
+        aside=not legible,
+    )
+    return [replace(picture, aside=legible), text]
 
 
 def _broken_off(layouts: Sequence[PageLayout]) -> set[int]:
@@ -154,6 +187,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         align = Align.RIGHT
     else:
         align = Align.LEFT
+    drawn = picture.kind is PictureKind.DRAWING
     return PictureBlock(
         id=block_id,
         picture=picture.picture,
@@ -161,8 +195,9 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         width=round(box.width, 1),
         height=round(box.height, 1),
         align=align,
-        alt=f"Drawing with the words: {picture.words}" if picture.words else "",
-        note="page" if picture.kind is PictureKind.PAGE else "",
+        alt=f"Drawing with the words: {picture.words}" if drawn and picture.words else "",
+        note=NOTES.get(picture.kind, ""),
+        aside=picture.kind in SET_ASIDE,
         spots=(Spot(draft.page, box),),
     )
 
@@ -203,6 +238,12 @@ def _without_mark(note: TextBlock, mark: str) -> TextBlock:
     while length < len(text) and text[length] in ".) \t":
         length += 1
     return cut_block(note, length)
+
+
+def _handwriting_style(blocks: list[Block], body: ParagraphStyle) -> tuple[ParagraphStyle, ...]:
+    if not any(isinstance(block, TextBlock) and block.style == HANDWRITING_STYLE for block in blocks):
+        return ()
+    return (ParagraphStyle(HANDWRITING_STYLE, body.font, body.family, body.size, italic=True),)
 
 
 def _running(

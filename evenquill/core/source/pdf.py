@@ -1,6 +1,6 @@
-"""Opening a PDF: is it one, can it be read, is it locked or restricted, what does it say of itself.
+"""Opening a PDF: can it be read, is it locked or restricted, what does it say of itself.
 
-``examine`` takes a path and gives facts about the file. A damaged file is repaired into a copy with pikepdf
+``examine_pdf`` takes a path and gives facts about the file. A damaged file is repaired into a copy with pikepdf
 (which rebuilds the cross-reference table and what hangs on it); the source itself is never touched.
 """
 
@@ -17,49 +17,22 @@ from evenquill.core.errors import (
     EmptySource,
     PasswordNeeded,
     TooLarge,
-    UnsupportedSource,
     WrongPassword,
 )
-
-HEADER_WINDOW = 1024
-"""ISO 32000-1, annex H.3.4.1: the header may stand anywhere in the first 1,024 bytes."""
+from evenquill.core.source.facts import OutlineEntry, SourceFacts
 
 LARGEST_PAGE = 14_400.0
 """Points; ISO 32000-1, annex C.2: the largest page side, 200 inches."""
 
-MOST_BYTES = 1_000_000_000
-"""More than any scan bundle seen in an office; a larger file is more likely a mistake than a document."""
-
 MOST_PAGES = 20_000
 
 
-class OutlineEntry(msgspec.Struct, frozen=True):
-    """A bookmark: level from 1, title, page from 1 (0 where it leads nowhere)."""
-
-    level: int
-    title: str
-    page: int
-
-
-class SourceFacts(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What a PDF says of itself. ``repaired`` is the path of a mended copy to read instead, or None."""
-
-    pages: int
-    title: str = ""
-    language: str = ""
-    producer: str = ""
-    outline: tuple[OutlineEntry, ...] = ()
-    restrictions: tuple[str, ...] = ()
-    repaired: str | None = None
-
-
-def examine(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
+def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
     """Facts about the PDF at ``path``.
 
     ``repair_into`` is where a mended copy may be written; None means that a damaged file is an error.
-    Raises EmptySource, UnsupportedSource, DamagedSource, TooLarge, PasswordNeeded or WrongPassword.
+    Raises EmptySource, DamagedSource, TooLarge, PasswordNeeded or WrongPassword.
     """
-    _check_bytes(path)
     try:
         document = pdfium.PdfDocument(path, password=password)
     except pdfium.PdfiumError:
@@ -68,7 +41,7 @@ def examine(path: Path, *, password: str | None = None, repair_into: Path | None
         if repair_into is None:
             raise DamagedSource("The file is damaged and cannot be opened.") from None
         _repair(path, repair_into, password)
-        facts = examine(repair_into, password=None)
+        facts = examine_pdf(repair_into, password=None)
         return msgspec.structs.replace(facts, repaired=str(repair_into))
     try:
         pages = len(document)
@@ -84,19 +57,6 @@ def examine(path: Path, *, password: str | None = None, repair_into: Path | None
         document.close()
     language, restrictions = _language_and_rights(path, password)
     return msgspec.structs.replace(facts, language=language, restrictions=restrictions)
-
-
-def _check_bytes(path: Path) -> None:
-    size = path.stat().st_size
-    if size == 0:
-        raise EmptySource("The file is empty: it holds no bytes.")
-    if size > MOST_BYTES:
-        raise TooLarge(
-            f"The file has {size / 1e9:.1f} GB; up to {MOST_BYTES / 1e9:.0f} GB can be taken. Split it and try again."
-        )
-    with path.open("rb") as file:
-        if b"%PDF-" not in file.read(HEADER_WINDOW):
-            raise UnsupportedSource("This is not a PDF. Only PDF files can be read so far.")
 
 
 def _check_pages(document: pdfium.PdfDocument, pages: int) -> None:
@@ -161,8 +121,3 @@ def _language_and_rights(path: Path, password: str | None) -> tuple[str, tuple[s
             return language, tuple(restrictions)
     except (pikepdf.PdfError, RuntimeError, ValueError):
         return "", ()
-
-
-def rights_sentence(restrictions: tuple[str, ...]) -> str:
-    """The note on rights for the clerk."""
-    return "The author of this file does not allow " + ", or ".join(restrictions) + "."

@@ -16,6 +16,9 @@ export type Run = Schemas['Run'];
 export type Role = Schemas['Role'];
 export type Align = Schemas['Align'];
 export type ParagraphStyle = Schemas['ParagraphStyle'];
+export type Preparation = Schemas['Preparation'];
+export type PageReading = Schemas['PageReading'];
+type FileOfDocument = Schemas['FileOfDocument'];
 export type Operation = Schemas['OperationRequest']['operation'];
 type Uploaded = Schemas['Uploaded'];
 type RowsAnswer = Omit<Schemas['Window'], 'blocks'> & { blocks: Block[] };
@@ -82,6 +85,15 @@ export const api = {
     ask<Change>('POST', `${document(id)}/operations`, { revision, operation }),
   undo: (id: string, revision: number) => ask<Change>('POST', `${document(id)}/undo`, { revision }),
   redo: (id: string, revision: number) => ask<Change>('POST', `${document(id)}/redo`, { revision }),
+  languages: () => ask<string[]>('GET', '/api/languages'),
+  page: (id: string, page: number) => ask<PageReading>('GET', `${document(id)}/pages/${page}`),
+  readAgain: (id: string, pages: number[], preparation: Preparation) =>
+    ask<DocumentRow>('POST', `${document(id)}/again`, { pages, preparation }),
+  readRowAgain: (id: string, block: string, languages: string[]) =>
+    ask<{ text: string }>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
+  join: (documents: string[], name: string) => ask<DocumentRow>('POST', '/api/documents/join', { documents, name }),
+  files: (id: string) => ask<FileOfDocument[]>('GET', `${document(id)}/files`),
+  orderFiles: (id: string, places: number[]) => ask<DocumentRow>('PUT', `${document(id)}/files`, { places }),
   addPicture: (file: Blob) => ask<Uploaded>('POST', '/api/pictures', file),
   deliveries: (id: string) => ask<Delivery[]>('GET', `${document(id)}/deliveries`),
   deliver: (id: string, format: string) => ask<Delivery>('POST', `${document(id)}/deliveries`, { format }),
@@ -105,7 +117,16 @@ export function send(file: File, progress: (share: number) => void): Promise<{ d
   });
 }
 
-export const stripAddress = (id: string, page: number, box: readonly number[] | null, scale: number) =>
-  `${document(id)}/strip?page=${page}&scale=${scale.toFixed(2)}` + (box ? `&box=${box.map((n) => n.toFixed(1)).join(',')}` : '');
+/** ``reading`` is whatever changes when a page is read again, so that no strip of an earlier reading is shown. */
+export const stripAddress = (
+  id: string,
+  page: number,
+  box: readonly number[] | null,
+  scale: number,
+  view: 'came' | 'cleaned',
+  reading: string,
+) =>
+  `${document(id)}/strip?page=${page}&scale=${scale.toFixed(2)}&view=${view}&reading=${reading}` +
+  (box ? `&box=${box.map((n) => n.toFixed(1)).join(',')}` : '');
 export const pictureAddress = (picture: string) => `/api/pictures/${picture}`;
 export const deliveryAddress = (delivery: string) => `/api/deliveries/${delivery}/file`;

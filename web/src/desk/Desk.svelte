@@ -6,6 +6,7 @@
   import { deliverAddress, trayAddress } from '../state/route.svelte';
   import Keys from './Keys.svelte';
   import Ladder from './Ladder.svelte';
+  import PagePanel from './PagePanel.svelte';
   import Rows from './Rows.svelte';
   import StatusBar from './StatusBar.svelte';
 
@@ -18,10 +19,11 @@
   let rows = $state<Rows>();
   let page = $state(1);
   let keysShown = $state(false);
+  let pageShown = $state(false);
 
   const document_ = $derived(proof.opened?.document);
   const facts = $derived(
-    document_ ? [document_.kind, document_.page_count === 1 ? '1 page' : `page ${page} of ${document_.page_count}`] : [],
+    document_ ? [document_.sized_up, document_.page_count === 1 ? '1 page' : `page ${page} of ${document_.page_count}`] : [],
   );
 
   onMount(() => {
@@ -30,6 +32,8 @@
       if (typing) return;
       const modified = event.ctrlKey || event.metaKey;
       if (event.key === '?') keysShown = true;
+      else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';
+      else if (event.key.toLowerCase() === 'g' && !modified) pageShown = true;
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
       else return;
@@ -51,6 +55,7 @@
     {#snippet actions()}
       <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
+      <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
     {/snippet}
@@ -60,8 +65,12 @@
     <main aria-label="Rows">
       {#if proof.readOnly}
         <p class="reading" role="status">
-          Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as
-          soon as all pages are read.
+          {#if document_?.again}
+            Read again so far: {document_.again_read} of {document_.again} pages. The rows stay as they are until all are read.
+          {:else}
+            Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as
+            soon as all pages are read.
+          {/if}
         </p>
       {/if}
       <Rows bind:this={rows} {proof} bind:page />
@@ -75,6 +84,7 @@
   {/if}
 </div>
 <Keys bind:open={keysShown} />
+<PagePanel {proof} {page} bind:open={pageShown} />
 
 <style>
   .desk {

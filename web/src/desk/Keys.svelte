@@ -14,6 +14,8 @@
     ['N', 'new paragraph below'],
     ['X', 'set aside, or bring back'],
     ['Ctrl Z  Ctrl Y', 'undo, redo'],
+    ['G', 'how the page is read; read it again'],
+    ['V', 'strips as the page came, or as it was cleaned'],
     ['?', 'this list'],
   ];
   const WHILE_TYPING: readonly [string, string][] = [

@@ -1,9 +1,10 @@
 <script lang="ts">
   /** A picture: shown at the scale of the strip; its size, alignment, alternative text, or another picture in its place. */
   import { api, pictureAddress, type Align, type PictureBlock } from '../api/client';
-  import { ALIGNMENTS } from '../shared/blocks';
+  import { ALIGNMENTS, isHandwriting } from '../shared/blocks';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
+  import HandwritingTools from './HandwritingTools.svelte';
   import { insertBelow, setAlign } from './rowActions';
   import RowTools from './RowTools.svelte';
 
@@ -59,6 +60,7 @@
     <select aria-label="Alignment" value={align} onchange={(event) => setAlign(proof, block, event.currentTarget.value as Align)}>
       {#each ALIGNMENTS.filter((one) => one.value !== 'justify') as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
     </select>
+    {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
     <button onclick={() => picker?.click()}>Replace …</button>
     <input
       bind:this={picker}

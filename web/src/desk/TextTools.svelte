@@ -1,10 +1,12 @@
 <script lang="ts">
   /** What can be done with the text row in hand. Every key on a row has its button here. */
   import type { TextBlock } from '../api/client';
-  import { ALIGNMENTS, kindOf, KINDS, levelOf, roleOf } from '../shared/blocks';
+  import { ALIGNMENTS, isHandwriting, kindOf, KINDS, levelOf, roleOf } from '../shared/blocks';
+  import { languageName, languages } from '../shared/languages.svelte';
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
-  import { insertBelow, joinWithNext, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import HandwritingTools from './HandwritingTools.svelte';
+  import { insertBelow, joinWithNext, readRowAgain, setAlign, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -16,6 +18,7 @@
   }
   let { proof, block, place, editor, flush }: Props = $props();
 
+  let language = $state('');
   const kind = $derived(kindOf(block));
   const leveled = $derived(roleOf(block) === 'heading' || roleOf(block) === 'list_item');
   const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.name === block.style)?.align ?? 'left');
@@ -53,4 +56,14 @@
   </select>
   <button onclick={() => after(() => joinWithNext(proof, block))} title="Join with the row after (J)">Join with next</button>
   <button onclick={() => after(() => insertBelow(proof, block))} title="New paragraph below (N)">New below</button>
+  {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
+  {#if block.spots?.length}
+    <label
+      >Read again in <select aria-label="Language to read this row again in" bind:value={language}>
+        <option value="">the language found</option>
+        {#each languages.codes as code (code)}<option value={code}>{languageName(code)}</option>{/each}
+      </select></label
+    >
+    <button onclick={() => after(() => readRowAgain(proof, block, language ? [language] : []))}>Read again</button>
+  {/if}
 </RowTools>

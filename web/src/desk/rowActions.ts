@@ -1,6 +1,7 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
-import type { Align, Block, TextBlock } from '../api/client';
+import { api, type Align, type Block, type TextBlock } from '../api/client';
 import { isOrdered, isText, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
+import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
 
 export function setKind(proof: Proof, block: TextBlock, kind: Kind, level: number) {
@@ -87,4 +88,23 @@ function thenType(proof: Proof, sent: Promise<boolean>, id: string, at: number) 
     proof.selected = id;
     proof.editing = { at };
   });
+}
+
+export type HandwritingAs = 'text' | 'picture' | 'both';
+
+/** Keeps handwriting as text, picture or both: that of this row, or all of the document. */
+export function keepHandwriting(proof: Proof, block: Block | null, choice: HandwritingAs) {
+  return proof.send({ op: 'handwriting', block: block?.id ?? null, choice });
+}
+
+/** Reads the row's place on the page once more; the new text takes the place of the old as one step of the history. */
+export async function readRowAgain(proof: Proof, block: TextBlock, languages: string[]) {
+  try {
+    const { text } = await api.readRowAgain(proof.id, block.id, languages);
+    if (!text) notices.say('Nothing could be read there; the row stays as it was.');
+    else if (text === textOf(block.runs)) notices.say('It was read the same way again.');
+    else await proof.send({ op: 'edit_text', block: block.id, runs: [{ text }] });
+  } catch (error) {
+    notices.wrong(error);
+  }
 }

@@ -43,8 +43,20 @@ export function kindOf(block: TextBlock): Kind {
   return KINDS.find((kind) => kind.role === role && (role !== 'list_item' || kind.ordered === isOrdered(block)))!;
 }
 
+const PICTURES: Record<string, string> = {
+  page: 'Page kept as a picture',
+  stamp: 'Stamp',
+  watermark: 'Watermark',
+  signature: 'Signature',
+  handwriting: 'Handwriting',
+};
+
+/** The picture of handwriting, or the text that was read from one. */
+export const isHandwriting = (block: Block) => (isPicture(block) ? block.note === 'handwriting' : block.style === 'Handwriting');
+
 /** The sign in the gutter. */
 export function signOf(block: Block): string {
+  if (isHandwriting(block)) return '✎';
   if (isPicture(block)) return '▣';
   const role = roleOf(block);
   if (role === 'heading') return `H${levelOf(block)}`;
@@ -54,7 +66,8 @@ export function signOf(block: Block): string {
 
 /** The kind in words. */
 export function kindName(block: Block): string {
-  if (isPicture(block)) return block.note === 'page' ? 'Page kept as a picture' : 'Picture';
+  if (isPicture(block)) return PICTURES[block.note ?? ''] ?? 'Picture';
+  if (isHandwriting(block)) return 'Text read from handwriting';
   const kind = kindOf(block);
   if (kind.role === 'heading') return `Heading, level ${levelOf(block)}`;
   if (kind.role === 'list_item' && levelOf(block)) return `${kind.name}, depth ${levelOf(block) + 1}`;

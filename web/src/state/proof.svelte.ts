@@ -28,6 +28,9 @@ export class Proof {
   /** Where to put the caret when the selected row opens for typing; null while no row is open. */
   editing = $state<{ at: number } | null>(null);
 
+  /** Whether strips show pages as they were cleaned for reading, or as they came. */
+  view = $state<'cleaned' | 'came'>('cleaned');
+
   /** What is typed while a row is being made that will be open for typing; null when none is. */
   typedAhead: string | null = null;
 

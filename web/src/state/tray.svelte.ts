@@ -15,6 +15,7 @@ let documents = $state<DocumentRow[]>([]);
 let loaded = $state(false);
 let arriving = $state<Arriving[]>([]);
 let duplicates = $state<Duplicate[]>([]);
+let joining = $state<DocumentRow[] | null>(null);
 let last = 0;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -44,17 +45,21 @@ async function attempt(action: () => Promise<unknown>) {
   await refresh();
 }
 
-async function take(file: File) {
+const isPicture = (file: File) => file.type.startsWith('image/') || /\.(tiff?|heic|heif)$/i.test(file.name);
+
+async function take(file: File): Promise<DocumentRow | null> {
   const id = ++last;
+  let taken: DocumentRow | null = null;
   arriving = [...arriving, { id, name: file.name, share: 0 }];
   try {
-    await send(file, (share) => (arriving = arriving.map((one) => (one.id === id ? { ...one, share } : one))));
+    taken = (await send(file, (share) => (arriving = arriving.map((one) => (one.id === id ? { ...one, share } : one))))).document;
   } catch (error) {
     if (error instanceof Refusal && error.name === 'duplicate') duplicates = [...duplicates, error.body as Duplicate];
     else notices.wrong(error);
   }
   arriving = arriving.filter((one) => one.id !== id);
   await refresh();
+  return taken;
 }
 
 export const tray = {
@@ -74,9 +79,26 @@ export const tray = {
     void refresh();
     return hear(refreshSoon);
   },
-  async takeIn(files: Iterable<File>) {
-    for (const file of files) await take(file);
+  get joining() {
+    return joining;
   },
+  /** Several pictures dropped together may be pages of one document: that is asked. */
+  async takeIn(files: Iterable<File>) {
+    const pictures: DocumentRow[] = [];
+    for (const file of files) {
+      const taken = await take(file);
+      if (taken && isPicture(file)) pictures.push(taken);
+    }
+    if (pictures.length > 1) joining = pictures;
+  },
+  askToJoin(documents: DocumentRow[]) {
+    joining = documents.length > 1 ? documents : null;
+  },
+  async join(ids: string[], name: string) {
+    joining = null;
+    await attempt(() => api.join(ids, name));
+  },
+  order: (id: string, places: number[]) => attempt(() => api.orderFiles(id, places)),
   settleDuplicate(again: boolean) {
     const [first, ...rest] = duplicates;
     duplicates = rest;

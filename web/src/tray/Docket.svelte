@@ -3,24 +3,26 @@
   import type { DocumentRow } from '../api/client';
   import { deskAddress } from '../state/route.svelte';
   import { tray } from '../state/tray.svelte';
+  import { languageName } from '../shared/languages.svelte';
+  import OrderQuestion from './OrderQuestion.svelte';
   import PageSquares from './PageSquares.svelte';
 
   let { document }: { document: DocumentRow } = $props();
 
-  const KINDS: Record<string, string> = { native: 'native', scanned: 'scanned', mixed: 'native and scanned' };
-  const LANGUAGES = new Intl.DisplayNames(['en'], { type: 'language' });
-
   let renaming = $state(false);
   let name = $state('');
   let password = $state('');
+  let ordering = $state(false);
 
   const openable = $derived(document.revision > 0);
   const going = $derived(document.state === 'waiting' || document.state === 'reading');
   const facts = $derived(
     [
       document.page_count ? (document.page_count === 1 ? '1 page' : `${document.page_count} pages`) : '',
-      KINDS[document.kind] ?? '',
-      document.language ? LANGUAGES.of(document.language) : '',
+      document.sized_up,
+      document.language ? languageName(document.language) : '',
+      document.producer ? `made by ${document.producer}` : '',
+      document.files > 1 ? `joined from ${document.files} files` : '',
       `came by ${document.route === 'demo' ? 'demonstration' : document.route}`,
       new Date(document.arrived_at).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' }),
     ].filter(Boolean),
@@ -78,7 +80,9 @@
   </div>
   <div class="state" data-state={document.state}>
     {document.state === 'reading' && document.page_count
-      ? `reading ${document.pages_read} of ${document.page_count}`
+      ? document.again
+        ? `reading again ${document.again_read} of ${document.again}`
+        : `reading ${document.pages_read} of ${document.page_count}`
       : document.state}
   </div>
   <div class="actions">
@@ -86,6 +90,9 @@
     {#if going}<Button size="small" kind="tertiary" on:click={() => tray.stop(document.id)}>Stop</Button>{/if}
     {#if document.state === 'stopped' && !document.needs}
       <Button size="small" kind="tertiary" on:click={() => tray.read(document.id)}>Read on</Button>
+    {/if}
+    {#if document.files > 1 && !going}
+      <Button size="small" kind="ghost" on:click={() => (ordering = true)}>Order</Button>
     {/if}
     <Button
       size="small"
@@ -98,6 +105,7 @@
     <Button size="small" kind="ghost" on:click={() => tray.remove(document)}>Delete</Button>
   </div>
 </article>
+{#if document.files > 1}<OrderQuestion {document} bind:open={ordering} />{/if}
 
 <style>
   article {

@@ -5,6 +5,7 @@
   import TopBar from '../shared/TopBar.svelte';
   import Docket from './Docket.svelte';
   import DuplicateQuestion from './DuplicateQuestion.svelte';
+  import JoinQuestion from './JoinQuestion.svelte';
 
   const ORDERS = { arrived: 'Newest first', name: 'By name', state: 'By state', pages: 'Longest first' } as const;
   const STATES = ['stopped', 'reading', 'waiting', 'to correct', 'ready', 'delivered'];
@@ -12,6 +13,8 @@
   let order = $state<keyof typeof ORDERS>('arrived');
   let sought = $state('');
   let over = $state(false);
+  let choosing = $state(false);
+  let chosen = $state<string[]>([]);
   let picker: HTMLInputElement;
 
   onMount(() => tray.watch());
@@ -19,7 +22,7 @@
   const shown = $derived.by(() => {
     const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
     const found = tray.documents.filter((one) => {
-      const text = `${one.name} ${one.state} ${one.kind} ${one.problem}`.toLowerCase();
+      const text = `${one.name} ${one.state} ${one.sized_up} ${one.producer} ${one.problem}`.toLowerCase();
       return words.every((word) => text.includes(word));
     });
     if (order === 'name') found.sort((a, b) => a.name.localeCompare(b.name));
@@ -27,6 +30,12 @@
     if (order === 'pages') found.sort((a, b) => b.page_count - a.page_count);
     return found;
   });
+
+  function choose() {
+    if (choosing) tray.askToJoin(chosen.flatMap((id) => tray.documents.filter((one) => one.id === id)));
+    choosing = !choosing;
+    chosen = [];
+  }
 
   function dropped(event: DragEvent) {
     event.preventDefault();
@@ -66,7 +75,7 @@
     bind:this={picker}
     class="hidden-but-read"
     type="file"
-    accept="application/pdf,.pdf"
+    accept="application/pdf,.pdf,image/*,.tif,.tiff,.heic,.heif"
     multiple
     aria-label="Files to take in"
     tabindex="-1"
@@ -75,7 +84,7 @@
 
   <main>
     <p class="hint">
-      Drop PDFs anywhere on this page, or take them in with the button. Each is read page by page; open it, correct what went
+      Drop PDFs, scans and photos anywhere on this page, or take them in with the button. Each is read page by page; open it, correct what went
       wrong beside its source, and deliver a word-processor file.
     </p>
     <div class="tools">
@@ -83,6 +92,9 @@
       <Select size="sm" hideLabel labelText="Order" bind:selected={order}>
         {#each Object.entries(ORDERS) as [value, name] (value)}<SelectItem {value} text={name} />{/each}
       </Select>
+      <Button size="small" kind="tertiary" disabled={tray.documents.length < 2} on:click={choose}
+        >{choosing ? (chosen.length > 1 ? `Join these ${chosen.length}` : 'Join none') : 'Join documents'}</Button
+      >
     </div>
 
     {#each tray.arriving as one (one.id)}
@@ -94,16 +106,22 @@
 
     {#if shown.length}
       <ul aria-label="Documents">
-        {#each shown as document (document.id)}<li><Docket {document} /></li>{/each}
+        {#each shown as document (document.id)}
+          <li class:choosing>
+            {#if choosing}<input type="checkbox" value={document.id} bind:group={chosen} aria-label="Join {document.name}" />{/if}
+            <Docket {document} />
+          </li>
+        {/each}
       </ul>
     {:else if tray.loaded}
       <p class="empty">
-        {sought ? 'No document has these words in its name, kind or state.' : 'Nothing here yet. Drop a PDF to begin.'}
+        {sought ? 'No document has these words in its name, kind or state.' : 'Nothing here yet. Drop a PDF or a picture to begin.'}
       </p>
     {/if}
   </main>
 </div>
 <DuplicateQuestion />
+<JoinQuestion />
 
 <style>
   .view {
@@ -129,7 +147,7 @@
   }
   .tools {
     display: grid;
-    grid-template-columns: 1fr 180px;
+    grid-template-columns: 1fr 180px max-content;
     gap: 10px;
     margin-bottom: 12px;
   }
@@ -139,6 +157,11 @@
     margin: 0;
     padding: 0;
     list-style: none;
+  }
+  li.choosing {
+    display: grid;
+    grid-template-columns: 24px 1fr;
+    align-items: center;
   }
   .arriving {
     display: flex;

@@ -6,7 +6,7 @@ import time
 
 import pypdfium2 as pdfium
 
-from evenquill.core.model import Box, Marks, Remark, RemarkKind
+from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.evidence import (
     KeepPicture,
     Line,
@@ -15,14 +15,13 @@ from evenquill.core.reading.evidence import (
     PageKind,
     PictureKind,
     PlacedPicture,
-    Rule,
-    Word,
 )
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.graphics import draw_region, graphics_of
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
+from evenquill.core.reading.underlines import covers, struck_and_underlined
 
 PAGE_PICTURE_DPI = 200
 
@@ -51,7 +50,7 @@ def read_page(document: pdfium.PdfDocument, number: int, keep: KeepPicture) -> P
         page.close()
     pictures, kind, remarks = _sized_up(graphics.pictures, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
-    lines, rules = _struck_and_underlined(lines, graphics.rules)
+    lines, rules = struck_and_underlined(lines, graphics.rules)
     return PageEvidence(
         number=number,
         width=round(frame.width, 2),
@@ -110,46 +109,6 @@ def _in_drawing(line: Line, pictures: list[PlacedPicture]) -> bool:
     return any(picture.kind is PictureKind.DRAWING and picture.box.holds(line.box, 1.0) for picture in pictures)
 
 
-def _struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[tuple[Line, ...], list[Rule]]:
-    """Rules drawn under or through words become marks of these words; the other rules are returned."""
-    flat = [rule for rule in rules if rule.horizontal]
-    if not flat:
-        return lines, rules
-    used: set[Rule] = set()
-    out = []
-    for line in lines:
-        if line.angle:
-            out.append(line)
-            continue
-        words = list(line.words)
-        for rule in flat:
-            mark = _mark_of(rule, line)
-            if mark is None:
-                continue
-            covered = [i for i, word in enumerate(words) if _covers(rule.box, word)]
-            if covered and rule.box.width < 1.1 * (words[covered[-1]].x1 - words[covered[0]].x0) + line.size:
-                used.add(rule)
-                for i in covered:
-                    words[i] = words[i]._replace(marks=words[i].marks | int(mark))
-        out.append(line._replace(words=tuple(words)))
-    return tuple(out), [rule for rule in rules if rule not in used]
-
-
-def _mark_of(rule: Rule, line: Line) -> Marks | None:
-    if rule.box.height > 0.15 * line.size:
-        return None
-    above = (line.baseline - rule.box.center_y) / line.size
-    if -0.3 < above <= 0.02:
-        return Marks.UNDERLINE
-    if 0.15 < above < 0.5:
-        return Marks.STRIKE
-    return None
-
-
-def _covers(box: Box, word: Word) -> bool:
-    return min(box.x1, word.x1) - max(box.x0, word.x0) > 0.7 * (word.x1 - word.x0)
-
-
 def _linked(lines: tuple[Line, ...], links: tuple[Link, ...]) -> tuple[Line, ...]:
     if not links:
         return lines
@@ -160,7 +119,7 @@ def _linked(lines: tuple[Line, ...], links: tuple[Link, ...]) -> tuple[Line, ...
             out.append(line)
             continue
         words = tuple(
-            word._replace(link=next((i for i in near if _covers(links[i].box, word)), None)) for word in line.words
+            word._replace(link=next((i for i in near if covers(links[i].box, word)), None)) for word in line.words
         )
         out.append(line._replace(words=words))
     return tuple(out)

@@ -1,0 +1,120 @@
+"""What happens to paper: pages of a PDF as a scanner or a telephone sees them. Used for demo documents, tests and figures.
+
+Every function takes and returns pixels (height, width, 3), red, green, blue; the generator makes it repeatable.
+"""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pypdfium2 as pdfium
+from numpy.typing import NDArray
+from PIL import Image
+
+Pixels = NDArray[np.uint8]
+Random = np.random.Generator
+
+
+def drawn(pdf: Path | bytes, page: int = 1, dpi: float = 200) -> Pixels:
+    """A clean page of a PDF."""
+    document = pdfium.PdfDocument(pdf)
+    try:
+        return np.asarray(document[page - 1].render(scale=dpi / 72).to_pil().convert("RGB"))
+    finally:
+        document.close()
+
+
+def printed(page: Pixels, random: Random, *, paper: tuple[int, int, int] = (238, 237, 233), ink: int = 38) -> Pixels:
+    """Ink on paper with its grain instead of black on white."""
+    share = page.astype(np.float32) / 255
+    grain = cv2.GaussianBlur(random.normal(0, 1, page.shape[:2]).astype(np.float32), (0, 0), 1.2) * 9
+    sheet = np.array(paper, np.float32) + grain[..., None]
+    return _pixels(sheet * share + ink * (1 - share))
+
+
+def turned(page: Pixels, degrees: float, paper: tuple[int, int, int] = (205, 204, 200)) -> Pixels:
+    """Laid on the glass at an angle, clockwise; what is beside the sheet is the scanner's lid."""
+    height, width = page.shape[:2]
+    matrix = cv2.getRotationMatrix2D((width / 2, height / 2), -degrees, 1)
+    return np.asarray(cv2.warpAffine(page, matrix, (width, height), flags=cv2.INTER_CUBIC, borderValue=paper), np.uint8)
+
+
+def scanned(page: Pixels, random: Random, *, blur: float = 0.7, noise: float = 5, specks: int = 150) -> Pixels:
+    """What glass, lamp and sensor add."""
+    out = cv2.GaussianBlur(page, (0, 0), blur).astype(np.float32)
+    height, width = page.shape[:2]
+    out *= np.linspace(1.0, 0.96, width, dtype=np.float32)[None, :, None]
+    for _ in range(specks):
+        x, y = int(random.integers(2, width - 2)), int(random.integers(2, height - 2))
+        cv2.circle(out, (x, y), int(random.integers(0, 2)), (40.0, 40.0, 40.0), -1)
+    return _pixels(out + random.normal(0, noise, page.shape[:2]).astype(np.float32)[..., None])
+
+
+def shadowed(page: Pixels, random: Random, depth: float = 0.45) -> Pixels:
+    """A hand's shadow over one side of the page."""
+    height, width = page.shape[:2]
+    shadow = np.zeros((height // 8, width // 8), np.float32)
+    side = random.integers(0, 2)
+    corner = [
+        (0 if side == 0 else width // 8, height // 8),
+        (width // 16, height // 8),
+        (width // 8 * side, height // 24),
+    ]
+    cv2.fillPoly(shadow, [np.array(corner, np.int32)], 1.0)
+    shadow = cv2.resize(cv2.GaussianBlur(shadow, (0, 0), width / 8 / 22), (width, height))
+    return _pixels(page.astype(np.float32) * (1 - depth * shadow)[..., None])
+
+
+def photographed(
+    page: Pixels, random: Random, *, lean: float = 0.05, table: tuple[int, int, int] = (86, 62, 44)
+) -> Pixels:
+    """Taken from one side, lying on a table, with a little of the table around it."""
+    height, width = page.shape[:2]
+    margin = 0.06
+    corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    jitter = random.uniform(-lean, lean, (4, 2)) * (width, height)
+    inner = corners * (1 - 2 * margin) + (margin * width, margin * height) + jitter.astype(np.float32)
+    inner = np.clip(inner, 0.01 * width, None)
+    matrix = cv2.getPerspectiveTransform(corners, inner.astype(np.float32))
+    wood = (
+        np.array(table, np.float32)
+        + cv2.GaussianBlur(random.normal(0, 60, (height, width)).astype(np.float32), (0, 0), sigmaX=40, sigmaY=1.5)[
+            ..., None
+        ]
+        * 4
+    )
+    seen = cv2.warpPerspective(page, matrix, (width, height), flags=cv2.INTER_AREA).astype(np.float32)
+    mask = cv2.warpPerspective(np.ones((height, width), np.float32), matrix, (width, height))[..., None]
+    return _pixels(seen * mask + wood * (1 - mask))
+
+
+def warped(page: Pixels, depth: float = 0.008) -> Pixels:
+    """A page that does not lie flat: its lines swing by ``depth`` of the page's height."""
+    height, width = page.shape[:2]
+    x, y = np.meshgrid(np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32))
+    swing = depth * height * np.sin(np.pi * x / width) * (1 - 0.5 * y / height)
+    return np.asarray(
+        cv2.remap(page, x, y + swing.astype(np.float32), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+    )
+
+
+def as_jpeg(page: Pixels, quality: int = 80, dpi: int = 200) -> bytes:
+    """The page as a JPEG file."""
+    out = io.BytesIO()
+    Image.fromarray(page).save(out, "JPEG", quality=quality, dpi=(dpi, dpi))
+    return out.getvalue()
+
+
+def as_pdf(pages: list[Pixels], dpi: int = 200, quality: int = 75, *, grey: bool = False) -> bytes:
+    """A PDF whose pages are pictures."""
+    images = [Image.fromarray(page).convert("L" if grey else "RGB") for page in pages]
+    out = io.BytesIO()
+    images[0].save(out, "PDF", resolution=dpi, save_all=True, append_images=images[1:], quality=quality)
+    return out.getvalue()
+
+
+def _pixels(values: NDArray[np.float32]) -> Pixels:
+    return np.clip(values, 0, 255).astype(np.uint8)

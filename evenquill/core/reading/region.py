@@ -1,0 +1,67 @@
+"""One region of a page read again: the words of a row, in other languages or with other cleaning."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+import pypdfium2 as pdfium
+from PIL import Image
+
+from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.model import Box
+from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.scanned.page import Scan, lines_of_scan
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.reading.sizing import drawn
+
+MARGIN = 5.0
+"""Points around a region that are looked at with it."""
+
+
+def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation) -> str:
+    """The text of regions (in points) of a straight page, lines joined to one paragraph. Raises LanguageMissing."""
+    unit = page.raster.dpi / 72
+    height, width = page.raster.pixels.shape[:2]
+    found: list[FlowLine] = []
+    for box in regions:
+        x0, y0 = int(max((box.x0 - MARGIN) * unit, 0)), int(max((box.y0 - MARGIN) * unit, 0))
+        x1, y1 = int(min((box.x1 + MARGIN) * unit, width)), int(min((box.y1 + MARGIN) * unit, height))
+        if x1 - x0 < 4 or y1 - y0 < 4:
+            continue
+        part = Raster(np.ascontiguousarray(page.raster.pixels[y0:y1, x0:x1]), page.raster.dpi)
+        lines, types = lines_of_scan(part, preparation)
+        # A line that only reaches in from above or below is a neighbour's.
+        inside = [line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4]
+        evidence = PageEvidence(1, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
+        found += flow_lines(evidence, inside)
+    return _joined([line.text for line in found])
+
+
+def _joined(lines: list[str]) -> str:
+    text = ""
+    for line in lines:
+        if text.endswith("-") and len(text) > 1 and text[-2].isalpha() and line[:1].islower():
+            text = text[:-1] + line
+        else:
+            text = f"{text} {line}".strip()
+    return text
+
+
+def cleaned_scan(picture: Path, width: float) -> Scan:
+    """A cleaned page as it was kept; ``width`` is the page's in points."""
+    with Image.open(io.BytesIO(picture.read_bytes())) as image:
+        pixels = np.asarray(image.convert("RGB"))
+    return Scan(Raster(pixels, pixels.shape[1] / width * 72))
+
+
+def native_scan(document: pdfium.PdfDocument, page: int) -> Scan:
+    """A page without a cleaned picture, drawn for reading."""
+    opened = document[page - 1]
+    try:
+        return drawn(opened, 0.0)
+    finally:
+        opened.close()

@@ -1,0 +1,1 @@
+"""The reader of scans and photos: a picture of a page -> cleaned, taken apart, recognised, measured."""

@@ -1,0 +1,179 @@
+"""The page made upright and straight: the sheet found in a photo, quarter turns, skew."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.scanned.cleaning.light import evened, light_of
+from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
+from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
+from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
+from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
+from evenquill.core.reading.scanned.textlines import x_height_of
+
+LOOK_DPI = 150.0
+"""Resolution at which direction and skew are looked for."""
+
+CLEARER = 1.3
+"""How much sharper lines across must be than lines along before a page is turned by a quarter."""
+
+CLEAR = 2.0
+"""How much sharper than an even one the profile of a page with lines is at least; the barest letters have 4."""
+
+FELT = 0.03
+"""Degrees of skew below which turning costs more sharpness than it brings."""
+
+A4_INCHES, LETTER_INCHES = (8.27, 11.69), (8.5, 11.0)
+LIKE_PAPER = 0.035
+"""Deviation of the ratio of sides up to which a sheet is taken for one of a usual size."""
+
+
+class Straight(NamedTuple):
+    """A straight page. ``matrix`` takes its pixels to those of the picture as it came."""
+
+    raster: Raster
+    matrix: Matrix
+    turn: int = 0
+    skew: float = 0.0
+    sheet: bool = False
+
+
+def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool) -> Straight:
+    """``raster`` without perspective, turn and skew; ``guessed_size`` says that its resolution is no more than a guess."""
+    pixels, dpi = raster.pixels, raster.dpi
+    forth: Matrix = np.eye(3)
+    width, height = raster.width, raster.height
+    quad = find_sheet(pixels) if preparation.flatten else None
+    if quad is not None:
+        forth, width, height = flattening(quad, (width, height))
+        dpi = paper_dpi(width, height) if guessed_size else dpi
+    factor = min(LOOK_DPI / dpi, 1.0)
+    small = warped(pixels, _scaling(factor) @ forth, round(width * factor), round(height * factor))
+    turn, skew, letters = _direction(grey_of(small), dpi * factor, preparation)
+    if turn:
+        quarter = _quarter(turn, width, height)
+        forth = quarter @ forth
+        if turn % 2:
+            width, height = height, width
+    angle = skew if preparation.straighten and abs(skew) >= FELT else 0.0
+    if angle:
+        rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1), [0, 0, 1]])
+        shift, width, height = _room(rotation, letters / factor, width, height)
+        forth = shift @ rotation @ forth
+    if np.allclose(forth, np.eye(3)):
+        return Straight(Raster(pixels, dpi), np.eye(3))
+    if turn and not angle and quad is None:
+        straight = np.ascontiguousarray(np.rot90(pixels, -turn))
+    else:
+        straight = warped(pixels, forth, width, height)
+    return Straight(
+        Raster(straight, dpi), np.asarray(np.linalg.inv(forth), np.float64), turn % 4, angle, quad is not None
+    )
+
+
+def paper_dpi(width: float, height: float) -> float:
+    """Resolution of a picture of a whole sheet: of A4, or of letter paper where its sides say so."""
+    short, long = min(width, height), max(width, height)
+    sizes = (A4_INCHES, LETTER_INCHES)
+    near = min(sizes, key=lambda size: abs(long / short - size[1] / size[0]))
+    if abs(long / short - near[1] / near[0]) > LIKE_PAPER:
+        # A slip, a strip, a card: as wide as the page that it lay on would be, or as high.
+        return max(short / A4_INCHES[0], long / A4_INCHES[1])
+    return (short / near[0] + long / near[1]) / 2
+
+
+def upside_down(straight: Straight) -> Straight:
+    """The page turned by two quarters."""
+    raster = straight.raster
+    turned = np.ascontiguousarray(np.rot90(raster.pixels, 2))
+    matrix = straight.matrix @ np.linalg.inv(_quarter(2, raster.width, raster.height))
+    return straight._replace(raster=Raster(turned, raster.dpi), matrix=matrix, turn=(straight.turn + 2) % 4)
+
+
+def _scaling(factor: float) -> Matrix:
+    return np.diag([factor, factor, 1.0])
+
+
+def _quarter(turn: int, width: float, height: float) -> Matrix:
+    """Turns a picture by quarters, clockwise."""
+    if turn % 4 == 1:
+        return np.array([[0.0, -1.0, height], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
+    if turn % 4 == 2:
+        return np.array([[-1.0, 0.0, width], [0.0, -1.0, height], [0.0, 0.0, 1.0]])
+    if turn % 4 == 3:
+        return np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, width], [0.0, 0.0, 1.0]])
+    return np.eye(3)
+
+
+def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int, float, NDArray[np.float64]]:
+    """Quarter turns clockwise that make lines level, skew after that, and the letters' middles after the turns."""
+    even = evened(grey, light_of(grey, dpi))
+    pieces = pieces_of(ink_of(even, dpi))
+    size = x_height_of(pieces, dpi)
+    middles = letter_middles(pieces, size)
+    height, width = grey.shape
+    if preparation.turn is not None:
+        turn = preparation.turn // 90 % 4
+        middles = _turned(middles, turn, width, height)
+        return turn, _told(skew_of(middles, size)) if size else 0.0, middles
+    if not size:
+        return 0, 0.0, middles
+    across, along = skew_of(middles, size), skew_of(_turned(middles, 1, width, height), size)
+    if _is_clearer(along, across):
+        return 1, _told(along), _turned(middles, 1, width, height)
+    return 0, _told(across), middles
+
+
+def _told(skew: Skew) -> float:
+    """The skew, or none where there are no lines that tell it."""
+    return skew.angle if skew.clear > CLEAR else 0.0
+
+
+def _is_clearer(a: Skew, b: Skew) -> bool:
+    return a.clear > CLEARER * b.clear
+
+
+def letter_middles(pieces: Pieces, size: float) -> NDArray[np.float64]:
+    """Middles (n, 2) of the pieces that have the size of letters."""
+    if not size:
+        return np.zeros((0, 2))
+    heights, widths = pieces.heights, pieces.widths
+    letters = (
+        (np.maximum(heights, widths) > 0.55 * size) & (heights < 2.6 * size) & (widths < 2.6 * size)
+        & (np.minimum(heights, widths) > 0.1 * size)
+    )  # fmt: skip
+    boxes = pieces.boxes[letters].astype(np.float64)
+    return np.stack([(boxes[:, 0] + boxes[:, 2]) / 2, (boxes[:, 1] + boxes[:, 3]) / 2], axis=1)
+
+
+def _turned(points: NDArray[np.float64], turn: int, width: float, height: float) -> NDArray[np.float64]:
+    matrix = _quarter(turn, width, height)
+    out: NDArray[np.float64] = points @ matrix[:2, :2].T + matrix[:2, 2]
+    return out
+
+
+def _room(rotation: Matrix, letters: NDArray[np.float64], width: int, height: int) -> tuple[Matrix, int, int]:
+    """A shift and size that keep all letters on the page; the page's own where they do."""
+    if not len(letters):
+        return np.eye(3), width, height
+    placed = letters @ rotation[:2, :2].T + rotation[:2, 2]
+    margin = 0.01 * width
+    low, high = placed.min(axis=0) - margin, placed.max(axis=0) + margin
+    left, top = max(-float(low[0]), 0.0), max(-float(low[1]), 0.0)
+    right, bottom = max(float(high[0]) - width, 0.0), max(float(high[1]) - height, 0.0)
+    shift = np.array([[1.0, 0.0, left], [0.0, 1.0, top], [0.0, 0.0, 1.0]])
+    return shift, round(width + left + right), round(height + top + bottom)
+
+
+def resized(raster: Raster, lowest: float, highest: float) -> tuple[Raster, Matrix]:
+    """The picture at a resolution between two bounds, and the matrix from its pixels to those as they came."""
+    wanted = min(max(raster.dpi, lowest), highest)
+    if abs(wanted - raster.dpi) < 0.1 * wanted:
+        return raster, np.eye(3)
+    factor = wanted / raster.dpi
+    return Raster(scaled(raster.pixels, factor), wanted), _scaling(1 / factor)

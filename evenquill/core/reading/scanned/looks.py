@@ -1,0 +1,307 @@
+"""Type measured from a picture: size, weight, slant, family, and how all this is smoothed over the page.
+
+Heights of letters give the size, the runs of ink across stems the weight, second moments of letters the slant (all for each
+line or word, against what is usual on the page); even advances give typewriters away, feet the serifs.
+"""
+
+from __future__ import annotations
+
+import statistics
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.model import Family
+from evenquill.core.reading.evidence import Type
+from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.spacing import ReadLine, pitch_of
+
+CAP_SHARE, X_SHARE = 0.66, 0.45
+"""Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""
+
+SMALL_LETTERS = frozenset("acemnorsuvwxz")
+TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789")
+
+SAME_SIZE = 0.085
+"""Share by which sizes on a page may differ and be one; measuring errs by half of that."""
+
+BOLDER = 1.27
+"""Stem width over the usual one, both in x-heights, from which letters are bold; faces' own bolds begin at about 1.4."""
+
+SLANTED = 0.105
+"""Tangent of the angle beyond the page's usual slant from which letters are italic; italics have 0.2 and more."""
+
+SYMMETRICAL = frozenset("lioxvwnumIHMNOTUVWAX08")
+FEWEST_ALIKE = 5
+"""Letters of one kind on the page from which their usual slant is told."""
+
+FEWEST_STEMS = 4
+TYPEWRITTEN = 0.5
+"""Share of the page's characters in lines of even advance from which the page counts as typewritten."""
+
+FOOTED = 1.06
+"""Width of ink at the foot of stems over that at their middle from which a face has serifs."""
+
+UPRIGHT_STEMS = frozenset("hilmnrkfdpHIKLMNPRTF")
+
+DEFAULT_FONTS = {Family.SERIF: "Liberation Serif", Family.SANS: "Liberation Sans", Family.MONO: "Liberation Mono"}
+
+
+class WordLook(NamedTuple):
+    """Measures of a word: stem width in x-heights (0 for unknown), slant as a tangent, number of letters."""
+
+    stem: float
+    slant: float
+    letters: int
+
+
+class LineLook(NamedTuple):
+    """Measures of a line: type size in points, and its words' looks."""
+
+    size: float
+    words: tuple[WordLook, ...]
+    pitch: float
+
+
+def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float) -> list[LineLook]:
+    """Looks of all lines, as they are seen."""
+    slants = _letter_slants(lines, pieces)
+    return [_line_look(line, pieces, even, dpi, slants) for line in lines]
+
+
+def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], family: Family) -> list[list[Type]]:
+    """A type for each word of each line, smoothed over the page."""
+    sizes = _snapped([look.size for look in looks], [sum(len(w.symbols) for w in line.words) for line in lines])
+    stem, slant = _usual(looks)
+    out = []
+    for line, look, size in zip(lines, looks, sizes, strict=True):
+        bold = _smooth([_is_bold(word, stem) for word in look.words], [word.letters for word in look.words])
+        italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
+        fonts = [
+            Type(DEFAULT_FONTS[family], family, size, heavy, slanted)
+            for heavy, slanted in zip(bold, italic, strict=True)
+        ]
+        out.append(fonts[: len(line.words)])
+    return out
+
+
+def family_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Pieces, even: Pixels) -> Family:
+    """The family of the page's face, by the vote of its letters."""
+    letters = [sum(len(word.symbols) for word in line.words) for line in lines]
+    even_advance = sum(n for n, look in zip(letters, looks, strict=True) if look.pitch)
+    tellable = sum(n for n, line in zip(letters, lines, strict=True) if n >= 12)
+    if tellable and even_advance > TYPEWRITTEN * tellable:
+        return Family.MONO
+    ratios = [ratio for line in lines[:40] for ratio in _feet(line, pieces, even)]
+    if len(ratios) < 15:
+        return Family.SERIF
+    return Family.SERIF if statistics.median(ratios) > FOOTED else Family.SANS
+
+
+def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:
+    """Type size from the heights of letters whose height is known."""
+    small, tall = _heights(line, pieces)
+    by_tall = statistics.median(tall) / CAP_SHARE if len(tall) >= 2 else 0.0
+    by_small = statistics.median(small) / X_SHARE if len(small) >= 3 else 0.0
+    known = [height for height in (by_tall, by_small) if height]
+    pixels = statistics.mean(known) if known else line.line.x_height / X_SHARE
+    return float(pixels) * 72 / dpi
+
+
+def _heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[float]]:
+    """Heights above the baseline of the line's small letters and of its tall ones, in pixels."""
+    boxes = pieces.boxes[line.line.pieces]
+    small: list[float] = []
+    tall: list[float] = []
+    left, right = boxes[:, 0], boxes[:, 2]
+    for word in line.words:
+        for symbol in word.symbols:
+            kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
+            if kind is None:
+                continue
+            middle = (symbol.x0 + symbol.x1) / 2
+            own = (left <= middle) & (right >= middle)
+            # Letters that touch others are higher than they are.
+            if own.sum() != 1 or (right - left)[own][0] > 1.6 * max(symbol.x1 - symbol.x0, 1):
+                continue
+            kind.append(line.line.baseline(middle) - float(boxes[own][0][1]))
+    return small, tall
+
+
+def _letter_slants(lines: Sequence[ReadLine], pieces: Pieces) -> dict[int, float]:
+    """By symbol (id): slant beyond what is usual for the letter.
+
+    An upright b leans one way by its shape and d the other: each letter is compared with its like on the page, or taken as it
+    is if it is symmetrical.
+    """
+    slants = _slants(pieces)
+    found: list[tuple[int, str, float]] = []
+    for line in lines:
+        own = line.line.pieces
+        boxes = pieces.boxes[own]
+        tall = (boxes[:, 3] - boxes[:, 1]) > 0.7 * line.line.x_height
+        for word in line.words:
+            for symbol in word.symbols:
+                middle = (symbol.x0 + symbol.x1) / 2
+                here = np.flatnonzero(tall & (boxes[:, 0] <= middle) & (boxes[:, 2] >= middle))
+                if len(here) != 1 or not symbol.text.isalnum():
+                    continue
+                box = boxes[here[0]]
+                if box[2] - box[0] > 1.5 * max(symbol.x1 - symbol.x0, 0.4 * line.line.x_height):
+                    continue  # touches its neighbours
+                found.append((id(symbol), symbol.text, float(slants[own[here[0]]])))
+    by_letter: dict[str, list[float]] = defaultdict(list)
+    for _, text, slant in found:
+        by_letter[text].append(slant)
+    usual = {text: statistics.median(values) for text, values in by_letter.items() if len(values) >= FEWEST_ALIKE}
+    return {key: slant - usual.get(text, 0.0) for key, text, slant in found if text in usual or text in SYMMETRICAL}
+
+
+def _slants(pieces: Pieces) -> NDArray[np.float64]:
+    """For each piece the slant of its ink (tangent, positive to the right), from its second moments."""
+    rows, columns = np.nonzero(pieces.labels)
+    label = pieces.labels[rows, columns]
+    count = np.bincount(label, minlength=len(pieces.areas) + 1).astype(np.float64)
+    count[count == 0] = 1
+    mean_x = np.bincount(label, columns, len(count)) / count
+    mean_y = np.bincount(label, rows, len(count)) / count
+    dx, dy = columns - mean_x[label], mean_y[label] - rows
+    crossed = np.bincount(label, dx * dy, len(count))
+    upright = np.bincount(label, dy * dy, len(count))
+    slants: NDArray[np.float64] = (crossed / np.maximum(upright, 1e-9))[1:]
+    return slants
+
+
+def _line_look(
+    line: ReadLine,
+    pieces: Pieces,
+    even: Pixels,
+    dpi: float,
+    slants: dict[int, float],
+) -> LineLook:
+    places, widths = _stems(line, even)
+    looks = []
+    for word in line.words:
+        known = [slants[id(symbol)] for symbol in word.symbols if id(symbol) in slants]
+        slant = statistics.median(known) if len(known) >= 2 else 0.0
+        stems = widths[(places >= word.x0) & (places <= word.x1)]
+        stem = float(np.median(stems)) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
+        looks.append(WordLook(stem, slant, sum(symbol.text.isalnum() for symbol in word.symbols)))
+    return LineLook(size_in_points(line, pieces, dpi), tuple(looks), pitch_of(line))
+
+
+def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Runs of ink across the middle of the x-height: their middles on the page and their widths, in pixels.
+
+    The picture is enlarged, so that edges are found between pixels.
+    """
+    height, width = even.shape
+    here = line.line
+    y0 = int(max(here.middle - 0.8 * here.x_height, 0))
+    y1 = int(min(here.middle - 0.2 * here.x_height, height)) + 1
+    x0, x1 = max(here.x0 - 2, 0), min(here.x1 + 2, width)
+    band = even[y0:y1, x0:x1]
+    if band.size == 0 or min(band.shape) < 2:
+        return np.zeros(0), np.zeros(0)
+    factor = min(max(40.0 / here.x_height, 1.0), 4.0)
+    large = cv2.resize(band, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)
+    dark, light = np.percentile(large, 4), np.percentile(large, 92)
+    inked = np.pad((large < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))
+    steps = np.diff(inked, axis=1)
+    _, starts = np.nonzero(steps == 1)
+    _, ends = np.nonzero(steps == -1)
+    widths = (ends - starts) / factor
+    places = x0 + (starts + ends) / 2 / factor
+    keep = widths < 0.75 * here.x_height
+    return places[keep], widths[keep]
+
+
+def _feet(line: ReadLine, pieces: Pieces, even: Pixels) -> list[float]:
+    """For letters with stems: ink's width at the foot over that at the middle."""
+    here = line.line
+    ratios = []
+    for word in line.words:
+        for symbol in word.symbols:
+            if symbol.text not in UPRIGHT_STEMS:
+                continue
+            x0, x1 = int(symbol.x0) - 1, int(symbol.x1) + 2
+            base = here.baseline((x0 + x1) / 2)
+            foot = even[int(base - 0.13 * here.x_height) : max(int(base), 1), max(x0, 0) : x1]
+            waist = even[int(base - 0.6 * here.x_height) : int(base - 0.35 * here.x_height), max(x0, 0) : x1]
+            if foot.size and waist.size:
+                low, mid = float((foot < 150).mean()), float((waist < 150).mean())
+                if mid > 0.05:
+                    ratios.append(low / mid)
+    return ratios
+
+
+def _snapped(sizes: Sequence[float], weights: Sequence[int]) -> list[float]:
+    """Sizes with those that are nearly alike made one: their weighted median, to the half point."""
+    order = sorted(range(len(sizes)), key=lambda i: sizes[i])
+    out = [0.0] * len(sizes)
+    left = set(order)
+    while left:
+        # The heaviest size draws its neighbours to it first, so that groups form around what is common.
+        best = max(left, key=lambda i: sum(weights[k] for k in left if abs(sizes[k] / sizes[i] - 1) < SAME_SIZE / 2))
+        group = [k for k in left if abs(sizes[k] / sizes[best] - 1) < SAME_SIZE]
+        members = sorted((sizes[k], weights[k] + 1) for k in group)
+        half, total = 0, sum(weight for _, weight in members)
+        middle = members[-1][0]
+        for size, weight in members:
+            half += weight
+            if half >= total / 2:
+                middle = size
+                break
+        for k in group:
+            out[k] = max(round(middle * 2) / 2, 1.0)
+        left -= set(group)
+    return out
+
+
+def _usual(looks: Sequence[LineLook]) -> tuple[float, float]:
+    """Stem width and slant of most letters of the page."""
+    stems = [word.stem for look in looks for word in look.words if word.stem for _ in range(min(word.letters, 12))]
+    slants = [word.slant for look in looks for word in look.words for _ in range(min(word.letters, 12))]
+    return (statistics.median(stems) if stems else 0.0), (statistics.median(slants) if slants else 0.0)
+
+
+def _is_bold(word: WordLook, usual: float) -> bool | None:
+    if not word.stem or not usual or word.letters < 2:
+        return None
+    return word.stem > BOLDER * usual
+
+
+def _is_italic(word: WordLook, usual: float) -> bool | None:
+    if word.letters < 3:
+        return None
+    return word.slant > usual + SLANTED
+
+
+def _smooth(values: Sequence[bool | None], letters: Sequence[int]) -> list[bool]:
+    """Words that do not tell follow their neighbours, and a short word alone does not stand against both sides."""
+    known = list(values)
+    votes = Counter[bool]()
+    for value, n in zip(values, letters, strict=True):
+        if value is not None:
+            votes[value] += n
+    usual = votes[True] > votes[False]
+    # A line that is nearly all of one kind is wholly so.
+    total = votes[True] + votes[False]
+    if (
+        total
+        and votes[usual] >= 0.85 * total
+        and len(values) > 2
+        and not any(value is (not usual) and n >= 6 for value, n in zip(values, letters, strict=True))
+    ):
+        return [usual] * len(values)
+    for i, value in enumerate(known):
+        if value is None:
+            before = next((known[k] for k in range(i - 1, -1, -1) if known[k] is not None), None)
+            after = next((values[k] for k in range(i + 1, len(values)) if values[k] is not None), None)
+            known[i] = before if before == after or after is None else (usual if before is None else before and after)
+    return [usual if value is None else bool(value) for value in known]

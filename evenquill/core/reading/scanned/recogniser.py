@@ -1,0 +1,182 @@
+"""The recogniser: Tesseract, fed with pictures of lines.
+
+Lines found on the page by their letters (``textlines``) and freed of everything that is not theirs are read better, and
+faster, than whole pages.
+"""
+
+from __future__ import annotations
+
+import math
+import os
+from collections.abc import Sequence
+from functools import lru_cache
+from pathlib import Path
+from typing import Any, NamedTuple
+
+import cv2
+import numpy as np
+
+os.environ.setdefault("OMP_THREAD_LIMIT", "1")  # pages run in parallel; threads within one page only get in their way
+
+import tesserocr
+
+from evenquill.core.errors import LanguageMissing
+from evenquill.core.reading.scanned.raster import Pixels, scaled
+
+DATA_FOLDERS = (
+    "/usr/share/tesseract-ocr/5/tessdata",
+    "/usr/share/tesseract-ocr/4.00/tessdata",
+    "/usr/share/tessdata",
+)
+
+READING_X_HEIGHT = 26.0
+"""Pixels to which small letters are brought; the recogniser's own scaling comes after this and loses less from here."""
+
+WHITE = 245
+MARGIN = 0.45
+"""X-heights of paper left around a line."""
+
+OTHER_WITHIN = 25.0
+"""Cost beyond the best reading of a character up to which another reading is kept."""
+
+COST_SCALE = 8.0
+"""Costs are turned into shares by exp(-cost / COST_SCALE)."""
+
+
+class Symbol(NamedTuple):
+    """A character: its ends in pixels, how sure it is (0 to 1), and other readings with their share of belief."""
+
+    text: str
+    x0: float
+    x1: float
+    confidence: float
+    others: tuple[tuple[str, float], ...] = ()
+
+
+class ReadWord(NamedTuple):
+    """A word as read: its characters, and how sure it is as a whole (0 to 1)."""
+
+    symbols: tuple[Symbol, ...]
+    confidence: float
+
+    @property
+    def text(self) -> str:
+        return "".join(symbol.text for symbol in self.symbols)
+
+    @property
+    def x0(self) -> float:
+        return self.symbols[0].x0
+
+    @property
+    def x1(self) -> float:
+        return self.symbols[-1].x1
+
+
+@lru_cache(maxsize=1)
+def data_folder() -> str:
+    """Where the recogniser's language data are; empty if nowhere."""
+    named = os.environ.get("TESSDATA_PREFIX", "")
+    return next((folder for folder in (named, *DATA_FOLDERS) if folder and Path(folder).is_dir()), "")
+
+
+@lru_cache(maxsize=1)
+def installed_languages() -> tuple[str, ...]:
+    """ISO 639-2/T codes of the languages that can be read."""
+    folder = Path(data_folder())
+    if not data_folder():
+        return ()
+    return tuple(sorted(path.stem for path in folder.glob("*.traineddata") if path.stem not in ("osd", "equ")))
+
+
+def check_languages(languages: Sequence[str]) -> None:
+    """Raises LanguageMissing, with the package that brings it, for the first language without data."""
+    for language in languages:
+        if language not in installed_languages():
+            package = f"tesseract-ocr-{language.replace('_', '-').lower()}"
+            raise LanguageMissing(
+                f"There are no reading data for the language “{language}”. Install the package {package}, then read again."
+            )
+
+
+@lru_cache(maxsize=3)
+def _engine(languages: str) -> Any:
+    if not languages:
+        raise LanguageMissing(
+            "There are no reading data at all. Install the package tesseract-ocr-eng, then read again."
+        )
+    engine = tesserocr.PyTessBaseAPI(
+        path=data_folder(), lang=languages, psm=tesserocr.PSM.SINGLE_LINE, oem=tesserocr.OEM.LSTM_ONLY
+    )
+    engine.SetVariable("lstm_choice_mode", "2")
+    return engine
+
+
+def read_line(
+    picture: Pixels, x_height: float, languages: Sequence[str], reading_x_height: float = READING_X_HEIGHT
+) -> list[ReadWord]:
+    """Words in a grey picture of one line, whose small letters are ``x_height`` pixels high.
+
+    Ends are in pixels of the picture as given. Raises LanguageMissing.
+    """
+    check_languages(languages)
+    factor = reading_x_height / max(x_height, 1.0)
+    margin = round(MARGIN * reading_x_height)
+    ready = cv2.copyMakeBorder(
+        scaled(picture, factor), margin, margin, margin, margin, cv2.BORDER_CONSTANT, value=[WHITE, WHITE, WHITE]
+    )
+    ready = np.ascontiguousarray(ready)
+    engine = _engine("+".join(languages))
+    engine.SetImageBytes(ready.tobytes(), ready.shape[1], ready.shape[0], 1, ready.shape[1])
+    engine.Recognize()
+    return _words(engine.GetIterator(), factor, margin)
+
+
+def _words(iterator: Any, factor: float, margin: int) -> list[ReadWord]:
+    words: list[ReadWord] = []
+    if iterator is None:
+        return words
+    level, symbol_level = tesserocr.RIL.WORD, tesserocr.RIL.SYMBOL
+    symbols: list[Symbol] = []
+    costs: list[list[tuple[str, float]]] = []
+    confidence = 0.0
+    while True:
+        try:
+            text = iterator.GetUTF8Text(symbol_level)
+        except RuntimeError:
+            break  # nothing was recognised
+        if iterator.IsAtBeginningOf(level):
+            if symbols:
+                words.append(ReadWord(_with_others(symbols, costs), confidence))
+            symbols = []
+            confidence = iterator.Confidence(level) / 100
+            costs = iterator.GetBestLSTMSymbolChoices() or []
+        box = iterator.BoundingBoxInternal(symbol_level)
+        if text and not text.isspace() and box is not None:
+            x0, x1 = (box[0] - margin) / factor, (box[2] - margin) / factor
+            symbols.append(Symbol(text, x0, x1, iterator.Confidence(symbol_level) / 100))
+        if not iterator.Next(symbol_level):
+            break
+    if symbols:
+        words.append(ReadWord(_with_others(symbols, costs), confidence))
+    return words
+
+
+def _with_others(symbols: list[Symbol], costs: list[list[tuple[str, float]]]) -> tuple[Symbol, ...]:
+    """The symbols with the recogniser's other readings; the choices of a word may begin with that of its space."""
+    if costs and costs[0] and costs[0][0][0] == " ":
+        costs = costs[1:]
+    if len(costs) != len(symbols):
+        return tuple(symbols)
+    out = []
+    for symbol, choices in zip(symbols, costs, strict=True):
+        best = min((cost for text, cost in choices if text == symbol.text), default=None)
+        if best is None:
+            out.append(symbol)
+            continue
+        others = [
+            (text, round(math.exp(-max(cost - best, 0.0) / COST_SCALE), 3))
+            for text, cost in choices
+            if text != symbol.text and cost - best < OTHER_WITHIN
+        ]
+        out.append(symbol._replace(others=tuple(sorted(others, key=lambda other: -other[1])[:3])))
+    return tuple(out)

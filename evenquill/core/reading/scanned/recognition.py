@@ -1,0 +1,267 @@
+"""Lines of a page -> their words: short pieces of one row are read together, doubtful lines once more at another size."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.reading.scanned.languages import language_codes
+from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.recogniser import READING_X_HEIGHT, ReadWord, Symbol, read_line
+from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
+from evenquill.core.reading.scanned.spacing import ReadLine, missed_spaces, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.textlines import TextLine
+
+WHITE = 245
+SHORT = 14
+"""Pieces of ink up to which a line is read together with its neighbours: a number alone tells too little of its size."""
+
+APART = 1.6
+"""X-heights between pieces of a row that are read together: wide enough for a space, too narrow for a sign."""
+
+LONGEST_ROW = 90
+"""X-heights of a row put together, at most."""
+
+DOUBTFUL = 0.82
+"""Confidence of a line's weakest word below which the line is read again."""
+
+AGAIN_X_HEIGHT = 34.0
+"""Pixels: the other size."""
+
+READ_AGAIN_SHARE = 0.12
+"""Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
+
+LESS_SURE = 0.25
+"""Confidence that a reading with wider spaces may lose and still be taken: spaces are what it was made for."""
+
+FIGURE = 0.68
+"""X-height over the height of figures."""
+
+LIKE_FIGURES = {"l": "1", "I": "1", "|": "1", "i": "1", "!": "1", "'": "1", "‘": "1", "’": "1", "O": "0", "o": "0", "?": "2",
+                "z": "2", "Z": "2", "S": "5", "s": "5", "B": "8", "”": "2", "“": "2", '"': "2"}  # fmt: skip
+NOTE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3})[.)]?$")
+
+STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
+STRAY_GAP = 0.35
+"""X-heights between a line and a sign that does not belong to it."""
+
+SAMPLED_LETTERS = 220
+"""Pieces of ink from which language and direction are told."""
+
+SURE = 0.8
+"""Confidence of sampled lines from which the page is surely the right way up."""
+
+
+class Sample(NamedTuple):
+    """The longest lines of a page read first: how sure, and what they say."""
+
+    confidence: float
+    text: str
+
+
+class Row(NamedTuple):
+    """Lines read in one picture: its pixels, and places in the picture (first row) with those on the page (second row).
+
+    ``starts`` are where the lines begin in the picture.
+    """
+
+    picture: Pixels
+    lines: tuple[TextLine, ...]
+    starts: tuple[int, ...]
+    places: NDArray[np.float64]
+    x_height: float
+
+
+def sample_of(segments: Segments, languages: Sequence[str]) -> Sample:
+    """Reads the best lines of the page: long ones, of the usual size."""
+    lines = [line for line in plain_lines(segments.black) if line.x_height < 1.6 * segments.x_height]
+    lines = sorted(lines, key=lambda line: -len(line.pieces))
+    chosen, letters = [], 0
+    for line in lines[: max(3, len(lines) // 2)]:
+        chosen.append(line)
+        letters += len(line.pieces)
+        if letters > SAMPLED_LETTERS:
+            break
+    read = [_read(_row(segments, segments.black, [line]), languages) for line in chosen]
+    words = [word for row in read for one in row for word in one.words]
+    count = sum(len(word.symbols) for word in words)
+    if not count:
+        return Sample(0.0, "")
+    sure = sum(word.confidence * len(word.symbols) for word in words) / count
+    return Sample(sure, " ".join(word.text for word in words))
+
+
+def recognised(segments: Segments, layer: Layer, languages: Sequence[str]) -> list[ReadLine]:
+    """All lines of a layer, in the layer's order, with their words; lines in which nothing is read have none."""
+    found: dict[int, ReadLine] = {}
+    for line in layer.lines:
+        if line.sign:
+            found[id(line)] = _as_sign(line)
+        elif line.raised:
+            found[id(line)] = _read_raised(segments, layer, line, languages)
+    rows = [_row(segments, layer, lines) for lines in _rows(plain_lines(layer))]
+    for row in rows:
+        for read in _read(row, languages):
+            found[id(read.line)] = read
+    budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
+    doubtful = [row for row in rows if _weakest(row, found) < DOUBTFUL]
+    for row in sorted(doubtful, key=lambda row: _weakest(row, found)):
+        budget -= sum(len(line.pieces) for line in row.lines)
+        if budget < 0:
+            break
+        for again in _read(row, languages, AGAIN_X_HEIGHT):
+            found[id(again.line)] = better(found[id(again.line)], again)
+    _read_spaced(segments, layer, languages, found)
+    plain = {id(line) for line in plain_lines(layer)}
+    return [
+        _tidy(with_seen_spaces(found[id(line)], layer.pieces)) if id(line) in plain else found[id(line)]
+        for line in layer.lines
+    ]
+
+
+def plain_lines(layer: Layer) -> list[TextLine]:
+    """The lines that are letters on a baseline, and no signs known by their shape."""
+    return [line for line in layer.lines if not line.sign and not line.raised]
+
+
+def _read_raised(segments: Segments, layer: Layer, line: TextLine, languages: Sequence[str]) -> ReadLine:
+    """A raised figure, read large and alone; nothing where it is no figure or note mark."""
+    alone = line._replace(a=float(line.y1), b=0.0, x_height=FIGURE * (line.y1 - line.y0))
+    read = _read(_row(segments, layer, [alone]), languages)[0]
+    text = "".join(LIKE_FIGURES.get(symbol.text, symbol.text) for word in read.words for symbol in word.symbols)
+    if not NOTE_MARK.match(text):
+        return ReadLine(line, ())
+    width = (line.x1 - line.x0) / len(text)
+    symbols = tuple(
+        Symbol(c, line.x0 + n * width, line.x0 + (n + 1) * width, read.confidence) for n, c in enumerate(text)
+    )
+    return ReadLine(line, (ReadWord(symbols, read.confidence),))
+
+
+def _tidy(line: ReadLine) -> ReadLine:
+    """The line without stray signs at its ends: what dirt beside it was read as."""
+    words = list(line.words)
+    gap = STRAY_GAP * line.line.x_height
+    while len(words) > 1 and set(words[0].text) <= STRAY and words[1].x0 - words[0].x1 > gap:
+        words.pop(0)
+    while len(words) > 1 and set(words[-1].text) <= STRAY and words[-1].x0 - words[-2].x1 > gap:
+        words.pop()
+    return line._replace(words=tuple(words))
+
+
+def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], found: dict[int, ReadLine]) -> None:
+    """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them."""
+    limit = space_limit(list(found.values()), layer.pieces)
+    for line in plain_lines(layer):
+        missed = missed_spaces(found[id(line)], layer.pieces, limit)
+        if missed and found[id(line)].words:
+            again = _read(_row(segments, layer, [line], missed), languages)[0]
+            if again.confidence > found[id(line)].confidence - LESS_SURE:
+                found[id(line)] = with_seen_spaces(again, layer.pieces, limit)
+
+
+def better(first: ReadLine, second: ReadLine) -> ReadLine:
+    """The surer of two readings of a line; word by word where they have the same words."""
+    if len(first.words) == len(second.words):
+        words = tuple(b if b.confidence > a.confidence else a for a, b in zip(first.words, second.words, strict=True))
+        return first._replace(words=words)
+    return second if second.confidence > first.confidence else first
+
+
+def _as_sign(line: TextLine) -> ReadLine:
+    """What is known by its shape is not read."""
+    step = (line.x1 - line.x0) / len(line.pieces)
+    dots = tuple(Symbol(line.sign, line.x0 + n * step, line.x0 + (n + 1) * step, 1.0) for n in range(len(line.pieces)))
+    return ReadLine(line, (ReadWord(dots, 1.0),))
+
+
+def _weakest(row: Row, found: dict[int, ReadLine]) -> float:
+    words = [word for line in row.lines for word in found[id(line)].words]
+    return min((word.confidence for word in words), default=0.0)
+
+
+def _rows(lines: Iterable[TextLine]) -> list[list[TextLine]]:
+    """Lines as they are to be read: long ones alone, short ones with their neighbours on the same baseline."""
+    rows: list[list[TextLine]] = []
+    ordered = sorted(lines, key=lambda line: (line.middle, line.x0))
+    for line in ordered:
+        for row in reversed(rows[-12:]):
+            if _goes_with(row, line):
+                row.append(line)
+                break
+        else:
+            rows.append([line])
+    out = []
+    for row in rows:
+        row.sort(key=lambda line: line.x0)
+        part: list[TextLine] = []
+        for line in row:
+            width = sum(one.x1 - one.x0 for one in [*part, line])
+            if part and width > LONGEST_ROW * line.x_height:
+                out.append(part)
+                part = []
+            part.append(line)
+        out.append(part)
+    return out
+
+
+def _goes_with(row: list[TextLine], line: TextLine) -> bool:
+    last = row[-1]
+    size = min(last.x_height, line.x_height)
+    return (
+        min(len(last.pieces), len(line.pieces)) <= SHORT
+        and abs(last.middle - line.middle) < 0.3 * size
+        and max(last.x_height, line.x_height) < 1.6 * size
+        and all(line.x0 >= one.x1 or line.x1 <= one.x0 for one in row)
+    )
+
+
+def _row(segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Sequence[float] = ()) -> Row:
+    """The lines' own ink side by side on one baseline; ``spaces`` are places on the page that are widened."""
+    x_height = float(np.median([line.x_height for line in lines]))
+    gap = round(APART * x_height)
+    crops = [line_picture(segments, layer, line, 3) for line in lines]
+    bases = [round(line.middle) - y0 for line, (_, _, y0) in zip(lines, crops, strict=True)]
+    above = max(bases)
+    below = max(crop.shape[0] - base for (crop, _, _), base in zip(crops, bases, strict=True))
+    paper = np.full((above + below, gap), WHITE, np.uint8)
+    parts: list[Pixels] = []
+    starts, seen, placed, x = [], [], [], 0
+    for (crop, x0, _), base in zip(crops, bases, strict=True):
+        level = np.full((above + below, crop.shape[1]), WHITE, np.uint8)
+        level[above - base : above - base + crop.shape[0]] = crop
+        cuts = [0, *sorted(round(place - x0) for place in spaces if 0 < place - x0 < crop.shape[1]), crop.shape[1]]
+        starts.append(x)
+        for start, end in itertools.pairwise(cuts):
+            parts += [level[:, start:end], paper]
+            seen += [x, x + end - start]
+            placed += [x0 + start, x0 + end]
+            x += end - start + gap
+    places = np.array([seen, placed], np.float64)
+    return Row(np.hstack(parts[:-1]), tuple(lines), tuple(starts), places, x_height)
+
+
+def _read(row: Row, languages: Sequence[str], x_height: float = READING_X_HEIGHT) -> list[ReadLine]:
+    words = read_line(row.picture, row.x_height, language_codes(languages), x_height)
+    ends = [*row.starts[1:], row.picture.shape[1] + 1]
+    seen, placed = row.places
+    out = []
+    for line, start, end in zip(row.lines, row.starts, ends, strict=True):
+        mine = []
+        for word in words:
+            symbols = tuple(
+                symbol._replace(
+                    x0=float(np.interp(symbol.x0, seen, placed)), x1=float(np.interp(symbol.x1, seen, placed))
+                )
+                for symbol in word.symbols
+                if start <= (symbol.x0 + symbol.x1) / 2 < end
+            )
+            if symbols:
+                mine.append(ReadWord(symbols, word.confidence))
+        out.append(ReadLine(line, tuple(mine)))
+    return out

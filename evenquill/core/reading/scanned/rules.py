@@ -1,0 +1,101 @@
+"""Rules in a picture: long straight strokes, level or upright, taken off the ink so that letters stand free of them."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+
+from evenquill.core.model import Box
+from evenquill.core.reading.scanned.raster import Pixels
+
+SHORTEST = 18.0
+"""Points."""
+
+SHORTEST_IN_LETTERS = 3.2
+"""X-heights: no stroke of a letter of running text is as long."""
+
+THICKEST = 3.2
+"""Points."""
+
+TILT = 0.012
+"""Slope that a rule may keep after the page was straightened; 0.7 degrees."""
+
+STRETCH = 0.55
+"""Length of the stretches that rules are put together from, over that of the shortest rule."""
+
+FRINGE = 2
+"""Pixels to either side of a rule's stroke that are its rough edge."""
+
+MEET = 4.0
+"""Points within which the ends of rules meet."""
+
+
+class Rules(NamedTuple):
+    """``level`` and ``upright`` rules as boxes in pixels; ``ink`` is what is left of the ink without them."""
+
+    level: list[Box]
+    upright: list[Box]
+    ink: Pixels
+
+
+def rules_of(ink: Pixels, dpi: float, x_height: float) -> Rules:
+    """Finds the rules of a page from its ink."""
+    unit = dpi / 72
+    shortest = max(SHORTEST * unit, SHORTEST_IN_LETTERS * x_height)
+    level, level_mask = _along(ink, shortest, THICKEST * unit)
+    upright, upright_mask = _along(np.ascontiguousarray(ink.T), shortest, THICKEST * unit)
+    mask = level_mask | upright_mask.T
+    return Rules(level, [Box(b.y0, b.x0, b.y1, b.x1) for b in upright], ink & ~mask & 1)
+
+
+def _along(ink: Pixels, shortest: float, thickest: float) -> tuple[list[Box], Pixels]:
+    """Level rules and the ink that they are made of."""
+    # Short stretches first, so that a rule may tilt; then joined where they follow each other.
+    stretch = max(round(shortest * STRETCH), 3)
+    strokes: Pixels = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((1, stretch), np.uint8))
+    # Where ink is thicker than a rule it is a filled area or a picture.
+    side = round(thickest) + 2
+    thick = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((side, side), np.uint8))
+    strokes[cv2.dilate(thick, np.ones((3, 3), np.uint8)) > 0] = 0
+    strokes = cv2.dilate(strokes, np.ones((3, 1), np.uint8))
+    strokes = cv2.morphologyEx(strokes, cv2.MORPH_CLOSE, np.ones((1, stretch // 2 | 1), np.uint8))
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(np.ascontiguousarray(strokes), connectivity=8)
+    boxes = []
+    mask = np.zeros_like(ink)
+    for i in range(1, count):
+        x, y, w, h, _ = (int(v) for v in stats[i])
+        if w < shortest or h - 2 > thickest + TILT * w:
+            continue
+        part = (labels[y : y + h, x : x + w] == i) & (ink[y : y + h, x : x + w] > 0)
+        thickness = part.sum(axis=0)
+        inked = thickness > 0
+        if inked.mean() < 0.6:
+            continue
+        rows = np.flatnonzero(part.any(axis=1))
+        middle = y + float((np.arange(h)[:, None] * part).sum() / max(part.sum(), 1)) + 0.5
+        half = float(np.median(thickness[inked])) / 2
+        boxes.append(Box(x, max(middle - half, y + rows[0]), x + w, min(middle + half, y + rows[-1] + 1)))
+        # The rough edges of the stroke go with it.
+        top, bottom = max(y - FRINGE, 0), y + h + FRINGE
+        grown = cv2.copyMakeBorder(part.astype(np.uint8), y - top, FRINGE, 0, 0, cv2.BORDER_CONSTANT, value=[0])
+        grown = cv2.dilate(grown, np.ones((2 * FRINGE + 1, 1), np.uint8))[: mask.shape[0] - top]
+        mask[top:bottom, x : x + w] |= grown & ink[top:bottom, x : x + w]
+    return boxes, mask
+
+
+def framed_boxes(level: list[Box], upright: list[Box], unit: float) -> list[Box]:
+    """Rectangles that four rules enclose, in pixels; ``unit`` is pixels for each point."""
+    slack = MEET * unit
+    found = []
+    for top in level:
+        for bottom in level:
+            if bottom.y0 <= top.y1 + slack or abs(top.x0 - bottom.x0) > slack or abs(top.x1 - bottom.x1) > slack:
+                continue
+            sides = [side for side in upright if side.y0 < top.y1 + slack and side.y1 > bottom.y0 - slack]
+            left = any(abs(side.center_x - top.x0) < slack for side in sides)
+            right = any(abs(side.center_x - top.x1) < slack for side in sides)
+            if left and right:
+                found.append(Box(top.x0, top.y0, top.x1, bottom.y1))
+    return found

@@ -1,0 +1,187 @@
+"""A straight, evenly lit page taken apart: rules, pictures, lines of text, and what is none of these."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.model import Box
+from evenquill.core.reading.scanned.cleaning.light import Light, darkened, evened, ink_level, light_of
+from evenquill.core.reading.scanned.colour import coloured_ink
+from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
+from evenquill.core.reading.scanned.raster import Pixels, Raster
+from evenquill.core.reading.scanned.rules import Rules, rules_of
+from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
+from evenquill.core.reading.scanned.textlines import TextLine, mended_sizes, text_lines, x_height_of
+
+LARGE = 9.0
+"""X-heights: what is higher is no letter, not even a drop cap over three lines, and is looked at apart."""
+
+WIDE = 13.0
+"""X-heights: what is wider is no letter, even in a cursive hand."""
+
+PALE = 0.68
+"""Share of paper's lightness above which a piece whose darkest part is no darker shines through from the other side."""
+
+DARK_INK = 110.0
+"""Lightness of the page's ink up to which pale pieces are something else than print."""
+
+MOST_PIECES = 60_000
+"""Pieces of ink beyond which a page is noise; a newspaper page has half as many."""
+
+MOST_BORDER = 0.35
+"""Share of the page that a dark border may be."""
+
+SCRAP = 1.6
+"""Points to either side of a rule within which a piece of ink is one of its rough edges."""
+
+WHITE = 245
+
+
+class Layer(NamedTuple):
+    """Ink of one sort (black or coloured): its pieces, lines of text, and the large pieces in no line (indices)."""
+
+    pieces: Pieces
+    lines: list[TextLine]
+    large: NDArray[np.int64]
+
+
+class Segments(NamedTuple):
+    """``even`` is the evenly lit picture, ``ink`` all its ink; boxes are in pixels.
+
+    ``black`` and ``coloured`` are the layers of ink; ``specks`` counts what was taken for dirt.
+    """
+
+    raster: Raster
+    even: Pixels
+    ink: Pixels
+    light: Light
+    x_height: float
+    stroke: float
+    rules: Rules
+    pictures: list[Box]
+    black: Layer
+    coloured: Layer | None
+    lit: bool
+    darkened: bool
+    specks: int
+
+
+def take_apart(raster: Raster, *, even_light: bool = True, despeckle: bool = True) -> Segments:
+    """The parts of a page."""
+    grey, dpi = raster.grey, raster.dpi
+    light = light_of(grey, dpi)
+    lit = evened(grey, light) if even_light else grey
+    even = darkened(lit) if even_light else lit
+    ink = ink_of(even, dpi)
+    pictures = [Box(*(value * dpi for value in box)) for box in light.pictures]
+    _clear(ink, pictures)
+    _clear_edges(ink, dpi)
+    colour = coloured_ink(raster.pixels, dpi)
+    if colour is not None:
+        _clear(colour, pictures)
+        _clear_edges(colour, dpi)
+    ground = ink.copy()
+    if colour is not None:
+        ground[cv2.dilate(colour, np.ones((3, 3), np.uint8)) > 0] = 0
+    x_height = x_height_of(pieces_of(ground), dpi) or x_height_of(pieces_of(ink), dpi)
+    rules = rules_of(ground, dpi, x_height)
+    pieces = pieces_of(rules.ink)
+    stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
+    pale = _pale(pieces, even) if ink_level(even) < DARK_INK else np.zeros(len(pieces.areas), np.bool_)
+    pale |= _scraps(pieces, rules, dpi)
+    black, dirt = _layer(pieces, x_height, stroke, pale, rules.upright, despeckle=despeckle)
+    coloured = None
+    if colour is not None:
+        own = pieces_of(np.asarray(cv2.morphologyEx(colour, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
+        none = np.zeros(len(own.areas), np.bool_)
+        coloured, _ = _layer(own, x_height or x_height_of(own, dpi), stroke, none, [], despeckle=True)
+    return Segments(
+        raster, even, ink, light, x_height, stroke, rules, pictures, black, coloured, even_light, even is not lit, dirt
+    )
+
+
+def _layer(
+    pieces: Pieces,
+    x_height: float,
+    stroke: float,
+    left_out: NDArray[np.bool_],
+    walls: list[Box],
+    *,
+    despeckle: bool,
+) -> tuple[Layer, int]:
+    if not x_height or not len(pieces.areas):
+        return Layer(pieces, [], np.flatnonzero(pieces.heights > 20)), 0
+    dirt = specks(pieces, stroke) if despeckle else np.zeros(len(pieces.areas), np.bool_)
+    large = (pieces.heights > LARGE * x_height) | (pieces.widths > WIDE * x_height)
+    usable = ~dirt & ~large & ~left_out
+    if (~dirt).sum() > MOST_PIECES:
+        return Layer(pieces, [], np.flatnonzero(large & ~left_out)), int(dirt.sum())
+    lines = mended_sizes(text_lines(pieces, usable, x_height, walls), pieces)
+    if despeckle:
+        lines = without_specks(lines, pieces)
+    return Layer(pieces, lines, np.flatnonzero(large & ~left_out)), int(dirt.sum())
+
+
+def _clear(ink: Pixels, boxes: list[Box]) -> None:
+    for box in boxes:
+        ink[int(box.y0) : round(box.y1) + 1, int(box.x0) : round(box.x1) + 1] = 0
+
+
+def _clear_edges(ink: Pixels, dpi: float) -> None:
+    """Takes off, in place, dark borders of the scan: ink that hangs together with the picture's edge and is larger than print."""
+    band = max(round(0.02 * dpi), 2)
+    frame = np.zeros_like(ink)
+    frame[:band], frame[-band:], frame[:, :band], frame[:, -band:] = 1, 1, 1, 1
+    _, labels = cv2.connectedComponents(np.maximum(ink, frame), connectivity=8)
+    border = labels == labels[0, 0]
+    if border.mean() < MOST_BORDER:
+        ink[border] = 0
+
+
+def _pale(pieces: Pieces, even: Pixels) -> NDArray[np.bool_]:
+    """Which pieces are pale all over."""
+    darkest = np.full(len(pieces.areas) + 1, 255, np.uint8)
+    inked = pieces.labels > 0
+    np.minimum.at(darkest, pieces.labels[inked], even[inked])
+    # A thin stroke blurred by the lens is pale as well, but small.
+    return np.asarray((darkest[1:] > PALE * WHITE) & (pieces.areas > 6))
+
+
+def _scraps(pieces: Pieces, rules: Rules, dpi: float) -> NDArray[np.bool_]:
+    """Which pieces are what was left of a rule: thin, lying along it."""
+    boxes = pieces.boxes
+    scraps = np.zeros(len(boxes), np.bool_)
+    slack = SCRAP / 72 * dpi
+    for rule, low, high, near, far in (
+        *((rule, boxes[:, 1], boxes[:, 3], boxes[:, 0], boxes[:, 2]) for rule in rules.level),
+        *((Box(r.y0, r.x0, r.y1, r.x1), boxes[:, 0], boxes[:, 2], boxes[:, 1], boxes[:, 3]) for r in rules.upright),
+    ):
+        scraps |= (
+            (low > rule.y0 - slack)
+            & (high < rule.y1 + slack)
+            & (near > rule.x0 - 4 * slack)
+            & (far < rule.x1 + 4 * slack)
+        )
+    return scraps
+
+
+def line_picture(segments: Segments, layer: Layer, line: TextLine, reach: int) -> tuple[Pixels, int, int]:
+    """A line's own ink on paper, ``reach`` pixels larger than its box on each side; and its left and top pixel."""
+    height, width = segments.even.shape
+    x0, y0 = max(line.x0 - reach, 0), max(line.y0 - reach, 0)
+    x1, y1 = min(line.x1 + reach, width), min(line.y1 + reach, height)
+    labels = layer.pieces.labels[y0:y1, x0:x1]
+    member = np.zeros(len(layer.pieces.areas) + 1, np.uint8)
+    member[line.pieces + 1] = 1
+    own = member[labels]
+    others = (segments.ink[y0:y1, x0:x1] > 0) & (own == 0)
+    # The blurred edge of other ink goes with it, unless it is the edge of the line's own.
+    around = cv2.dilate(others.astype(np.uint8), np.ones((5, 5), np.uint8))
+    near_own = cv2.dilate(own, np.ones((3, 3), np.uint8))
+    crop = segments.even[y0:y1, x0:x1].copy()
+    crop[others | ((around > 0) & (near_own == 0))] = WHITE
+    return crop, x0, y0

@@ -1,0 +1,414 @@
+"""Pieces of ink -> lines of text: letters chained to their neighbours, then dots, accents and signs to the lines they belong to.
+
+A bottom-up grouping in the manner of Docstrum (O'Gorman 1993): what counts is the distance to the next letter in letter heights.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.model import Box
+from evenquill.core.reading.scanned.ink import Pieces
+
+REACH = 2.0
+"""Widest gap within a line, in heights of the lower neighbour; a justified space, with a stop before it, is narrower."""
+
+ALIKE = 2.4
+"""Heights of neighbouring letters differ by this factor at the most."""
+
+LEVEL = 0.45
+"""Share of the lower letter's height that neighbours have in common."""
+
+SMALL = 0.55
+"""Height over x-height below which a piece is a dot, accent or sign and starts no line."""
+
+ORPHAN = 0.9
+"""Height over x-height below which a piece that found no neighbour is a comma, quote or dash of a line beside it."""
+
+ABOVE, BELOW = 1.15, 0.6
+"""X-heights above the x-line and below the baseline that belong to a line: accents on capitals, tails."""
+
+FEWEST_LEADERS = 5
+"""Dots in a row that are a leader; three or four may end a sentence."""
+
+RAISED = 0.3
+"""X-heights above the baseline from which a small figure is raised."""
+
+RAISED_HEIGHT = (0.6, 1.15)
+"""X-heights: lower are quotation marks and dots, higher are letters."""
+
+BULLET = "•"
+BULLET_REACH = 5.0
+"""X-heights between a bullet and its text, at most."""
+
+SMALLEST_BULLET, LARGEST_BULLET = 0.33, 1.6
+"""X-heights."""
+
+BULLET_GAP = 1.2
+"""X-heights after a ring from which it is no letter; spaces are narrower."""
+
+SOLID = 0.68
+"""Share of its box that a filled disc or square covers; letters cover less."""
+
+LEADER_STEP = 2.2
+"""X-heights between dots that lead from a line to its page number."""
+
+
+class TextLine(NamedTuple):
+    """A line: its pieces (indices), box in pixels, baseline ``a + b * x``, x-height in pixels.
+
+    ``sign`` is the sign that its pieces are known to be by their shape: a dot for a row of them that leads the eye, or a bullet.
+    ``raised`` pieces stand above the baseline that is given: the mark of a note, a power.
+    """
+
+    pieces: NDArray[np.int64]
+    x0: int
+    y0: int
+    x1: int
+    y1: int
+    a: float
+    b: float
+    x_height: float
+    sign: str = ""
+    raised: bool = False
+
+    def baseline(self, x: float) -> float:
+        return self.a + self.b * x
+
+    @property
+    def middle(self) -> float:
+        """Height of the baseline in the middle of the line."""
+        return self.baseline((self.x0 + self.x1) / 2)
+
+
+def x_height_of(pieces: Pieces, dpi: float) -> float:
+    """The usual height of small letters on the page, in pixels; 0 where there is nothing like letters.
+
+    Small letters are the commonest height among pieces of the size of letters (4 to 40 points) and of their shape.
+    """
+    heights, widths = pieces.heights, pieces.widths
+    unit = dpi / 72
+    letters = (
+        (heights > 2.2 * unit) & (heights < 40 * unit) & (widths < 3.5 * heights) & (widths > 0.15 * heights)
+        & (pieces.areas > 0.12 * heights * widths)
+    )  # fmt: skip
+    found = heights[letters]
+    if len(found) < 5:
+        return 0.0
+    counts = np.bincount(found).astype(float)
+    smooth = np.convolve(counts, [0.5, 1.0, 0.5], "same")
+    # Weighted by height: specks are many, but low.
+    return float(np.argmax(smooth * np.sqrt(np.arange(len(smooth)))))
+
+
+def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls: Sequence[Box] = ()) -> list[TextLine]:
+    """Lines of text from the ``usable`` pieces, from top to bottom; none crosses one of the ``walls`` (upright rules)."""
+    boxes = pieces.boxes
+    heights = pieces.heights
+    letters = np.flatnonzero(usable & (heights >= SMALL * x_height))
+    groups = _chained(boxes, letters)
+    orphans = [group[0] for group in groups if len(group) == 1 and heights[group[0]] < ORPHAN * x_height]
+    groups = [group for group in groups if len(group) > 1 or heights[group[0]] >= ORPHAN * x_height]
+    small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), np.array(orphans, np.int64)])
+    groups, left = _with_small(boxes, groups, small)
+    groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
+    lines = [line for group in groups for line in _without_leaders(boxes, _line(boxes, group))]
+    lines = [part for line in lines for part in _bullet_parted(pieces, line)]
+    lines = [part for line in lines for part in _raised_parted(boxes, line)]
+    lines += _bullets_beside(pieces, left, lines)
+    return sorted(lines, key=lambda line: (line.y0, line.x0))
+
+
+def _chained(boxes: NDArray[np.int32], letters: NDArray[np.int64]) -> list[NDArray[np.int64]]:
+    """Groups of letters of which each is a near neighbour of the next."""
+    order = letters[np.argsort(boxes[letters, 0], kind="stable")]
+    x0, y0, x1, y1 = (boxes[order, k].astype(np.float64) for k in range(4))
+    height = y1 - y0
+    tallest = float(height.max()) if len(height) else 0.0
+    parent = np.arange(len(order))
+
+    def root(i: int) -> int:
+        while parent[i] != i:
+            parent[i] = parent[parent[i]]
+            i = int(parent[i])
+        return i
+
+    ends = np.searchsorted(x0, x1 + REACH * np.minimum(height * ALIKE, tallest), "right")
+    for i in range(len(order)):
+        others = slice(i + 1, int(ends[i]))
+        low = np.minimum(height[others], height[i])
+        common = np.minimum(y1[others], y1[i]) - np.maximum(y0[others], y0[i])
+        near = (
+            (common >= LEVEL * low)
+            & (x0[others] - x1[i] <= REACH * low)
+            & (np.maximum(height[others], height[i]) <= ALIKE * low)
+        )
+        found = np.flatnonzero(near)
+        if not len(found):
+            continue
+        # The nearest to the right, and what overlaps it.
+        gaps = x0[others][found] - x1[i]
+        for j in found[gaps <= max(float(gaps.min()), 0.0) + 1]:
+            parent[root(i)] = root(int(i + 1 + j))
+    roots = np.array([root(i) for i in range(len(order))], np.int64)
+    return [order[roots == value] for value in np.unique(roots)]
+
+
+def _with_small(
+    boxes: NDArray[np.int32], groups: list[NDArray[np.int64]], small: NDArray[np.int64]
+) -> tuple[list[NDArray[np.int64]], list[int]]:
+    """The groups with the small pieces that stand in their bands, and the pieces left over.
+
+    Rows of dots lengthen a line as they go.
+    """
+    if not groups or not len(small):
+        return groups, [int(piece) for piece in small]
+    left_over: list[int] = []
+    lines = [_line(boxes, group) for group in groups]
+    left = np.array([line.x0 for line in lines], float)
+    right = np.array([line.x1 for line in lines], float)
+    size = np.array([line.x_height for line in lines])
+    a, b = np.array([line.a for line in lines]), np.array([line.b for line in lines])
+    extra: list[list[int]] = [[] for _ in lines]
+    order = small[np.argsort(boxes[small, 0], kind="stable")]
+    for piece in order:
+        x0, y0, x1, y1 = (float(v) for v in boxes[piece])
+        middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
+        rise = (a + b * middle_x - middle_y) / size
+        on_base = (rise > -0.35) & (rise < 0.75)
+        reach = np.where(on_base, LEADER_STEP, 0.8) * size
+        inside = (rise < 1 + ABOVE) & (rise > -BELOW) & (x0 <= right + reach) & (x1 >= left - reach)
+        if not inside.any():
+            left_over.append(int(piece))
+            continue
+        # The line whose letters it is nearest to in height, most of all one that it stands within.
+        beside = np.maximum(np.maximum(x0 - right, left - x1), 0) / size
+        away = np.where(inside, np.maximum(np.maximum(rise - 1, -rise), 0) + beside, np.inf)
+        best = int(np.argmin(away))
+        extra[best].append(int(piece))
+        right[best] = max(right[best], x1)
+        left[best] = min(left[best], x0)
+    whole = [np.concatenate([group, np.array(more, np.int64)]) for group, more in zip(groups, extra, strict=True)]
+    return whole, left_over
+
+
+def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[NDArray[np.int64]]:
+    """Neighbouring groups on one baseline made one where signs between them have closed the gap."""
+    lines = [_line(boxes, group) for group in groups]
+    order = sorted(range(len(lines)), key=lambda i: lines[i].x0)
+    gone: set[int] = set()
+    out = dict(enumerate(groups))
+    for n, i in enumerate(order):
+        if i in gone:
+            continue
+        for j in order[n + 1 :]:
+            a, b = lines[i], lines[j]
+            size = min(a.x_height, b.x_height)
+            if b.x0 - a.x1 > REACH * size:
+                break
+            level = abs(a.baseline(b.x0) - b.baseline(b.x0)) < 0.25 * size
+            if j in gone or not level or max(a.x_height, b.x_height) > 1.5 * size or b.x1 < a.x1:
+                continue
+            out[i] = np.concatenate([out[i], out.pop(j)])
+            gone.add(j)
+            lines[i] = _line(boxes, out[i])
+    return list(out.values())
+
+
+def _without_leaders(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
+    """The line cut into what is text and what is a row of dots that leads the eye."""
+    order = line.pieces[np.argsort(boxes[line.pieces, 0], kind="stable")]
+    own = boxes[order].astype(np.float64)
+    size = np.maximum(own[:, 2] - own[:, 0], own[:, 3] - own[:, 1])
+    middle = (own[:, 0] + own[:, 2]) / 2
+    low = line.a + line.b * middle - (own[:, 1] + own[:, 3]) / 2
+    dots = (size < 0.42 * line.x_height) & (np.abs(low) < 0.35 * line.x_height)
+    # Letters over dots break a row of them; what stands alone is a full stop.
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], dots.astype(np.int8), [0]])))
+    runs = [(start, end) for start, end in zip(edges[::2], edges[1::2], strict=True) if end - start >= FEWEST_LEADERS]
+    if not runs:
+        return [line]
+    parts: list[TextLine] = []
+    at = 0
+    for start, end in [*runs, (len(order), len(order))]:
+        if start > at and not dots[at:start].all():
+            parts.append(_line(boxes, order[at:start]))
+        if end > start:
+            x0, y0 = (int(v) for v in own[start:end, :2].min(axis=0))
+            x1, y1 = (int(v) for v in own[start:end, 2:].max(axis=0))
+            parts.append(TextLine(order[start:end], x0, y0, x1, y1, line.a, line.b, line.x_height, sign="."))
+        at = end
+    return parts
+
+
+def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
+    """Whether a piece is a disc, square or ring of the size and at the height of a bullet, ``gap`` pixels before the line."""
+    x0, y0, x1, y1 = (float(v) for v in pieces.boxes[piece])
+    width, height = x1 - x0, y1 - y0
+    size = height / line.x_height
+    if not SMALLEST_BULLET < size < LARGEST_BULLET or not 0.75 < width / height < 1.34:
+        return False
+    middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
+    filled = float(pieces.areas[piece]) / (width * height)
+    if not 0.15 < middle < 0.95:
+        return False
+    if filled >= SOLID:
+        return True
+    # A ring, or a disc that was printed badly, could be a letter: only the gap after it tells.
+    return gap > BULLET_GAP * line.x_height and filled > 0.2 and abs(size - 1.0) > 0.18
+
+
+def _bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
+    """A line whose first piece is a bullet, cut after it."""
+    if line.sign or len(line.pieces) < 3:
+        return [line]
+    boxes = pieces.boxes
+    order = line.pieces[np.argsort(boxes[line.pieces, 0], kind="stable")]
+    first, rest = order[:1], order[1:]
+    gap = float(boxes[rest, 0].min() - boxes[first[0], 2])
+    if gap < 0.4 * line.x_height or not _is_bullet(pieces, int(first[0]), line, gap):
+        return [line]
+    return [_signed(boxes, int(first[0]), line), _line(boxes, rest)]
+
+
+def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
+    """A line, and the small raised figures in it apart."""
+    if line.sign or len(line.pieces) < 3:
+        return [line]
+    own = boxes[line.pieces].astype(np.float64)
+    base = line.a + line.b * (own[:, 0] + own[:, 2]) / 2
+    top, bottom = (base - own[:, 1]) / line.x_height, (base - own[:, 3]) / line.x_height
+    width = (own[:, 2] - own[:, 0]) / line.x_height
+    raised = (bottom > RAISED) & (top - bottom > RAISED_HEIGHT[0]) & (top - bottom < RAISED_HEIGHT[1])
+    raised &= (top > 1.1) & (width > 0.15) & (width < 0.95)
+    if not raised.any() or raised.mean() > 0.34:
+        return [line]
+    parts = [_line(boxes, line.pieces[~raised])]
+    order = np.flatnonzero(raised)[np.argsort(own[raised, 0])]
+    group = [int(order[0])]
+    for here in [*order[1:], -1]:
+        if here >= 0 and own[here, 0] - own[group[-1], 2] < 0.5 * line.x_height:
+            group.append(int(here))
+            continue
+        members = line.pieces[group]
+        x0, y0 = (int(v) for v in boxes[members, :2].min(axis=0))
+        x1, y1 = (int(v) for v in boxes[members, 2:].max(axis=0))
+        parts.append(TextLine(members, x0, y0, x1, y1, line.a, line.b, line.x_height, raised=True))
+        group = [int(here)]
+    return parts
+
+
+def _bullets_beside(pieces: Pieces, left_over: list[int], lines: list[TextLine]) -> list[TextLine]:
+    """Bullets that stand too far from their line to be reached by its letters."""
+    found = []
+    for piece in left_over:
+        x1 = float(pieces.boxes[piece][2])
+        beside = [
+            line
+            for line in lines
+            if not line.sign
+            and 0 < line.x0 - x1 < BULLET_REACH * line.x_height
+            and _is_bullet(pieces, piece, line, line.x0 - x1)
+        ]
+        if beside:
+            found.append(_signed(pieces.boxes, piece, min(beside, key=lambda line: line.x0)))
+    return found
+
+
+def _signed(boxes: NDArray[np.int32], piece: int, line: TextLine) -> TextLine:
+    x0, y0, x1, y1 = (int(v) for v in boxes[piece])
+    return TextLine(np.array([piece], np.int64), x0, y0, x1, y1, line.a, line.b, line.x_height, BULLET)
+
+
+def _parted(boxes: NDArray[np.int32], group: NDArray[np.int64], walls: Sequence[Box]) -> list[NDArray[np.int64]]:
+    """A group cut where walls stand between its pieces."""
+    own = boxes[group]
+    top, bottom = float(own[:, 1].min()), float(own[:, 3].max())
+    middle = (own[:, 0] + own[:, 2]) / 2
+    places = sorted(
+        wall.center_x
+        for wall in walls
+        if middle.min() < wall.center_x < middle.max() and wall.y0 < (top + bottom) / 2 < wall.y1
+    )
+    if not places:
+        return [group]
+    cell = np.searchsorted(np.array(places), middle)
+    return [group[cell == n] for n in np.unique(cell)]
+
+
+def _line(boxes: NDArray[np.int32], group: NDArray[np.int64]) -> TextLine:
+    own = boxes[group].astype(np.float64)
+    heights = own[:, 3] - own[:, 1]
+    # Against the tallest, since rows of dots may be in the majority.
+    tall = own[heights >= 0.5 * np.sort(heights)[-min(3, len(heights))]]
+    a, b, x_height = fitted(tall)
+    x0, y0 = (int(v) for v in own[:, :2].min(axis=0))
+    x1, y1 = (int(v) for v in own[:, 2:].max(axis=0))
+    return TextLine(group, x0, y0, x1, y1, a, b, x_height)
+
+
+def fitted(letters: NDArray[np.float64]) -> tuple[float, float, float]:
+    """Baseline ``a + b * x`` and x-height of letters' boxes (n, 4).
+
+    Most letters stand on the baseline and most tops are that of small letters: the densest height of bottoms and, above it, of tops.
+    """
+    middle = (letters[:, 0] + letters[:, 2]) / 2
+    bottoms, tops = letters[:, 3], letters[:, 1]
+    scale = max(float(np.median(bottoms - tops)), 2.0)
+    b = 0.0
+    if len(letters) >= 6 and np.ptp(middle) > 6 * scale:
+        near = np.abs(bottoms - np.median(bottoms)) < 0.35 * scale
+        for _ in range(3):
+            if near.sum() < 4:
+                break
+            b, a = np.polyfit(middle[near], bottoms[near], 1)
+            near = np.abs(bottoms - a - b * middle) < 0.15 * scale + 1
+        b = float(np.clip(b, -0.06, 0.06))
+    level = bottoms - b * middle
+    a = densest(level, 0.08 * scale + 1)
+    rises = a + b * middle - tops
+    rises = rises[rises > 0.3 * scale]
+    x_height = densest(rises, 0.08 * scale + 1) if len(rises) else scale
+    return float(a), float(b), max(float(x_height), 2.0)
+
+
+def densest(values: NDArray[np.float64], width: float) -> float:
+    """The mean of the values around the place where most of them lie within ``width`` to either side."""
+    counts = (np.abs(values[:, None] - values[None, :]) <= width).sum(axis=1)
+    center = values[counts == counts.max()].mean()
+    near = values[np.abs(values - center) <= width]
+    return float(near.mean()) if len(near) else float(center)
+
+
+def mended_sizes(lines: Sequence[TextLine], pieces: Pieces) -> list[TextLine]:
+    """Lines of capitals or digits alone given the x-height that goes with them.
+
+    Such lines show one height only. Where other lines of the page have capitals of that height, theirs is the x-height.
+    """
+    tall = {id(line): _cap_height(line, pieces) for line in lines}
+    both = [line for line in lines if tall[id(line)] > 1.2 * line.x_height and len(line.pieces) > 8]
+    out = []
+    for line in lines:
+        if line.sign or line.raised or tall[id(line)] > 1.15 * line.x_height:
+            out.append(line)
+            continue
+        as_capitals = [one.x_height for one in both if abs(tall[id(one)] / line.x_height - 1) < 0.09]
+        as_small = any(abs(one.x_height / line.x_height - 1) < 0.09 for one in both)
+        if as_capitals:
+            out.append(line._replace(x_height=float(np.median(as_capitals))))
+        elif as_small:
+            out.append(line)
+        else:
+            out.append(line._replace(x_height=0.7 * line.x_height))
+    return out
+
+
+def _cap_height(line: TextLine, pieces: Pieces) -> float:
+    boxes = pieces.boxes[line.pieces]
+    rises = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2 - boxes[:, 1]
+    rises = rises[rises > 0.5 * line.x_height]
+    return float(np.percentile(rises, 88)) if len(rises) else line.x_height

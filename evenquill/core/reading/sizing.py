@@ -1,0 +1,175 @@
+"""Sizing a PDF page up before reading it: letters, a picture of letters, or both, and whether the letters can be believed."""
+
+from __future__ import annotations
+
+import ctypes
+import difflib
+from collections.abc import Sequence
+from enum import StrEnum
+from typing import NamedTuple
+
+import numpy as np
+import pypdfium2 as pdfium
+import pypdfium2.raw as pdfium_c
+from msgspec.structs import replace
+
+from evenquill.core.model import Remark, RemarkKind
+from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
+from evenquill.core.reading.native.page import read_page
+from evenquill.core.reading.preparation import Preparation, Trust
+from evenquill.core.reading.scanned.page import HIGHEST_DPI, LOWEST_DPI, Scan, read_scan
+from evenquill.core.reading.scanned.raster import Raster
+
+PAGE_SHARE = 0.7
+"""Share of the page's area from which raster pictures together are taken for a scan of it."""
+
+FEWEST_LETTERS = 12
+"""Characters below which there is no text layer to speak of: a stamped number, a watermark."""
+
+MANY_PATHS = 150
+"""Paths on a page without letters from which its letters may be drawn as outlines."""
+
+LIKE = 0.86
+"""Likeness of a text layer to what is read from the picture from which it is believed; recognition itself errs by a few in a hundred."""
+
+MOST_PIXELS = 120_000_000
+"""Pixels of a page drawn for reading; that is A0 at 300 dots an inch."""
+
+
+class Ground(StrEnum):
+    """What the letters of a page stand on."""
+
+    NATIVE = "native"
+    PICTURE = "picture"
+    PICTURE_WITH_TEXT = "picture with text"
+
+
+class Size(NamedTuple):
+    """``dpi`` is the resolution of the page's pictures, 0 where there are none."""
+
+    ground: Ground
+    dpi: float
+
+
+def read_pdf_page(
+    document: pdfium.PdfDocument, number: int, keep: KeepPicture, preparation: Preparation
+) -> PageEvidence:
+    """Evidence of a page by the reader that it needs.
+
+    Raises pdfium.PdfiumError for a page that PDFium cannot load, LanguageMissing for a language without data.
+    """
+    page = document[number - 1]
+    try:
+        size = size_up(page)
+        if preparation.trust is Trust.TEXT or (size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO):
+            return read_page(document, number, keep)
+        scan = drawn(page, size.dpi)
+    finally:
+        page.close()
+    read = read_scan(scan, number, keep, preparation)
+    if size.ground is not Ground.PICTURE_WITH_TEXT or preparation.trust is Trust.PICTURE:
+        return read
+    layer = read_page(document, number, keep)
+    if likeness(layer, read) >= LIKE:
+        seconds = round(layer.seconds + read.seconds, 4)
+        return replace(layer, seconds=seconds, kind=PageKind.SCANNED, layer=TextLayer.BELIEVED)
+    sentence = f"The text that came with page {number} does not fit what the page shows; the page was read afresh."
+    remark = Remark(RemarkKind.TEXT_LAYER, sentence, number)
+    return replace(read, remarks=(*read.remarks, remark), layer=TextLayer.DROPPED)
+
+
+def size_up(page: pdfium.PdfPage) -> Size:
+    """What is on a page, from its objects alone."""
+    width, height = page.get_size()
+    covered = paths = 0.0
+    dpi = 0.0
+    bounds = [ctypes.c_float() for _ in range(4)]
+    pixels = (ctypes.c_uint(), ctypes.c_uint())
+    for i in range(pdfium_c.FPDFPage_CountObjects(page.raw)):
+        handle = pdfium_c.FPDFPage_GetObject(page.raw, i)
+        kind = pdfium_c.FPDFPageObj_GetType(handle)
+        if kind == pdfium_c.FPDF_PAGEOBJ_PATH:
+            paths += 1
+        if kind == pdfium_c.FPDF_PAGEOBJ_FORM:
+            handle, kind = _picture_inside(handle)
+        if kind != pdfium_c.FPDF_PAGEOBJ_IMAGE:
+            continue
+        pdfium_c.FPDFPageObj_GetBounds(handle, *(ctypes.byref(value) for value in bounds))
+        left, bottom, right, top = (value.value for value in bounds)
+        area = max(right - left, 0) * max(top - bottom, 0)
+        covered += min(area, width * height)
+        if area > 0.02 * width * height and pdfium_c.FPDFImageObj_GetImagePixelSize(
+            handle, ctypes.byref(pixels[0]), ctypes.byref(pixels[1])
+        ):
+            longest = max(pixels[0].value, pixels[1].value)
+            dpi = max(dpi, 72 * longest / max(right - left, top - bottom, 1.0))
+    text_page = page.get_textpage()
+    letters = text_page.count_chars()
+    text_page.close()
+    if covered < PAGE_SHARE * width * height:
+        outlined = letters < FEWEST_LETTERS and paths > MANY_PATHS
+        return Size(Ground.PICTURE if outlined else Ground.NATIVE, HIGHEST_DPI if outlined else dpi)
+    return Size(Ground.PICTURE_WITH_TEXT if letters >= FEWEST_LETTERS else Ground.PICTURE, dpi)
+
+
+def _picture_inside(form: pdfium_c.FPDF_PAGEOBJECT) -> tuple[pdfium_c.FPDF_PAGEOBJECT, int]:
+    """The picture that a form is, if it holds nothing else; else the form."""
+    if pdfium_c.FPDFFormObj_CountObjects(form) == 1:
+        inner = pdfium_c.FPDFFormObj_GetObject(form, 0)
+        if pdfium_c.FPDFPageObj_GetType(inner) == pdfium_c.FPDF_PAGEOBJ_IMAGE:
+            return form, int(pdfium_c.FPDF_PAGEOBJ_IMAGE)
+    return form, int(pdfium_c.FPDF_PAGEOBJ_FORM)
+
+
+def drawn(page: pdfium.PdfPage, dpi: float) -> Scan:
+    """The page as pixels, at the resolution of its pictures as far as that helps reading."""
+    width, height = page.get_size()
+    wanted = min(max(dpi or HIGHEST_DPI, LOWEST_DPI), HIGHEST_DPI)
+    wanted = min(wanted, 72 * (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
+    bitmap = page.render(scale=wanted / 72, rev_byteorder=True, prefer_bgrx=False)
+    pixels = np.ascontiguousarray(bitmap.to_numpy()[..., :3]) if bitmap.n_channels >= 3 else bitmap.to_numpy()
+    if pixels.ndim == 2 or pixels.shape[2] == 1:
+        pixels = np.repeat(pixels.reshape(pixels.shape[0], pixels.shape[1], 1), 3, axis=2)
+    return Scan(Raster(pixels.copy(), wanted))
+
+
+def likeness(layer: PageEvidence, read: PageEvidence) -> float:
+    """How alike the words of a text layer and of a reading of the page are, 0 to 1, whatever their order."""
+    layered, seen = _words(layer.lines), _words(read.lines)
+    if not layered or not seen:
+        return 0.0
+    left = list(seen)
+    same = 0.0
+    remaining = []
+    for word in layered:
+        if word in left:
+            left.remove(word)
+            same += len(word)
+        else:
+            remaining.append(word)
+    for word in remaining[:200]:
+        near = difflib.get_close_matches(word, left, n=1, cutoff=0.6)
+        if near:
+            left.remove(near[0])
+            same += len(word) * difflib.SequenceMatcher(None, word, near[0]).ratio() ** 2
+    return 2 * same / (sum(map(len, layered)) + sum(map(len, seen)))
+
+
+def _words(lines: tuple[Line, ...]) -> list[str]:
+    return [word for line in lines for word in line.text.split() if any(c.isalnum() for c in word)]
+
+
+def in_words(pages: Sequence[PageEvidence]) -> str:
+    """What kind of document the pages make, for the docket."""
+    scanned = [page for page in pages if page.kind is PageKind.SCANNED]
+    if not scanned:
+        return "native"
+    if all(page.layer is TextLayer.NONE for page in scanned):
+        how = "scanned, no text"
+    elif all(page.layer is TextLayer.DROPPED for page in scanned if page.layer is not TextLayer.NONE):
+        how = "scanned by a machine that added its own text, which does not fit and was dropped"
+    else:
+        how = "scanned by a machine that added its own text"
+    if len(scanned) == len(pages):
+        return how
+    return f"mixed: {len(scanned)} of {len(pages)} pages {how}"
