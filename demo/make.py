@@ -1,16 +1,20 @@
-"""Makes the demo PDFs from the sources in this folder: ``python demo/make.py [TARGET]``.
+"""Makes the demo documents from the sources in this folder: ``python demo/make.py [TARGET]``.
 
 Everything is set in the Skerrin Harbour Board's Tide Gauge Office and invented.
 """
 
 from __future__ import annotations
 
+import io
 import math
 import random
 import sys
 from pathlib import Path
 
+import numpy as np
+import pikepdf
 import typst
+import weathering
 from PIL import Image, ImageDraw, ImageFilter
 
 HERE = Path(__file__).parent
@@ -24,8 +28,15 @@ DOCUMENTS = {
 }
 
 
+MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
+LOG = "Keeper's log, Outer Skerry.jpg"
+FINNISH = "Letter from Kallioniemi.tif"
+TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
+BUNDLE = "Gauge report with old sheets.pdf"
+
+
 def main(target: Path = TARGET) -> list[Path]:
-    """Writes the pictures that the sources want and then the PDFs; returns the PDFs' paths."""
+    """Writes the pictures that the sources want, the PDFs, and the scans and photos; returns the paths of all documents."""
     target.mkdir(parents=True, exist_ok=True)
     hut_picture().save(HERE / "hut.jpg", quality=88)
     signature_picture().save(HERE / "signature.png")
@@ -33,7 +44,62 @@ def main(target: Path = TARGET) -> list[Path]:
     for source, name in DOCUMENTS.items():
         typst.compile(HERE / source, output=target / name)
         made.append(target / name)
-    return made
+    return [*made, *scans(target)]
+
+
+def scans(target: Path) -> list[Path]:
+    """Paper as it comes: what was printed, then laid on a glass or photographed."""
+    chance = np.random.default_rng(1971)
+    memorandum = weathering.printed(_page("memorandum.typ"), chance, paper=(233, 226, 205), ink=52)
+    memorandum = weathering.scanned(weathering.turned(memorandum, 1.1), chance, specks=260)
+    (target / MEMORANDUM).write_bytes(weathering.as_pdf([memorandum]))
+
+    log = weathering.printed(_page("log.typ", dpi=300), chance, paper=(240, 236, 224))
+    log = weathering.shadowed(weathering.warped(log, 0.006), chance, 0.3)
+    log = weathering.scanned(weathering.photographed(log, chance, lean=0.02), chance, blur=0.9, specks=0)
+    (target / LOG).write_bytes(weathering.as_jpeg(log, 84, dpi=72))
+
+    letter = [
+        weathering.scanned(
+            weathering.turned(weathering.printed(_page("finnish.typ", number), chance), skew), chance, specks=90
+        )
+        for number, skew in ((1, -0.8), (2, 0.6))
+    ]
+    first, *rest = (Image.fromarray(page).convert("L") for page in letter)
+    first.save(
+        target / FINNISH,
+        save_all=True,
+        append_images=rest,
+        compression="tiff_deflate",
+        dpi=(200, 200),
+        software="Kopla 4",
+    )
+
+    table = weathering.scanned(
+        weathering.turned(weathering.printed(_page("tide.typ"), chance, ink=70), -1.4), chance, specks=180
+    )
+    (target / TIDE_TABLE).write_bytes(weathering.as_pdf([table], grey=True))
+    (target / BUNDLE).write_bytes(_bundle(target, [memorandum, *letter]))
+    return [target / name for name in (MEMORANDUM, LOG, FINNISH, TIDE_TABLE, BUNDLE)]
+
+
+def _page(source: str, number: int = 1, dpi: int = 200) -> weathering.Pixels:
+    """A page of a source, drawn without a flaw."""
+    return weathering.drawn(typst.compile(HERE / source), number, dpi)
+
+
+def _bundle(target: Path, sheets: list[weathering.Pixels]) -> bytes:
+    """The report with three scanned sheets put into its middle."""
+    with (
+        pikepdf.open(target / DOCUMENTS["report.typ"]) as report,
+        pikepdf.open(io.BytesIO(weathering.as_pdf(sheets))) as scanned,
+    ):
+        middle = len(report.pages) // 2
+        for n, page in enumerate(scanned.pages):
+            report.pages.insert(middle + n, page)
+        out = io.BytesIO()
+        report.save(out)
+        return out.getvalue()
 
 
 def hut_picture(width: int = 1200, height: int = 700) -> Image.Image:

@@ -16,6 +16,15 @@ debian() {
   DEBIAN_FRONTEND=noninteractive $sudo apt-get -o DPkg::Lock::Timeout=300 install -y -qq --no-install-recommends "${missing[@]}"
 }
 
+# What reading pictures needs: languages, and fonts to set test pages and demo pages in.
+reading_data() {
+  local packages=(fonts-dejavu-core)
+  for language in eng deu fra spa ita por nld swe fin dan nor pol ces osd; do
+    packages+=("tesseract-ocr-$language")
+  done
+  debian "${packages[@]}"
+}
+
 # python LOCKFILE : a virtual environment with what the lock file names, and this project in it.
 python_environment() {
   if [ ! -x "$VENV/bin/python" ]; then
@@ -42,5 +51,11 @@ front_end() {
 }
 
 demo_documents() {
-  [ -n "$(ls evenquill/desk/demo_documents/*.pdf 2>/dev/null)" ] || python demo/make.py > /dev/null
+  local stamp=evenquill/desk/demo_documents/.made-from
+  local sources
+  sources="$(cat demo/*.py demo/*.typ | sha256sum)"
+  [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$sources" ] && return
+  rm -rf evenquill/desk/demo_documents
+  python demo/make.py > /dev/null
+  echo "$sources" > "$stamp"
 }

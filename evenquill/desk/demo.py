@@ -20,16 +20,21 @@ PATIENCE = 120.0
 
 
 def place_demo_documents(house: House, room: ReadingRoom) -> None:
-    """Takes the demo PDFs into an empty in-tray; leaves one that is in use alone."""
+    """Takes the demo documents into an empty in-tray; leaves one that is in use alone."""
     if documents.every(house.store):
         return
     taken = {}
-    for path in sorted(DEMO_DOCUMENTS.glob("*.pdf"), reverse=True):
+    for path in demo_files():
         source, size = house.files.take_in([path.read_bytes()])
         taken[path.name] = take_in(house, path.name, source, size, "demo")
     room.wake()
     if CORRECTED in taken:
         _correct_halfway(house, taken[CORRECTED])
+
+
+def demo_files() -> list[Path]:
+    """The demo documents as they are taken in: what is quickly read comes first, and so stands last in the in-tray."""
+    return sorted(DEMO_DOCUMENTS.glob("[!.]*"), key=lambda path: path.name, reverse=True)
 
 
 def _correct_halfway(house: House, document: str) -> None:

@@ -8,8 +8,10 @@ import time
 from pathlib import Path
 
 import docx
+import numpy as np
 import pikepdf
 import pytest
+from PIL import Image
 
 from evenquill import cli
 from evenquill.core.convert import convert
@@ -80,10 +82,13 @@ def test_a_page_of_absurd_size_does_no_harm(pool, three_pages, tmp_path):
     assert "Third page." in texts(conversion.document)
 
 
-def test_a_page_of_noise_is_kept_as_a_picture_and_said_so(pool, typeset, tmp_path):
-    from PIL import Image
+def save_noise(path: Path) -> None:
+    values = np.random.default_rng(7).normal(128, 40, (560, 400))
+    Image.fromarray(values.clip(0, 255).astype(np.uint8)).save(path)
 
-    Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
+
+def test_a_page_of_noise_is_kept_as_a_picture_and_said_so(pool, typeset, tmp_path):
+    save_noise(tmp_path / "scan.png")
     path = typeset('#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)')
     conversion = convert(path, pool, tmp_path / "pictures")
     assert conversion.pages[0].kind == "scanned"
@@ -202,9 +207,7 @@ def test_a_damaged_file_is_mended_converted_and_said_so(typeset, tmp_path, capsy
 
 
 def test_pages_that_became_pictures_are_told_by_the_exit_code(typeset, tmp_path, capsys):
-    from PIL import Image
-
-    Image.effect_noise((400, 560), 40).save(tmp_path / "scan.png")
+    save_noise(tmp_path / "scan.png")
     scan = typeset('#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)\n#pagebreak()\nWords.')
     assert cli.main(["convert", str(scan), "-o", str(tmp_path / "out.docx")]) == cli.PAGES_MISSING
     assert "Nothing on page 1 can be read" in capsys.readouterr().err

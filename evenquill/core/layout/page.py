@@ -15,6 +15,13 @@ DROP_CAP = 1.8
 """Size of a drop cap over that of the line it begins, at least."""
 
 
+FEWEST_FOR_MARGIN = 8
+"""Rows of a column from which notes in its margin can be told."""
+
+MARGIN_SHARE = 0.15
+"""Share of a column's rows that may be notes in the margin."""
+
+
 class Column(NamedTuple):
     """Lines and pictures from top to bottom; ``left`` and ``right`` are the edges that its lines keep to."""
 
@@ -69,8 +76,20 @@ def _column(page: PageEvidence, items: list[Item]) -> Column:
     left = min(item.box.x0 for item in items)
     right = max(item.box.x1 for item in items)
     if rows:
-        left, right = min(row.x0 for row in rows), max(row.x1 for row in rows)
+        within = _without_margin_notes(rows)
+        left, right = min(row.x0 for row in within), max(row.x1 for row in within)
     return Column(page.number, left, right, tuple(content))
+
+
+def _without_margin_notes(rows: list[FlowLine]) -> list[FlowLine]:
+    """The rows without the few that stand wholly beyond the ends of nearly all others: they tell nothing of the column's edges."""
+    if len(rows) < FEWEST_FOR_MARGIN:
+        return rows
+    ends = sorted(row.x1 for row in rows)
+    starts = sorted(row.x0 for row in rows)
+    outer = int(MARGIN_SHARE * len(rows))
+    right, left = ends[-1 - outer], starts[outer]
+    return [row for row in rows if row.x0 < right and row.x1 > left]
 
 
 def _turned_column(page: PageEvidence, lines: list[Line]) -> Column:

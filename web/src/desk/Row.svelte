@@ -48,7 +48,7 @@
   <div class="proof">
     {#if block.aside}
       <p class="put-away">
-        <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : 'a picture'}</span>
+        <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : kindName(block).toLowerCase()}</span>
         <button disabled={proof.readOnly} onclick={() => setAside(proof, block)}>Bring back</button>
       </p>
     {:else if isText(block)}

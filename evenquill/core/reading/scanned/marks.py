@@ -60,7 +60,7 @@ SMALLEST_DRAWING = 70.0
 """Points: what is larger in both directions was not written by a hand in one go."""
 
 CAPITALS = 0.6
-"""Share of capitals and digits in the words of a stamp."""
+"""Share of capitals among the letters of a stamp."""
 
 WHITE = 245
 
@@ -79,9 +79,7 @@ class Mark(NamedTuple):
 
     @property
     def confidence(self) -> float:
-        letters = [(len(line.text), line.confidence) for line in self.lines if line.text]
-        total = sum(n for n, _ in letters)
-        return sum(n * confidence for n, confidence in letters) / total if total else 0.0
+        return _mean_confidence(self.lines)
 
 
 class Marks(NamedTuple):
@@ -104,8 +102,10 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
     coloured_print: list[ReadLine] = []
     unit = segments.raster.dpi / 72
     if segments.coloured is not None:
+        # Where most coloured ink reads well it is print, and so is the little that does not.
+        plain = not len(segments.coloured.large) and _mean_confidence(coloured) >= SURE_PRINT
         for group in _groups(_parts(segments.coloured, coloured), NEAR * segments.x_height):
-            mark = _coloured_mark(segments, group)
+            mark = None if plain else _coloured_mark(segments, group)
             if mark is None:
                 coloured_print += [part.line for part in group if part.line is not None]
             elif max(mark.box.width, mark.box.height) > SMALLEST * unit:
@@ -160,20 +160,22 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     assert segments.coloured is not None
     lines = [part.line for part in group if part.line is not None and part.line.words]
     large = [part for part in group if part.line is None]
-    letters = sum(len(line.text) for line in lines)
-    sure = sum(line.confidence * len(line.text) for line in lines) / letters if letters else 0.0
+    sure = _mean_confidence(lines)
     if not large and lines and sure >= SURE_PRINT:
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)
     framed = _is_framed(segments.coloured, group) and min(box.width, box.height) > SMALLEST_STAMP * unit
     text = "".join(line.text for line in lines)
-    told = [c for c in text if c.isalnum()]
-    stamped = framed or (
-        len(told) >= 4 and sum(c.isupper() or c.isdigit() for c in told) > CAPITALS * len(told) and sure > 0.45
-    )
+    told = [c for c in text if c.isalpha()]
+    stamped = framed or (len(told) >= 4 and sum(c.isupper() for c in told) > CAPITALS * len(told) and sure > 0.45)
     kind = PictureKind.STAMP if stamped else PictureKind.HANDWRITING
     return _mark(kind, segments.coloured, group, lines)
+
+
+def _mean_confidence(lines: Sequence[ReadLine]) -> float:
+    letters = sum(len(line.text) for line in lines)
+    return sum(line.confidence * len(line.text) for line in lines) / letters if letters else 0.0
 
 
 def _is_framed(layer: Layer, group: list[_Part]) -> bool:

@@ -59,7 +59,10 @@ SENSE = 0.75
 """Confidence of a word that makes sense."""
 
 MANY_PIECES = 1500
-"""Pieces of ink, specks included, from which a page without a word is noise and not a drawing."""
+"""Pieces of ink, specks included, from which a page without words is noise and not a drawing."""
+
+LETTERS_IN_PIECES = 0.02
+"""Share of the pieces that must be letters of words; on the dirtiest pages a tenth is."""
 
 BLANK_LETTERS = 3
 """Characters up to which a page counts as blank if there is no picture on it."""
@@ -121,10 +124,11 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
 
 
 def _is_noise(segments: Segments, lines: Sequence[Line]) -> bool:
-    """Whether the page is full of ink in which there is not one word."""
-    words = [word for line in lines for word in line.words]
-    sure = any(word.confidence >= SENSE and sum(c.isalnum() for c in word.text) >= 2 for word in words)
-    return not sure and len(segments.black.pieces.areas) > MANY_PIECES
+    """Whether the page is full of ink in which next to no words are."""
+    words = [word for line in lines for word in line.words if word.confidence >= SENSE]
+    letters = sum(sum(c.isalnum() for c in word.text) for word in words if len(word.text) >= 2)
+    pieces = len(segments.black.pieces.areas)
+    return pieces > MANY_PIECES and letters < LETTERS_IN_PIECES * pieces
 
 
 def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line], list[Type]]:

@@ -47,8 +47,8 @@ LIKE_FIGURES = {"l": "1", "I": "1", "|": "1", "i": "1", "!": "1", "'": "1", "‘
 NOTE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3})[.)]?$")
 
 STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
-STRAY_GAP = 0.35
-"""X-heights between a line and a sign that does not belong to it."""
+STRAY_GAP, STRAY_INSIDE = 0.35, 0.24
+"""X-heights between a line and a sign that does not belong to it: read as a word, or as part of the first one."""
 
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
@@ -149,6 +149,9 @@ def _tidy(line: ReadLine) -> ReadLine:
     gap = STRAY_GAP * line.line.x_height
     while len(words) > 1 and set(words[0].text) <= STRAY and words[1].x0 - words[0].x1 > gap:
         words.pop(0)
+    first = words[0].symbols if words else ()
+    if len(first) > 1 and first[0].text in STRAY and first[1].x0 - first[0].x1 > STRAY_INSIDE * line.line.x_height:
+        words[0] = words[0]._replace(symbols=first[1:])
     while len(words) > 1 and set(words[-1].text) <= STRAY and words[-1].x0 - words[-2].x1 > gap:
         words.pop()
     return line._replace(words=tuple(words))

@@ -76,6 +76,7 @@ def take_apart(raster: Raster, *, even_light: bool = True, despeckle: bool = Tru
     light = light_of(grey, dpi)
     lit = evened(grey, light) if even_light else grey
     even = darkened(lit) if even_light else lit
+    darker = even is not lit
     ink = ink_of(even, dpi)
     pictures = [Box(*(value * dpi for value in box)) for box in light.pictures]
     _clear(ink, pictures)
@@ -93,37 +94,44 @@ def take_apart(raster: Raster, *, even_light: bool = True, despeckle: bool = Tru
     stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
     pale = _pale(pieces, even) if ink_level(even) < DARK_INK else np.zeros(len(pieces.areas), np.bool_)
     pale |= _scraps(pieces, rules, dpi)
-    black, dirt = _layer(pieces, x_height, stroke, pale, rules.upright, despeckle=despeckle)
+    dirt = specks(pieces, stroke) if despeckle and x_height else np.zeros(len(pieces.areas), np.bool_)
+    black = _layer(pieces, x_height, pale | dirt, rules.upright, despeckle=despeckle)
+    if dirt.any():
+        spots = cv2.dilate(np.concatenate([[False], dirt])[pieces.labels].astype(np.uint8), np.ones((3, 3), np.uint8))
+        even = np.where(spots > 0, np.uint8(WHITE), even)
     coloured = None
     if colour is not None:
         own = pieces_of(np.asarray(cv2.morphologyEx(colour, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
         none = np.zeros(len(own.areas), np.bool_)
-        coloured, _ = _layer(own, x_height or x_height_of(own, dpi), stroke, none, [], despeckle=True)
+        coloured = _layer(own, x_height or x_height_of(own, dpi), specks(own, stroke) | none, [], despeckle=True)
     return Segments(
-        raster, even, ink, light, x_height, stroke, rules, pictures, black, coloured, even_light, even is not lit, dirt
+        raster,
+        even,
+        ink,
+        light,
+        x_height,
+        stroke,
+        rules,
+        pictures,
+        black,
+        coloured,
+        even_light,
+        darker,
+        int(dirt.sum()),
     )
 
 
-def _layer(
-    pieces: Pieces,
-    x_height: float,
-    stroke: float,
-    left_out: NDArray[np.bool_],
-    walls: list[Box],
-    *,
-    despeckle: bool,
-) -> tuple[Layer, int]:
+def _layer(pieces: Pieces, x_height: float, left_out: NDArray[np.bool_], walls: list[Box], *, despeckle: bool) -> Layer:
     if not x_height or not len(pieces.areas):
-        return Layer(pieces, [], np.flatnonzero(pieces.heights > 20)), 0
-    dirt = specks(pieces, stroke) if despeckle else np.zeros(len(pieces.areas), np.bool_)
+        return Layer(pieces, [], np.flatnonzero(pieces.heights > 20))
     large = (pieces.heights > LARGE * x_height) | (pieces.widths > WIDE * x_height)
-    usable = ~dirt & ~large & ~left_out
-    if (~dirt).sum() > MOST_PIECES:
-        return Layer(pieces, [], np.flatnonzero(large & ~left_out)), int(dirt.sum())
+    usable = ~large & ~left_out
+    if usable.sum() > MOST_PIECES:
+        return Layer(pieces, [], np.flatnonzero(large & ~left_out))
     lines = mended_sizes(text_lines(pieces, usable, x_height, walls), pieces)
     if despeckle:
         lines = without_specks(lines, pieces)
-    return Layer(pieces, lines, np.flatnonzero(large & ~left_out)), int(dirt.sum())
+    return Layer(pieces, lines, np.flatnonzero(large & ~left_out))
 
 
 def _clear(ink: Pixels, boxes: list[Box]) -> None:
