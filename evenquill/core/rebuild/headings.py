@@ -20,6 +20,9 @@ LARGER = 1.15
 BOLD_LARGER = 1.04
 """The same for bold letters."""
 
+CAPITALS_LARGER = 1.08
+"""The same for a line in capitals."""
+
 MOST_LINES = 4
 LONGEST = 200
 """Characters; a longer paragraph is no heading, however it is set."""
@@ -108,6 +111,8 @@ def _may_head(draft: Draft, drafts: list[AnyDraft], i: int, text_look: tuple[flo
 def _is_certain(draft: Draft, text_size: float) -> bool:
     """Whether one alone is a heading: clearly larger, or numbered."""
     look = _look(draft)
+    if look.capitals and look.size >= CAPITALS_LARGER * text_size:
+        return True
     return look.size >= LARGER * text_size or (look.bold and bool(_SECTION_NUMBER.match(draft.text)))
 
 

@@ -41,6 +41,9 @@ FEWEST_ALIKE = 5
 """Letters of one kind on the page from which their usual slant is told."""
 
 FEWEST_STEMS = 4
+NEARLY_ALL = 0.75
+"""Share of a line's letters of one look from which the rest is taken to have it too."""
+
 TYPEWRITTEN = 0.5
 """Share of the page's characters in lines of even advance from which the page counts as typewritten."""
 
@@ -294,7 +297,7 @@ def _smooth(values: Sequence[bool | None], letters: Sequence[int]) -> list[bool]
     total = votes[True] + votes[False]
     if (
         total
-        and votes[usual] >= 0.85 * total
+        and votes[usual] >= NEARLY_ALL * total
         and len(values) > 2
         and not any(value is (not usual) and n >= 6 for value, n in zip(values, letters, strict=True))
     ):

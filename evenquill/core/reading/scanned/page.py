@@ -75,18 +75,35 @@ class Scan(NamedTuple):
     guessed_size: bool = False
 
 
-def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparation = AS_FOUND) -> PageEvidence:
-    """Evidence of page ``number`` from its picture; pictures on it and the cleaned page go to ``keep``.
+class PreparedPage(NamedTuple):
+    """A page straight, the right way up and taken apart. ``to_input`` takes its pixels to those of the page as it came."""
 
-    Raises LanguageMissing for a language without data.
-    """
-    started = time.perf_counter()
+    straight: Straight
+    segments: Segments
+    languages: tuple[str, ...]
+    curled: bool
+    to_input: Matrix
+
+
+def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
+    """All that is done to a page before it is recognised. Raises LanguageMissing for a language without data."""
     check_languages(preparation.languages)
     raster, to_input = resized(scan.raster, LOWEST_DPI, HIGHEST_DPI)
     straight = straightened(raster, preparation, guessed_size=scan.guessed_size)
     segments = _apart(straight.raster, preparation)
     straight, segments, curled = _uncurled(straight, segments, preparation)
     straight, segments, languages = _upright(straight, segments, preparation)
+    return PreparedPage(straight, segments, tuple(languages), curled, np.asarray(to_input @ straight.matrix))
+
+
+def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparation = AS_FOUND) -> PageEvidence:
+    """Evidence of page ``number`` from its picture; pictures on it and the cleaned page go to ``keep``.
+
+    Raises LanguageMissing for a language without data.
+    """
+    started = time.perf_counter()
+    page = prepared(scan, preparation)
+    segments, languages = page.segments, page.languages
     black = recognised(segments, segments.black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     marks = marks_of(segments, black, coloured)
@@ -118,8 +135,8 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
         boxes=tuple(_points(box, unit) for box in framed_boxes(segments.rules.level, segments.rules.upright, unit)),
         remarks=remarks,
         seconds=round(time.perf_counter() - started, 4),
-        languages=tuple(languages),
-        cleaned=_cleaned(scan, straight, segments, to_input, keep, curled=curled),
+        languages=languages,
+        cleaned=_cleaned(scan, page, keep),
     )
 
 
@@ -302,10 +319,9 @@ def _encoded(pixels: Pixels, form: str, quality: int = CUT_QUALITY) -> bytes:
     return out.getvalue()
 
 
-def _cleaned(
-    scan: Scan, straight: Straight, segments: Segments, to_input: Matrix, keep: KeepPicture, *, curled: bool
-) -> Cleaned:
+def _cleaned(scan: Scan, page: PreparedPage, keep: KeepPicture) -> Cleaned:
     """The page as it was read, in colour where it has any, and the way back to the page as it came."""
+    segments, straight = page.segments, page.straight
     picture: Pixels = segments.even
     if segments.coloured is not None or segments.pictures:
         lightness = np.maximum(segments.raster.grey, 1).astype(np.float32)
@@ -313,7 +329,7 @@ def _cleaned(
         picture = np.clip(segments.raster.pixels * gain[..., None], 0, 255).astype(np.uint8)
     unit = segments.raster.dpi / 72
     came = scan.raster.dpi / 72
-    back = np.diag([1 / came, 1 / came, 1.0]) @ to_input @ straight.matrix @ np.diag([unit, unit, 1.0])
+    back = np.diag([1 / came, 1 / came, 1.0]) @ page.to_input @ np.diag([unit, unit, 1.0])
     smaller = scaled(picture, min(KEPT_DPI / segments.raster.dpi, 1.0))
     return Cleaned(
         picture=keep(_encoded(smaller, "JPEG", KEPT_QUALITY), "image/jpeg"),
@@ -321,7 +337,7 @@ def _cleaned(
         turn=straight.turn,
         skew=round(straight.skew, 3),
         sheet=straight.sheet,
-        curl=curled,
+        curl=page.curled,
         light=segments.lit,
         darkened=segments.darkened,
         specks=segments.specks,

@@ -8,6 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+cv2.setNumThreads(1)  # pages are read in parallel; threads within one page only get in their way
+
 Pixels = NDArray[Any]
 """uint8, shape (height, width) for grey, (height, width, 3) for red, green, blue. Untyped inside, as OpenCV gives it back."""
 

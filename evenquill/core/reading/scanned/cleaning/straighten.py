@@ -14,13 +14,16 @@ from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
-from evenquill.core.reading.scanned.textlines import x_height_of
+from evenquill.core.reading.scanned.textlines import text_lines, x_height_of
 
 LOOK_DPI = 150.0
 """Resolution at which direction and skew are looked for."""
 
 CLEARER = 1.3
 """How much sharper lines across must be than lines along before a page is turned by a quarter."""
+
+LONG_LINE, FEWEST_LINES = 20, 3
+"""Letters of a line whose slope counts, and lines that must agree."""
 
 CLEAR = 2.0
 """How much sharper than an even one the profile of a page with lines is at least; the barest letters have 4."""
@@ -60,7 +63,10 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         forth = quarter @ forth
         if turn % 2:
             width, height = height, width
-    angle = skew if preparation.straighten and abs(skew) >= FELT else 0.0
+    angle = 0.0
+    if preparation.straighten and skew:
+        angle = skew + _rest(small, dpi * factor, turn, skew)
+        angle = angle if abs(angle) >= FELT else 0.0
     if angle:
         rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1), [0, 0, 1]])
         shift, width, height = _room(rotation, letters / factor, width, height)
@@ -74,6 +80,28 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
     return Straight(
         Raster(straight, dpi), np.asarray(np.linalg.inv(forth), np.float64), turn % 4, angle, quad is not None
     )
+
+
+def _rest(small: Pixels, dpi: float, turn: int, skew: float) -> float:
+    """Skew that is left when a page is turned back: the slope of the middle one of its lines, the long ones counting most.
+
+    A profile of the whole page is misled by columns whose lines do not stand on the same heights; single lines are not.
+    """
+    grey = np.ascontiguousarray(np.rot90(grey_of(small), -turn))
+    height, width = grey.shape
+    rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), skew, 1), [0, 0, 1]])
+    straight = warped(grey, rotation, width, height)
+    pieces = pieces_of(ink_of(evened(straight, light_of(straight, dpi)), dpi))
+    size = x_height_of(pieces, dpi)
+    if not size:
+        return 0.0
+    lines = [line for line in text_lines(pieces, _letters(pieces, size), size) if len(line.pieces) >= LONG_LINE]
+    if len(lines) < FEWEST_LINES:
+        return 0.0
+    lines.sort(key=lambda line: line.b)
+    weight = np.cumsum([(line.x1 - line.x0) ** 2.0 for line in lines])
+    middle = lines[int(np.searchsorted(weight, weight[-1] / 2))]
+    return float(np.degrees(np.arctan(middle.b)))
 
 
 def paper_dpi(width: float, height: float) -> float:
@@ -142,13 +170,16 @@ def letter_middles(pieces: Pieces, size: float) -> NDArray[np.float64]:
     """Middles (n, 2) of the pieces that have the size of letters."""
     if not size:
         return np.zeros((0, 2))
+    boxes = pieces.boxes[_letters(pieces, size)].astype(np.float64)
+    return np.stack([(boxes[:, 0] + boxes[:, 2]) / 2, (boxes[:, 1] + boxes[:, 3]) / 2], axis=1)
+
+
+def _letters(pieces: Pieces, size: float) -> NDArray[np.bool_]:
     heights, widths = pieces.heights, pieces.widths
-    letters = (
+    return np.asarray(
         (np.maximum(heights, widths) > 0.55 * size) & (heights < 2.6 * size) & (widths < 2.6 * size)
         & (np.minimum(heights, widths) > 0.1 * size)
     )  # fmt: skip
-    boxes = pieces.boxes[letters].astype(np.float64)
-    return np.stack([(boxes[:, 0] + boxes[:, 2]) / 2, (boxes[:, 1] + boxes[:, 3]) / 2], axis=1)
 
 
 def _turned(points: NDArray[np.float64], turn: int, width: float, height: float) -> NDArray[np.float64]:
