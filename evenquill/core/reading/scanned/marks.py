@@ -121,7 +121,7 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
         taken |= {id(line) for line in lines}
     marks += _watermarks(segments)
     left = [line for line in black if id(line) not in taken and line.words]
-    return Marks(marks, left, coloured_print)
+    return Marks(marks, left, [line for line in coloured_print if line.words])
 
 
 def _parts(layer: Layer, lines: Sequence[ReadLine]) -> list[_Part]:

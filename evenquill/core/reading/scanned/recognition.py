@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.languages import language_codes
+from evenquill.core.reading.scanned.points import with_points
 from evenquill.core.reading.scanned.raster import Pixels
 from evenquill.core.reading.scanned.recogniser import READING_X_HEIGHT, ReadWord, Symbol, read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
@@ -119,7 +120,9 @@ def recognised(segments: Segments, layer: Layer, languages: Sequence[str]) -> li
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _tidy(with_seen_spaces(found[id(line)], layer.pieces)) if id(line) in plain else found[id(line)]
+        _tidy(with_points(with_seen_spaces(found[id(line)], layer.pieces), layer.pieces))
+        if id(line) in plain
+        else found[id(line)]
         for line in layer.lines
     ]
 

@@ -119,7 +119,11 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     lines = [line for group in groups for line in _without_leaders(boxes, _line(boxes, group))]
     lines = [part for line in lines for part in _bullet_parted(pieces, line)]
     lines = [part for line in lines for part in _raised_parted(boxes, line)]
-    lines += _bullets_beside(pieces, left, lines)
+    lone = [line for line in lines if len(line.pieces) == 1 and not line.sign]
+    whole = [line for line in lines if len(line.pieces) > 1 or line.sign]
+    bullets = _bullets_beside(pieces, [*left, *(int(line.pieces[0]) for line in lone)], whole)
+    known = {int(bullet.pieces[0]) for bullet in bullets}
+    lines = [*whole, *(line for line in lone if int(line.pieces[0]) not in known), *bullets]
     return sorted(lines, key=lambda line: (line.y0, line.x0))
 
 

@@ -1,0 +1,257 @@
+"""What is read from pictures of pages: words, lists, notes, tables, looks, pictures, marks, languages."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import weathering
+from sheets import PROSE, text_of, words_of
+
+from evenquill.core.errors import LanguageMissing
+from evenquill.core.model import Family, Marks, RemarkKind
+from evenquill.core.reading.evidence import PictureKind
+from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.scanned import recogniser
+from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages, read_line
+
+GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
+Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
+FINNISH = """Vedenkorkeuden havainnot on kirjoitettu puhtaaksi, ja mittarien ero pysyi koko kuukauden alle kahden senttimetrin.
+Äkillinen jäätyminen hidasti uimurin liikettä yöllä."""
+
+
+def looks(evidence):
+    """By word its look."""
+    return {word.text: evidence.types[word.type] for line in evidence.lines for word in line.words}
+
+
+def kinds(evidence):
+    return sorted(picture.kind.value for picture in evidence.pictures)
+
+
+def test_a_clean_page_is_read_without_a_fault_and_says_how_sure(paper, read_paper):
+    evidence = read_paper(paper(PROSE))
+    assert words_of(evidence) == PROSE.split()
+    words = [word for line in evidence.lines for word in line.words]
+    assert min(word.confidence for word in words) > 0.4
+    assert all(0 <= other.place < len(word.text) and 0 < other.share <= 1 for word in words for other in word.others)
+    assert evidence.languages == ("eng",)
+
+
+def test_words_keep_their_places(paper, read_paper, typeset, read):
+    scanned = read_paper(paper(PROSE))
+    (native,) = read(typeset(PROSE))
+    for ours, theirs in zip(scanned.lines, native.lines, strict=True):
+        assert ours.baseline == pytest.approx(theirs.baseline, abs=1.0)
+        for word, true in zip(ours.words, theirs.words, strict=True):
+            assert word.x0 == pytest.approx(true.x0, abs=2.5)
+            assert word.x1 == pytest.approx(true.x1, abs=2.5)
+
+
+@pytest.mark.parametrize(("text", "code"), [(GERMAN, "deu"), (FINNISH, "fin")])
+def test_the_language_of_a_page_is_found(paper, read_paper, text, code):
+    evidence = read_paper(paper(text))
+    assert evidence.languages == (code,)
+    assert words_of(evidence) == text.split()
+
+
+def test_languages_named_by_the_clerk_are_used(paper, read_paper):
+    evidence = read_paper(paper(GERMAN), Preparation(languages=("fra", "deu")))
+    assert evidence.languages == ("fra", "deu")
+    assert "überprüft" in text_of(evidence)
+
+
+def test_a_language_without_data_is_named_with_its_package(paper, read_paper):
+    with pytest.raises(LanguageMissing, match="tesseract-ocr-tlh"):
+        read_paper(paper(PROSE), Preparation(languages=("tlh",)))
+    with pytest.raises(LanguageMissing, match="“xxx”"):
+        check_languages(["eng", "xxx"])
+    assert {"eng", "deu", "fra", "spa", "ita", "por", "nld", "swe", "fin", "dan", "nor", "pol", "ces"} <= set(
+        installed_languages()
+    )
+
+
+def test_without_any_data_the_package_is_named(monkeypatch):
+    monkeypatch.setattr(recogniser, "DATA_FOLDERS", ("/nowhere",))
+    monkeypatch.delenv("TESSDATA_PREFIX", raising=False)
+    recogniser.data_folder.cache_clear()
+    recogniser.installed_languages.cache_clear()
+    try:
+        with pytest.raises(LanguageMissing, match="tesseract-ocr-eng"):
+            read_line(np.full((30, 100), 255, np.uint8), 12.0, ())
+    finally:
+        recogniser.data_folder.cache_clear()
+        recogniser.installed_languages.cache_clear()
+
+
+def test_sizes_weights_and_slants_are_measured(paper, read_paper):
+    source = (
+        f"#text(18pt)[*Stilling well*]\n\n{PROSE}\n\nThe *orifice plate* was cleaned and _carefully polished_ again."
+    )
+    evidence = read_paper(paper(source))
+    by_word = looks(evidence)
+    body = by_word["hard"]
+    assert body.size == pytest.approx(10, abs=1.5)
+    assert by_word["Stilling"].size == pytest.approx(18, rel=0.15)
+    assert by_word["Stilling"].bold
+    assert by_word["orifice"].bold
+    assert by_word["plate"].bold
+    assert by_word["carefully"].italic
+    assert by_word["polished"].italic
+    assert not body.bold
+    assert not body.italic
+    assert len({one.size for one in by_word.values()}) == 2
+
+
+@pytest.mark.parametrize(
+    ("font", "family"),
+    [("Libertinus Serif", Family.SERIF), ("DejaVu Sans", Family.SANS), ("DejaVu Sans Mono", Family.MONO)],
+)
+def test_families_are_told_apart(paper, read_paper, font, family):
+    evidence = read_paper(paper(f'#set text(font: "{font}")\n{PROSE}'))
+    assert {one.family for one in evidence.types} == {family}
+
+
+def test_bullets_of_any_shape_are_bullets(paper, read_paper):
+    source = "\n".join(
+        f"#grid(columns: (6mm, 1fr), {mark}, [{text}])"
+        for mark, text in (
+            ("pad(top: 0.9mm, circle(radius: 0.7mm, fill: black))", "spare pens for the drum"),
+            ("pad(top: 0.9mm, square(size: 1.4mm, fill: black))", "a brush with a long handle"),
+            ("pad(top: 0.8mm, circle(radius: 0.9mm, stroke: 0.6pt))", "the key of the hut"),
+        )
+    )
+    lines = text_of(read_paper(paper(PROSE + "\n\n" + source))).splitlines()
+    assert lines.count("•") == 3
+    assert "spare pens for the drum" in lines
+
+
+def test_marks_of_notes_stand_raised(paper, read_paper):
+    evidence = read_paper(
+        paper("The record was complete#super[2] until the gale of January came over the pier.\n\n" + PROSE)
+    )
+    (line,) = [line for line in evidence.lines if "complete" in line.text]
+    (mark,) = [word for word in line.words if word.marks & Marks.SUPER]
+    assert mark.text == "2"
+    assert mark.glued
+    assert line.text.startswith("The record was complete2 until")
+
+
+def test_dots_that_lead_to_a_page_number_are_a_leader(paper, read_paper):
+    source = (
+        PROSE
+        + "\n\n"
+        + "\n\n".join(
+            f"{title} #box(width: 1fr, repeat[.]) {page}"
+            for title, page in (("Purpose", 2), ("State of the gauges", 14))
+        )
+    )
+    evidence = read_paper(paper(source))
+    lines = [line for line in evidence.lines if set(line.text) == {"."}]
+    assert len(lines) >= 2
+    assert {"2", "14"} <= {line.text for line in evidence.lines}
+
+
+def test_cells_of_a_ruled_table_stay_apart_and_its_rules_are_found(paper, read_paper):
+    cells = ", ".join(
+        f"[{text}]" for text in ("Hour", "Height", "Wind", "06.00", "3.33", "W 4", "12.30", "4.02", "NW 3")
+    )
+    evidence = read_paper(paper(f"{PROSE}\n\n#table(columns: (3cm, 3cm, 3cm), {cells})"))
+    texts = [line.text for line in evidence.lines]
+    for cell in ("Hour", "Height", "06.00", "3.33", "12.30", "4.02", "NW 3"):
+        assert cell in texts
+    assert sum(rule.horizontal for rule in evidence.rules) == 4
+    assert sum(not rule.horizontal for rule in evidence.rules) >= 4
+    assert evidence.boxes
+
+
+def test_underlined_words_are_marked_and_the_rule_is_used_up(paper, read_paper):
+    evidence = read_paper(
+        paper(f"{PROSE}\n\nThis is #underline(offset: 1.6pt, stroke: 0.7pt)[most important] for all.")
+    )
+    marked = [word.text for line in evidence.lines for word in line.words if word.marks & Marks.UNDERLINE]
+    assert marked == ["most", "important"]
+    assert not evidence.rules
+
+
+def test_a_photograph_is_cut_out_and_not_read(paper, read_paper, tmp_path, pictures):
+    from PIL import Image
+
+    rng = np.random.default_rng(6)
+    slope = np.linspace(60, 170, 400)[None, :] + rng.normal(0, 12, (260, 400))
+    slope[150:, :] *= 0.5
+    Image.fromarray(slope.clip(0, 255).astype(np.uint8)).save(tmp_path / "hut.png")
+    evidence = read_paper(paper(f'{PROSE}\n#align(center, image("hut.png", width: 60mm))\n{PROSE}'))
+    (picture,) = evidence.pictures
+    assert picture.kind is PictureKind.RASTER
+    assert picture.box.width == pytest.approx(60 / 25.4 * 72, abs=6)
+    assert pictures.get(picture.picture)
+    assert words_of(evidence) == (PROSE + " " + PROSE).split()
+
+
+def test_a_drawing_keeps_its_labels(paper, read_paper):
+    drawing = """#box(width: 70mm, height: 45mm, {
+      place(line(start: (5mm, 40mm), end: (65mm, 40mm))); place(line(start: (5mm, 3mm), end: (5mm, 40mm)))
+      place(curve(curve.move((5mm, 35mm)), curve.cubic((25mm, -10mm), (40mm, 60mm), (63mm, 8mm))))
+      place(dx: 30mm, dy: 41mm, text(7pt)[hours])
+    })"""
+    evidence = read_paper(paper(f"{PROSE}\n\n{drawing}\n\n{PROSE}"))
+    assert kinds(evidence) == ["drawing"]
+    assert "hours" not in words_of(evidence)
+
+
+def test_a_stamp_is_lifted_off_and_the_text_beneath_is_read(paper, read_paper):
+    stamp = """#place(top + right, dy: 9mm, rotate(-8deg, circle(radius: 15mm, stroke: 1.5pt + rgb("#7b4f9d"),
+      align(center + horizon, text(fill: rgb("#7b4f9d"), weight: "bold")[RECEIVED\\ 14 JAN]))))"""
+    evidence = read_paper(paper(f"{stamp}\n{PROSE}\n\n{PROSE}"))
+    assert kinds(evidence) == ["stamp"]
+    wanted = (PROSE + " " + PROSE).split()
+    assert len([word for word in words_of(evidence) if word not in wanted]) <= 5
+
+
+def test_a_watermark_is_set_apart(paper, read_paper):
+    mark = '#place(center + horizon, rotate(-35deg, text(54pt, fill: luma(205), weight: "bold", font: "DejaVu Sans")[COPY]))'
+    evidence = read_paper(paper(f"{mark}\n{PROSE}\n\n{PROSE}"))
+    assert kinds(evidence) == ["watermark"]
+    assert words_of(evidence) == (PROSE + " " + PROSE).split()
+
+
+def test_coloured_print_is_text_with_its_colour(paper, read_paper):
+    evidence = read_paper(
+        paper(f'{PROSE}\n\n#text(fill: rgb("#b02020"))[Danger: the ladder is rotten below the third step.]')
+    )
+    assert not evidence.pictures
+    color = looks(evidence)["ladder"].color
+    assert color is not None
+    assert int(color[:2], 16) > int(color[2:4], 16) + 60
+    assert looks(evidence)["float"].color is None
+
+
+def test_a_signature_is_a_picture_in_its_place(paper, read_paper, tmp_path):
+    from PIL import Image, ImageDraw
+
+    image = Image.new("RGB", (520, 150), "white")
+    points = [(20 + 4.8 * t, 75 - 38 * np.exp(-t / 70) * np.sin(t / 3.1) - 16 * np.sin(t / 8)) for t in range(100)]
+    ImageDraw.Draw(image).line(points, fill="black", width=4)
+    image.save(tmp_path / "hand.png")
+    source = f'{PROSE}\n\nYours faithfully,\n\n#image("hand.png", width: 38mm)\n\nTobiah Renn'
+    evidence = read_paper(paper(source))
+    assert kinds(evidence) == ["signature"]
+    assert words_of(evidence) == [*PROSE.split(), "Yours", "faithfully,", "Tobiah", "Renn"]
+
+
+def test_a_blank_page_is_kept_and_said_so(read_paper):
+    blank = weathering.scanned(
+        weathering.printed(np.full((1654, 1169, 3), 255, np.uint8), np.random.default_rng(1)), np.random.default_rng(2)
+    )
+    evidence = read_paper(blank)
+    assert [remark.kind for remark in evidence.remarks] == [RemarkKind.BLANK]
+    assert not evidence.lines
+    assert not evidence.pictures
+
+
+@pytest.mark.parametrize("dpi", [110, 300, 600])
+def test_resolutions_from_coarse_to_fine(paper, read_paper, dpi):
+    evidence = read_paper(paper(PROSE, dpi=dpi), dpi=dpi)
+    assert evidence.width == pytest.approx(419.5, abs=1.5)
+    assert len(set(PROSE.split()) - set(words_of(evidence))) <= (4 if dpi < 150 else 0)
