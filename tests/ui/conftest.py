@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import mimetypes
 import os
 import re
 import signal
@@ -113,9 +114,9 @@ def drop() -> Drop:
         transfer = page.evaluate_handle("() => new DataTransfer()")
         for path in paths:
             page.evaluate(
-                """([transfer, name, bytes]) => transfer.items.add(
-                     new File([Uint8Array.from(atob(bytes), c => c.charCodeAt(0))], name, {type: 'application/pdf'}))""",
-                [transfer, path.name, base64.b64encode(path.read_bytes()).decode()],
+                """([transfer, name, type, bytes]) => transfer.items.add(
+                     new File([Uint8Array.from(atob(bytes), c => c.charCodeAt(0))], name, {type}))""",
+                [transfer, path.name, mimetypes.guess_type(path.name)[0], base64.b64encode(path.read_bytes()).decode()],
             )
         page.dispatch_event("main", "drop", {"dataTransfer": transfer})
 

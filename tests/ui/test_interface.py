@@ -7,8 +7,10 @@ import re
 from pathlib import Path
 
 import docx
+import numpy as np
 import pikepdf
 import pytest
+import weathering
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -264,7 +266,7 @@ def test_bad_files_say_what_is_wrong_on_their_docket(page, application, drop, ty
         pdf.save(tmp_path / "locked.pdf", encryption=pikepdf.Encryption(owner="kelp", user="seaweed"))
     page.goto(application.address)
     drop(page, tmp_path / "note.pdf", tmp_path / "void.pdf", tmp_path / "locked.pdf")
-    expect(docket(page, "note.pdf")).to_contain_text("This is not a PDF.")
+    expect(docket(page, "note.pdf")).to_contain_text("This is neither a PDF nor a picture")
     expect(page.locator(".notices")).to_contain_text("“void.pdf” is empty")
     locked = docket(page, "locked.pdf")
     expect(locked).to_contain_text("locked with a password")
@@ -296,9 +298,9 @@ def test_hundreds_of_pages_stay_few_rows_in_the_window(page, application, drop, 
 
 def test_first_use_explains_itself_and_the_demo_documents_are_there(page, demo):
     page.goto(demo.address)
-    expect(page.get_by_text("Drop PDFs anywhere on this page")).to_be_visible()
-    expect(page.get_by_role("article")).to_have_count(4)
-    expect(page.locator(".state")).to_have_text(["to correct"] * 4, timeout=40_000)
+    expect(page.get_by_text("Drop PDFs, scans and photos anywhere on this page")).to_be_visible()
+    expect(page.get_by_role("article")).to_have_count(9)
+    expect(page.locator(".state")).to_have_text(["to correct"] * 9, timeout=150_000)
     open_desk(page, "Notice to mariners 14.pdf")
     expect(page.locator("footer .saved")).to_contain_text("revision 3")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
@@ -309,7 +311,7 @@ def test_every_view_is_open_to_everybody_and_fits(page, demo, width):
     page.set_viewport_size({"width": width, "height": 800})
     page.goto(demo.address)
     page.get_by_role("article").first.wait_for()
-    expect(page.locator(".state")).to_have_text(["to correct"] * 4, timeout=40_000)
+    expect(page.locator(".state")).to_have_text(["to correct"] * 9, timeout=150_000)
     assert serious_findings(page) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     open_desk(page, "North Pier gauge, inspection report.pdf")
@@ -332,7 +334,7 @@ def test_a_document_that_is_gone_says_so(page, demo):
     page.goto(demo.address + "#/desk/nobody")
     expect(page.get_by_text("That is no longer there")).to_be_visible()
     page.get_by_role("link", name="To the in-tray").click()
-    expect(page.get_by_role("article")).to_have_count(4)
+    expect(page.get_by_role("article")).to_have_count(9)
 
 
 def test_reading_can_be_watched_stopped_and_gone_on_with(page, application, drop, typeset):
@@ -369,16 +371,17 @@ def test_a_note_on_rights_waits_for_the_clerk(page, application, drop, typeset, 
 def test_a_page_kept_as_a_picture_is_marked_on_the_ladder_and_told_at_delivery(
     page, application, drop, typeset, tmp_path
 ):
-    Image.effect_noise((300, 420), 40).save(tmp_path / "scan.png")
+    noise = np.random.default_rng(7).normal(128, 40, (420, 300)).clip(0, 255).astype(np.uint8)
+    Image.fromarray(noise).save(tmp_path / "scan.png")
     scan = '#set page(margin: 0mm)\n#image("scan.png", width: 100%, height: 100%)\n#pagebreak()\n#set page(margin: 18mm)\nWords.'
     take_in(page, application, drop, typeset(scan, "Mixed"))
-    expect(docket(page, "Mixed.pdf")).to_contain_text("native and scanned")
+    expect(docket(page, "Mixed.pdf")).to_contain_text("mixed: 1 of 2 pages scanned, no text")
     open_desk(page, "Mixed.pdf")
     expect(page.get_by_role("navigation", name="Pages").get_by_role("button", name="1")).to_have_class(
         re.compile("remark")
     )
     page.get_by_role("link", name="Deliver").click()
-    expect(page.get_by_text("Page 1 is a picture without text; it is kept as a picture.")).to_be_visible()
+    expect(page.get_by_text("Nothing on page 1 can be read; it is kept as a picture.")).to_be_visible()
 
 
 def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop, typeset):
@@ -399,3 +402,47 @@ def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop,
     row(page, "guide wire").get_by_role("button", name="Bring back").click()
     saved(page, 7)
     expect(row(page, "guide wire").locator(".line")).to_be_visible()
+
+
+def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, application, drop, typeset, tmp_path):
+    chance = np.random.default_rng(2)
+    german = "Die Pegelstände der Woche wurden überprüft und für genügend befunden."
+    photo = weathering.photographed(weathering.printed(weathering.drawn(typeset(german, paper="a4")), chance), chance)
+    (tmp_path / "photo.jpg").write_bytes(weathering.as_jpeg(photo, dpi=72))
+    sheets = [
+        Image.fromarray(weathering.printed(weathering.drawn(typeset(text, name=text[:5])), chance))
+        for text in ("The upper sheet of the log was found on the stairs.", "The lower sheet lay under the clock.")
+    ]
+    sheets[0].save(tmp_path / "sheets.tif", save_all=True, append_images=sheets[1:], dpi=(200, 200))
+    page.goto(application.address)
+    page.get_by_role("button", name="Take files in").wait_for()
+    drop(page, tmp_path / "photo.jpg", tmp_path / "sheets.tif")
+    dialog = page.get_by_role("dialog", name="One document or 2?")
+    expect(dialog.get_by_role("listitem")).to_contain_text(["photo.jpg", "sheets.tif"])
+    assert serious_findings(page) == []
+    dialog.get_by_role("button", name="sheets.tif: up").click()
+    expect(dialog.get_by_role("listitem")).to_contain_text(["sheets.tif", "photo.jpg"])
+    dialog.get_by_role("button", name="Keep them apart").click()
+    expect(docket(page, "sheets.tif").locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(docket(page, "sheets.tif")).to_contain_text("2 pages · scanned, no text · English")
+    expect(docket(page, "photo.jpg").locator(".state")).to_have_text("to correct", timeout=60_000)
+
+    open_desk(page, "photo.jpg")
+    expect(page.locator(".line .text").first).to_contain_text("Pegelstände")
+    page.keyboard.press("g")
+    panel = page.get_by_role("dialog", name="How page 1 is read")
+    expect(panel).to_contain_text("sheet found in the photo and flattened")
+    page.wait_for_timeout(400)  # while it fades in, its contrast is not yet its own
+    assert serious_findings(page) == []
+    panel.get_by_role("radio", name="as it came").check()
+    panel.get_by_role("checkbox", name="German").check()
+    panel.get_by_role("button", name="Read again").click()
+    expect(panel).to_be_hidden()
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    expect(page.locator(".line .text").first).to_contain_text("überprüft und für genügend befunden", timeout=60_000)
+    expect(page.locator(".row img").first).to_have_attribute("src", re.compile("view=came"))
+
+    page.locator(".line .text").first.click()
+    page.get_by_role("combobox", name="Language to read this row again in").select_option("deu")
+    page.get_by_role("button", name="Read again", exact=True).click()
+    expect(page.get_by_text("It was read the same way again.")).to_be_visible(timeout=30_000)

@@ -24,7 +24,10 @@ LARGEST_READ = 60_000_000
 """Pixels; larger pages are scaled down while they are opened, to what a sheet of A3 has at 600 dots an inch."""
 
 PLAUSIBLE_DPI = (45.0, 2500.0)
-UNTOLD_DPI = frozenset((72.0, 96.0))
+NOT_SQUARE = 0.02
+"""Share by which the resolution across may differ from that down before pixels count as oblong."""
+
+UNTOLD_DPI = frozenset((72, 96))
 """Resolutions that programs write who know none."""
 
 PLAUSIBLE_SIDE = (1.5, 60.0)
@@ -60,26 +63,26 @@ def frame_of_image(path: Path, number: int) -> tuple[NDArray[np.uint8], float | 
         except (EOFError, OSError, ValueError, SyntaxError):
             raise DamagedSource(f"Page {number} of the file is damaged and cannot be opened.") from None
         _check_size(image)
-        dpi = _dpi(image)
+        told = _dpi(image)
+        dpi = max(told) if told else None
         factor = max((image.width * image.height / LARGEST_READ) ** 0.5, 1.0)
         if factor > 1 and image.format == "JPEG":
             image.draft("RGB", (int(image.width / factor), int(image.height / factor)))
-        width = image.width
+        whole = image.size
         cut_short = _load(image, number)
         if factor > 1.5:
-            image = image.reduce(int(factor)) if image.width > width / int(factor) else image
+            image = image.reduce(int(factor)) if image.width > whole[0] / int(factor) else image
+        if told and abs(told[0] / told[1] - 1) > NOT_SQUARE:
+            # Fax machines scan more finely across than down.
+            image = image.resize(
+                (round(image.width * max(told) / told[0]), round(image.height * max(told) / told[1])),
+                Image.Resampling.BILINEAR if image.mode not in ("1", "P") else Image.Resampling.NEAREST,
+            )
         upright = ImageOps.exif_transpose(image) or image
         pixels = _rgb(upright)
     if dpi and factor > 1:
-        dpi = dpi * max(pixels.shape[:2]) / max(image_size(path, number))
+        dpi = dpi * max(pixels.shape[:2]) / max(whole)
     return pixels, dpi, cut_short
-
-
-def image_size(path: Path, number: int) -> tuple[int, int]:
-    """Width and height in pixels as the file says them."""
-    with _opened(path) as image:
-        image.seek(number - 1)
-        return image.width, image.height
 
 
 @contextlib.contextmanager
@@ -134,17 +137,19 @@ def _load(image: Image.Image, number: int) -> bool:
     return False
 
 
-def _dpi(image: Image.Image) -> float | None:
-    """The resolution that the file tells, if it can be that of a page."""
+def _dpi(image: Image.Image) -> tuple[float, float] | None:
+    """The resolution across and down that the file tells, if it can be that of a page."""
     told = image.info.get("dpi")
     try:
-        dpi = float(max(told)) if told else 0.0
+        across, down = (float(value) for value in told) if told else (0.0, 0.0)
     except (TypeError, ValueError):
         return None
-    if not PLAUSIBLE_DPI[0] <= dpi <= PLAUSIBLE_DPI[1] or dpi in UNTOLD_DPI:
-        return None
-    sides = (image.width / dpi, image.height / dpi)
-    return dpi if all(PLAUSIBLE_SIDE[0] <= side <= PLAUSIBLE_SIDE[1] for side in sides) else None
+    for dpi, pixels in ((across, image.width), (down, image.height)):
+        if not PLAUSIBLE_DPI[0] <= dpi <= PLAUSIBLE_DPI[1] or round(dpi) in UNTOLD_DPI:
+            return None
+        if not PLAUSIBLE_SIDE[0] <= pixels / dpi <= PLAUSIBLE_SIDE[1]:
+            return None
+    return across, down
 
 
 def _rgb(image: Image.Image) -> NDArray[np.uint8]:

@@ -102,10 +102,8 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
     coloured_print: list[ReadLine] = []
     unit = segments.raster.dpi / 72
     if segments.coloured is not None:
-        # Where most coloured ink reads well it is print, and so is the little that does not.
-        plain = not len(segments.coloured.large) and _mean_confidence(coloured) >= SURE_PRINT
         for group in _groups(_parts(segments.coloured, coloured), NEAR * segments.x_height):
-            mark = None if plain else _coloured_mark(segments, group)
+            mark = _coloured_mark(segments, group)
             if mark is None:
                 coloured_print += [part.line for part in group if part.line is not None]
             elif max(mark.box.width, mark.box.height) > SMALLEST * unit:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import io
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from msgspec.structs import replace
 from PIL import Image
 
 from evenquill.core.model import Box, Marks, Remark, RemarkKind
@@ -92,7 +93,7 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     straight = straightened(raster, preparation, guessed_size=scan.guessed_size)
     segments = _apart(straight.raster, preparation)
     straight, segments, curled = _uncurled(straight, segments, preparation)
-    straight, segments, languages = _upright(straight, segments, preparation)
+    straight, segments, languages = _upright(raster, straight, segments, preparation, guessed_size=scan.guessed_size)
     return PreparedPage(straight, segments, tuple(languages), curled, np.asarray(to_input @ straight.matrix))
 
 
@@ -174,20 +175,32 @@ def _uncurled(straight: Straight, segments: Segments, preparation: Preparation) 
 
 
 def _upright(
-    straight: Straight, segments: Segments, preparation: Preparation
+    raster: Raster, straight: Straight, segments: Segments, preparation: Preparation, *, guessed_size: bool
 ) -> tuple[Straight, Segments, Sequence[str]]:
     """The page the right way up, and its languages: the recogniser itself says which way makes sense."""
     languages = preparation.languages or (first_language(),)
     sample = sample_of(segments, languages)
     if preparation.turn is None and sample.confidence < SURE and segments.black.lines:
-        turned = upside_down(straight)
-        other = _apart(turned.raster, preparation)
-        other_sample = sample_of(other, languages)
-        if _makes_more_sense(other_sample, sample):
-            straight, segments, sample = turned, other, other_sample
+        for turned in _other_ways(raster, straight, preparation, guessed_size=guessed_size):
+            other = _apart(turned.raster, preparation)
+            other_sample = sample_of(other, languages)
+            if _makes_more_sense(other_sample, sample):
+                straight, segments, sample = turned, other, other_sample
+            if sample.confidence >= SURE:
+                break
     if not preparation.languages:
         languages = (language_found(sample.text),)
     return straight, segments, languages
+
+
+def _other_ways(
+    raster: Raster, straight: Straight, preparation: Preparation, *, guessed_size: bool
+) -> Iterator[Straight]:
+    """The page upside down, then on its sides: lines that few letters make can be mistaken for columns of letters."""
+    yield upside_down(straight)
+    for quarters in (1, 3):
+        turn = (straight.turn + quarters) % 4 * 90
+        yield straightened(raster, replace(preparation, turn=turn), guessed_size=guessed_size)
 
 
 def _makes_more_sense(one: Sample, other: Sample) -> bool:
