@@ -20,6 +20,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
+MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
 def main(folder: Path) -> None:
@@ -43,8 +44,20 @@ def main(folder: Path) -> None:
 
 def _take(browser: Browser, address: str, folder: Path) -> None:
     page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(address)
+    page.locator(".state[data-state='reading']").first.wait_for(timeout=30_000)
+    page.wait_for_timeout(1500)
+    page.screenshot(path=folder / "in-tray-reading.png")
     _in_tray(page, address)
     page.screenshot(path=folder / "in-tray.png")
+    _desk(page, MEMORANDUM)
+    _settled(page)
+    page.screenshot(path=folder / "desk-scan.png")
+    page.get_by_role("button", name="Page", exact=True).click()
+    page.get_by_role("checkbox", name="English").wait_for()
+    _settled(page)
+    page.screenshot(path=folder / "page-reading.png")
+    _in_tray(page, address)
     _desk(page)
     page.get_by_role("button", name="3", exact=True).click()
     page.locator(".slot", has_text="The float was found").locator(".text").click()
@@ -73,19 +86,23 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     phone.locator(".slot", has_text="The recording gauge").locator(".text").click()
     _settled(phone)
     phone.screenshot(path=folder / "desk-phone.png")
+    _in_tray(phone, address)
+    _desk(phone, MEMORANDUM)
+    _settled(phone)
+    phone.screenshot(path=folder / "desk-scan-phone.png")
 
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(4)
+    expect(page.get_by_role("article")).to_have_count(9)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
-        state="detached", timeout=60_000
+        state="detached", timeout=150_000
     )
     _settled(page)
 
 
-def _desk(page: Page) -> None:
-    page.get_by_role("article", name=REPORT).get_by_role("link", name="Open").click()
+def _desk(page: Page, name: str = REPORT) -> None:
+    page.get_by_role("article", name=name).get_by_role("link", name="Open").click()
     page.locator(".row").first.wait_for()
 
 
