@@ -62,7 +62,12 @@
       flex-basis: 100%;
     }
     .actions {
+      gap: 2px;
       margin-left: auto;
+    }
+    .actions :global(.bx--btn) {
+      min-width: 0;
+      padding-inline: 10px;
     }
   }
 </style>
