@@ -37,7 +37,7 @@ class RemarkKind(StrEnum):
     CUT_SHORT = "cut_short"
     NOT_CARRIED_OVER = "not_carried_over"
     TEXT_LAYER = "text_layer"
-    FONT_REPAIRED = "font_repaired"
+    LETTERING = "lettering"
 
 
 class Remark(msgspec.Struct, frozen=True, omit_defaults=True):

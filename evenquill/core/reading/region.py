@@ -12,11 +12,11 @@ from PIL import Image
 
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.model import Box
+from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.page import Scan, lines_of_scan
 from evenquill.core.reading.scanned.raster import Raster
-from evenquill.core.reading.sizing import drawn
 
 MARGIN = 5.0
 """Points around a region that are looked at with it."""

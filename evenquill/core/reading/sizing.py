@@ -8,17 +8,17 @@ from collections.abc import Sequence
 from enum import StrEnum
 from typing import NamedTuple
 
-import numpy as np
 import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 from msgspec.structs import replace
 
 from evenquill.core.model import Remark, RemarkKind
+from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
+from evenquill.core.reading.lettering import is_mapped_wrongly, is_suspect
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.preparation import Preparation, Trust
-from evenquill.core.reading.scanned.page import HIGHEST_DPI, LOWEST_DPI, Scan, read_scan
-from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.reading.scanned.page import HIGHEST_DPI, read_scan
 
 PAGE_SHARE = 0.7
 """Share of the page's area from which raster pictures together are taken for a scan of it."""
@@ -31,9 +31,6 @@ MANY_PATHS = 150
 
 LIKE = 0.86
 """Likeness of a text layer to what is read from the picture from which it is believed; recognition itself errs by a few in a hundred."""
-
-MOST_PIXELS = 120_000_000
-"""Pixels of a page drawn for reading; that is A0 at 300 dots an inch."""
 
 
 class Ground(StrEnum):
@@ -61,8 +58,17 @@ def read_pdf_page(
     page = document[number - 1]
     try:
         size = size_up(page)
-        if preparation.trust is Trust.TEXT or (size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO):
+        if preparation.trust is Trust.TEXT:
             return read_page(document, number, keep)
+        if size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO:
+            native = read_page(document, number, keep)
+            if not is_suspect(native) or not is_mapped_wrongly(native, drawn(page, 0.0)):
+                return native
+            sentence = f"The letters of page {number} are coded wrongly in its file; they were read from what is drawn."
+            read = read_scan(drawn(page, 0.0), number, keep, preparation)
+            return replace(
+                read, remarks=(*read.remarks, Remark(RemarkKind.LETTERING, sentence, number)), kind=PageKind.NATIVE
+            )
         scan = drawn(page, size.dpi)
     finally:
         page.close()
@@ -119,18 +125,6 @@ def _picture_inside(form: pdfium_c.FPDF_PAGEOBJECT) -> tuple[pdfium_c.FPDF_PAGEO
         if pdfium_c.FPDFPageObj_GetType(inner) == pdfium_c.FPDF_PAGEOBJ_IMAGE:
             return form, int(pdfium_c.FPDF_PAGEOBJ_IMAGE)
     return form, int(pdfium_c.FPDF_PAGEOBJ_FORM)
-
-
-def drawn(page: pdfium.PdfPage, dpi: float) -> Scan:
-    """The page as pixels, at the resolution of its pictures as far as that helps reading."""
-    width, height = page.get_size()
-    wanted = min(max(dpi or HIGHEST_DPI, LOWEST_DPI), HIGHEST_DPI)
-    wanted = min(wanted, 72 * (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
-    bitmap = page.render(scale=wanted / 72, rev_byteorder=True, prefer_bgrx=False)
-    pixels = np.ascontiguousarray(bitmap.to_numpy()[..., :3]) if bitmap.n_channels >= 3 else bitmap.to_numpy()
-    if pixels.ndim == 2 or pixels.shape[2] == 1:
-        pixels = np.repeat(pixels.reshape(pixels.shape[0], pixels.shape[1], 1), 3, axis=2)
-    return Scan(Raster(pixels.copy(), wanted))
 
 
 def likeness(layer: PageEvidence, read: PageEvidence) -> float:

@@ -1,0 +1,24 @@
+"""A PDF page drawn as pixels, for reading it as a picture."""
+
+from __future__ import annotations
+
+import numpy as np
+import pypdfium2 as pdfium
+
+from evenquill.core.reading.scanned.page import HIGHEST_DPI, LOWEST_DPI, Scan
+from evenquill.core.reading.scanned.raster import Raster
+
+MOST_PIXELS = 120_000_000
+"""Pixels of a page drawn for reading; that is A0 at 300 dots an inch."""
+
+
+def drawn(page: pdfium.PdfPage, dpi: float) -> Scan:
+    """The page as pixels, at the resolution of its pictures as far as that helps reading."""
+    width, height = page.get_size()
+    wanted = min(max(dpi or HIGHEST_DPI, LOWEST_DPI), HIGHEST_DPI)
+    wanted = min(wanted, 72 * (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
+    bitmap = page.render(scale=wanted / 72, rev_byteorder=True, prefer_bgrx=False)
+    pixels = np.ascontiguousarray(bitmap.to_numpy()[..., :3]) if bitmap.n_channels >= 3 else bitmap.to_numpy()
+    if pixels.ndim == 2 or pixels.shape[2] == 1:
+        pixels = np.repeat(pixels.reshape(pixels.shape[0], pixels.shape[1], 1), 3, axis=2)
+    return Scan(Raster(pixels.copy(), wanted))
