@@ -18,7 +18,7 @@ from evenquill.core.edits import EditText, SetAside
 from evenquill.core.model import Box, Run
 from evenquill.core.reading.pages import Leaf
 from evenquill.desk.app import create_app
-from evenquill.desk.demo import DEMO_DOCUMENTS, place_demo_documents
+from evenquill.desk.demo import demo_files, place_demo_documents
 from evenquill.desk.describe import described_api, main, markdown, openapi
 from evenquill.desk.drawing import DrawingError, Strip
 from evenquill.desk.endpoints import Api, ApiError
@@ -115,7 +115,7 @@ def test_a_page_of_absurd_size_is_drawn_smaller(drawing, typeset, tmp_path):
 def test_demo_documents_come_once_and_one_is_corrected_halfway(house, room):
     place_demo_documents(house, room)
     names = {row.name for row in documents.every(house.store)}
-    assert names == {path.name for path in DEMO_DOCUMENTS.glob("*.pdf")}
+    assert names == {path.name for path in demo_files()}
     assert len(names) >= 4
     (notice,) = [row for row in documents.every(house.store) if row.name.startswith("Notice")]
     revision, proof = house.proofs.read(notice.id)

@@ -251,7 +251,7 @@ def test_dockets_rename_delete_and_come_back(page, application, drop, typeset):
     page.get_by_role("searchbox").fill("nowhere")
     expect(page.get_by_text("No document has these words")).to_be_visible()
     page.get_by_role("searchbox").fill("")
-    page.get_by_label("Order").select_option("By name")
+    page.get_by_label("Order", exact=True).select_option("By name")
     expect(page.get_by_role("article").first).to_contain_text("<img")
     strange.get_by_role("button", name="Delete").click()
     expect(strange).to_have_count(0)

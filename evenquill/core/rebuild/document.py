@@ -36,6 +36,7 @@ from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import find_headings
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.source import SourceFacts
 
@@ -60,6 +61,7 @@ EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     """One document from the evidence of all pages, which must be in order."""
+    pages = with_smooth_sizes(pages)
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
     layouts = [lay_out_page(page, furniture, facts.text_type.size) for page in pages]

@@ -27,6 +27,9 @@ MOST_LINES = 4
 LONGEST = 200
 """Characters; a longer paragraph is no heading, however it is set."""
 
+LONGEST_NUMBERED = 70
+"""Characters of a heading that only its number tells."""
+
 DEEPEST = 9
 
 _NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
@@ -83,8 +86,43 @@ def find_headings(drafts: list[AnyDraft], text_look: tuple[float, bool], outline
         draft.role = Role.HEADING
         entry = in_outline.get(id(draft))
         draft.level = min(entry.level if entry else levels[id(draft)], DEEPEST)
+    _find_numbered(drafts)
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
+
+
+def _find_numbered(drafts: list[AnyDraft]) -> None:
+    """Makes headings of lines that carry the section numbers of headings on, however they are set.
+
+    ``2.1 North pier`` is one where ``2 State of the gauges`` is.
+    """
+    known: dict[str, int] = {}
+    for draft in drafts:
+        if not isinstance(draft, Draft):
+            continue
+        match = _SECTION_NUMBER.match(draft.text)
+        if match is None:
+            continue
+        number = match.group(1)
+        parent, _, _ = number.rpartition(".")
+        if draft.role is Role.HEADING:
+            known[number] = draft.level
+        elif parent in known and _may_carry_number(draft):
+            draft.role = Role.HEADING
+            draft.level = known[number] = min(known[parent] + 1, DEEPEST)
+
+
+def _may_carry_number(draft: Draft) -> bool:
+    text = draft.text
+    return (
+        draft.role is Role.PARAGRAPH
+        and not draft.aside
+        and len(draft.lines) == 1
+        and len(text) <= LONGEST_NUMBERED
+        and not any(line.tabbed for line in draft.lines)
+        and text[-1] not in ".,;:!?"
+        and sum(c.isalpha() for c in text) >= 3
+    )
 
 
 def _may_be_in_outline(draft: Draft) -> bool:

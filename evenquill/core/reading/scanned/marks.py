@@ -19,8 +19,11 @@ from evenquill.core.reading.scanned.raster import Pixels
 from evenquill.core.reading.scanned.segments import Layer, Segments
 from evenquill.core.reading.scanned.spacing import ReadLine
 
-SURE_PRINT = 0.78
+SURE_PRINT = 0.87
 """Confidence from which coloured lines are print."""
+
+TILTED = 0.025
+"""Slope of a line on a straightened page from which it was not printed with the rest."""
 
 NO_PRINT = 0.6
 """Confidence below which a line of black ink may be something else than print."""
@@ -159,7 +162,8 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     lines = [part.line for part in group if part.line is not None and part.line.words]
     large = [part for part in group if part.line is None]
     sure = _mean_confidence(lines)
-    if not large and lines and sure >= SURE_PRINT:
+    level = all(abs(line.line.b) < TILTED for line in lines)
+    if not large and lines and sure >= SURE_PRINT and level:
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)
