@@ -8,8 +8,10 @@ from hypothesis import strategies as st
 
 from evenquill.core.edits import (
     AlignBlock,
+    ChooseHandwriting,
     DescribePicture,
     EditText,
+    HandwritingAs,
     InsertParagraph,
     JoinBlocks,
     MoveBlock,
@@ -24,6 +26,8 @@ from evenquill.core.edits import (
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    HANDWRITING,
+    HANDWRITING_STYLE,
     Align,
     Box,
     Document,
@@ -216,3 +220,28 @@ def test_words_outside_an_edit_keep_their_text(before, after):
     spots = block("x", before).words
     for word in moved_words(spots, before, after):
         assert 0 <= word.start < word.end <= len(after) or word.start == word.end
+
+
+def test_handwriting_is_kept_as_text_picture_or_both_and_back_again():
+    spots = (Spot(1, Box(0, 0, 50, 20)),)
+    other = (Spot(1, Box(0, 40, 50, 60)),)
+    before = Document(
+        blocks=(
+            PictureBlock("p1", "0" * 64, "image/png", 50, 20, note=HANDWRITING, spots=spots),
+            TextBlock("t1", runs=(Run("seen"),), style=HANDWRITING_STYLE, spots=spots, aside=True),
+            TextBlock("b1", runs=(Run("print"),)),
+            PictureBlock("p2", "1" * 64, "image/png", 50, 20, note=HANDWRITING, spots=other),
+            TextBlock("t2", runs=(Run("read"),), style=HANDWRITING_STYLE, spots=other, aside=True),
+        )
+    )
+
+    def aside(document):
+        return [block.id for block in document.blocks if block.aside]
+
+    one = apply(before, ChooseHandwriting(HandwritingAs.TEXT, "p1"))
+    assert aside(one.document) == ["p1", "t2"]
+    every = apply(one.document, ChooseHandwriting(HandwritingAs.BOTH))
+    assert aside(every.document) == []
+    assert undo(undo(every.document, every.inverse), one.inverse) == before
+    with pytest.raises(EditError, match="no handwriting"):
+        apply(before, ChooseHandwriting(HandwritingAs.TEXT, "b1"))

@@ -31,6 +31,12 @@ A4_RATIO, LETTER_RATIO = 210 / 297, 8.5 / 11
 PAPER_SLACK = 0.12
 """Deviation (natural logarithm) of a sheet's ratio of sides from that of usual paper; corners are seldom found to the pixel."""
 
+USUAL_FOCAL, LIKELY_FOCAL = 0.75, (0.5, 5.0)
+"""Focal lengths over the longer side of the photo."""
+
+LEANS = 1e-3
+"""How far a sheet must lean in both directions for its corners to tell the focal length."""
+
 SIDE_SHARE = 0.6
 """Share of the sides' length that must lie on such an edge; the rest may be in shadow or beyond the picture."""
 
@@ -153,26 +159,28 @@ def flattening(quad: NDArray[np.float64], photo: tuple[int, int]) -> tuple[Matri
     """Homography from the photo (width, height) to the sheet seen straight, and the sheet's width and height in pixels."""
     top, right, bottom, left = (float(np.hypot(*(quad[(i + 1) % 4] - quad[i]))) for i in range(4))
     width, height = round(max(top, bottom)), round(max(left, right))
-    ratio = like_paper(true_ratio(quad, photo) or width / height)
+    ratio = like_paper(true_ratio(quad, photo))
     # The side that was seen foreshortened is made longer, so that nothing is lost.
     width, height = (width, round(width / ratio)) if width / height > ratio else (round(height * ratio), height)
     target = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
     return cv2.getPerspectiveTransform(quad.astype(np.float32), target).astype(np.float64), width, height
 
 
-def true_ratio(quad: NDArray[np.float64], photo: tuple[int, int]) -> float | None:
-    """Width over height of the sheet that a camera saw as ``quad`` (Zhang and He 2007, section 3.2, with the lens in the middle of
-    the photo); None where no camera sees a rectangle like that, or it is seen so straight that it does not tell."""
+def true_ratio(quad: NDArray[np.float64], photo: tuple[int, int]) -> float:
+    """Width over height of the sheet that a camera saw as ``quad`` (Zhang and He 2007, section 3.2).
+
+    The lens is taken to be in the middle of the photo. Its focal length follows from the corners where the sheet leans in two
+    directions; else, or where no camera would see that, it is that of most telephones.
+    """
     middle = np.array([photo[0] / 2, photo[1] / 2])
     top_left, top_right, bottom_right, bottom_left = (np.append((corner - middle) / max(photo), 1.0) for corner in quad)
     k2 = np.dot(np.cross(top_left, bottom_right), bottom_left) / np.dot(np.cross(top_right, bottom_right), bottom_left)
     k3 = np.dot(np.cross(top_left, bottom_right), top_right) / np.dot(np.cross(bottom_left, bottom_right), top_right)
     n2, n3 = k2 * top_right - top_left, k3 * bottom_left - top_left
-    if abs(n2[2] * n3[2]) < 1e-4:
-        return None
-    focal = -(n2[0] * n3[0] + n2[1] * n3[1]) / (n2[2] * n3[2])
-    if not 0.25 < focal < 25:
-        return None
+    focal = USUAL_FOCAL**2
+    if abs(n2[2] * n3[2]) > LEANS:
+        found = -(n2[0] * n3[0] + n2[1] * n3[1]) / (n2[2] * n3[2])
+        focal = found if LIKELY_FOCAL[0] ** 2 < found < LIKELY_FOCAL[1] ** 2 else focal
     across = (n2[0] ** 2 + n2[1] ** 2) / focal + n2[2] ** 2
     down = (n3[0] ** 2 + n3[1] ** 2) / focal + n3[2] ** 2
     return float(np.sqrt(across / down))

@@ -1,0 +1,156 @@
+"""The small parts of the reader of scans, each on something drawn for it."""
+
+from __future__ import annotations
+
+import io
+
+import cv2
+import numpy as np
+import pikepdf
+import pypdfium2 as pdfium
+import pytest
+import weathering
+from PIL import Image
+from sheets import PROSE, words_of
+
+from evenquill import cli
+from evenquill.core.model import Box
+from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, like_paper, true_ratio
+from evenquill.core.reading.scanned.ink import ink_of, pieces_of
+from evenquill.core.reading.scanned.languages import first_language, language_found
+from evenquill.core.reading.scanned.raster import Raster, scaled
+from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
+from evenquill.core.reading.scanned.textlines import densest, fitted
+from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
+
+WHITE = 245
+
+
+def test_ink_is_told_from_paper_and_falls_into_pieces():
+    page = np.full((200, 300), WHITE, np.uint8)
+    page[50:60, 40:60] = 40
+    page[120:125, 200:230] = 60
+    pieces = pieces_of(ink_of(page, 200))
+    assert sorted(pieces.boxes.tolist()) == [[40, 50, 60, 60], [200, 120, 230, 125]]
+    assert sorted(pieces.areas.tolist()) == [150, 200]
+
+
+def test_rules_are_found_though_tilted_and_taken_off_the_ink():
+    ink = np.zeros((400, 900), np.uint8)
+    cv2.line(ink, (50, 100), (850, 104), 1, 3)
+    cv2.line(ink, (60, 150), (60, 390), 1, 3)
+    cv2.putText(ink, "float", (200, 250), cv2.FONT_HERSHEY_SIMPLEX, 1, 1, 2)
+    rules = rules_of(ink, 200, 16)
+    assert [round(rule.width) for rule in rules.level] == [pytest.approx(800, abs=8)]
+    assert [round(rule.height) for rule in rules.upright] == [pytest.approx(240, abs=14)]
+    assert rules.ink[:140].sum() < 0.02 * ink[:140].sum()
+    assert rules.ink[220:270, 190:330].sum() == ink[220:270, 190:330].sum()
+
+
+def test_four_rules_that_meet_are_a_box():
+    level = [Box(10, 10, 110, 12), Box(10, 60, 110, 62), Box(300, 10, 400, 12)]
+    upright = [Box(10, 10, 12, 62), Box(108, 10, 110, 62)]
+    assert framed_boxes(level, upright, 1.0) == [Box(10, 10, 110, 62)]
+    assert framed_boxes(level, upright[:1], 1.0) == []
+
+
+def test_baseline_and_x_height_are_those_of_most_letters():
+    letters = np.array([[20.0 * n, 80 - 2, 20.0 * n + 12, 100] for n in range(12)])
+    letters[3, 1] = 66  # an ascender
+    letters[5, 3] = 108  # a descender
+    a, b, x_height = fitted(letters)
+    assert a + b * 100 == pytest.approx(100, abs=0.5)
+    assert x_height == pytest.approx(22, abs=0.5)
+    assert densest(np.array([1.0, 5.0, 5.2, 5.1, 9.0]), 0.3) == pytest.approx(5.1)
+
+
+def test_a_sheet_seen_from_the_side_keeps_its_shape():
+    """A rectangle 210 by 297 seen by a camera that is tilted by 35 degrees."""
+    tilt, far = np.deg2rad(35), 900.0
+    corners = np.array([[-105, -148.5], [105, -148.5], [105, 148.5], [-105, 148.5]])
+    depth = far + corners[:, 1] * np.sin(tilt)
+    seen = 1500 * np.stack([corners[:, 0], corners[:, 1] * np.cos(tilt)], axis=1) / depth[:, None] + [1000, 750]
+    ratio = true_ratio(seen, (2000, 1500))
+    assert ratio == pytest.approx(210 / 297, rel=0.02)
+    _, width, height = flattening(seen, (2000, 1500))
+    assert width / height == pytest.approx(210 / 297, rel=0.01)
+    assert like_paper(3.0) == 3.0
+
+
+def test_a_page_that_fills_the_picture_is_no_sheet_on_a_table(paper):
+    assert find_sheet(paper(PROSE)) is None
+
+
+def test_rasters_change_their_resolution():
+    raster = Raster(np.zeros((300, 200, 3), np.uint8), 300)
+    assert raster.at(150).pixels.shape == (150, 100, 3)
+    assert raster.at(300) is raster
+    assert (raster.width, raster.height) == (200, 300)
+    assert scaled(np.full((4, 4), 9, np.uint8), 2.0).shape == (8, 8)
+
+
+def test_languages_need_enough_letters():
+    assert language_found("zu") == first_language() == "eng"
+    assert language_found("Die Pegelstände wurden während des Sturmes überprüft und verglichen.") == "deu"
+
+
+def codecs(page: np.ndarray) -> dict[str, tuple[bytes, pikepdf.Dictionary]]:
+    """The page's pixels as streams of a PDF in the ways that scanners write them."""
+    grey = Image.fromarray(page).convert("L")
+    shape = {"Width": grey.width, "Height": grey.height}
+    jpx, fax = io.BytesIO(), io.BytesIO()
+    grey.save(jpx, "JPEG2000")
+    grey.point(lambda value: 255 if value > 140 else 0).convert("1").save(
+        fax, "TIFF", compression="group4", tiffinfo={278: grey.height}
+    )
+    with Image.open(io.BytesIO(fax.getvalue())) as tiff:
+        strips = zip(tiff.tag_v2[273], tiff.tag_v2[279], strict=True)
+        lines = b"".join(fax.getvalue()[at : at + length] for at, length in strips)
+        black_is_one = tiff.tag_v2[262] == 1
+        assert len(tiff.tag_v2[273]) == 1
+    return {
+        "JPEG 2000": (jpx.getvalue(), pikepdf.Dictionary(Filter=pikepdf.Name.JPXDecode, **shape)),
+        "CCITT": (
+            lines,
+            pikepdf.Dictionary(
+                Filter=pikepdf.Name.CCITTFaxDecode,
+                ColorSpace=pikepdf.Name.DeviceGray,
+                BitsPerComponent=1,
+                DecodeParms=pikepdf.Dictionary(K=-1, Columns=grey.width, Rows=grey.height, BlackIs1=bool(black_is_one)),
+                **shape,
+            ),
+        ),
+    }
+
+
+@pytest.mark.parametrize("codec", ["JPEG 2000", "CCITT"])
+def test_scans_are_read_however_they_are_packed(paper, pictures, tmp_path, codec):
+    data, settings = codecs(paper(PROSE))[codec]
+    pdf = pikepdf.new()
+    page = pdf.add_blank_page(page_size=(419.5, 595.3))
+    image = pikepdf.Stream(pdf, data, settings)
+    image.Type, image.Subtype = pikepdf.Name.XObject, pikepdf.Name.Image
+    page.Resources = pikepdf.Dictionary(XObject=pikepdf.Dictionary(Im=image))
+    page.Contents = pdf.make_stream(b"419.5 0 0 595.3 0 0 cm /Im Do")
+    pdf.save(tmp_path / "scan.pdf")
+    document = pdfium.PdfDocument(tmp_path / "scan.pdf")
+    size = size_up(document[0])
+    assert size.ground is Ground.PICTURE
+    assert size.dpi == pytest.approx(200, abs=2)
+    read = words_of(read_pdf_page(document, 1, pictures.keep, Preparation()))
+    assert len(set(PROSE.split()) - set(read)) <= 1
+
+
+def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
+    for name in ("one", "two"):
+        (tmp_path / f"{name}.jpg").write_bytes(weathering.as_jpeg(paper(f"Sheet {name} of the log lay on the stairs.")))
+    names = [str(tmp_path / "two.jpg"), str(tmp_path / "one.jpg")]
+    out = tmp_path / "log.docx"
+    assert cli.main(["convert", *names, "--join", "-o", str(out), "--workers", "1"]) == cli.DONE
+    import docx
+
+    texts = [paragraph.text for paragraph in docx.Document(str(out)).paragraphs]
+    assert texts == ["Sheet two of the log lay on the stairs.", "Sheet one of the log lay on the stairs."]
+    assert cli.main(["convert", *names, "--language", "tlh", "-o", str(tmp_path)]) == cli.WRONG_USE
+    assert "tesseract-ocr-tlh" in capsys.readouterr().err
