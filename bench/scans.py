@@ -21,7 +21,7 @@ import weathering
 
 from evenquill.core.convert import convert
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.pages import Leaf, PagePool
+from evenquill.core.reading.pages import Leaf, PagePool, page_jobs
 from evenquill.core.reading.scanned.recogniser import data_folder
 from evenquill.core.writers.docx import write_docx
 
@@ -64,13 +64,13 @@ def made_scan(path: Path, pages: int) -> Path:
 def conversion(source: Path, folder: Path, workers: int) -> tuple[float, list[Path]]:
     """Seconds for a whole conversion with warm workers, and the cleaned pages that it kept, in order."""
     with PagePool(workers) as pool:
-        list(pool.read([Leaf(n, str(source), 1) for n in range(1, workers + 1)], folder / "warm"))
+        list(pool.read(page_jobs([Leaf(n, str(source), 1) for n in range(1, workers + 1)], folder / "warm")))
         started = time.perf_counter()
         made = convert(source, pool, folder)
         write_docx(made.document, made.pictures.get)
         seconds = time.perf_counter() - started
         leaves = [Leaf(n, str(source), n) for n in range(1, made.facts.pages + 1)]
-        kept = [page.cleaned.picture for page in pool.read(leaves, folder) if page.cleaned]
+        kept = [page.cleaned.picture for page in pool.read(page_jobs(leaves, folder)) if page.cleaned]
     return seconds, [PictureFolder(folder).path(picture) for picture in kept]
 
 
@@ -107,7 +107,7 @@ def memory(source: Path, folder: Path) -> None:
         watcher = threading.Thread(target=watch)
         watcher.start()
         leaves = [Leaf(n, str(source), (n - 1) % pages + 1) for n in range(1, MANY_PAGES + 1)]
-        for _ in pool.read(leaves, folder / "many"):
+        for _ in pool.read(page_jobs(leaves, folder / "many")):
             pass
         done.set()
         watcher.join()

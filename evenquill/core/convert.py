@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import Leaf, PageReader, in_order
+from evenquill.core.reading.pages import Leaf, PageReader, in_order, page_jobs
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
@@ -79,7 +79,7 @@ def convert(
     opened = time.perf_counter()
     found: list[PageEvidence] = []
     leaves = joined_leaves(list(zip(paths, parts, strict=True)))
-    for page in pages.read(leaves, pictures, password=password, preparations={0: preparation}):
+    for page in pages.read(page_jobs(leaves, pictures, password=password, preparations={0: preparation})):
         found.append(page)
         progress(len(found), facts.pages)
     ordered = in_order(found)

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from evenquill.core.convert import joined_leaves, short_code, with_source_remarks
 from evenquill.core.errors import PasswordNeeded, SourceError
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import Leaf
+from evenquill.core.reading.pages import Leaf, page_jobs
 from evenquill.core.reading.sizing import in_words
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.carry import carried_over
@@ -165,10 +165,12 @@ class ReadingRoom:
         """Pages as they are read; ends early when the job is cancelled."""
         house = self._house
         reading = house.pages.read(
-            leaves,
-            house.files.pictures.folder,
-            password=house.passwords.get(document),
-            preparations=readings.choices(house.store, document),
+            page_jobs(
+                leaves,
+                house.files.pictures.folder,
+                password=house.passwords.get(document),
+                preparations=readings.choices(house.store, document),
+            )
         )
         try:
             for page in reading:

@@ -90,7 +90,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
             kind=evidence.kind.value,
             languages=evidence.languages,
             steps=steps_in_words(evidence),
-            remarks=tuple(remark.sentence for remark in evidence.remarks),
+            remarks=tuple(remark.sentence for remark in evidence.told()),
             cleaned=evidence.cleaned.picture if evidence.cleaned else "",
             preparation=chosen.get(evidence.number) or chosen.get(EVERY_PAGE) or AS_FOUND,
         )

@@ -24,7 +24,7 @@ class PageRow(msgspec.Struct, frozen=True):
 
 def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> None:
     """Keeps a page, in the place of an earlier reading of it."""
-    remark = " ".join(remark.sentence for remark in page.remarks)
+    remark = " ".join(remark.sentence for remark in page.told())
     connection.execute(
         "INSERT OR REPLACE INTO pages (document, number, kind, remark, seconds, evidence) VALUES (?,?,?,?,?,?)",
         (document, page.number, page.kind.value, remark, page.seconds, zlib.compress(_ENCODER.encode(page), 1)),

@@ -16,7 +16,7 @@ from PIL import Image
 
 from evenquill.core.edits import EditText, SetAside
 from evenquill.core.model import Box, Run
-from evenquill.core.reading.pages import Leaf
+from evenquill.core.reading.pages import Leaf, page_jobs
 from evenquill.desk.app import create_app
 from evenquill.desk.demo import demo_files, place_demo_documents
 from evenquill.desk.describe import described_api, main, markdown, openapi
@@ -145,14 +145,14 @@ def test_after_a_crash_only_the_unfinished_pages_are_read_again(house, pool, dra
     jobs.take(house.store)
     documents.set_state(house.store, document, State.READING)
     source = str(house.files.source(documents.get(house.store, document).source))
-    for page in pool.read([Leaf(n, source, n) for n in (1, 2)], house.files.pictures.folder):
+    for page in pool.read(page_jobs([Leaf(n, source, n) for n in (1, 2)], house.files.pictures.folder)):
         pages.add(house.store, document, page)
     asked: list[int] = []
     real = house.pages.read
 
-    def counted(leaves, *rest, **named):
-        asked.extend(leaf.number for leaf in leaves)
-        return real(leaves, *rest, **named)
+    def counted(wanted):
+        asked.extend(job.leaf.number for job in wanted)
+        return real(wanted)
 
     monkeypatch.setattr(house.pages, "read", counted)
     room = ReadingRoom(house)

@@ -11,15 +11,13 @@ import weakref
 from collections.abc import Generator, Iterable
 from functools import lru_cache
 from pathlib import Path
-from types import MappingProxyType
 from typing import Any, Self
 
 import msgspec
 
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.pages import Leaf, Preparations, preparation_of, read_leaf, unread_page
-from evenquill.core.reading.preparation import Preparation
+from evenquill.core.reading.pages import PageJob, read_leaf, unread_page
 
 CONNECT_SECONDS = 5
 
@@ -53,42 +51,32 @@ class ClusterPages:
     def close(self) -> None:
         self._client.close()
 
-    def read(
-        self,
-        leaves: Iterable[Leaf],
-        pictures: Path,
-        *,
-        password: str | None = None,
-        preparations: Preparations = MappingProxyType({}),
-    ) -> Generator[PageEvidence, None, None]:
-        """Evidence of the pages as they are done, in any order; pictures are kept in the folder ``pictures``."""
+    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
+        """Evidence of the pages as they are done, in any order; their pictures are kept here."""
         from distributed import as_completed
 
-        folder = PictureFolder(pictures)
         sent: dict[str, Any] = {}
-        futures = {}
-        for leaf in leaves:
-            if leaf.source not in sent:
-                sent[leaf.source] = self._client.scatter(Path(leaf.source).read_bytes(), broadcast=True)
-            preparation = preparation_of(preparations, leaf.number)
-            future = self._client.submit(read_remotely, sent[leaf.source], leaf, password, preparation, pure=False)
-            futures[future] = leaf.number
+        futures: dict[Any, PageJob] = {}
+        for job in jobs:
+            source = job.leaf.source
+            if source not in sent:
+                sent[source] = self._client.scatter(Path(source).read_bytes(), broadcast=True)
+            futures[self._client.submit(read_remotely, sent[source], job, pure=False)] = job
         try:
             for future in as_completed(futures):
+                job = futures[future]
                 if future.exception() is not None:
-                    yield unread_page(futures[future])
+                    yield unread_page(job.leaf.number)
                     continue
                 evidence, found = future.result()
                 for picture, media in found:
-                    folder.keep(picture, media)
+                    PictureFolder(Path(job.pictures)).keep(picture, media)
                 yield msgspec.msgpack.decode(evidence, type=PageEvidence)
         finally:
             self._client.cancel(list(futures))
 
 
-def read_remotely(
-    data: bytes, leaf: Leaf, password: str | None, preparation: Preparation
-) -> tuple[bytes, list[tuple[bytes, str]]]:
+def read_remotely(data: bytes, job: PageJob) -> tuple[bytes, list[tuple[bytes, str]]]:
     """On a worker: the page's evidence, encoded, and its pictures with their media types."""
     found: list[tuple[bytes, str]] = []
     with tempfile.TemporaryDirectory() as name:
@@ -98,7 +86,7 @@ def read_remotely(
             found.append((picture, media))
             return folder.keep(picture, media)
 
-        page = read_leaf(leaf._replace(source=_on_disk(data)), password, keep, preparation)
+        page = read_leaf(job._replace(leaf=job.leaf._replace(source=_on_disk(data))), keep)
     return msgspec.msgpack.encode(page), found
 
 

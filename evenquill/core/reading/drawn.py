@@ -12,8 +12,8 @@ MOST_PIXELS = 120_000_000
 """Pixels of a page drawn for reading; that is A0 at 300 dots an inch."""
 
 
-def drawn(page: pdfium.PdfPage, dpi: float) -> Scan:
-    """The page as pixels, at the resolution of its pictures as far as that helps reading."""
+def drawn(page: pdfium.PdfPage, dpi: float = 0.0) -> Scan:
+    """The page as pixels, at the resolution of its pictures (0 where it has none) as far as that helps reading."""
     width, height = page.get_size()
     wanted = min(max(dpi or HIGHEST_DPI, LOWEST_DPI), HIGHEST_DPI)
     wanted = min(wanted, 72 * (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)

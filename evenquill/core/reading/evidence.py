@@ -10,8 +10,9 @@ from enum import StrEnum
 from typing import NamedTuple
 
 import msgspec
+from msgspec.structs import replace
 
-from evenquill.core.model import Box, Family, Remark
+from evenquill.core.model import Box, Family, Remark, RemarkKind
 
 
 class PageKind(StrEnum):
@@ -148,7 +149,7 @@ class Cleaned(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
-    """All that was found on a page. ``boxes`` are outlined or filled rectangles.
+    """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture,.
     """
@@ -168,6 +169,17 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     languages: tuple[str, ...] = ()
     cleaned: Cleaned | None = None
     layer: TextLayer = TextLayer.NONE
+
+    def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
+        """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""
+        return replace(self, remarks=(*self.remarks, Remark(kind, sentence)))
+
+    def told(self) -> tuple[Remark, ...]:
+        """The remarks with the page's number, which may change when files change places."""
+        return tuple(
+            replace(remark, sentence=remark.sentence.replace("{page}", str(self.number)), page=self.number)
+            for remark in self.remarks
+        )
 
 
 KeepPicture = Callable[[bytes, str], str]

@@ -12,7 +12,6 @@ from collections.abc import Callable, Generator, Iterable, Mapping, Sequence
 from concurrent.futures import FIRST_COMPLETED, Future, wait
 from functools import lru_cache
 from pathlib import Path
-from types import MappingProxyType
 from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
 
 import msgspec
@@ -69,22 +68,19 @@ Preparations = Mapping[int, Preparation]
 """How pages are to be read, by their numbers; under 0 for those that are not named."""
 
 
-def preparation_of(preparations: Preparations, number: int) -> Preparation:
-    """How a page is to be read."""
-    return preparations.get(number) or preparations.get(0) or AS_FOUND
+def page_jobs(
+    leaves: Iterable[Leaf], pictures: Path, *, password: str | None = None, preparations: Preparations | None = None
+) -> list[PageJob]:
+    """Jobs for pages of one document, whose pictures go into the folder ``pictures``."""
+    chosen = preparations or {}
+    usual = chosen.get(0, AS_FOUND)
+    return [PageJob(leaf, password, str(pictures), chosen.get(leaf.number, usual)) for leaf in leaves]
 
 
 class PageReader(Protocol):
     """What reads pages somewhere: in processes of this machine, or on a cluster."""
 
-    def read(
-        self,
-        leaves: Iterable[Leaf],
-        pictures: Path,
-        *,
-        password: str | None = None,
-        preparations: Preparations = MappingProxyType({}),
-    ) -> Generator[PageEvidence, None, None]:
+    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order."""
         ...
 
@@ -119,21 +115,13 @@ class PagePool:
         future: Future[T] = self._beside.schedule(function, arguments, named)
         return future.result()
 
-    def read(
-        self,
-        leaves: Iterable[Leaf],
-        pictures: Path,
-        *,
-        password: str | None = None,
-        preparations: Preparations = MappingProxyType({}),
-    ) -> Generator[PageEvidence, None, None]:
+    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
-        waiting = iter(leaves)
+        waiting = iter(jobs)
         running: dict[Future[bytes], tuple[PageJob, bool]] = {}
         try:
             while True:
-                for leaf in waiting:
-                    job = PageJob(leaf, password, str(pictures), preparation_of(preparations, leaf.number))
+                for job in waiting:
                     running[self._pool.schedule(read_job, (job,), timeout=self.page_seconds)] = (job, True)
                     if len(running) >= AHEAD * self.workers:
                         break
@@ -147,7 +135,7 @@ class PagePool:
                         yield _DECODER.decode(future.result())
                     elif first:
                         log.warning("page %s of %s could not be read: %r", job.leaf.page, job.leaf.source, error)
-                        again = self._pool.schedule(draw_job, (job, _why(job, error)), timeout=self.page_seconds)
+                        again = self._pool.schedule(draw_job, (job, _why(error)), timeout=self.page_seconds)
                         running[again] = (job, False)
                     else:
                         yield unread_page(job.leaf.number)
@@ -163,40 +151,29 @@ def usable_cores() -> int:
 
 def read_job(job: PageJob) -> bytes:
     """In a worker: the page's evidence, encoded. One that is damaged says so in its evidence."""
-    keep = PictureFolder(Path(job.pictures)).keep
     try:
-        return _ENCODER.encode(read_leaf(job.leaf, job.password, keep, job.preparation))
+        return _ENCODER.encode(read_leaf(job, PictureFolder(Path(job.pictures)).keep))
     except pdfium.PdfiumError:
         return _ENCODER.encode(unread_page(job.leaf.number))
     except SourceError as error:
         return _ENCODER.encode(unread_page(job.leaf.number, sentence=str(error)))
 
 
-def read_leaf(leaf: Leaf, password: str | None, keep: KeepPicture, preparation: Preparation) -> PageEvidence:
+def read_leaf(job: PageJob, keep: KeepPicture) -> PageEvidence:
     """Evidence of a page of a PDF or of a picture file. Raises SourceError or pdfium.PdfiumError."""
+    leaf, preparation = job.leaf, job.preparation
     path = Path(leaf.source)
     if media_of(path) == PDF:
-        evidence = read_pdf_page(open_source(leaf.source, password), leaf.page, keep, preparation)
+        evidence = read_pdf_page(open_source(leaf.source, job.password), leaf.page, keep, preparation)
     else:
         pixels, dpi, cut_short = frame_of_image(path, leaf.page)
         guess = paper_dpi(pixels.shape[1], pixels.shape[0])
         evidence = read_scan(Scan(Raster(pixels, dpi or guess), dpi is None), leaf.number, keep, preparation)
         if cut_short:
-            sentence = f"Page {leaf.number} is cut short in its file; what is there was read."
-            remarks = (*evidence.remarks, Remark(RemarkKind.CUT_SHORT, sentence, leaf.number))
-            evidence = replace(evidence, remarks=remarks)
-    return numbered(evidence, leaf.number)
-
-
-def numbered(evidence: PageEvidence, number: int) -> PageEvidence:
-    """The evidence under the page's number in its document."""
-    if evidence.number == number:
-        return evidence
-    remarks = tuple(
-        replace(remark, page=number, sentence=remark.sentence.replace(f"age {evidence.number} ", f"age {number} "))
-        for remark in evidence.remarks
-    )
-    return replace(evidence, number=number, remarks=remarks)
+            evidence = evidence.remarked(
+                RemarkKind.CUT_SHORT, "Page {page} is cut short in its file; what is there was read."
+            )
+    return replace(evidence, number=leaf.number)
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
@@ -206,7 +183,7 @@ def draw_job(job: PageJob, sentence: str) -> bytes:
     if media_of(path) != PDF:
         return _ENCODER.encode(unread_page(job.leaf.number, sentence=sentence))
     page = page_as_picture(open_source(job.leaf.source, job.password), job.leaf.page, sentence, keep)
-    return _ENCODER.encode(numbered(page, job.leaf.number))
+    return _ENCODER.encode(replace(page, number=job.leaf.number))
 
 
 @lru_cache(maxsize=2)
@@ -217,15 +194,13 @@ def open_source(source: str, password: str | None) -> pdfium.PdfDocument:
 
 def unread_page(number: int, sentence: str = "") -> PageEvidence:
     """What stands for a page that can neither be read nor drawn; as large as A4."""
-    sentence = sentence or f"Page {number} is damaged and could not be read. The other pages are not affected."
-    return PageEvidence(
-        number, 595.28, 841.89, PageKind.SCANNED, remarks=(Remark(RemarkKind.UNREADABLE, sentence, number),)
-    )
+    sentence = sentence or "Page {page} is damaged and could not be read. The other pages are not affected."
+    return PageEvidence(number, 595.28, 841.89, PageKind.SCANNED, remarks=(Remark(RemarkKind.UNREADABLE, sentence),))
 
 
-def _why(job: PageJob, error: BaseException) -> str:
+def _why(error: BaseException) -> str:
     what = "took too long to read" if isinstance(error, TimeoutError) else "could not be read"
-    return f"Page {job.leaf.number} {what}; it is kept as a picture."
+    return f"Page {{page}} {what}; it is kept as a picture."
 
 
 def in_order(pages: Iterable[PageEvidence]) -> Sequence[PageEvidence]:

@@ -62,6 +62,6 @@ def native_scan(document: pdfium.PdfDocument, page: int) -> Scan:
     """A page without a cleaned picture, drawn for reading."""
     opened = document[page - 1]
     try:
-        return drawn(opened, 0.0)
+        return drawn(opened)
     finally:
         opened.close()

@@ -12,7 +12,7 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 from msgspec.structs import replace
 
-from evenquill.core.model import Remark, RemarkKind
+from evenquill.core.model import RemarkKind
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
 from evenquill.core.reading.lettering import is_mapped_wrongly, is_suspect
@@ -62,12 +62,15 @@ def read_pdf_page(
             return read_page(document, number, keep)
         if size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO:
             native = read_page(document, number, keep)
-            if not is_suspect(native) or not is_mapped_wrongly(native, drawn(page, 0.0)):
+            if not is_suspect(native):
                 return native
-            sentence = f"The letters of page {number} are coded wrongly in its file; they were read from what is drawn."
-            read = read_scan(drawn(page, 0.0), number, keep, preparation)
-            return replace(
-                read, remarks=(*read.remarks, Remark(RemarkKind.LETTERING, sentence, number)), kind=PageKind.NATIVE
+            scan = drawn(page)
+            if not is_mapped_wrongly(native, scan):
+                return native
+            read = replace(read_scan(scan, number, keep, preparation), kind=PageKind.NATIVE)
+            return read.remarked(
+                RemarkKind.LETTERING,
+                "The letters of page {page} are coded wrongly in its file; they were read from what is drawn.",
             )
         scan = drawn(page, size.dpi)
     finally:
@@ -79,9 +82,10 @@ def read_pdf_page(
     if likeness(layer, read) >= LIKE:
         seconds = round(layer.seconds + read.seconds, 4)
         return replace(layer, seconds=seconds, kind=PageKind.SCANNED, layer=TextLayer.BELIEVED)
-    sentence = f"The text that came with page {number} does not fit what the page shows; the page was read afresh."
-    remark = Remark(RemarkKind.TEXT_LAYER, sentence, number)
-    return replace(read, remarks=(*read.remarks, remark), layer=TextLayer.DROPPED)
+    return replace(read, layer=TextLayer.DROPPED).remarked(
+        RemarkKind.TEXT_LAYER,
+        "The text that came with page {page} does not fit what the page shows; the page was read afresh.",
+    )
 
 
 def size_up(page: pdfium.PdfPage) -> Size:

@@ -297,4 +297,4 @@ def _title(source: SourceFacts, blocks: list[Block]) -> str:
 
 
 def _remarks(pages: Sequence[PageEvidence]) -> tuple[Remark, ...]:
-    return tuple(remark for page in pages for remark in page.remarks)
+    return tuple(remark for page in pages for remark in page.told())

@@ -83,7 +83,7 @@ def page_as_picture(document: pdfium.PdfDocument, number: int, sentence: str, ke
         height=round(frame.height, 2),
         kind=PageKind.SCANNED,
         pictures=(picture,),
-        remarks=(Remark(RemarkKind.PAGE_AS_PICTURE, sentence, number),),
+        remarks=(Remark(RemarkKind.PAGE_AS_PICTURE, sentence),),
     )
 
 
@@ -100,9 +100,9 @@ def _sized_up(
         return pictures, PageKind.NATIVE, ()
     if lines:
         return [picture for picture in pictures if picture not in whole], PageKind.SCANNED, ()
-    sentence = f"Page {number} is a picture without text; it is kept as a picture."
+    sentence = "Page {page} is a picture without text; it is kept as a picture."
     pages = [picture._replace(kind=PictureKind.PAGE) if picture in whole else picture for picture in pictures]
-    return pages, PageKind.SCANNED, (Remark(RemarkKind.PAGE_AS_PICTURE, sentence, number),)
+    return pages, PageKind.SCANNED, (Remark(RemarkKind.PAGE_AS_PICTURE, sentence),)
 
 
 def _in_drawing(line: Line, pictures: list[PlacedPicture]) -> bool:

@@ -117,13 +117,13 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
     width, height = segments.raster.width / unit, segments.raster.height / unit
     remarks: tuple[Remark, ...] = ()
     if _is_noise(segments, struck):
-        sentence = f"Nothing on page {number} can be read; it is kept as a picture."
-        remarks = (Remark(RemarkKind.PAGE_AS_PICTURE, sentence, number),)
+        sentence = "Nothing on page {page} can be read; it is kept as a picture."
+        remarks = (Remark(RemarkKind.PAGE_AS_PICTURE, sentence),)
         whole = keep(_encoded(segments.raster.pixels, "JPEG"), "image/jpeg")
         struck, rules = (), []
         pictures = [PlacedPicture(Box(0, 0, width, height).rounded(), whole, "image/jpeg", PictureKind.PAGE)]
     elif sum(len(line.text) for line in struck) <= BLANK_LETTERS and not pictures:
-        remarks, struck = (Remark(RemarkKind.BLANK, f"Page {number} is blank.", number),), ()
+        remarks, struck = (Remark(RemarkKind.BLANK, "Page {page} is blank."),), ()
     return PageEvidence(
         number=number,
         width=round(width, 2),
