@@ -20,7 +20,7 @@ sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
 import weathering
 from manual import WORDS
 
-from evenquill.core.reading.scanned.page import Scan, prepared
+from evenquill.core.reading.scanned.prepared import Scan, prepared
 from evenquill.core.reading.scanned.raster import Raster
 
 DPI = 150

@@ -12,8 +12,9 @@ from typing import Any
 
 from tqdm import tqdm
 
-from evenquill.core.convert import ISO_639_3, Conversion, convert
+from evenquill.core.convert import Conversion, convert
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
+from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
@@ -154,13 +155,13 @@ def _convert_one(
 
 def _languages(names: str) -> tuple[str, ...]:
     """Codes of three letters of the languages named, which may be given in two."""
-    return tuple(ISO_639_3.get(name, name) for name in names.lower().split("+") if name)
+    return tuple(long_code(name) for name in names.lower().split("+") if name)
 
 
 def _report(source: Path, conversion: Conversion, written: float) -> dict[str, Any]:
     """As in the command-line contract; queries come with the module that finds them."""
     language = conversion.document.language
-    languages = [ISO_639_3.get(language, language)] if language else []
+    languages = [long_code(language)] if language else []
     return {
         "source": source.name,
         "pages": [

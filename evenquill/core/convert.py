@@ -14,6 +14,7 @@ from pathlib import Path
 import msgspec
 from msgspec.structs import replace
 
+from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence, PageKind
@@ -21,11 +22,6 @@ from evenquill.core.reading.pages import Leaf, PageReader, in_order, page_jobs
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
-
-ISO_639_3 = {
-    "en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita", "pt": "por", "nl": "nld", "sv": "swe", "fi": "fin",
-    "da": "dan", "nb": "nor", "no": "nor", "pl": "pol", "cs": "ces",
-}  # fmt: skip
 
 Progress = Callable[[int, int], None]
 """Told how many pages are read, of how many."""
@@ -106,11 +102,6 @@ def joined_leaves(parts: Sequence[tuple[Path, SourceFacts]]) -> list[Leaf]:
         readable = facts.repaired or str(path)
         leaves += [Leaf(len(leaves) + n, readable, n) for n in range(1, facts.pages + 1)]
     return leaves
-
-
-def short_code(language: str) -> str:
-    """ISO 639-1 code of a language named by its code of three letters; others as they are."""
-    return next((short for short, long in ISO_639_3.items() if long == language), language)
 
 
 def with_source_remarks(document: Document, facts: SourceFacts) -> Document:

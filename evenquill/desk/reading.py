@@ -14,8 +14,9 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from evenquill.core.convert import joined_leaves, short_code, with_source_remarks
+from evenquill.core.convert import joined_leaves, with_source_remarks
 from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.core.languages import short_code
 from evenquill.core.reading.evidence import PageEvidence, PageKind
 from evenquill.core.reading.pages import Leaf, page_jobs
 from evenquill.core.reading.sizing import in_words

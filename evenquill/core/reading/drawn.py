@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pypdfium2 as pdfium
 
-from evenquill.core.reading.scanned.page import HIGHEST_DPI, LOWEST_DPI, Scan
+from evenquill.core.reading.scanned.prepared import HIGHEST_DPI, LOWEST_DPI, Scan
 from evenquill.core.reading.scanned.raster import Raster
 
 MOST_PIXELS = 120_000_000

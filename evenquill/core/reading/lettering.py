@@ -13,13 +13,13 @@ from functools import cache
 
 import wordfreq
 
+from evenquill.core.languages import KNOWN
 from evenquill.core.model import Box
 from evenquill.core.reading.evidence import Line, PageEvidence
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.region import read_region
-from evenquill.core.reading.scanned.page import Scan
+from evenquill.core.reading.scanned.prepared import Scan
 
-LANGUAGES = ("en", "de", "fr", "es", "it", "pt", "nl", "sv", "fi", "da", "nb", "pl", "cs")
 COMMON = 200
 """Commonest words of each language that are looked for."""
 
@@ -78,4 +78,4 @@ def _row(line: Line, lines: Sequence[Line]) -> Box:
 
 @cache
 def _common_words() -> frozenset[str]:
-    return frozenset(word for language in LANGUAGES for word in wordfreq.top_n_list(language, COMMON) if len(word) > 2)
+    return frozenset(word for one in KNOWN for word in wordfreq.top_n_list(one.short, COMMON) if len(word) > 2)

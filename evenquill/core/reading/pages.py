@@ -26,7 +26,8 @@ from evenquill.core.reading.evidence import KeepPicture, PageEvidence, PageKind
 from evenquill.core.reading.native import page_as_picture
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi
-from evenquill.core.reading.scanned.page import Scan, read_scan
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.sizing import read_pdf_page
 from evenquill.core.source import PDF, media_of

@@ -15,7 +15,8 @@ from evenquill.core.model import Box
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned.page import Scan, lines_of_scan
+from evenquill.core.reading.scanned.page import lines_of_scan
+from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
 
 MARGIN = 5.0

@@ -18,7 +18,8 @@ from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, Pag
 from evenquill.core.reading.lettering import is_mapped_wrongly, is_suspect
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.preparation import Preparation, Trust
-from evenquill.core.reading.scanned.page import HIGHEST_DPI, read_scan
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import HIGHEST_DPI
 
 PAGE_SHARE = 0.7
 """Share of the page's area from which raster pictures together are taken for a scan of it."""

@@ -5,11 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable
-from functools import cache
 from typing import NamedTuple
 
-from lingua import Language, LanguageDetector, LanguageDetectorBuilder
-
+from evenquill.core.languages import language_told
 from evenquill.core.model import Family
 from evenquill.core.reading.evidence import Line, PageEvidence, Type
 
@@ -125,19 +123,9 @@ def _usual(counts: Counter[float]) -> float:
     return min(distance for distance, n in counts.items() if n >= 0.6 * most)
 
 
-@cache
-def _detector() -> LanguageDetector:
-    languages = (
-        Language.ENGLISH, Language.GERMAN, Language.FRENCH, Language.SPANISH, Language.ITALIAN, Language.PORTUGUESE,
-        Language.DUTCH, Language.SWEDISH, Language.FINNISH, Language.DANISH, Language.BOKMAL, Language.POLISH,
-        Language.CZECH,
-    )  # fmt: skip
-    return LanguageDetectorBuilder.from_languages(*languages).with_low_accuracy_mode().build()
-
-
 def language_of(text: str) -> str:
     """ISO 639-1 code of the language of a text, or nothing where there is too little of it."""
     if sum(c.isalpha() for c in text) < FEWEST_CHARACTERS:
         return ""
-    found = _detector().detect_language_of(text)
-    return found.iso_code_639_1.name.lower() if found else ""
+    told = language_told(text)
+    return told.language.short if told.belief else ""

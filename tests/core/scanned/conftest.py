@@ -11,7 +11,8 @@ import weathering
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
-from evenquill.core.reading.scanned.page import Scan, read_scan
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
 
 Paper = Callable[..., weathering.Pixels]

@@ -12,7 +12,8 @@ from evenquill.core.model import Family, Marks, RemarkKind
 from evenquill.core.reading.evidence import PictureKind
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned import recogniser
-from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages, read_line
+from evenquill.core.reading.scanned.languages import languages_to_try
+from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages
 
 GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
 Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
@@ -78,7 +79,7 @@ def test_without_any_data_the_package_is_named(monkeypatch):
     recogniser.installed_languages.cache_clear()
     try:
         with pytest.raises(LanguageMissing, match="tesseract-ocr-eng"):
-            read_line(np.full((30, 100), 255, np.uint8), 12.0, ())
+            languages_to_try(())
     finally:
         recogniser.data_folder.cache_clear()
         recogniser.installed_languages.cache_clear()

@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.raster import WHITE, Pixels
 
 WINDOW = 0.12
 """Inches: the side of the neighbourhood against which a pixel is judged; about one line of text."""
@@ -22,8 +22,6 @@ DYNAMIC = 128.0
 LIGHTEST_INK = 0.86
 """Share of paper's lightness above which nothing is ink: noise and bleed-through."""
 
-WHITE = 245.0
-
 
 class Pieces(NamedTuple):
     """Connected pieces of ink (8 neighbours). ``labels`` has the shape of the picture, 0 for paper.
@@ -34,6 +32,12 @@ class Pieces(NamedTuple):
     labels: NDArray[np.int32]
     boxes: NDArray[np.int32]
     areas: NDArray[np.int32]
+
+    def mask_of(self, members: NDArray[np.int64], x0: int, y0: int, x1: int, y1: int) -> Pixels:
+        """1 where there is ink of the pieces ``members`` within a box of the picture, else 0."""
+        chosen = np.zeros(len(self.areas) + 1, np.uint8)
+        chosen[members + 1] = 1
+        return np.asarray(chosen[self.labels[y0:y1, x0:x1]], np.uint8)
 
     @property
     def widths(self) -> NDArray[np.int32]:

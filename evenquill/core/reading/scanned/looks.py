@@ -19,7 +19,8 @@ from evenquill.core.model import Family
 from evenquill.core.reading.evidence import Type
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
-from evenquill.core.reading.scanned.spacing import ReadLine, pitch_of
+from evenquill.core.reading.scanned.spacing import pitch_of
+from evenquill.core.reading.scanned.words import ReadLine
 
 CAP_SHARE, X_SHARE = 0.66, 0.45
 """Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""

@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Box, union
 from evenquill.core.reading.evidence import PictureKind
-from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.segments import Layer, Segments
-from evenquill.core.reading.scanned.spacing import ReadLine
+from evenquill.core.reading.scanned.words import ReadLine, mean_confidence
 
 SURE_PRINT = 0.87
 """Confidence from which coloured lines are print."""
@@ -65,8 +65,6 @@ SMALLEST_DRAWING = 70.0
 CAPITALS = 0.6
 """Share of capitals among the letters of a stamp."""
 
-WHITE = 245
-
 
 class Mark(NamedTuple):
     """``box`` in pixels, ``ink`` its own pixels (the shape of the box), ``lines`` what was read in it."""
@@ -82,7 +80,7 @@ class Mark(NamedTuple):
 
     @property
     def confidence(self) -> float:
-        return _mean_confidence(self.lines)
+        return mean_confidence(self.lines)
 
 
 class Marks(NamedTuple):
@@ -125,6 +123,10 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
     return Marks(marks, left, [line for line in coloured_print if line.words])
 
 
+def _pieces(group: Sequence[_Part]) -> NDArray[np.int64]:
+    return np.concatenate([part.pieces for part in group])
+
+
 def _parts(layer: Layer, lines: Sequence[ReadLine]) -> list[_Part]:
     parts = [
         _Part(Box(line.line.x0, line.line.y0, line.line.x1, line.line.y1), line.line.pieces, line) for line in lines
@@ -161,7 +163,7 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     assert segments.coloured is not None
     lines = [part.line for part in group if part.line is not None and part.line.words]
     large = [part for part in group if part.line is None]
-    sure = _mean_confidence(lines)
+    sure = mean_confidence(lines)
     level = all(abs(line.line.b) < TILTED for line in lines)
     if not large and lines and sure >= SURE_PRINT and level:
         return None
@@ -175,18 +177,11 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     return _mark(kind, segments.coloured, group, lines)
 
 
-def _mean_confidence(lines: Sequence[ReadLine]) -> float:
-    letters = sum(len(line.text) for line in lines)
-    return sum(line.confidence * len(line.text) for line in lines) / letters if letters else 0.0
-
-
 def _is_framed(layer: Layer, group: list[_Part]) -> bool:
     """Whether ink runs around the mark: in nearly all directions from its middle the last ink lies near its edge."""
     box = union(part.box for part in group)
-    member = np.zeros(len(layer.pieces.areas) + 1, np.bool_)
-    member[np.concatenate([part.pieces for part in group]) + 1] = True
     x0, y0, x1, y1 = (int(v) for v in box)
-    rows, columns = np.nonzero(member[layer.pieces.labels[y0:y1, x0:x1]])
+    rows, columns = np.nonzero(layer.pieces.mask_of(_pieces(group), x0, y0, x1, y1))
     if len(rows) > RING_FILL * (x1 - x0) * (y1 - y0):
         return False
     across, down = 2 * columns / (x1 - x0) - 1, 2 * rows / (y1 - y0) - 1
@@ -271,7 +266,7 @@ def _drawing(
 def _is_hand(segments: Segments, group: list[_Part]) -> bool:
     """Whether ink looks like a pen's: strokes thin for its size, letters of unlike heights or joined to each other."""
     layer = segments.black
-    members = np.concatenate([part.pieces for part in group])
+    members = _pieces(group)
     boxes = layer.pieces.boxes[members].astype(np.float64)
     heights, widths = boxes[:, 3] - boxes[:, 1], boxes[:, 2] - boxes[:, 0]
     tall = heights > 0.6 * segments.x_height
@@ -287,9 +282,8 @@ def _is_hand(segments: Segments, group: list[_Part]) -> bool:
 def _is_round(layer: Layer, large: list[_Part]) -> bool:
     """Whether the outer frame is no frame of straight rules: a ring, an oval, or a frame set askew."""
     frame = max(large, key=lambda part: part.box.width * part.box.height)
-    label = int(frame.pieces[0]) + 1
-    x0, y0, x1, y1 = (int(v) for v in layer.pieces.boxes[label - 1])
-    own = layer.pieces.labels[y0:y1, x0:x1] == label
+    x0, y0, x1, y1 = (int(v) for v in frame.box)
+    own = layer.pieces.mask_of(frame.pieces, x0, y0, x1, y1) > 0
     edge = max(round(0.04 * min(own.shape)), 2)
     along = float(own[:edge].any(axis=0).mean() + own[-edge:].any(axis=0).mean()) / 2
     return along < 0.75
@@ -319,10 +313,8 @@ def _box(line: ReadLine) -> Box:
 
 def _mark(kind: PictureKind, layer: Layer, group: list[_Part], lines: Sequence[ReadLine]) -> Mark:
     box = union(part.box for part in group)
-    member = np.zeros(len(layer.pieces.areas) + 1, np.uint8)
-    member[np.concatenate([part.pieces for part in group]) + 1] = 1
     x0, y0, x1, y1 = (int(v) for v in box)
-    ink = member[layer.pieces.labels[y0:y1, x0:x1]]
+    ink = layer.pieces.mask_of(_pieces(group), x0, y0, x1, y1)
     ordered = sorted(lines, key=lambda line: (line.line.y0, line.line.x0))
     return Mark(kind, box, ink, tuple(ordered))
 

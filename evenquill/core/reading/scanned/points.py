@@ -8,8 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.recogniser import ReadWord, Symbol
-from evenquill.core.reading.scanned.spacing import ReadLine
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 LARGEST = 0.42
 """X-heights: what is larger in either direction is no point."""

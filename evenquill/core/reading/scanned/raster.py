@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 cv2.setNumThreads(1)  # pages are read in parallel; threads within one page only get in their way
 
+WHITE = 245
+"""Lightness that evened paper has everywhere: what is erased is given it."""
+
 Pixels = NDArray[Any]
 """uint8, shape (height, width) for grey, (height, width, 3) for red, green, blue. Untyped inside, as OpenCV gives it back."""
 

@@ -11,7 +11,7 @@ import os
 from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 import cv2
 import numpy as np
@@ -21,7 +21,8 @@ os.environ.setdefault("OMP_THREAD_LIMIT", "1")  # pages run in parallel; threads
 import tesserocr
 
 from evenquill.core.errors import LanguageMissing
-from evenquill.core.reading.scanned.raster import Pixels, scaled
+from evenquill.core.reading.scanned.raster import WHITE, Pixels, scaled
+from evenquill.core.reading.scanned.words import ReadWord, Symbol
 
 DATA_FOLDERS = (
     "/usr/share/tesseract-ocr/5/tessdata",
@@ -32,7 +33,6 @@ DATA_FOLDERS = (
 READING_X_HEIGHT = 26.0
 """Pixels to which small letters are brought; the recogniser's own scaling comes after this and loses less from here."""
 
-WHITE = 245
 MARGIN = 0.45
 """X-heights of paper left around a line."""
 
@@ -41,35 +41,6 @@ OTHER_WITHIN = 25.0
 
 COST_SCALE = 8.0
 """Costs are turned into shares by exp(-cost / COST_SCALE)."""
-
-
-class Symbol(NamedTuple):
-    """A character: its ends in pixels, how sure it is (0 to 1), and other readings with their share of belief."""
-
-    text: str
-    x0: float
-    x1: float
-    confidence: float
-    others: tuple[tuple[str, float], ...] = ()
-
-
-class ReadWord(NamedTuple):
-    """A word as read: its characters, and how sure it is as a whole (0 to 1)."""
-
-    symbols: tuple[Symbol, ...]
-    confidence: float
-
-    @property
-    def text(self) -> str:
-        return "".join(symbol.text for symbol in self.symbols)
-
-    @property
-    def x0(self) -> float:
-        return self.symbols[0].x0
-
-    @property
-    def x1(self) -> float:
-        return self.symbols[-1].x1
 
 
 @lru_cache(maxsize=1)
@@ -100,10 +71,6 @@ def check_languages(languages: Sequence[str]) -> None:
 
 @lru_cache(maxsize=3)
 def _engine(languages: str) -> Any:
-    if not languages:
-        raise LanguageMissing(
-            "There are no reading data at all. Install the package tesseract-ocr-eng, then read again."
-        )
     engine = tesserocr.PyTessBaseAPI(
         path=data_folder(), lang=languages, psm=tesserocr.PSM.SINGLE_LINE, oem=tesserocr.OEM.LSTM_ONLY
     )
@@ -116,9 +83,8 @@ def read_line(
 ) -> list[ReadWord]:
     """Words in a grey picture of one line, whose small letters are ``x_height`` pixels high.
 
-    Ends are in pixels of the picture as given. Raises LanguageMissing.
+    Ends are in pixels of the picture as given. The languages must be installed (``check_languages``).
     """
-    check_languages(languages)
     factor = reading_x_height / max(x_height, 1.0)
     margin = round(MARGIN * reading_x_height)
     ready = cv2.copyMakeBorder(

@@ -10,15 +10,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.languages import language_codes
 from evenquill.core.reading.scanned.points import with_points
-from evenquill.core.reading.scanned.raster import Pixels
-from evenquill.core.reading.scanned.recogniser import READING_X_HEIGHT, ReadWord, Symbol, read_line
+from evenquill.core.reading.scanned.raster import WHITE, Pixels
+from evenquill.core.reading.scanned.recogniser import READING_X_HEIGHT, read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
-from evenquill.core.reading.scanned.spacing import ReadLine, missed_spaces, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import missed_spaces, space_limit, with_seen_spaces
 from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
-WHITE = 245
 SHORT = 14
 """Pieces of ink up to which a line is read together with its neighbours: a number alone tells too little of its size."""
 
@@ -54,15 +53,19 @@ STRAY_GAP, STRAY_INSIDE = 0.35, 0.24
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
 
-SURE = 0.8
-"""Confidence of sampled lines from which the page is surely the right way up."""
-
 
 class Sample(NamedTuple):
-    """The longest lines of a page read first: how sure, and what they say."""
+    """Lines of a page read before the others."""
 
-    confidence: float
-    text: str
+    lines: tuple[ReadLine, ...] = ()
+
+    @property
+    def text(self) -> str:
+        return " ".join(line.text for line in self.lines)
+
+    @property
+    def confidence(self) -> float:
+        return mean_confidence(self.lines)
 
 
 class Row(NamedTuple):
@@ -88,17 +91,17 @@ def sample_of(segments: Segments, languages: Sequence[str]) -> Sample:
         letters += len(line.pieces)
         if letters > SAMPLED_LETTERS:
             break
-    read = [_read(_row(segments, segments.black, [line]), languages) for line in chosen]
-    words = [word for row in read for one in row for word in one.words]
-    count = sum(len(word.symbols) for word in words)
-    if not count:
-        return Sample(0.0, "")
-    sure = sum(word.confidence * len(word.symbols) for word in words) / count
-    return Sample(sure, " ".join(word.text for word in words))
+    return Sample(tuple(read for line in chosen for read in _read(_row(segments, segments.black, [line]), languages)))
 
 
-def recognised(segments: Segments, layer: Layer, languages: Sequence[str]) -> list[ReadLine]:
-    """All lines of a layer, in the layer's order, with their words; lines in which nothing is read have none."""
+def recognised(
+    segments: Segments, layer: Layer, languages: Sequence[str], known: Sequence[ReadLine] = ()
+) -> list[ReadLine]:
+    """All lines of a layer, in the layer's order, with their words; lines in which nothing is read have none.
+
+    ``known`` are lines of the layer that were read already.
+    """
+    read_alone = {id(line.line): line for line in known}
     found: dict[int, ReadLine] = {}
     for line in layer.lines:
         if line.sign:
@@ -107,7 +110,8 @@ def recognised(segments: Segments, layer: Layer, languages: Sequence[str]) -> li
             found[id(line)] = _read_raised(segments, layer, line, languages)
     rows = [_row(segments, layer, lines) for lines in _rows(plain_lines(layer))]
     for row in rows:
-        for read in _read(row, languages):
+        alone = read_alone.get(id(row.lines[0])) if len(row.lines) == 1 else None
+        for read in [alone] if alone else _read(row, languages):
             found[id(read.line)] = read
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
     doubtful = [row for row in rows if _weakest(row, found) < DOUBTFUL]
@@ -253,7 +257,7 @@ def _row(segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Se
 
 
 def _read(row: Row, languages: Sequence[str], x_height: float = READING_X_HEIGHT) -> list[ReadLine]:
-    words = read_line(row.picture, row.x_height, language_codes(languages), x_height)
+    words = read_line(row.picture, row.x_height, languages, x_height)
     ends = [*row.starts[1:], row.picture.shape[1] + 1]
     seen, placed = row.places
     out = []

@@ -12,7 +12,7 @@ from evenquill.core.model import Box
 from evenquill.core.reading.scanned.cleaning.light import Light, darkened, evened, ink_level, light_of
 from evenquill.core.reading.scanned.colour import coloured_ink
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
-from evenquill.core.reading.scanned.raster import Pixels, Raster
+from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
 from evenquill.core.reading.scanned.rules import Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.textlines import TextLine, mended_sizes, text_lines, x_height_of
@@ -37,8 +37,6 @@ MOST_BORDER = 0.35
 
 SCRAP = 1.6
 """Points to either side of a rule within which a piece of ink is one of its rough edges."""
-
-WHITE = 245
 
 
 class Layer(NamedTuple):
@@ -182,10 +180,7 @@ def line_picture(segments: Segments, layer: Layer, line: TextLine, reach: int) -
     height, width = segments.even.shape
     x0, y0 = max(line.x0 - reach, 0), max(line.y0 - reach, 0)
     x1, y1 = min(line.x1 + reach, width), min(line.y1 + reach, height)
-    labels = layer.pieces.labels[y0:y1, x0:x1]
-    member = np.zeros(len(layer.pieces.areas) + 1, np.uint8)
-    member[line.pieces + 1] = 1
-    own = member[labels]
+    own = layer.pieces.mask_of(line.pieces, x0, y0, x1, y1)
     others = (segments.ink[y0:y1, x0:x1] > 0) & (own == 0)
     # The blurred edge of other ink goes with it, unless it is the edge of the line's own.
     around = cv2.dilate(others.astype(np.uint8), np.ones((5, 5), np.uint8))

@@ -14,8 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.recogniser import ReadWord, Symbol
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 USUAL_SPACE, USUAL_GAP = 0.62, 0.16
 """X-heights between words and between letters where the page has too few to measure."""
@@ -28,23 +27,6 @@ TOUCHING = 0.1
 
 EVEN = 0.07
 """Usual deviation of letter distances from whole places, as a share of one, up to which type has one width."""
-
-
-class ReadLine(NamedTuple):
-    """A line and its words, whose ends are in pixels of the page."""
-
-    line: TextLine
-    words: tuple[ReadWord, ...]
-
-    @property
-    def text(self) -> str:
-        return " ".join(word.text for word in self.words)
-
-    @property
-    def confidence(self) -> float:
-        """Mean over its characters, 0 where there are none."""
-        letters = sum(len(word.symbols) for word in self.words)
-        return sum(word.confidence * len(word.symbols) for word in self.words) / letters if letters else 0.0
 
 
 class _Join(NamedTuple):

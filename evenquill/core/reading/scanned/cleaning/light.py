@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.raster import WHITE, Pixels
 
 WORK_DPI = 50.0
 """Resolution at which light is looked at; it changes slowly."""
@@ -26,7 +26,6 @@ EDGE = 0.055
 SMALLEST_PICTURE = 0.16
 """Square inches of a photograph at least."""
 
-WHITE = 245.0
 FAINT = 90.0
 """Lightness of ink, on evened paper, from which print counts as faint and is darkened."""
 

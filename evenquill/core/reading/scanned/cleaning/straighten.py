@@ -13,7 +13,7 @@ from evenquill.core.reading.scanned.cleaning.light import evened, light_of
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
-from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
+from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, warped
 from evenquill.core.reading.scanned.textlines import text_lines, x_height_of
 
 LOOK_DPI = 150.0
@@ -206,5 +206,4 @@ def resized(raster: Raster, lowest: float, highest: float) -> tuple[Raster, Matr
     wanted = min(max(raster.dpi, lowest), highest)
     if abs(wanted - raster.dpi) < 0.1 * wanted:
         return raster, np.eye(3)
-    factor = wanted / raster.dpi
-    return Raster(scaled(raster.pixels, factor), wanted), _scaling(1 / factor)
+    return raster.at(wanted), _scaling(raster.dpi / wanted)

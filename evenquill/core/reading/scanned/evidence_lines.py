@@ -1,0 +1,121 @@
+"""Lines as read, in pixels -> lines as evidence, in points: with types, cut at wide gaps, raised figures put in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.model import Box, Marks
+from evenquill.core.reading.evidence import Line, OtherReading, Type, Word
+from evenquill.core.reading.scanned.colour import ink_colour
+from evenquill.core.reading.scanned.looks import family_of, measured, types_of
+from evenquill.core.reading.scanned.segments import Layer, Segments
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord
+
+WIDE_GAP = 1.15
+"""Ems. A gap wider than this ends a line, as on native pages."""
+
+RAISED_SIZE = 0.65
+"""Type size of raised figures over that of their line."""
+
+ASCENT, DESCENT = 0.95, 0.27
+"""Ems that a line reaches above and below its baseline."""
+
+LEAST_SHARE = 0.05
+"""Share of belief below which another reading of a character is not kept."""
+
+
+def evidence_lines(
+    segments: Segments, black: Sequence[ReadLine], coloured: Sequence[ReadLine]
+) -> tuple[list[Line], list[Type]]:
+    """Lines in points, from top to bottom, and the types that their words refer to; lines without words are left out."""
+    numbers: dict[Type, int] = {}
+    out: list[Line] = []
+    for layer, lines in ((segments.black, black), (segments.coloured, coloured)):
+        told = [line for line in lines if line.words]
+        if layer is not None and told:
+            out += _layer_lines(segments, layer, told, numbers)
+    return sorted(out, key=lambda line: (line.baseline, line.box.x0)), list(numbers)
+
+
+def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], numbers: dict[Type, int]) -> list[Line]:
+    unit = segments.raster.dpi / 72
+    looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
+    family = family_of(lines, looks, layer.pieces, segments.even)
+    types = types_of(lines, looks, family)
+    out: list[Line] = []
+    raised: list[tuple[Word, float]] = []
+    for line, line_types in zip(lines, types, strict=True):
+        if line.line.raised:
+            one = line_types[0]._replace(size=round(line_types[0].size * RAISED_SIZE * 2) / 2)
+            word = _word(line.words[0], numbers.setdefault(one, len(numbers)), unit)
+            raised.append((word, line.line.middle / unit))
+            continue
+        if layer is segments.coloured:
+            color = _colour_of(segments, layer, line)
+            line_types = [one._replace(color=color) for one in line_types]
+        words = [
+            _word(word, numbers.setdefault(one, len(numbers)), unit)
+            for word, one in zip(line.words, line_types, strict=True)
+        ]
+        size = max((one.size for one in line_types), default=0.0)
+        here = line.line
+        for part in _at_wide_gaps(words, WIDE_GAP * size):
+            middle = here.baseline((part[0].x0 + part[-1].x1) / 2 * unit)
+            top = max(middle - ASCENT * size * unit, 0.0)
+            box = Box(part[0].x0, top / unit, part[-1].x1, (middle + DESCENT * size * unit) / unit)
+            out.append(Line(box.rounded(), round(middle / unit, 2), size, tuple(part)))
+    return _with_raised(out, raised)
+
+
+def _with_raised(lines: list[Line], raised: list[tuple[Word, float]]) -> list[Line]:
+    """Raised figures put into the lines that they stand over."""
+    for word, baseline in raised:
+        near = [
+            i
+            for i, line in enumerate(lines)
+            if abs(line.baseline - baseline) < 0.3 * line.size
+            and line.box.x0 - line.size < word.x1
+            and word.x0 < line.box.x1 + line.size
+        ]
+        if not near:
+            continue
+        i = min(near, key=lambda i: max(lines[i].box.x0 - word.x0, word.x1 - lines[i].box.x1, 0.0))
+        line = lines[i]
+        before = [other for other in line.words if other.x0 < word.x0]
+        after = [other for other in line.words if other.x0 >= word.x0]
+        mark = word._replace(marks=int(Marks.SUPER), glued=bool(before))
+        box = line.box._replace(x0=min(line.box.x0, word.x0), x1=max(line.box.x1, word.x1))
+        lines[i] = line._replace(words=(*before, mark, *after), box=box)
+    return lines
+
+
+def _word(word: ReadWord, type_number: int, unit: float) -> Word:
+    others = tuple(
+        OtherReading(n, text, share)
+        for n, symbol in enumerate(word.symbols)
+        for text, share in symbol.others
+        if share > LEAST_SHARE
+    )
+    return Word(
+        word.text,
+        round(word.x0 / unit, 2),
+        round(word.x1 / unit, 2),
+        type_number,
+        confidence=round(word.confidence, 3),
+        others=others,
+    )
+
+
+def _at_wide_gaps(words: list[Word], gap: float) -> list[list[Word]]:
+    parts: list[list[Word]] = []
+    for word in words:
+        if not parts or word.x0 - parts[-1][-1].x1 > gap:
+            parts.append([])
+        parts[-1].append(word)
+    return parts
+
+
+def _colour_of(segments: Segments, layer: Layer, line: ReadLine) -> str | None:
+    here = line.line
+    own = layer.pieces.mask_of(here.pieces, here.x0, here.y0, here.x1, here.y1)
+    return ink_colour(segments.raster.pixels[here.y0 : here.y1, here.x0 : here.x1], own)

@@ -1,0 +1,104 @@
+"""A scan made ready for the recogniser: straight, the right way up, level, taken apart, its languages found."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+import numpy as np
+from msgspec.structs import replace
+
+from evenquill.core.reading.preparation import AS_FOUND, Preparation
+from evenquill.core.reading.scanned.cleaning.curl import curl_of, uncurled
+from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized, straightened, upside_down
+from evenquill.core.reading.scanned.languages import language_found, languages_to_try
+from evenquill.core.reading.scanned.raster import Matrix, Raster
+from evenquill.core.reading.scanned.recognition import Sample, sample_of
+from evenquill.core.reading.scanned.segments import Segments, take_apart
+
+LOWEST_DPI, HIGHEST_DPI = 150.0, 300.0
+"""Resolutions between which pages are read; pictures beyond are scaled."""
+
+SURE = 0.8
+"""Confidence of sampled lines from which the page is surely the right way up."""
+
+SURER = 0.02
+"""Confidence by which another way round must be surer, if it does not show more text."""
+
+
+class Scan(NamedTuple):
+    """A page as it came; ``guessed_size`` says that its file does not tell how large it is."""
+
+    raster: Raster
+    guessed_size: bool = False
+
+
+class PreparedPage(NamedTuple):
+    """A page ready to be recognised. ``to_input`` takes its pixels to those of the page as it came.
+
+    ``sample`` is what was read of it on the way, as far as it still holds.
+    """
+
+    straight: Straight
+    segments: Segments
+    languages: tuple[str, ...]
+    curled: bool
+    to_input: Matrix
+    sample: Sample
+
+
+def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
+    """All that is done to a page before it is recognised. Raises LanguageMissing for a language without data."""
+    first = languages_to_try(preparation.languages)
+    raster, to_input = resized(scan.raster, LOWEST_DPI, HIGHEST_DPI)
+    straight = straightened(raster, preparation, guessed_size=scan.guessed_size)
+    segments = apart(straight.raster, preparation)
+    sample = sample_of(segments, first)
+    if preparation.turn is None and sample.confidence < SURE and segments.black.lines:
+        for other in _other_ways(raster, straight, preparation, guessed_size=scan.guessed_size):
+            other_segments = apart(other.raster, preparation)
+            other_sample = sample_of(other_segments, first)
+            if _makes_more_sense(other_sample, sample):
+                straight, segments, sample = other, other_segments, other_sample
+            if sample.confidence >= SURE:
+                break
+    languages = preparation.languages or (language_found(sample.text),)
+    level = _level(straight, segments, preparation)
+    if level is not None:
+        straight = straight._replace(raster=level)
+        segments = apart(level, preparation)
+    if level is not None or languages != first:
+        sample = Sample()  # read of other pixels, or in other languages
+    return PreparedPage(
+        straight, segments, languages, level is not None, np.asarray(to_input @ straight.matrix), sample
+    )
+
+
+def apart(raster: Raster, preparation: Preparation) -> Segments:
+    """The parts of a straight page, cleaned as the preparation says."""
+    return take_apart(raster, even_light=preparation.even_light, despeckle=preparation.despeckle)
+
+
+def _level(straight: Straight, segments: Segments, preparation: Preparation) -> Raster | None:
+    """The page with its swinging lines made level; None where they are."""
+    if not preparation.straighten:
+        return None
+    raster = straight.raster
+    curl = curl_of(segments.black.lines, segments.black.pieces, raster.width, raster.height)
+    return Raster(uncurled(raster.pixels, curl), raster.dpi) if curl is not None else None
+
+
+def _other_ways(
+    raster: Raster, straight: Straight, preparation: Preparation, *, guessed_size: bool
+) -> Iterator[Straight]:
+    """The page upside down, then on its sides: lines that few letters make can be mistaken for columns of letters."""
+    yield upside_down(straight)
+    for quarters in (1, 3):
+        turn = (straight.turn + quarters) % 4 * 90
+        yield straightened(raster, replace(preparation, turn=turn), guessed_size=guessed_size)
+
+
+def _makes_more_sense(one: Sample, other: Sample) -> bool:
+    return one.confidence > other.confidence + SURER or (
+        one.confidence >= other.confidence and len(one.text) > len(other.text)
+    )

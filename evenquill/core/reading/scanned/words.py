@@ -1,0 +1,60 @@
+"""What was recognised: characters, words, lines of words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from evenquill.core.reading.scanned.textlines import TextLine
+
+
+class Symbol(NamedTuple):
+    """A character: its ends in pixels, how sure it is (0 to 1), and other readings with their share of belief."""
+
+    text: str
+    x0: float
+    x1: float
+    confidence: float
+    others: tuple[tuple[str, float], ...] = ()
+
+
+class ReadWord(NamedTuple):
+    """A word as read: its characters, and how sure it is as a whole (0 to 1)."""
+
+    symbols: tuple[Symbol, ...]
+    confidence: float
+
+    @property
+    def text(self) -> str:
+        return "".join(symbol.text for symbol in self.symbols)
+
+    @property
+    def x0(self) -> float:
+        return self.symbols[0].x0
+
+    @property
+    def x1(self) -> float:
+        return self.symbols[-1].x1
+
+
+class ReadLine(NamedTuple):
+    """A line and its words, whose ends are in pixels of the page."""
+
+    line: TextLine
+    words: tuple[ReadWord, ...]
+
+    @property
+    def text(self) -> str:
+        return " ".join(word.text for word in self.words)
+
+    @property
+    def confidence(self) -> float:
+        """Mean over its characters, 0 where there are none."""
+        return mean_confidence((self,))
+
+
+def mean_confidence(lines: Iterable[ReadLine]) -> float:
+    """Mean over the characters of lines, 0 where there are none."""
+    words = [word for line in lines for word in line.words]
+    letters = sum(len(word.symbols) for word in words)
+    return sum(word.confidence * len(word.symbols) for word in words) / letters if letters else 0.0
