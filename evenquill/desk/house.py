@@ -10,7 +10,9 @@ from evenquill.core.reading.pages import PagePool
 from evenquill.desk.drawing import DrawingPool
 from evenquill.desk.events import Events
 from evenquill.desk.proofs import OpenProofs
+from evenquill.store import documents
 from evenquill.store.database import connect
+from evenquill.store.documents import DocumentRow
 from evenquill.store.files import Files
 
 
@@ -35,3 +37,8 @@ class House:
         if connection is None:
             connection = self._local.connection = connect(self.data)
         return connection
+
+    def told(self, document: str) -> DocumentRow:
+        """The document as it is now, after telling everybody that it changed."""
+        self.events.tell(document)
+        return documents.get(self.store, document)

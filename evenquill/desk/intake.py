@@ -120,7 +120,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
         if not body.name.strip():
             raise ApiError(422, "name", "A document needs a name.")
         documents.rename(house.store, document, document_name(body.name))
-        return told(document)
+        return house.told(document)
 
     @api.route("POST", "/api/documents/{document}/stop", returns=DocumentRow)
     def stop(document: str) -> DocumentRow:
@@ -134,7 +134,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
                 documents.set_state(house.store, document, State.TO_CORRECT)
             else:
                 documents.set_state(house.store, document, State.STOPPED, problem="Reading was stopped.")
-        return told(document)
+        return house.told(document)
 
     @api.route("POST", "/api/documents/{document}/read", returns=DocumentRow)
     def read_again(document: str) -> DocumentRow:
@@ -161,11 +161,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
                 documents.set_state(house.store, document, State.WAITING, needs=Needs.NOTHING)
                 jobs.queue(house.store, document)
             room.wake()
-        return told(document)
-
-    def told(document: str) -> DocumentRow:
-        house.events.tell(document)
-        return documents.get(house.store, document)
+        return house.told(document)
 
     @api.route("DELETE", "/api/documents/{document}")
     def delete(document: str) -> None:
@@ -183,7 +179,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
         if row.state in (State.WAITING, State.READING):
             jobs.queue(house.store, document)
             room.wake()
-        return told(document)
+        return house.told(document)
 
     @api.route("GET", "/api/events")
     def events() -> Response:

@@ -42,7 +42,7 @@ class PageEdges(msgspec.Struct, frozen=True):
     """A page's size and the left and right edge of its text, in points; ``reading`` changes when it is read again."""
 
     number: int
-    reading: str
+    reading: int
     width: float
     height: float
     text_left: float
@@ -206,9 +206,9 @@ def _edges(house: House, document: str, numbers: list[int]) -> list[PageEdges]:
     """The pages of a window of rows; a row that began on one page may end on the next."""
     proof = proofs.properties(house.store, document)
     wanted = {number for first in numbers for number in (first, first + 1) if 1 <= number <= len(proof.pages)}
-    marks = pages.marks(house.store, document, wanted)
+    readings = pages.readings(house.store, document, wanted)
     return [
-        PageEdges(number, marks.get(number, ""), page.width, page.height, page.text_box.x0, page.text_box.x1)
+        PageEdges(number, readings.get(number, 0), page.width, page.height, page.text_box.x0, page.text_box.x1)
         for number in sorted(wanted)
         for page in [proof.pages[number - 1]]
     ]

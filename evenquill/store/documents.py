@@ -93,14 +93,6 @@ def get(connection: sqlite3.Connection, document: str) -> DocumentRow:
     return _row(found)
 
 
-def get_any(connection: sqlite3.Connection, document: str) -> DocumentRow:
-    """The document, deleted or not; raises KeyError where there is none."""
-    found = connection.execute(f"SELECT {_COLUMNS} FROM documents d WHERE d.id = ?", (document,)).fetchone()
-    if found is None:
-        raise KeyError(document)
-    return _row(found)
-
-
 def every(connection: sqlite3.Connection) -> list[DocumentRow]:
     """All documents that are not deleted, newest first."""
     rows = connection.execute(

@@ -14,6 +14,16 @@ _ENCODER = msgspec.msgpack.Encoder()
 _DECODER = msgspec.msgpack.Decoder(PageEvidence)
 
 
+def packed(page: PageEvidence) -> bytes:
+    """A page's evidence as it is stored: compressed MessagePack."""
+    return zlib.compress(_ENCODER.encode(page), 1)
+
+
+def unpacked(data: bytes) -> PageEvidence:
+    """The evidence from its stored form."""
+    return _DECODER.decode(zlib.decompress(data))
+
+
 class PageRow(msgspec.Struct, frozen=True):
     """A page as the in-tray and the ladder show it."""
 
@@ -25,9 +35,11 @@ class PageRow(msgspec.Struct, frozen=True):
 def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> None:
     """Keeps a page, in the place of an earlier reading of it."""
     remark = " ".join(remark.sentence for remark in page.told())
+    data = packed(page)
     connection.execute(
-        "INSERT OR REPLACE INTO pages (document, number, kind, remark, seconds, evidence) VALUES (?,?,?,?,?,?)",
-        (document, page.number, page.kind.value, remark, page.seconds, zlib.compress(_ENCODER.encode(page), 1)),
+        """INSERT OR REPLACE INTO pages (document, number, kind, remark, seconds, reading, evidence)
+           VALUES (?,?,?,?,?,?,?)""",
+        (document, page.number, page.kind.value, remark, page.seconds, zlib.crc32(data), data),
     )
 
 
@@ -47,7 +59,7 @@ def evidence(connection: sqlite3.Connection, document: str, up_to: int | None = 
         "SELECT evidence FROM pages WHERE document = ? AND number <= ? ORDER BY number",
         (document, up_to if up_to is not None else 1 << 31),
     )
-    return [_DECODER.decode(zlib.decompress(row[0])) for row in rows]
+    return [unpacked(row[0]) for row in rows]
 
 
 def one(connection: sqlite3.Connection, document: str, number: int) -> PageEvidence:
@@ -57,14 +69,14 @@ def one(connection: sqlite3.Connection, document: str, number: int) -> PageEvide
     ).fetchone()
     if row is None:
         raise KeyError(number)
-    return _DECODER.decode(zlib.decompress(row[0]))
+    return unpacked(row[0])
 
 
-def marks(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> dict[int, str]:
-    """By page a short mark that is another one when it is read again: what its reading took, to a tenth of a millisecond."""
+def readings(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> dict[int, int]:
+    """By page a number that is another one whenever the page is read again or comes to stand in another place."""
     wanted = set(numbers)
-    rows = connection.execute("SELECT number, seconds FROM pages WHERE document = ?", (document,))
-    return {number: f"{seconds:.4f}" for number, seconds in rows if number in wanted}
+    rows = connection.execute("SELECT number, reading FROM pages WHERE document = ?", (document,))
+    return {number: reading for number, reading in rows if number in wanted}
 
 
 def forget(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> None:

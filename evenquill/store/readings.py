@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 import sqlite3
-import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 import msgspec
 
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
+from evenquill.store.pages import packed, unpacked
 
 EVERY_PAGE = 0
-
-_ENCODER = msgspec.msgpack.Encoder()
-_DECODER = msgspec.msgpack.Decoder(PageEvidence)
 
 
 def choose(connection: sqlite3.Connection, document: str, numbers: Iterable[int], preparation: Preparation) -> None:
@@ -34,6 +31,17 @@ def choices(connection: sqlite3.Connection, document: str) -> dict[int, Preparat
     return {number: msgspec.json.decode(chosen, type=Preparation) for number, chosen in rows}
 
 
+def take_over(connection: sqlite3.Connection, document: str, numbers: Mapping[int, int], into: str) -> None:
+    """Gives what was chosen for pages of a document to pages of another, or of the same: ``numbers`` are new ones by old ones."""
+    chosen = choices(connection, document)
+    if into == document:
+        connection.execute("DELETE FROM preparations WHERE document = ? AND number <> ?", (document, EVERY_PAGE))
+    for old, new in numbers.items():
+        preparation = chosen.get(old) or (chosen.get(EVERY_PAGE) if into != document else None)
+        if preparation is not None:
+            choose(connection, into, [new], preparation)
+
+
 def ask_again(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> None:
     """Asks for pages to be read again."""
     connection.executemany(
@@ -46,7 +54,7 @@ def keep(connection: sqlite3.Connection, document: str, page: PageEvidence) -> N
     """Keeps the new reading of a page until all are there."""
     connection.execute(
         "UPDATE readings_again SET evidence = ? WHERE document = ? AND number = ?",
-        (zlib.compress(_ENCODER.encode(page), 1), document, page.number),
+        (packed(page), document, page.number),
     )
 
 
@@ -63,7 +71,7 @@ def done(connection: sqlite3.Connection, document: str) -> list[PageEvidence]:
     rows = connection.execute(
         "SELECT evidence FROM readings_again WHERE document = ? AND evidence IS NOT NULL ORDER BY number", (document,)
     )
-    return [_DECODER.decode(zlib.decompress(row[0])) for row in rows]
+    return [unpacked(row[0]) for row in rows]
 
 
 def forget(connection: sqlite3.Connection, document: str) -> None:

@@ -25,5 +25,8 @@ CREATE TABLE readings_again (
     PRIMARY KEY (document, number)
 ) WITHOUT ROWID;
 
+-- Another number for each reading of a page, so that nothing of an earlier one is shown.
+ALTER TABLE pages ADD COLUMN reading INTEGER NOT NULL DEFAULT 0;
+
 -- What sizing up found, in words for the clerk.
 ALTER TABLE documents ADD COLUMN sized_up TEXT NOT NULL DEFAULT '';

@@ -124,7 +124,7 @@ export const stripAddress = (
   box: readonly number[] | null,
   scale: number,
   view: 'came' | 'cleaned',
-  reading: string,
+  reading: number,
 ) =>
   `${document(id)}/strip?page=${page}&scale=${scale.toFixed(2)}&view=${view}&reading=${reading}` +
   (box ? `&box=${box.map((n) => n.toFixed(1)).join(',')}` : '');

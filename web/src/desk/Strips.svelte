@@ -24,7 +24,7 @@
       const indent = Math.max((box[0] - (page?.text_left ?? box[0]) + MARGIN) * scale, 0);
       return {
         number,
-        address: stripAddress(proof.id, number, box, Math.min(scale * shrink * devicePixelRatio * 1.25, 8), proof.view, page?.reading ?? ''),
+        address: stripAddress(proof.id, number, box, Math.min(scale * shrink * devicePixelRatio * 1.25, 8), proof.view, page?.reading ?? 0),
         width: width * shrink,
         height: (box[3] - box[1]) * scale * shrink,
         indent: Math.min(indent, stripWidth - width * shrink),
