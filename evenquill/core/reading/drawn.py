@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 import pypdfium2 as pdfium
 
 from evenquill.core.reading.scanned.prepared import HIGHEST_DPI, LOWEST_DPI, Scan
@@ -18,7 +17,6 @@ def drawn(page: pdfium.PdfPage, dpi: float = 0.0) -> Scan:
     wanted = min(max(dpi or HIGHEST_DPI, LOWEST_DPI), HIGHEST_DPI)
     wanted = min(wanted, 72 * (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
     bitmap = page.render(scale=wanted / 72, rev_byteorder=True, prefer_bgrx=False)
-    pixels = np.ascontiguousarray(bitmap.to_numpy()[..., :3]) if bitmap.n_channels >= 3 else bitmap.to_numpy()
-    if pixels.ndim == 2 or pixels.shape[2] == 1:
-        pixels = np.repeat(pixels.reshape(pixels.shape[0], pixels.shape[1], 1), 3, axis=2)
+    pixels = bitmap.to_numpy()
+    pixels = pixels[..., :3] if bitmap.n_channels >= 3 else pixels.reshape(pixels.shape[:2])
     return Scan(Raster(pixels.copy(), wanted))

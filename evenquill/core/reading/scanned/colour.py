@@ -23,6 +23,8 @@ DARK = 0.9
 
 def coloured_ink(pixels: Pixels, dpi: float) -> Pixels | None:
     """1 where there is coloured ink, else 0; None where the page has none worth speaking of."""
+    if pixels.ndim == 2:
+        return None
     small = cv2.resize(pixels, None, fx=75 / dpi, fy=75 / dpi, interpolation=cv2.INTER_AREA)
     paper = np.maximum(np.median(small.reshape(-1, 3), axis=0), 40)
     if _mask(small, paper).mean() < NOTICEABLE:

@@ -13,6 +13,9 @@ from evenquill.core.reading.scanned.raster import WHITE, Pixels
 WINDOW = 0.12
 """Inches: the side of the neighbourhood against which a pixel is judged; about one line of text."""
 
+SMALL_WINDOW = 9.0
+"""Pixels of that neighbourhood that are enough to measure it."""
+
 SENSITIVITY = 0.18
 """Sauvola's k; lower than his 0.5, since the light is evened already."""
 
@@ -50,14 +53,25 @@ class Pieces(NamedTuple):
 
 def ink_of(even: Pixels, dpi: float) -> Pixels:
     """1 where there is ink, else 0, from a picture with even light (Sauvola and Pietikainen 2000)."""
-    side = round(WINDOW * dpi) | 1
-    grey = even.astype(np.float32)
-    mean = cv2.boxFilter(grey, -1, (side, side), borderType=cv2.BORDER_REPLICATE)
-    square = cv2.sqrBoxFilter(grey, -1, (side, side), borderType=cv2.BORDER_REPLICATE)
+    # The neighbourhood's mean and deviation change slowly: they are taken from a smaller picture, without loss of pixels.
+    height, width = even.shape
+    window = WINDOW * dpi
+    factor = max(int(window / SMALL_WINDOW), 1)
+    size = (max(width // factor, 1), max(height // factor, 1))
+    side = round(window / factor) | 1
+    squares: Pixels = cv2.multiply(even, even, dtype=cv2.CV_16U)
+    mean, square = (_blurred(cv2.resize(each, size, interpolation=cv2.INTER_AREA), side) for each in (even, squares))
     deviation = np.sqrt(np.maximum(square - mean * mean, 0))
     threshold = mean * (1 + SENSITIVITY * (deviation / DYNAMIC - 1))
-    threshold = np.minimum(threshold, LIGHTEST_INK * WHITE)
-    return (grey < threshold).astype(np.uint8)
+    levels: Pixels = np.clip(np.round(threshold), 0, LIGHTEST_INK * WHITE).astype(np.uint8)
+    levels = cv2.resize(levels, (width, height), interpolation=cv2.INTER_LINEAR)
+    ink: Pixels = cv2.compare(even, levels, cv2.CMP_LT)
+    return ink & 1
+
+
+def _blurred(values: Pixels, side: int) -> NDArray[np.float32]:
+    """The mean of each square neighbourhood."""
+    return np.asarray(cv2.blur(values.astype(np.float32), (side, side), borderType=cv2.BORDER_REPLICATE), np.float32)
 
 
 def pieces_of(ink: Pixels) -> Pieces:

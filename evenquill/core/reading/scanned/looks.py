@@ -17,16 +17,14 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Family
 from evenquill.core.reading.evidence import Type
+from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.raster import Pixels, lightness_at
 from evenquill.core.reading.scanned.spacing import pitch_of
 from evenquill.core.reading.scanned.words import ReadLine
 
 CAP_SHARE, X_SHARE = 0.66, 0.45
 """Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""
-
-SMALL_LETTERS = frozenset("acemnorsuvwxz")
-TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789")
 
 SAME_SIZE = 0.085
 """Share by which sizes on a page may differ and be one; measuring errs by half of that."""
@@ -109,32 +107,12 @@ def family_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Piec
 
 def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:
     """Type size from the heights of letters whose height is known."""
-    small, tall = _heights(line, pieces)
+    small, tall = letter_heights(line, pieces)
     by_tall = statistics.median(tall) / CAP_SHARE if len(tall) >= 2 else 0.0
     by_small = statistics.median(small) / X_SHARE if len(small) >= 3 else 0.0
     known = [height for height in (by_tall, by_small) if height]
     pixels = statistics.mean(known) if known else line.line.x_height / X_SHARE
     return float(pixels) * 72 / dpi
-
-
-def _heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[float]]:
-    """Heights above the baseline of the line's small letters and of its tall ones, in pixels."""
-    boxes = pieces.boxes[line.line.pieces]
-    small: list[float] = []
-    tall: list[float] = []
-    left, right = boxes[:, 0], boxes[:, 2]
-    for word in line.words:
-        for symbol in word.symbols:
-            kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
-            if kind is None:
-                continue
-            middle = (symbol.x0 + symbol.x1) / 2
-            own = (left <= middle) & (right >= middle)
-            # Letters that touch others are higher than they are.
-            if own.sum() != 1 or (right - left)[own][0] > 1.6 * max(symbol.x1 - symbol.x0, 1):
-                continue
-            kind.append(line.line.baseline(middle) - float(boxes[own][0][1]))
-    return small, tall
 
 
 def _letter_slants(lines: Sequence[ReadLine], pieces: Pieces) -> dict[int, float]:
@@ -146,19 +124,16 @@ def _letter_slants(lines: Sequence[ReadLine], pieces: Pieces) -> dict[int, float
     slants = _slants(pieces)
     found: list[tuple[int, str, float]] = []
     for line in lines:
-        own = line.line.pieces
-        boxes = pieces.boxes[own]
-        tall = (boxes[:, 3] - boxes[:, 1]) > 0.7 * line.line.x_height
+        size = line.line.x_height
+        under = InkUnder(line.line.pieces[pieces.heights[line.line.pieces] > 0.7 * size], pieces)
         for word in line.words:
             for symbol in word.symbols:
-                middle = (symbol.x0 + symbol.x1) / 2
-                here = np.flatnonzero(tall & (boxes[:, 0] <= middle) & (boxes[:, 2] >= middle))
-                if len(here) != 1 or not symbol.text.isalnum():
+                own = under(symbol)
+                if own is None or not symbol.text.isalnum():
                     continue
-                box = boxes[here[0]]
-                if box[2] - box[0] > 1.5 * max(symbol.x1 - symbol.x0, 0.4 * line.line.x_height):
+                if pieces.boxes[own, 2] - pieces.boxes[own, 0] > 1.5 * max(symbol.x1 - symbol.x0, 0.4 * size):
                     continue  # touches its neighbours
-                found.append((id(symbol), symbol.text, float(slants[own[here[0]]])))
+                found.append((id(symbol), symbol.text, float(slants[own])))
     by_letter: dict[str, list[float]] = defaultdict(list)
     for _, text, slant in found:
         by_letter[text].append(slant)
@@ -214,7 +189,7 @@ def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[n
         return np.zeros(0), np.zeros(0)
     factor = min(max(40.0 / here.x_height, 1.0), 4.0)
     large = cv2.resize(band, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)
-    dark, light = np.percentile(large, 4), np.percentile(large, 92)
+    dark, light = lightness_at(large, 0.04, 0.92)
     inked = np.pad((large < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))
     steps = np.diff(inked, axis=1)
     _, starts = np.nonzero(steps == 1)

@@ -219,7 +219,7 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
         inside = [line for line in within if line.confidence < 0.9 or abs(line.line.b) > 0.02]
         extra = [_Part(_box(line), line.line.pieces, line) for line in inside]
         return _mark(PictureKind.STAMP, layer, [*group, *extra], [*lines, *inside]), [*lines, *inside]
-    if large and box.height > 3 * size and min(box.width, box.height) > 2 * SMALLEST * unit:
+    if large and box.height > 3 * size and min(box.width, box.height) > 1.75 * SMALLEST * unit:
         if min(box.width, box.height) < SMALLEST_DRAWING * unit and _is_hand(segments, group):
             kind = PictureKind.SIGNATURE if _signs(box, printed, size) else PictureKind.HANDWRITING
             return _mark(kind, layer, group, lines), lines

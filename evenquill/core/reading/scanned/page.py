@@ -149,7 +149,9 @@ def _cleaned(scan: Scan, page: PreparedPage, keep: KeepPicture) -> Cleaned:
     if segments.coloured is not None or segments.pictures:
         lightness = np.maximum(segments.raster.grey, 1).astype(np.float32)
         gain = np.minimum(segments.even.astype(np.float32) / lightness, 3.0)
-        picture = np.clip(segments.raster.pixels * gain[..., None], 0, 255).astype(np.uint8)
+        pixels = segments.raster.pixels
+        gain = gain if pixels.ndim == 2 else gain[..., None]
+        picture = np.clip(pixels * gain, 0, 255).astype(np.uint8)
     unit = segments.raster.dpi / 72
     came = scan.raster.dpi / 72
     back = np.diag([1 / came, 1 / came, 1.0]) @ page.to_input @ np.diag([unit, unit, 1.0])

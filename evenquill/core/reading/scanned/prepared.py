@@ -12,7 +12,7 @@ from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.cleaning.curl import curl_of, uncurled
 from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized, straightened, upside_down
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
-from evenquill.core.reading.scanned.raster import Matrix, Raster
+from evenquill.core.reading.scanned.raster import Matrix, Raster, without_empty_colour
 from evenquill.core.reading.scanned.recognition import Sample, sample_of
 from evenquill.core.reading.scanned.segments import Segments, take_apart
 
@@ -50,7 +50,8 @@ class PreparedPage(NamedTuple):
 def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     """All that is done to a page before it is recognised. Raises LanguageMissing for a language without data."""
     first = languages_to_try(preparation.languages)
-    raster, to_input = resized(scan.raster, LOWEST_DPI, HIGHEST_DPI)
+    came = Raster(without_empty_colour(scan.raster.pixels), scan.raster.dpi)
+    raster, to_input = resized(came, LOWEST_DPI, HIGHEST_DPI)
     straight = straightened(raster, preparation, guessed_size=scan.guessed_size)
     segments = apart(straight.raster, preparation)
     sample = sample_of(segments, first)

@@ -21,7 +21,7 @@ Matrix = NDArray[np.float64]
 
 
 class Raster(NamedTuple):
-    """A picture in red, green and blue and its resolution in pixels for each inch."""
+    """A picture, grey or in red, green and blue, and its resolution in pixels for each inch."""
 
     pixels: Pixels
     dpi: float
@@ -52,6 +52,20 @@ def grey_of(pixels: Pixels) -> Pixels:
     return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
+def without_empty_colour(pixels: Pixels) -> Pixels:
+    """The grey picture where red, green and blue are the same everywhere, else the picture as it is."""
+    if pixels.ndim == 2 or any((pixels[::16, :, 0] != pixels[::16, :, other]).any() for other in (1, 2)):
+        return pixels
+    red, green, blue = cv2.split(pixels)
+    return red if np.array_equal(red, green) and np.array_equal(red, blue) else pixels
+
+
+def lightness_at(pixels: Pixels, *shares: float) -> tuple[float, ...]:
+    """The lightness below which each of these shares (0 to 1) of a grey picture's pixels lies."""
+    counts = np.cumsum(np.bincount(pixels.ravel(), minlength=256))
+    return tuple(float(np.searchsorted(counts, share * counts[-1])) for share in shares)
+
+
 def scaled(pixels: Pixels, factor: float) -> Pixels:
     """Larger by ``factor``, or smaller with all pixels counted."""
     way = cv2.INTER_AREA if factor < 1 else cv2.INTER_CUBIC
@@ -62,6 +76,8 @@ def scaled(pixels: Pixels, factor: float) -> Pixels:
 def warped(pixels: Pixels, matrix: Matrix, width: int, height: int) -> Pixels:
     """The picture seen through a homography; what lies outside takes the colour of the nearest edge."""
     way = cv2.INTER_CUBIC if matrix[0, 0] ** 2 + matrix[1, 0] ** 2 > 0.5 else cv2.INTER_AREA
-    return np.asarray(
-        cv2.warpPerspective(pixels, matrix, (width, height), flags=way, borderMode=cv2.BORDER_REPLICATE), np.uint8
-    )
+    if np.allclose(matrix[2], (0, 0, 1)):  # the same in half the time
+        seen = cv2.warpAffine(pixels, matrix[:2], (width, height), flags=way, borderMode=cv2.BORDER_REPLICATE)
+    else:
+        seen = cv2.warpPerspective(pixels, matrix, (width, height), flags=way, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(seen, np.uint8)

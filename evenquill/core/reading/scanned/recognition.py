@@ -10,11 +10,13 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
+from evenquill.core.reading.scanned.heights import with_seen_heights
 from evenquill.core.reading.scanned.points import with_points
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
-from evenquill.core.reading.scanned.recogniser import READING_X_HEIGHT, read_line
+from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
-from evenquill.core.reading.scanned.spacing import missed_spaces, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import missed_spaces, pitch_of, space_limit, with_seen_spaces
 from evenquill.core.reading.scanned.textlines import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
@@ -30,8 +32,14 @@ LONGEST_ROW = 90
 DOUBTFUL = 0.82
 """Confidence of a line's weakest word below which the line is read again."""
 
-AGAIN_X_HEIGHT = 34.0
-"""Pixels: the other size."""
+LONG_X_HEIGHT, SHORT_X_HEIGHT, AGAIN_X_HEIGHT = 20.0, 26.0, 34.0
+"""Pixels to which small letters are brought for long rows, for short ones, and for what is read again.
+
+The recogniser's own scaling comes after this: it loses less from larger letters, and takes longer to find them.
+"""
+
+LONG = 40
+"""Pieces of ink from which a row is long."""
 
 READ_AGAIN_SHARE = 0.12
 """Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
@@ -71,13 +79,14 @@ class Sample(NamedTuple):
 class Row(NamedTuple):
     """Lines read in one picture: its pixels, and places in the picture (first row) with those on the page (second row).
 
-    ``starts`` are where the lines begin in the picture.
+    ``starts`` are where the lines begin in the picture, ``columns`` where its ink is.
     """
 
     picture: Pixels
     lines: tuple[TextLine, ...]
     starts: tuple[int, ...]
     places: NDArray[np.float64]
+    columns: list[Column]
     x_height: float
 
 
@@ -124,7 +133,9 @@ def recognised(
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _tidy(with_points(with_seen_spaces(found[id(line)], layer.pieces), layer.pieces))
+        _tidy(
+            with_seen_heights(with_points(with_seen_spaces(found[id(line)], layer.pieces), layer.pieces), layer.pieces)
+        )
         if id(line) in plain
         else found[id(line)]
         for line in layer.lines
@@ -161,6 +172,10 @@ def _tidy(line: ReadLine) -> ReadLine:
         words[0] = words[0]._replace(symbols=first[1:])
     while len(words) > 1 and set(words[-1].text) <= STRAY and words[-1].x0 - words[-2].x1 > gap:
         words.pop()
+    last = words[-1].symbols if words else ()
+    # In type of one width a full stop stands as far away.
+    if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > gap and not pitch_of(line):
+        words[-1] = words[-1]._replace(symbols=last[:-1])
     return line._replace(words=tuple(words))
 
 
@@ -253,11 +268,20 @@ def _row(segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Se
             placed += [x0 + start, x0 + end]
             x += end - start + gap
     places = np.array([seen, placed], np.float64)
-    return Row(np.hstack(parts[:-1]), tuple(lines), tuple(starts), places, x_height)
+    columns: list[Column] = []
+    for line in lines:
+        ends = columns_of(layer.pieces.boxes[line.pieces])
+        columns += [(float(x0), float(x1)) for x0, x1 in np.interp(np.array(ends), placed, seen)]
+    return Row(np.hstack(parts[:-1]), tuple(lines), tuple(starts), places, columns, x_height)
 
 
-def _read(row: Row, languages: Sequence[str], x_height: float = READING_X_HEIGHT) -> list[ReadLine]:
-    words = read_line(row.picture, row.x_height, languages, x_height)
+def _read(row: Row, languages: Sequence[str], x_height: float = 0.0) -> list[ReadLine]:
+    """What the lines of a row say, with letters brought to ``x_height`` (0 for the usual)."""
+    pieces = sum(len(line.pieces) for line in row.lines)
+    x_height = x_height or (LONG_X_HEIGHT if pieces >= LONG else SHORT_X_HEIGHT)
+    plain = pieces >= LONG
+    read = read_line(row.picture, row.x_height, languages, x_height, plain=plain)
+    words = on_their_ink(read, row.columns, row.x_height)
     ends = [*row.starts[1:], row.picture.shape[1] + 1]
     seen, placed = row.places
     out = []

@@ -45,8 +45,8 @@ def rules_of(ink: Pixels, dpi: float, x_height: float) -> Rules:
     unit = dpi / 72
     shortest = max(SHORTEST * unit, SHORTEST_IN_LETTERS * x_height)
     level, level_mask = _along(ink, shortest, THICKEST * unit)
-    upright, upright_mask = _along(np.ascontiguousarray(ink.T), shortest, THICKEST * unit)
-    mask = level_mask | upright_mask.T
+    upright, upright_mask = _along(cv2.transpose(ink), shortest, THICKEST * unit)
+    mask = level_mask | cv2.transpose(upright_mask)
     return Rules(level, [Box(b.y0, b.x0, b.y1, b.x1) for b in upright], ink & ~mask & 1)
 
 
@@ -61,14 +61,16 @@ def _along(ink: Pixels, shortest: float, thickest: float) -> tuple[list[Box], Pi
     strokes[cv2.dilate(thick, np.ones((3, 3), np.uint8)) > 0] = 0
     strokes = cv2.dilate(strokes, np.ones((3, 1), np.uint8))
     strokes = cv2.morphologyEx(strokes, cv2.MORPH_CLOSE, np.ones((1, stretch // 2 | 1), np.uint8))
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(np.ascontiguousarray(strokes), connectivity=8)
+    # Outlines, not labels: next to all of a page has none of these strokes.
+    outlines, _ = cv2.findContours(strokes, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     boxes = []
     mask = np.zeros_like(ink)
-    for i in range(1, count):
-        x, y, w, h, _ = (int(v) for v in stats[i])
+    for outline in outlines:
+        x, y, w, h = cv2.boundingRect(outline)
         if w < shortest or h - 2 > thickest + TILT * w:
             continue
-        part = (labels[y : y + h, x : x + w] == i) & (ink[y : y + h, x : x + w] > 0)
+        own = cv2.drawContours(np.zeros((h, w), np.uint8), [outline], 0, 1, cv2.FILLED, offset=(-x, -y))
+        part = (own > 0) & (strokes[y : y + h, x : x + w] > 0) & (ink[y : y + h, x : x + w] > 0)
         thickness = part.sum(axis=0)
         inked = thickness > 0
         if inked.mean() < 0.6:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from bisect import bisect_left, bisect_right
 from typing import NamedTuple
 
 import numpy as np
@@ -126,13 +127,11 @@ def _gaps(line: ReadLine, pieces: Pieces) -> NDArray[np.float64]:
 
 def _joins(line: ReadLine, gaps: NDArray[np.float64]) -> list[_Join]:
     symbols = [(symbol, n) for n, word in enumerate(line.words) for symbol in word.symbols]
+    lefts, rights = gaps[:, 0].tolist(), gaps[:, 1].tolist()
     out = []
     for (a, n), (b, m) in itertools.pairwise(symbols):
         start, end = (a.x0 + a.x1) / 2, (b.x0 + b.x1) / 2
-        widest = 0.0
-        if len(gaps):
-            inside = (gaps[:, 1] > start) & (gaps[:, 0] < end)
-            if inside.any():
-                widest = float((gaps[inside, 1] - gaps[inside, 0]).max())
+        inside = range(bisect_right(rights, start), bisect_left(lefts, end))
+        widest = max((rights[k] - lefts[k] for k in inside), default=0.0)
         out.append(_Join(widest / line.line.x_height, n != m))
     return out

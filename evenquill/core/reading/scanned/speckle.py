@@ -22,11 +22,10 @@ FEWEST_DOTS = 8
 
 def stroke_width(ink: Pixels, pieces: Pieces, x_height: float) -> float:
     """The usual width of strokes of letters, in pixels: twice the greatest distance from paper along their middle."""
-    distance = cv2.distanceTransform(ink, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    ridge = (distance >= cv2.dilate(distance, np.ones((3, 3), np.uint8))) & (ink > 0)
+    distance = cv2.distanceTransform(ink, cv2.DIST_L2, cv2.DIST_MASK_5)
+    ridge = (cv2.compare(distance, cv2.dilate(distance, np.ones((3, 3), np.uint8)), cv2.CMP_GE) & ink) > 0
     letters = (pieces.heights >= 0.8 * x_height) & (pieces.heights <= 3 * x_height)
-    wanted = np.concatenate([[False], letters])
-    values = distance[ridge & wanted[pieces.labels]]
+    values = distance[ridge][np.concatenate([[False], letters])[pieces.labels[ridge]]]
     return float(2 * np.median(values)) if len(values) > 50 else 0.2 * x_height
 
 

@@ -54,6 +54,9 @@ BULLET_GAP = 1.2
 SOLID = 0.68
 """Share of its box that a filled disc or square covers; letters cover less."""
 
+MOST_PAIRS = 1_000_000
+"""Pairs of letters looked at together."""
+
 LEADER_STEP = 2.2
 """X-heights between dots that lead from a line to its page number."""
 
@@ -110,13 +113,13 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     boxes = pieces.boxes
     heights = pieces.heights
     letters = np.flatnonzero(usable & (heights >= SMALL * x_height))
-    groups = _chained(boxes, letters)
+    groups = chained(boxes, letters)
     orphans = [group[0] for group in groups if len(group) == 1 and heights[group[0]] < ORPHAN * x_height]
     groups = [group for group in groups if len(group) > 1 or heights[group[0]] >= ORPHAN * x_height]
     small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), np.array(orphans, np.int64)])
     groups, left = _with_small(boxes, groups, small)
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
-    lines = [line for group in groups for line in _without_leaders(boxes, _line(boxes, group))]
+    lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
     lines = [part for line in lines for part in _bullet_parted(pieces, line)]
     lines = [part for line in lines for part in _raised_parted(boxes, line)]
     lone = [line for line in lines if len(line.pieces) == 1 and not line.sign]
@@ -127,39 +130,50 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     return sorted(lines, key=lambda line: (line.y0, line.x0))
 
 
-def _chained(boxes: NDArray[np.int32], letters: NDArray[np.int64]) -> list[NDArray[np.int64]]:
+def chained(boxes: NDArray[np.int32], letters: NDArray[np.int64]) -> list[NDArray[np.int64]]:
     """Groups of letters of which each is a near neighbour of the next."""
     order = letters[np.argsort(boxes[letters, 0], kind="stable")]
     x0, y0, x1, y1 = (boxes[order, k].astype(np.float64) for k in range(4))
     height = y1 - y0
     tallest = float(height.max()) if len(height) else 0.0
-    parent = np.arange(len(order))
+    ends = np.searchsorted(x0, x1 + REACH * np.minimum(height * ALIKE, tallest), "right")
+    firsts, seconds = [], []
+    start = 0
+    while start < len(order):
+        # As many letters at a time as have together no more pairs than fit into memory.
+        pairs = np.cumsum(ends[start:] - np.arange(start, len(order)) - 1)
+        end = start + max(int(np.searchsorted(pairs, MOST_PAIRS)), 1)
+        count = np.maximum(ends[start:end] - np.arange(start, end) - 1, 0)
+        one = np.repeat(np.arange(start, end), count)
+        other = one + 1 + np.arange(len(one)) - np.repeat(np.cumsum(count) - count, count)
+        low = np.minimum(height[one], height[other])
+        common = np.minimum(y1[one], y1[other]) - np.maximum(y0[one], y0[other])
+        near = common >= LEVEL * low
+        one, other, low = one[near], other[near], low[near]
+        gap = x0[other] - x1[one]
+        near = (gap <= REACH * low) & (np.maximum(height[one], height[other]) <= ALIKE * low)
+        one, other, gap = one[near], other[near], gap[near]
+        # The nearest to the right, and what overlaps it.
+        nearest = np.full(len(order), np.inf)
+        np.minimum.at(nearest, one, gap)
+        kept = gap <= np.maximum(nearest[one], 0.0) + 1
+        firsts.append(one[kept])
+        seconds.append(other[kept])
+        start = end
+    parent = list(range(len(order)))
 
     def root(i: int) -> int:
         while parent[i] != i:
             parent[i] = parent[parent[i]]
-            i = int(parent[i])
+            i = parent[i]
         return i
 
-    ends = np.searchsorted(x0, x1 + REACH * np.minimum(height * ALIKE, tallest), "right")
-    for i in range(len(order)):
-        others = slice(i + 1, int(ends[i]))
-        low = np.minimum(height[others], height[i])
-        common = np.minimum(y1[others], y1[i]) - np.maximum(y0[others], y0[i])
-        near = (
-            (common >= LEVEL * low)
-            & (x0[others] - x1[i] <= REACH * low)
-            & (np.maximum(height[others], height[i]) <= ALIKE * low)
-        )
-        found = np.flatnonzero(near)
-        if not len(found):
-            continue
-        # The nearest to the right, and what overlaps it.
-        gaps = x0[others][found] - x1[i]
-        for j in found[gaps <= max(float(gaps.min()), 0.0) + 1]:
-            parent[root(i)] = root(int(i + 1 + j))
+    for one, other in zip(firsts, seconds, strict=True):
+        for i, j in zip(one.tolist(), other.tolist(), strict=True):
+            parent[root(i)] = root(j)
     roots = np.array([root(i) for i in range(len(order))], np.int64)
-    return [order[roots == value] for value in np.unique(roots)]
+    by_root = np.argsort(roots, kind="stable")
+    return np.split(order[by_root], np.flatnonzero(np.diff(roots[by_root])) + 1) if len(order) else []
 
 
 def _with_small(
@@ -172,7 +186,7 @@ def _with_small(
     if not groups or not len(small):
         return groups, [int(piece) for piece in small]
     left_over: list[int] = []
-    lines = [_line(boxes, group) for group in groups]
+    lines = [line_of(boxes, group) for group in groups]
     left = np.array([line.x0 for line in lines], float)
     right = np.array([line.x1 for line in lines], float)
     size = np.array([line.x_height for line in lines])
@@ -202,7 +216,7 @@ def _with_small(
 
 def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[NDArray[np.int64]]:
     """Neighbouring groups on one baseline made one where signs between them have closed the gap."""
-    lines = [_line(boxes, group) for group in groups]
+    lines = [line_of(boxes, group) for group in groups]
     order = sorted(range(len(lines)), key=lambda i: lines[i].x0)
     gone: set[int] = set()
     out = dict(enumerate(groups))
@@ -219,7 +233,7 @@ def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[N
                 continue
             out[i] = np.concatenate([out[i], out.pop(j)])
             gone.add(j)
-            lines[i] = _line(boxes, out[i])
+            lines[i] = line_of(boxes, out[i])
     return list(out.values())
 
 
@@ -240,7 +254,7 @@ def _without_leaders(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]
     at = 0
     for start, end in [*runs, (len(order), len(order))]:
         if start > at and not dots[at:start].all():
-            parts.append(_line(boxes, order[at:start]))
+            parts.append(line_of(boxes, order[at:start]))
         if end > start:
             x0, y0 = (int(v) for v in own[start:end, :2].min(axis=0))
             x1, y1 = (int(v) for v in own[start:end, 2:].max(axis=0))
@@ -276,7 +290,7 @@ def _bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
     gap = float(boxes[rest, 0].min() - boxes[first[0], 2])
     if gap < 0.4 * line.x_height or not _is_bullet(pieces, int(first[0]), line, gap):
         return [line]
-    return [_signed(boxes, int(first[0]), line), _line(boxes, rest)]
+    return [_signed(boxes, int(first[0]), line), line_of(boxes, rest)]
 
 
 def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
@@ -291,7 +305,7 @@ def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
     raised &= (top > 1.1) & (width > 0.15) & (width < 0.95)
     if not raised.any() or raised.mean() > 0.34:
         return [line]
-    parts = [_line(boxes, line.pieces[~raised])]
+    parts = [line_of(boxes, line.pieces[~raised])]
     order = np.flatnonzero(raised)[np.argsort(own[raised, 0])]
     group = [int(order[0])]
     for here in [*order[1:], -1]:
@@ -344,7 +358,8 @@ def _parted(boxes: NDArray[np.int32], group: NDArray[np.int64], walls: Sequence[
     return [group[cell == n] for n in np.unique(cell)]
 
 
-def _line(boxes: NDArray[np.int32], group: NDArray[np.int64]) -> TextLine:
+def line_of(boxes: NDArray[np.int32], group: NDArray[np.int64]) -> TextLine:
+    """The line that a group of pieces makes."""
     own = boxes[group].astype(np.float64)
     heights = own[:, 3] - own[:, 1]
     # Against the tallest, since rows of dots may be in the majority.

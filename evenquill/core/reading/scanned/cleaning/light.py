@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.raster import WHITE, Pixels
+from evenquill.core.reading.scanned.raster import WHITE, Pixels, lightness_at
 
 WORK_DPI = 50.0
 """Resolution at which light is looked at; it changes slowly."""
@@ -116,4 +116,4 @@ def ink_level(even: Pixels) -> float:
     dark = sample[sample < 0.8 * WHITE]
     if dark.size < 200:
         return 0.0
-    return float(np.percentile(dark, 15))
+    return lightness_at(dark, 0.15)[0]

@@ -14,7 +14,7 @@ from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, warped
-from evenquill.core.reading.scanned.textlines import text_lines, x_height_of
+from evenquill.core.reading.scanned.textlines import chained, line_of, x_height_of
 
 LOOK_DPI = 150.0
 """Resolution at which direction and skew are looked for."""
@@ -95,7 +95,8 @@ def _rest(small: Pixels, dpi: float, turn: int, skew: float) -> float:
     size = x_height_of(pieces, dpi)
     if not size:
         return 0.0
-    lines = [line for line in text_lines(pieces, _letters(pieces, size), size) if len(line.pieces) >= LONG_LINE]
+    groups = chained(pieces.boxes, np.flatnonzero(_letters(pieces, size)))
+    lines = [line_of(pieces.boxes, group) for group in groups if len(group) >= LONG_LINE]
     if len(lines) < FEWEST_LINES:
         return 0.0
     lines.sort(key=lambda line: line.b)

@@ -1,0 +1,129 @@
+"""Heights of letters, and what they tell: a capital that has the shape of its small letter is known by its height alone."""
+
+from __future__ import annotations
+
+import statistics
+from bisect import bisect_left, bisect_right
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.words import ReadLine, Symbol
+
+SMALL_LETTERS = frozenset("acemnorsuvwxz")
+TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789")
+
+MUCH_WIDER = 1.6
+"""Width of a piece over that of the letter on it from which it is several letters that touch."""
+
+ALONE = 1.15
+"""The same, up to which a letter surely stands alone."""
+
+ONE_SHAPE = frozenset("cosvwxzCOSVWXZ")
+"""Letters whose capital is the small one made larger."""
+
+HANGING, LYING = frozenset("’‘'`”“\"*"), frozenset(".,")
+SIGNS = HANGING | LYING
+LOW_TOP, HIGH_FOOT, TAIL = 0.5, 0.6, 0.14
+"""X-heights above the baseline below which the top of no hanging sign is, above which the foot of no stop or comma is; and below the
+baseline to which the tail of a comma reaches, and no stop."""
+
+CLEARLY_TALLER = 1.15
+"""Height of capitals over that of small letters from which the two can be told apart."""
+
+AS_TALL, AS_LOW = 0.9, 0.8
+"""Height over that of the line's capitals from which a letter is one, and below which it is none."""
+
+TALLER, LOWER = 1.24, 1.12
+"""Height over that of the line's small letters from which a letter is a capital, and below which it is none."""
+
+
+class InkUnder:
+    """Finds the one piece of a line that lies under the middle of a character; None where there are none or several."""
+
+    def __init__(self, members: NDArray[np.int64], pieces: Pieces) -> None:
+        order = members[np.argsort(pieces.boxes[members, 0], kind="stable")]
+        self._pieces: list[int] = order.tolist()
+        self._lefts: list[int] = pieces.boxes[order, 0].tolist()
+        self._rights: list[int] = pieces.boxes[order, 2].tolist()
+        self._widest = max((b - a for a, b in zip(self._lefts, self._rights, strict=True)), default=0)
+
+    def __call__(self, symbol: Symbol) -> int | None:
+        middle = (symbol.x0 + symbol.x1) / 2
+        near = range(bisect_left(self._lefts, middle - self._widest), bisect_right(self._lefts, middle))
+        own = [k for k in near if self._rights[k] >= middle]
+        return self._pieces[own[0]] if len(own) == 1 else None
+
+
+def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[float]]:
+    """Heights above the baseline of the line's small letters and of its tall ones, in pixels."""
+    small: list[float] = []
+    tall: list[float] = []
+    under = InkUnder(line.line.pieces, pieces)
+    for word in line.words:
+        for symbol in word.symbols:
+            kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
+            if kind is None:
+                continue
+            own = under(symbol)
+            # Letters that touch others are higher than they are.
+            if own is None or pieces.widths[own] > MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
+                continue
+            kind.append(line.line.baseline((symbol.x0 + symbol.x1) / 2) - float(pieces.boxes[own, 1]))
+    return small, tall
+
+
+def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
+    """The line with what heights say put right: letters of one shape are capital or small, a dot on the baseline is no quotation
+    mark, and one at the top no stop."""
+    if not any(symbol.text in ONE_SHAPE or symbol.text in SIGNS for word in line.words for symbol in word.symbols):
+        return line
+    telling = [
+        word._replace(symbols=tuple(symbol for symbol in word.symbols if symbol.text not in ONE_SHAPE))
+        for word in line.words
+    ]
+    bounds = _bounds(*letter_heights(line._replace(words=tuple(telling)), pieces))
+    under = InkUnder(line.line.pieces, pieces)
+    words = []
+    for word in line.words:
+        symbols: list[Symbol] = []
+        for symbol in word.symbols:
+            own = under(symbol)
+            alone = own is not None and pieces.widths[own] <= ALONE * (symbol.x1 - symbol.x0)
+            if own is not None and alone and symbol.text in SIGNS:
+                symbol = _sign_by_height(symbol, line, pieces.boxes[own])
+            elif own is not None and alone and bounds and symbol.text in ONE_SHAPE:
+                height = line.line.baseline((symbol.x0 + symbol.x1) / 2) - float(pieces.boxes[own, 1])
+                symbol = _cased(symbol, height, bounds, symbols[-1].text if symbols else "")
+            symbols.append(symbol)
+        words.append(word._replace(symbols=tuple(symbols)))
+    return line._replace(words=tuple(words))
+
+
+def _cased(symbol: Symbol, height: float, bounds: tuple[float, float], before: str) -> Symbol:
+    lower, upper = bounds
+    if height >= upper and not before.islower():
+        return symbol._replace(text=symbol.text.upper())
+    return symbol._replace(text=symbol.text.lower()) if height <= lower else symbol
+
+
+def _sign_by_height(symbol: Symbol, line: ReadLine, box: NDArray[np.int32]) -> Symbol:
+    """A stop or comma where a small piece lies on the baseline, an apostrophe where it hangs at the top."""
+    size = line.line.x_height
+    base = line.line.baseline((symbol.x0 + symbol.x1) / 2)
+    top, bottom = (base - float(box[1])) / size, (base - float(box[3])) / size
+    if symbol.text in HANGING and top < LOW_TOP:
+        return symbol._replace(text="," if bottom < -TAIL else ".")
+    return symbol._replace(text="’") if symbol.text in LYING and bottom > HIGH_FOOT else symbol
+
+
+def _bounds(small: list[float], tall: list[float]) -> tuple[float, float] | None:
+    """Heights up to which a letter is small and from which it is a capital; None where the line does not tell."""
+    low, high = (statistics.median(heights) if heights else 0.0 for heights in (small, tall))
+    if low and high:
+        middle = (low + high) / 2
+        return (middle, middle) if high > CLEARLY_TALLER * low else None
+    if high:
+        return AS_LOW * high, AS_TALL * high
+    return (LOWER * low, TALLER * low) if low else None
