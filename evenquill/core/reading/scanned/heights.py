@@ -50,7 +50,7 @@ class InkUnder:
         self._widest = max((b - a for a, b in zip(self._lefts, self._rights, strict=True)), default=0)
 
     def __call__(self, symbol: Symbol) -> int | None:
-        middle = (symbol.x0 + symbol.x1) / 2
+        middle = symbol.middle
         near = range(bisect_left(self._lefts, middle - self._widest), bisect_right(self._lefts, middle))
         own = [k for k in near if self._rights[k] >= middle]
         return self._pieces[own[0]] if len(own) == 1 else None
@@ -70,7 +70,7 @@ def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[fl
             # Letters that touch others are higher than they are.
             if own is None or pieces.widths[own] > MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
                 continue
-            kind.append(line.line.baseline((symbol.x0 + symbol.x1) / 2) - float(pieces.boxes[own, 1]))
+            kind.append(line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1]))
     return small, tall
 
 
@@ -94,7 +94,7 @@ def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
             if own is not None and alone and symbol.text in SIGNS:
                 symbol = _sign_by_height(symbol, line, pieces.boxes[own])
             elif own is not None and alone and bounds and symbol.text in ONE_SHAPE:
-                height = line.line.baseline((symbol.x0 + symbol.x1) / 2) - float(pieces.boxes[own, 1])
+                height = line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1])
                 symbol = _cased(symbol, height, bounds, symbols[-1].text if symbols else "")
             symbols.append(symbol)
         words.append(word._replace(symbols=tuple(symbols)))
@@ -111,7 +111,7 @@ def _cased(symbol: Symbol, height: float, bounds: tuple[float, float], before: s
 def _sign_by_height(symbol: Symbol, line: ReadLine, box: NDArray[np.int32]) -> Symbol:
     """A stop or comma where a small piece lies on the baseline, an apostrophe where it hangs at the top."""
     size = line.line.x_height
-    base = line.line.baseline((symbol.x0 + symbol.x1) / 2)
+    base = line.line.baseline(symbol.middle)
     top, bottom = (base - float(box[1])) / size, (base - float(box[3])) / size
     if symbol.text in HANGING and top < LOW_TOP:
         return symbol._replace(text="," if bottom < -TAIL else ".")

@@ -36,7 +36,7 @@ def _with_points(word: ReadWord, points: NDArray[np.float64]) -> ReadWord:
     symbols: list[Symbol] = list(word.symbols[:1])
     for before, here in itertools.pairwise(word.symbols):
         if before.text.isdigit() and here.text.isdigit():
-            left, right = (before.x0 + before.x1) / 2, (here.x0 + here.x1) / 2
+            left, right = before.middle, here.middle
             between = points[(points[:, 0] > left) & (points[:, 2] < right)]
             if len(between) == 1:
                 symbols.append(Symbol(".", float(between[0, 0]), float(between[0, 2]), word.confidence * LESS_SURE))

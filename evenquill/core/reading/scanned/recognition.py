@@ -130,12 +130,11 @@ def recognised(
             break
         for again in _read(row, languages, AGAIN_X_HEIGHT):
             found[id(again.line)] = better(found[id(again.line)], again)
+    found = {key: with_points(line, layer.pieces) for key, line in found.items()}
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _tidy(
-            with_seen_heights(with_points(with_seen_spaces(found[id(line)], layer.pieces), layer.pieces), layer.pieces)
-        )
+        _tidy(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces))
         if id(line) in plain
         else found[id(line)]
         for line in layer.lines
@@ -181,13 +180,13 @@ def _tidy(line: ReadLine) -> ReadLine:
 
 def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], found: dict[int, ReadLine]) -> None:
     """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them."""
-    limit = space_limit(list(found.values()), layer.pieces)
+    limit = space_limit(list(found.values()))
     for line in plain_lines(layer):
-        missed = missed_spaces(found[id(line)], layer.pieces, limit)
+        missed = missed_spaces(found[id(line)], limit)
         if missed and found[id(line)].words:
             again = _read(_row(segments, layer, [line], missed), languages)[0]
             if again.confidence > found[id(line)].confidence - LESS_SURE:
-                found[id(line)] = with_seen_spaces(again, layer.pieces, limit)
+                found[id(line)] = with_seen_spaces(with_points(again, layer.pieces), limit)
 
 
 def better(first: ReadLine, second: ReadLine) -> ReadLine:
@@ -293,7 +292,7 @@ def _read(row: Row, languages: Sequence[str], x_height: float = 0.0) -> list[Rea
                     x0=float(np.interp(symbol.x0, seen, placed)), x1=float(np.interp(symbol.x1, seen, placed))
                 )
                 for symbol in word.symbols
-                if start <= (symbol.x0 + symbol.x1) / 2 < end
+                if start <= symbol.middle < end
             )
             if symbols:
                 mine.append(ReadWord(symbols, word.confidence))

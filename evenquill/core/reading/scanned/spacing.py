@@ -8,13 +8,10 @@ from __future__ import annotations
 
 import itertools
 import math
-from bisect import bisect_left, bisect_right
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 USUAL_SPACE, USUAL_GAP = 0.62, 0.16
@@ -25,6 +22,9 @@ FEWEST = 12
 
 TOUCHING = 0.1
 """X-heights: letters nearer than this are parts of one word whatever was read."""
+
+A_PLACE_FREE, NO_PLACE_FREE = 1.65, 1.35
+"""Places from letter to letter, in type of one width, from which one is free between them, and below which none is."""
 
 EVEN = 0.07
 """Usual deviation of letter distances from whole places, as a share of one, up to which type has one width."""
@@ -37,9 +37,9 @@ class _Join(NamedTuple):
     spaced: bool
 
 
-def space_limit(lines: list[ReadLine], pieces: Pieces) -> float:
+def space_limit(lines: list[ReadLine]) -> float:
     """Half way between the page's spaces and the gaps within its words, in x-heights."""
-    every = [join for line in lines for join in _joins(line, _gaps(line, pieces))]
+    every = [join for line in lines for join in _joins(line)]
     spaces = np.array([join.gap for join in every if join.spaced and join.gap > 0])
     within = np.array([join.gap for join in every if not join.spaced])
     space = float(np.median(spaces)) if len(spaces) >= FEWEST else USUAL_SPACE
@@ -47,47 +47,29 @@ def space_limit(lines: list[ReadLine], pieces: Pieces) -> float:
     return 0.5 * (space + gap)
 
 
-def missed_spaces(line: ReadLine, pieces: Pieces, limit: float) -> list[float]:
-    """Middles, in pixels, of the gaps of a line that are spaces, but were read as none."""
-    symbols = [(symbol, n) for n, word in enumerate(line.words) for symbol in word.symbols]
+def missed_spaces(line: ReadLine, limit: float) -> list[float]:
+    """Middles, in pixels, of the gaps within words of a line that are as wide as spaces."""
     pitch = pitch_of(line)
     missed = []
-    for left, right in _gaps(line, pieces):
-        middle = (left + right) / 2
-        if (right - left) / line.line.x_height <= limit:
-            continue
-        if any(_parts(a, b, middle) for (a, n), (b, m) in itertools.pairwise(symbols) if n != m):
-            continue
-        if pitch and not _is_place(symbols, middle, pitch):
-            continue
-        missed.append(float(middle))
+    for word in line.words:
+        for before, here in itertools.pairwise(word.symbols):
+            if here.x0 - before.x1 <= limit * line.line.x_height:
+                continue
+            if not pitch or here.middle - before.middle > A_PLACE_FREE * pitch:
+                missed.append((before.x1 + here.x0) / 2)
     return missed
 
 
-def _parts(before: Symbol, here: Symbol, middle: float) -> bool:
-    """Whether a space that was read between two characters is the gap at ``middle``."""
-    return (before.x0 + before.x1) / 2 < middle < (here.x0 + here.x1) / 2
-
-
-def _is_place(symbols: list[tuple[Symbol, int]], middle: float, pitch: float) -> bool:
-    """In type of one width: whether a whole place is free there."""
-    middles = [(symbol.x0 + symbol.x1) / 2 for symbol, _ in symbols]
-    before = max((x for x in middles if x < middle), default=middle)
-    after = min((x for x in middles if x > middle), default=middle)
-    return after - before > 1.65 * pitch
-
-
-def with_seen_spaces(line: ReadLine, pieces: Pieces, limit: float = math.inf) -> ReadLine:
+def with_seen_spaces(line: ReadLine, limit: float = math.inf) -> ReadLine:
     """The line with words joined whose letters touch, and parted where a gap is wider than ``limit``."""
-    joins = _joins(line, _gaps(line, pieces))
+    joins = _joins(line)
     symbols = [(symbol, word.confidence) for word in line.words for symbol in word.symbols]
     if not symbols:
         return line
     pitch = pitch_of(line)
     groups: list[list[tuple[Symbol, float]]] = [[symbols[0]]]
     for (before, _), here, join in zip(symbols, symbols[1:], joins, strict=False):
-        step = ((here[0].x0 + here[0].x1) - (before.x0 + before.x1)) / 2
-        touching = step < 1.35 * pitch if pitch else 0 < join.gap < TOUCHING
+        touching = here[0].middle - before.middle < NO_PLACE_FREE * pitch if pitch else 0 < join.gap < TOUCHING
         if (join.spaced and not touching) or join.gap > limit:
             groups.append([])
         groups[-1].append(here)
@@ -99,7 +81,7 @@ def with_seen_spaces(line: ReadLine, pieces: Pieces, limit: float = math.inf) ->
 
 def pitch_of(line: ReadLine) -> float:
     """The width of a place, in pixels, where all characters of the line have one; else 0."""
-    middles = [(symbol.x0 + symbol.x1) / 2 for word in line.words for symbol in word.symbols]
+    middles = [symbol.middle for word in line.words for symbol in word.symbols]
     steps = np.diff(middles)
     steps = steps[steps > 0.3 * line.line.x_height]
     if len(steps) < 8:
@@ -116,22 +98,9 @@ def pitch_of(line: ReadLine) -> float:
     return pitch if float(np.median(rest)) < EVEN and float(np.mean(rest < 0.2)) > 0.88 else 0.0
 
 
-def _gaps(line: ReadLine, pieces: Pieces) -> NDArray[np.float64]:
-    """Free stretches between the line's pieces (n, 2: left, right), seen from above."""
-    boxes = pieces.boxes[line.line.pieces]
-    order = np.argsort(boxes[:, 0])
-    left, right = boxes[order, 0], np.maximum.accumulate(boxes[order, 2])
-    free = left[1:] > right[:-1]
-    return np.stack([right[:-1][free], left[1:][free]], axis=1).astype(np.float64)
-
-
-def _joins(line: ReadLine, gaps: NDArray[np.float64]) -> list[_Join]:
+def _joins(line: ReadLine) -> list[_Join]:
     symbols = [(symbol, n) for n, word in enumerate(line.words) for symbol in word.symbols]
-    lefts, rights = gaps[:, 0].tolist(), gaps[:, 1].tolist()
-    out = []
-    for (a, n), (b, m) in itertools.pairwise(symbols):
-        start, end = (a.x0 + a.x1) / 2, (b.x0 + b.x1) / 2
-        inside = range(bisect_right(rights, start), bisect_left(lefts, end))
-        widest = max((rights[k] - lefts[k] for k in inside), default=0.0)
-        out.append(_Join(widest / line.line.x_height, n != m))
-    return out
+    return [
+        _Join(max(here.x0 - before.x1, 0.0) / line.line.x_height, n != m)
+        for (before, n), (here, m) in itertools.pairwise(symbols)
+    ]

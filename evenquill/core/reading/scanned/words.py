@@ -17,6 +17,10 @@ class Symbol(NamedTuple):
     confidence: float
     others: tuple[tuple[str, float], ...] = ()
 
+    @property
+    def middle(self) -> float:
+        return (self.x0 + self.x1) / 2
+
 
 class ReadWord(NamedTuple):
     """A word as read: its characters, and how sure it is as a whole (0 to 1)."""
