@@ -1,0 +1,184 @@
+"""What is put right in a line after it was recognised: heights, spaces, points, stray signs, two readings of one line."""
+
+from __future__ import annotations
+
+import pytest
+from lettersets import BASELINE, X_HEIGHT, boxes_of, letters, line_read, pieces_of_boxes, read_as, text_line
+
+from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights
+from evenquill.core.reading.scanned.points import with_points
+from evenquill.core.reading.scanned.recognition import _rows, _tidy, better
+from evenquill.core.reading.scanned.spacing import missed_spaces, pitch_of, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
+
+
+def misread(line, wrong: str) -> ReadLine:
+    """The line as read, with other characters on the same ink."""
+    characters = iter(wrong.replace(" ", ""))
+    return line._replace(
+        words=tuple(
+            word._replace(symbols=tuple(symbol._replace(text=next(characters)) for symbol in word.symbols))
+            for word in line.words
+        )
+    )
+
+
+def with_height(boxed, n, top, foot=0.0):
+    name, x0, x1, _, _ = boxed[n]
+    return [*boxed[:n], (name, x0, x1, top, foot), *boxed[n + 1 :]]
+
+
+@pytest.mark.parametrize(
+    ("text", "wrong"),
+    [
+        ("W 4", "w 4"),
+        ("SW 3 rain", "sw 3 rain"),
+        ("Vane", "vane"),
+        ("over the staff", "Over the Staff"),
+        ("50 Cod", "50 cod"),
+    ],
+)
+def test_letters_of_one_shape_are_capital_or_small_by_their_height(text, wrong):
+    line, pieces = line_read(text)
+    assert with_seen_heights(misread(line, wrong), pieces).text == text
+
+
+def test_no_capital_comes_after_a_small_letter():
+    """A serif or a speck may make a w look tall; within a word that is no reason."""
+    boxed = with_height(letters("two gauges"), 1, 1.4)
+    line, pieces = line_read("two gauges", boxed)
+    assert with_seen_heights(line, pieces).text == "two gauges"
+
+
+def test_a_line_that_does_not_tell_is_left_as_it_is():
+    line, pieces = line_read("xvo")
+    assert with_seen_heights(misread(line, "XvO"), pieces).text == "XvO"
+
+
+@pytest.mark.parametrize(
+    ("sign", "top", "foot", "right"),
+    [
+        ("”", 0.25, 0.0, "."),
+        ("'", 0.25, -0.25, ","),
+        (".", 1.45, 1.2, "’"),
+        ("’", 1.45, 1.1, "’"),
+        (",", 0.2, -0.25, ","),
+    ],
+)
+def test_signs_are_told_by_where_they_hang_or_lie(sign, top, foot, right):
+    boxed = with_height(letters("gauge."), 5, top, foot)
+    line, pieces = line_read("gauge" + sign, boxed)
+    assert with_seen_heights(line, pieces).text == "gauge" + right
+
+
+def test_heights_of_letters_that_touch_are_not_believed():
+    boxed = letters("hen")
+    line, pieces = line_read("hen", boxed)
+    assert letter_heights(line, pieces) == (pytest.approx([X_HEIGHT, X_HEIGHT]), pytest.approx([29], abs=1))
+    joined = pieces_of_boxes([(boxed[0][1], 70, boxed[1][2], 100), *boxes_of(boxed[2:])])
+    assert letter_heights(ReadLine(text_line(joined), line.words), joined) == (pytest.approx([X_HEIGHT]), [])
+
+
+def test_the_piece_under_a_character_is_found_unless_there_are_two():
+    pieces = pieces_of_boxes([(10, 80, 30, 100), (40, 80, 60, 100), (45, 70, 55, 75)])
+    under = InkUnder(text_line(pieces).pieces, pieces)
+    assert under(Symbol("a", 12, 28, 1.0)) == 0
+    assert under(Symbol("i", 42, 58, 1.0)) is None
+    assert under(Symbol("x", 200, 210, 1.0)) is None
+
+
+def test_a_space_that_was_missed_is_seen_and_one_that_is_none_is_closed():
+    told, _ = line_read("the keeper of the tide gauge at the ferry slip reads the staff at noon each day")
+    limit = space_limit([told] * 3)
+    assert 0.2 < limit < 0.6
+    boxed = letters("lime mill")
+    run = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("limemill", boxed))
+    (place,) = missed_spaces(run, limit)
+    assert boxed[3][2] < place < boxed[4][1]
+    assert with_seen_spaces(run, limit).text == "lime mill"
+    close = letters("harbour", gap=0.05)
+    parted = ReadLine(run.line, read_as("har bour", close))
+    assert with_seen_spaces(parted).text == "harbour"
+    assert missed_spaces(parted, limit) == []
+
+
+def test_in_type_of_one_width_a_space_is_a_place_left_free():
+    def typed(text):
+        boxed = [(c, 10.0 + 26 * n, 10.0 + 26 * n + (6 if c in "il." else 18), 1.0, 0.0) for n, c in enumerate(text)]
+        return [one for one in boxed if one[0] != " "]
+
+    text = "no repair will be made till spring"
+    boxed = typed(text)
+    # Narrow letters stand in the middle of their places.
+    boxed = [(c, x0 + (6 if c in "il." else 0), x1 + (6 if c in "il." else 0), t, f) for c, x0, x1, t, f in boxed]
+    line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as(text, boxed))
+    assert pitch_of(line) == pytest.approx(26, abs=0.5)
+    assert missed_spaces(line, 0.5) == []
+    run = line._replace(words=(ReadWord(tuple(s for word in line.words for s in word.symbols), 0.9),))
+    assert len(missed_spaces(run, 0.5)) == text.count(" ")
+    assert with_seen_spaces(line).text == text
+
+
+def test_a_line_of_letters_of_all_widths_has_no_pitch():
+    line, _ = line_read("William will fill in the whole of the minute")
+    assert pitch_of(line) == 0.0
+
+
+def test_a_point_between_digits_is_seen_though_it_was_not_read():
+    boxed = letters("4.03")
+    line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("403", [boxed[0], *boxed[2:]]))
+    pointed = with_points(line, pieces_of_boxes(boxes_of(boxed)))
+    assert pointed.text == "4.03"
+    assert pointed.words[0].confidence < line.words[0].confidence
+    # A dot over the baseline is dirt, and one beside letters is none.
+    high = with_height(boxed, 1, 1.0, 0.8)
+    assert with_points(line, pieces_of_boxes(boxes_of(high))).text == "403"
+    name = ReadLine(line.line, read_as("abc", [boxed[0], *boxed[2:]]))
+    assert with_points(name, pieces_of_boxes(boxes_of(boxed))).text == "abc"
+
+
+def test_dirt_beside_a_line_is_tidied_away_and_signs_in_their_place_stay():
+    for text in (". the gauge", "_ the gauge", "the gauge ~", "the gauge ,"):
+        line, _ = line_read(text)
+        assert _tidy(line).text == "the gauge"
+    for text in ("the gauge.", "‘the gauge’", "-0.01", "no."):
+        assert _tidy(line_read(text)[0]).text == text
+    far = letters("0.01:")
+    name, x0, x1, top, foot = far[-1]
+    line, _ = line_read("0.01:", [*far[:-1], (name, x0 + 18, x1 + 18, top, foot)])
+    assert _tidy(line).text == "0.01"
+
+
+def test_the_surer_of_two_readings_is_taken_word_by_word():
+    boxed = letters("spring tide")
+    first = line_read("sprimg tide", boxed)[0]
+    second = line_read("spring tlde", boxed)[0]
+    sure = [(0.4, 0.9), (0.8, 0.5)]
+    one, two = (
+        line._replace(words=tuple(w._replace(confidence=c) for w, c in zip(line.words, values, strict=True)))
+        for line, values in zip((first, second), sure, strict=True)
+    )
+    assert better(one, two).text == "spring tide"
+    whole = line_read("springtide", boxed, confidence=0.99)[0]
+    assert better(one, whole).text == "springtide"
+    assert better(whole, one).text == "springtide"
+    assert mean_confidence([whole]) == pytest.approx(0.99)
+    assert mean_confidence([]) == 0.0
+
+
+def test_short_pieces_of_a_row_are_read_together_and_long_ones_alone():
+    def at(x, pieces, baseline=BASELINE, x_height=X_HEIGHT):
+        boxes = [(x + 24 * n, baseline - x_height, x + 24 * n + 18, baseline) for n in range(pieces)]
+        line = text_line(pieces_of_boxes(boxes), x_height)
+        return line._replace(a=float(baseline))
+
+    cells = [at(0, 5), at(300, 4), at(600, 5)]
+    below = at(0, 5, baseline=160)
+    large = at(900, 4, x_height=2 * X_HEIGHT)
+    rows = _rows([cells[2], below, cells[0], large, cells[1]])
+    assert [[round(line.x0) for line in row] for row in rows] == [[0, 300, 600], [900], [0]]
+    prose = [at(0, 60), at(1500, 60)]
+    assert [len(row) for row in _rows(prose)] == [1, 1]
+    # A row longer than the recogniser likes is cut.
+    wide = [at(500 * n, 12) for n in range(8)]
+    assert [len(row) for row in _rows(wide)] == [6, 2]
