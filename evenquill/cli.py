@@ -16,6 +16,7 @@ from evenquill.core.convert import Conversion, convert
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
+from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
@@ -159,7 +160,7 @@ def _languages(names: str) -> tuple[str, ...]:
 
 
 def _report(source: Path, conversion: Conversion, written: float) -> dict[str, Any]:
-    """As in the command-line contract; queries come with the module that finds them."""
+    """As in the command-line contract."""
     language = conversion.document.language
     languages = [long_code(language)] if language else []
     return {
@@ -175,7 +176,23 @@ def _report(source: Path, conversion: Conversion, written: float) -> dict[str, A
         ],
         "stages": {**conversion.stages, "write": round(written, 4)},
         "blocks": len(conversion.document.blocks),
-        "queries": [],
+        "queries": [_reported(query) for query in find_queries(conversion.document)],
+    }
+
+
+def _reported(query: Query) -> dict[str, Any]:
+    first = query.spots[0] if query.spots else None
+    return {
+        "id": query.id,
+        "kind": query.kind.value,
+        "page": first.page if first else None,
+        "box": list(first.box) if first else None,
+        "block": query.block,
+        "text": query.text,
+        "context": query.context,
+        "suggestions": list(query.answers),
+        "confidence": query.confidence,
+        "likelihood": query.likelihood,
     }
 
 

@@ -16,12 +16,16 @@ debian() {
   DEBIAN_FRONTEND=noninteractive $sudo apt-get -o DPkg::Lock::Timeout=300 install -y -qq --no-install-recommends "${missing[@]}"
 }
 
-# What reading pictures needs: languages, and fonts to set test pages and demo pages in.
+# What reading needs: languages, their word lists, and fonts to set test pages and demo pages in.
 reading_data() {
   local packages=(fonts-dejavu-core)
   for language in eng deu fra spa ita por nld swe fin dan nor pol ces osd; do
     packages+=("tesseract-ocr-$language")
   done
+  for language in en-gb en-us de-de fr es it pt-pt nl sv da no pl cs; do
+    packages+=("hunspell-$language")
+  done
+  packages+=(libvoikko1 voikko-fi)
   debian "${packages[@]}"
 }
 

@@ -18,15 +18,17 @@ def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[W
         if word.end <= start:
             # Letters typed at the end of a word are part of it.
             grown = word.end if word.end < start else _end_of_word(after, start, new_end)
-            out.append(word._replace(end=grown))
+            out.append(word if grown == word.end else word.changed(word.start, grown))
         elif word.start >= old_end:
             grown = word.start + shift if word.start > old_end else _start_of_word(after, start, new_end)
-            out.append(word._replace(start=grown, end=word.end + shift))
+            same = grown == word.start + shift
+            moved = word._replace(start=grown, end=word.end + shift)
+            out.append(moved if same else word.changed(moved.start, moved.end))
         else:
             left = min(word.start, start)
             right = word.end + shift if word.end >= old_end else new_end
             if left < right:
-                out.append(word._replace(start=left, end=right))
+                out.append(word.changed(left, right))
     return tuple(out)
 
 

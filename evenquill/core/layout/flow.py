@@ -6,7 +6,7 @@ import itertools
 import re
 from typing import NamedTuple
 
-from evenquill.core.model import Box, Marks, union
+from evenquill.core.model import Box, Marks, OtherReading, union
 from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
 
 TAB_GAP = 2.2
@@ -38,6 +38,8 @@ class FlowWord(NamedTuple):
     link: str | None
     box: Box
     leader: bool = False
+    confidence: float = 1.0
+    others: tuple[OtherReading, ...] = ()
 
 
 class FlowLine(NamedTuple):
@@ -118,6 +120,8 @@ def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
                     page.links[word.link].address if word.link is not None else None,
                     box,
                     leader,
+                    word.confidence,
+                    word.others,
                 )
             )
             leader = False

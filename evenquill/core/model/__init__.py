@@ -12,7 +12,7 @@ from evenquill.core.model.blocks import (
     TextBlock,
 )
 from evenquill.core.model.document import Document, PageGeometry, Remark, RemarkKind, Running
-from evenquill.core.model.geometry import Box, Spot, WordSpot, union
+from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, union
 from evenquill.core.model.styles import Align, Family, ParagraphStyle
 from evenquill.core.model.text import Marks, Run
 
@@ -27,6 +27,7 @@ __all__ = [
     "Marks",
     "NumberFormat",
     "Numbering",
+    "OtherReading",
     "PageGeometry",
     "ParagraphStyle",
     "PictureBlock",

@@ -70,10 +70,28 @@ class Spot(NamedTuple):
     box: Box
 
 
+class OtherReading(NamedTuple):
+    """Another reading of the character at ``place`` (from 0) of a word, with its share of the belief in the one chosen (0 to 1)."""
+
+    place: int
+    text: str
+    share: float
+
+
 class WordSpot(NamedTuple):
-    """Where a word of a block stood: its character range in the block's text, and its spot."""
+    """Where a word of a block stood: its character range in the block's text, and its spot.
+
+    ``confidence`` (0 to 1) is how sure the recogniser was, 1 where nothing was recognised or the clerk has changed the word;
+    ``others`` are its other readings of single characters.
+    """
 
     start: int
     end: int
     page: int
     box: Box
+    confidence: float = 1.0
+    others: tuple[OtherReading, ...] = ()
+
+    def changed(self, start: int, end: int) -> WordSpot:
+        """The spot of a word that the clerk has changed."""
+        return WordSpot(start, end, self.page, self.box)

@@ -12,7 +12,7 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Box, Family, Remark, RemarkKind
+from evenquill.core.model import Box, Family, OtherReading, Remark, RemarkKind
 
 
 class PageKind(StrEnum):
@@ -41,14 +41,6 @@ class Type(NamedTuple):
     italic: bool = False
     color: str | None = None
     symbol: bool = False
-
-
-class OtherReading(NamedTuple):
-    """Another reading of the character at ``place`` (from 0) of a word, with its share of the belief in the one chosen (0 to 1)."""
-
-    place: int
-    text: str
-    share: float
 
 
 class Word(NamedTuple):

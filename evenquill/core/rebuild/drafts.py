@@ -130,7 +130,7 @@ def set_text(draft: Draft, facts: Facts) -> None:
                 # The second half of a broken word: one word, with a spot in each line.
                 text.words[-1] = text.words[-1]._replace(end=text.length)
                 start = text.words[-1].start
-            text.words.append(WordSpot(start, text.length, line.page, word.box))
+            text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
     draft.runs = text.runs()
     draft.words = tuple(text.words)
     draft.spots = spots_of_words(draft.words)

@@ -35,7 +35,10 @@ def test_a_clean_page_is_read_without_a_fault_and_says_how_sure(paper, read_pape
     assert words_of(evidence) == PROSE.split()
     words = [word for line in evidence.lines for word in line.words]
     assert min(word.confidence for word in words) > 0.4
-    assert all(0 <= other.place < len(word.text) and 0 < other.share <= 1 for word in words for other in word.others)
+    others = [(word, other) for word in words for other in word.others]
+    assert others
+    assert all(0 <= other.place < len(word.text) and 0 < other.share <= 1 for word, other in others)
+    assert all(other.text != word.text[other.place] for word, other in others)
     assert evidence.languages == ("eng",)
 
 

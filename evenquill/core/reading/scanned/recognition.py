@@ -112,11 +112,15 @@ def recognised(
     """
     read_alone = {id(line.line): line for line in known}
     found: dict[int, ReadLine] = {}
+    apostrophes = []
     for line in layer.lines:
         if line.sign:
             found[id(line)] = _as_sign(line)
         elif line.raised:
             found[id(line)] = _read_raised(segments, layer, line, languages)
+            if not found[id(line)].words:
+                apostrophes.append(line)
+    layer = layer._replace(lines=_given_back(layer.lines, apostrophes))
     rows = [_row(segments, layer, lines) for lines in _rows(plain_lines(layer))]
     for row in rows:
         alone = read_alone.get(id(row.lines[0])) if len(row.lines) == 1 else None
@@ -158,6 +162,25 @@ def _read_raised(segments: Segments, layer: Layer, line: TextLine, languages: Se
         Symbol(c, line.x0 + n * width, line.x0 + (n + 1) * width, read.confidence) for n, c in enumerate(text)
     )
     return ReadLine(line, (ReadWord(symbols, read.confidence),))
+
+
+def _given_back(lines: Sequence[TextLine], raised: Sequence[TextLine]) -> list[TextLine]:
+    """The lines with what stands raised and is no mark put back into the lines that it was taken from: apostrophes, quotes."""
+    out = [line for line in lines if all(line is not one for one in raised)]
+    for one in raised:
+        for n, line in enumerate(out):
+            if line.raised or line.sign or (line.a, line.b) != (one.a, one.b):
+                continue
+            if line.x0 - line.x_height < one.x0 and one.x1 < line.x1 + line.x_height:
+                out[n] = line._replace(
+                    pieces=np.concatenate([line.pieces, one.pieces]),
+                    x0=min(line.x0, one.x0),
+                    y0=min(line.y0, one.y0),
+                    x1=max(line.x1, one.x1),
+                    y1=max(line.y1, one.y1),
+                )
+                break
+    return out
 
 
 def _tidy(line: ReadLine) -> ReadLine:

@@ -1,0 +1,222 @@
+"""How good the queries on words are, on pages made by script: ``python bench/doubts.py``; with ``--fit`` the likelihood is fitted anew.
+
+Pages in four languages at 300, 200 and 150 dots an inch are printed, laid askew and scanned, read, and compared with what was printed.
+Those for the figures are others than those for fitting.
+"""
+
+from __future__ import annotations
+
+import argparse
+import difflib
+import json
+import random
+import sys
+import tempfile
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+import numpy as np
+import typst
+import wordfreq
+
+sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
+import weathering
+
+from evenquill.core.convert import convert
+from evenquill.core.languages import long_code
+from evenquill.core.model import Document
+from evenquill.core.queries import Query, find_queries
+from evenquill.core.queries.lexicon import Lexicon, lexicon
+from evenquill.core.queries.likelihood import MEASURES, measures
+from evenquill.core.queries.tokens import Token, tokens
+from evenquill.core.queries.words import vouchers_of, with_neighbours
+from evenquill.core.reading.pages import PagePool
+from evenquill.core.reading.preparation import Preparation
+
+LANGUAGES, RESOLUTIONS = ("en", "de", "fr", "fi"), (300, 200, 150)
+PAGES = 4
+"""Pages for each language and resolution, for each seed."""
+
+FITTED_ON = (1, 3)
+"""Seeds of the pages that the likelihood is fitted on; the figures are taken on those of seed 2."""
+
+WORDS, COMMON, RARE = 150, 4000, 60_000
+FONTS = ("Libertinus Serif", "New Computer Modern", "DejaVu Sans", "DejaVu Sans Mono")
+NAMES = ("Skerrin", "Tarrow", "Morvane", "Tobiah", "Renn", "Ardling", "Hesketh", "Vallin", "Oskery", "Brannow")
+FIT = Path(__file__).parent.parent / "evenquill/core/queries/fit.json"
+
+RIDGE = 0.5
+"""Weight of the penalty that keeps the fit from following single words."""
+
+
+class Judged(NamedTuple):
+    """A word as read, with what was printed; ``truth`` is None where no one word stands against it."""
+
+    token: Token
+    wrong: bool
+    truth: str | None
+
+
+class Sheet(NamedTuple):
+    """PAGES pages of one language and resolution that were made and read as one document."""
+
+    language: str
+    dpi: int
+    words: list[Judged]
+    document: Document
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--fit", action="store_true", help="fit the likelihood anew before the figures are taken")
+    options = parser.parse_args()
+    with tempfile.TemporaryDirectory() as name, PagePool() as pool:
+        if options.fit:
+            fit([sheet for seed in FITTED_ON for sheet in sheets(Path(name), pool, seed)])
+        report(list(sheets(Path(name), pool, seed=2)))
+
+
+def sheets(folder: Path, pool: PagePool, seed: int) -> Iterator[Sheet]:
+    """Pages of all languages and resolutions, read; each language's pages of one resolution are one document."""
+    chance, noise = random.Random(seed), np.random.default_rng(seed)
+    for language in LANGUAGES:
+        for dpi in RESOLUTIONS:
+            source = folder / f"{seed}-{language}-{dpi}.pdf"
+            words, pages = [], []
+            for _ in range(PAGES):
+                own = list(made_words(language, chance))
+                make_page(own, chance.choice(FONTS), source)
+                page = weathering.printed(weathering.drawn(source, 1, dpi), noise)
+                pages.append(weathering.scanned(weathering.turned(page, float(noise.uniform(-1, 1))), noise))
+                words += own
+            source.write_bytes(weathering.as_pdf(pages, dpi, int(noise.integers(25, 70)), grey=True))
+            preparation = Preparation(languages=(long_code(language),))
+            document = convert(source, pool, folder / source.stem, preparation=preparation).document
+            yield Sheet(language, dpi, judged(words, list(tokens(document))), document)
+
+
+def made_words(language: str, chance: random.Random) -> Iterator[str]:
+    """Words of a language in its own frequencies, with names, numbers, dates and codes among them, in sentences."""
+    common = wordfreq.top_n_list(language, COMMON)
+    rare = wordfreq.top_n_list(language, RARE)[COMMON:]
+    words = lexicon(language)
+    begins = True
+    for _ in range(WORDS):
+        draw = chance.random()
+        if draw < 0.05:
+            word = chance.choice(NAMES)
+        elif draw < 0.09:
+            word = f"{chance.randint(0, 30)}.{chance.randint(0, 999):03}"
+        elif draw < 0.11:
+            word = str(chance.randint(2, 1999))
+        elif draw < 0.12:
+            word = f"{chance.choice('ABGKS')}-{chance.randint(1, 90)}"
+        else:
+            pool = rare if draw > 0.8 else common[: max(int(COMMON * chance.random() ** 3), 60)]
+            word = chance.choice(pool)
+            if not words.knows(word) and words.knows(word.capitalize()):
+                word = word.capitalize()
+        if begins:
+            word = word[:1].upper() + word[1:]
+        begins = chance.random() < 0.09
+        yield word + ("." if begins else "," if chance.random() < 0.06 else "")
+
+
+def make_page(words: Sequence[str], font: str, path: Path) -> None:
+    text = " ".join(words).replace("\\", "\\\\").replace('"', '\\"')
+    paragraphs = (
+        f'#set page(paper: "a5", margin: 16mm)\n#set text(font: "{font}", size: 10pt, hyphenate: false)\n#"{text}"'
+    )
+    source = path.with_suffix(".typ")
+    source.write_text(paragraphs, encoding="utf-8")
+    typst.compile(source, output=path)
+
+
+def judged(printed: Sequence[str], read: Sequence[Token]) -> list[Judged]:
+    """Each word as read, right or wrong."""
+    texts = [token.text.replace("‘", "'").replace("’", "'") for token in read]
+    out: list[Judged] = []
+    truth = [word.replace("’", "'") for word in printed]
+    for kind, a0, a1, b0, b1 in difflib.SequenceMatcher(None, truth, texts, autojunk=False).get_opcodes():
+        for n in range(b0, b1):
+            same = kind == "replace" and a1 - a0 == b1 - b0
+            out.append(Judged(read[n], kind != "equal", truth[a0 + n - b0] if same or kind == "equal" else None))
+    return out
+
+
+def examples(sheet: Sheet) -> Iterator[tuple[tuple[float, ...], bool]]:
+    words: Lexicon = lexicon(sheet.language)
+    vouchers = vouchers_of([one.token for one in sheet.words])
+    for one, (_, beside) in zip(sheet.words, with_neighbours([one.token for one in sheet.words]), strict=True):
+        yield measures(one.token, beside, words, vouchers), one.wrong
+
+
+def fit(made: list[Sheet]) -> None:
+    """Fits the likelihood by maximum likelihood (Newton's method with a ridge) and keeps it."""
+    every = [example for sheet in made for example in examples(sheet)]
+    x = np.array([values for values, _ in every])
+    y = np.array([wrong for _, wrong in every], float)
+    weights = np.zeros(x.shape[1])
+    for _ in range(60):
+        p = 1 / (1 + np.exp(-np.clip(x @ weights, -30, 30)))
+        gradient = x.T @ (y - p) - RIDGE * weights
+        hessian = (x * (p * (1 - p))[:, None]).T @ x + RIDGE * np.eye(x.shape[1])
+        weights += np.linalg.solve(hessian, gradient)
+    kept = {
+        "made by": "python bench/doubts.py --fit",
+        "words": len(y),
+        "wrong": int(y.sum()),
+        "weights": {name: round(float(w), 4) for name, w in zip(MEASURES, weights, strict=True)},
+    }
+    FIT.write_text(json.dumps(kept, indent=2) + "\n", encoding="utf-8")
+    print(f"fitted on {len(y)} words, {int(y.sum())} of them wrong")
+
+
+def report(made: list[Sheet]) -> None:
+    total = Counter[str]()
+    bins: dict[int, list[bool]] = {}
+    by = {key: Counter[str]() for key in (*LANGUAGES, *(f"{dpi} dpi" for dpi in RESOLUTIONS))}
+    for sheet in made:
+        asked = {(query.block, query.start): query for query in find_queries(sheet.document)}
+        counts = counted(sheet, asked, bins)
+        total += counts
+        by[sheet.language] += counts
+        by[f"{sheet.dpi} dpi"] += counts
+    for name, counts in ({"all": total} | by).items():
+        found = counts["wrong asked"]
+        print(
+            f"{name:8} {counts['words']:6} words, {counts['wrong']:4} wrong; with a query {share(found, counts['wrong'])}; "
+            f"false for each true {counts['right asked'] / max(found, 1):.2f}, "
+            f"a page {counts['right asked'] / max(counts['pages'], 1):.1f}; "
+            f"answer first {share(counts['first'], counts['answerable'])}, among five {share(counts['among'], counts['answerable'])}"
+        )
+    print("likelihood said and share that was wrong:")
+    for low, outcomes in sorted(bins.items()):
+        print(f"   {low / 10:.1f} to {(low + 1) / 10:.1f}: {np.mean(outcomes):.2f} of {len(outcomes)}")
+
+
+def counted(sheet: Sheet, asked: dict[tuple[str, int], Query], bins: dict[int, list[bool]]) -> Counter[str]:
+    counts = Counter(pages=PAGES, words=len(sheet.words))
+    for one in sheet.words:
+        query = asked.get((one.token.block.id, one.token.start))
+        counts["wrong"] += one.wrong
+        if query is None:
+            continue
+        bins.setdefault(min(int(query.likelihood * 10), 9), []).append(one.wrong)
+        counts["wrong asked" if one.wrong else "right asked"] += 1
+        if one.wrong and one.truth is not None:
+            possible = [answer.replace("’", "'") for answer in query.answers]
+            counts["answerable"] += 1
+            counts["first"] += possible[:1] == [one.truth]
+            counts["among"] += one.truth in possible
+    return counts
+
+
+def share(part: int, whole: int) -> str:
+    return f"{100 * part / whole:.1f} %" if whole else "–"
+
+
+if __name__ == "__main__":
+    main()

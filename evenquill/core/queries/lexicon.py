@@ -1,0 +1,153 @@
+"""Word lists: which words a language has, and how common they are.
+
+Hunspell dictionaries with their affixes, Voikko for Finnish, compounds taken apart, and word frequencies (wordfreq). What is not
+installed is done without.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cached_property, lru_cache
+from pathlib import Path
+from typing import Any
+
+import wordfreq
+
+FOLDER = Path("/usr/share/hunspell")
+DICTIONARIES = {
+    "en": ("en_GB", "en_US"),
+    "de": ("de_DE",),
+    "fr": ("fr",),
+    "es": ("es_ES",),
+    "it": ("it_IT",),
+    "pt": ("pt_PT",),
+    "nl": ("nl_NL", "nl"),
+    "sv": ("sv_SE",),
+    "da": ("da_DK",),
+    "nb": ("nb_NO",),
+    "pl": ("pl_PL",),
+    "cs": ("cs_CZ",),
+}
+
+COMPOUNDING = {"de": ("", "s", "es", "n", "en", "er"), "nl": ("", "s", "e", "en"), "sv": ("", "s"), "da": ("", "s", "e"),
+               "nb": ("", "s", "e")}  # fmt: skip
+"""By language what may stand between the parts of a compound."""
+
+SHORTEST_PART = 4
+"""Letters of a part of a compound; shorter ones make nonsense a word."""
+
+RARE = 1.0
+"""Zipf frequency (wordfreq) from which a word counts as known where no dictionary has it."""
+
+COMMON_WORD = 3.0
+"""Zipf frequency from which a form counts as a word of the language though no dictionary lists it."""
+
+
+class Lexicon:
+    """The words of one language, by its code of two letters."""
+
+    def __init__(self, language: str) -> None:
+        self.language = language
+        self._known: dict[str, bool] = {}
+
+    @property
+    def has_list(self) -> bool:
+        """Whether there is any list of the language's words."""
+        return bool(self._checkers) or self._counted
+
+    @cached_property
+    def _counted(self) -> bool:
+        return self.language in wordfreq.available_languages()
+
+    @cached_property
+    def _checkers(self) -> tuple[Callable[[str], bool], ...]:
+        if self.language == "fi":
+            voikko = _voikko()
+            return (voikko.spell,) if voikko is not None else ()
+        return tuple(dictionary.spell for dictionary in self._dictionaries)
+
+    @cached_property
+    def _dictionaries(self) -> tuple[Any, ...]:
+        from hunspell import Hunspell  # takes its time, and native text without doubts needs none
+
+        names = [name for name in DICTIONARIES.get(self.language, ()) if (FOLDER / f"{name}.dic").exists()]
+        return tuple(Hunspell(name, hunspell_data_dir=str(FOLDER)) for name in names)
+
+    def frequency(self, word: str) -> float:
+        """Zipf frequency: the logarithm to base 10 of how often a word comes in a thousand million; 0 where it is not known."""
+        return wordfreq.zipf_frequency(word.replace("’", "'"), self.language) if self._counted else 0.0
+
+    def knows(self, word: str) -> bool:
+        """Whether this is a word of the language, as it is written or with a small first letter."""
+        known = self._known.get(word)
+        if known is None:
+            known = self._known[word] = self._has(word)
+        return known
+
+    def _has(self, word: str) -> bool:
+        if not word:
+            return False
+        if any(check(word) for check in self._checkers):
+            return True
+        if not self._checkers and self.frequency(word) >= RARE:
+            return True
+        if self.frequency(word) >= COMMON_WORD:
+            return True
+        parts = word.split("-")
+        if len(parts) > 1 and all(parts):
+            return all(self.knows(part) for part in parts)
+        for mark in "’'":
+            before, _, after = word.partition(mark)
+            if after and len(before) <= 2:
+                return self.knows(after)  # an elided article
+            if before and after == "s":
+                return self.knows(before)
+        return self._is_compound(word)
+
+    def _is_compound(self, word: str) -> bool:
+        joints = COMPOUNDING.get(self.language)
+        if joints is None or len(word) < 2 * SHORTEST_PART:
+            return False
+        for cut in range(SHORTEST_PART, len(word) - SHORTEST_PART + 1):
+            rest = word[cut:]
+            if not (self._is_part(rest) or self._is_part(rest.capitalize())):
+                continue
+            for joint in joints:
+                if word[:cut].endswith(joint):
+                    first = word[: cut - len(joint)] if joint else word[:cut]
+                    if len(first) >= SHORTEST_PART - 1 and (self._is_part(first) or self._is_part(first.capitalize())):
+                        return True
+        return False
+
+    def _is_part(self, part: str) -> bool:
+        return any(check(part) for check in self._checkers)
+
+    def neighbours(self, word: str) -> list[str]:
+        """What the dictionaries suggest in the place of a word, the likeliest first."""
+        if self.language == "fi":
+            voikko = _voikko()
+            return list(voikko.suggest(word)) if voikko is not None else []
+        found: dict[str, None] = {}
+        for dictionary in self._dictionaries:
+            found.update(dict.fromkeys(dictionary.suggest(word)))
+        return list(found)
+
+
+@lru_cache(maxsize=16)
+def lexicon(language: str) -> Lexicon:
+    """The words of a language; without a list for it, an empty one."""
+    return Lexicon(language)
+
+
+@lru_cache(maxsize=1)
+def _voikko() -> Any:
+    try:
+        import libvoikko
+
+        return libvoikko.Voikko("fi")
+    except (ImportError, OSError, RuntimeError):
+        return None
+    except Exception as error:  # the library's own error is not exported under one name in all versions
+        if type(error).__name__ == "VoikkoException":
+            return None
+        raise

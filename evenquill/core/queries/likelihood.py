@@ -1,0 +1,160 @@
+"""How likely a word as read is wrong: a logistic function of what is known of it, fitted on pages made by script.
+
+The fit is kept in ``fit.json`` and made anew by ``python bench/doubts.py --fit`` (maximum likelihood, which is Platt's calibration of
+1999 with several measures at once).
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from collections import Counter
+from functools import cache
+from importlib import resources
+from typing import NamedTuple
+
+from evenquill.core.queries.lexicon import Lexicon
+from evenquill.core.queries.shapes import is_code, is_number, oddity
+from evenquill.core.queries.tokens import Token
+
+MEASURES = (
+    "constant",
+    "unsure",
+    "very unsure",
+    "other reading",
+    "unknown",
+    "unknown and unsure",
+    "unknown name",
+    "number",
+    "number unsure",
+    "odd",
+    "rare",
+    "seen elsewhere",
+    "other reading known",
+    "short",
+    "no letters",
+    "stop within a sentence",
+    "capital within a sentence",
+    "unbalanced quotes",
+)
+"""Names of the measures, in order."""
+
+CLOSING_OF = {"“": '”"', '"': '"”', "‘": "’'", "‚": "‘’", "„": '“”"', "«": "»", "'": "'’"}
+"""By opening quotation mark those that close it."""
+
+LONGEST_CHANCE = 6
+"""Letters up to which a misread word may well be another word by chance."""
+
+MARGIN = 4.0
+"""Uncertainty (natural logarithm of odds) beyond which more of it says nothing new."""
+
+
+class Vouchers(NamedTuple):
+    """How often words come in the document, and how sure they were at their best."""
+
+    counts: Counter[str]
+    surest: dict[str, float]
+
+
+class Beside(NamedTuple):
+    """The texts of the words before and after one in its block, empty at its ends."""
+
+    before: str
+    after: str
+
+
+def measures(token: Token, beside: Beside, lexicon: Lexicon, vouchers: Vouchers) -> tuple[float, ...]:
+    """The measures of a word, in the order of MEASURES."""
+    core = token.core
+    doubt = min(
+        max(math.log((1 - min(token.confidence, 0.999)) / max(token.confidence, 0.02)) + MARGIN, 0.0), 2 * MARGIN
+    )
+    share = max((other.share for other in token.others), default=0.0)
+    wordlike = bool(core) and not is_number(core) and not is_code(core)
+    known = not wordlike or not lexicon.has_list or lexicon.knows(core) or lexicon.knows(core.lower())
+    if not known and core.isupper():
+        known = lexicon.knows(core.capitalize())
+    name = core[:1].isupper() and not core.isupper()
+    elsewhere = vouchers.counts[core] - 1
+    vouched = elsewhere > 0 and vouchers.surest.get(core, 0.0) > 0.9
+    number = is_number(core)
+    return (
+        1.0,
+        doubt,
+        max(doubt - MARGIN, 0.0),
+        share,
+        float(not known),
+        doubt * (not known),
+        float(not known and name),
+        float(number),
+        doubt * number,
+        oddity(token.text, core),
+        max(3.0 - lexicon.frequency(core), 0.0) if known and wordlike and 1 < len(core) <= LONGEST_CHANCE else 0.0,
+        min(math.log1p(elsewhere), 2.0) if vouched and not known else 0.0,
+        float(not known and _other_is_known(token, lexicon)),
+        float(len(core) <= 2),
+        float(not core),
+        float(token.text.endswith(".") and core.isalpha() and len(core) > 2 and known and beside.after[:1].islower()),
+        float(_stands_capital(token, beside, lexicon)),
+        float(_is_unbalanced(token)),
+    )
+
+
+def _stands_capital(token: Token, beside: Beside, lexicon: Lexicon) -> bool:
+    """Whether a common word has a capital in the middle of a sentence, in a language that has none there."""
+    core = token.core
+    if lexicon.language == "de" or not (core.istitle() or core.isupper()) or not beside.before or len(core) < 2:
+        return False
+    small = core.lower()
+    if beside.before[-1:] in '.!?:…”"»)–—' or (not beside.before[-1:].isalnum() and beside.before[-1:] != ","):
+        return False
+    return lexicon.knows(small) and lexicon.frequency(small) > 3.0
+
+
+def _is_unbalanced(token: Token) -> bool:
+    """Whether a quotation mark opens at a word and closes nowhere in its block, or the other way round."""
+    text = token.block.text
+    first = token.text[:1]
+    if first in CLOSING_OF:
+        closing = CLOSING_OF[first]
+        return not any(sign in text[token.start + 1 :] for sign in closing)
+    last = token.text.rstrip(".,;:!?")[-1:]
+    return last in '”"' and not any(sign in text[: token.end - 1] for sign in '“„"”')
+
+
+def _other_is_known(token: Token, lexicon: Lexicon) -> bool:
+    """Whether one other reading of a character makes the word one that is known."""
+    for other in token.others:
+        place = other.place - token.offset
+        if 0 <= place < len(token.core):
+            changed = token.core[:place] + other.text.strip() + token.core[place + 1 :]
+            if lexicon.knows(changed) or lexicon.knows(changed.lower()):
+                return True
+    return False
+
+
+def likelihood(values: tuple[float, ...]) -> float:
+    """How likely a word with these measures is wrong, 0 to 1."""
+    total = sum(weight * value for weight, value in zip(weights(), values, strict=True))
+    return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
+
+
+@cache
+def weights() -> tuple[float, ...]:
+    """The fit, in the order of MEASURES."""
+    kept = json.loads(resources.files("evenquill.core.queries").joinpath("fit.json").read_text(encoding="utf-8"))
+    return tuple(float(kept["weights"][name]) for name in MEASURES)
+
+
+def reason(token: Token, values: tuple[float, ...], language: str) -> str:
+    """What speaks against a word, for the clerk."""
+    told = dict(zip(MEASURES, values, strict=True))
+    reasons = []
+    if told["odd"] >= 0.5 and token.core:
+        reasons.append("an odd mix of characters")
+    elif told["odd"] and not token.core:
+        reasons.append("signs standing alone")
+    if told["unknown"]:
+        reasons.append(f"not in the {language} word list" if language else "not in the word list")
+    reasons.append(f"reader {round(100 * token.confidence)} %")
+    return " · ".join(reasons)

@@ -1,0 +1,81 @@
+"""The words of a document with what is known of how they were read."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from evenquill.core.model import Document, OtherReading, Spot, TextBlock, WordSpot
+
+_TOKEN = re.compile(r"\S+")
+_AROUND = re.compile(r"^[^\w]+|[^\w]+$")
+
+CONTEXT = 36
+"""Characters to either side of a word that are shown with it."""
+
+
+class Token(NamedTuple):
+    """A word between spaces: where it is in its block, and the evidence for it.
+
+    ``core`` is the text without signs around it, from ``start`` + ``offset``. ``confidence`` is that of its least sure part;
+    ``others`` are other readings of its characters, by place in ``text``; ``recognised`` is False for native text and for what the
+    clerk has changed.
+    """
+
+    block: TextBlock
+    text: str
+    start: int
+    core: str
+    offset: int
+    spots: tuple[Spot, ...]
+    confidence: float
+    others: tuple[OtherReading, ...]
+    recognised: bool
+
+    @property
+    def end(self) -> int:
+        return self.start + len(self.text)
+
+    @property
+    def context(self) -> str:
+        text = self.block.text
+        return text[max(self.start - CONTEXT, 0) : self.end + CONTEXT].replace("\n", " ").replace("\t", " ")
+
+
+def tokens(document: Document) -> Iterator[Token]:
+    """All words of the text that is not set aside, in order."""
+    for block in document.blocks:
+        if isinstance(block, TextBlock) and not block.aside:
+            yield from _tokens_of(block)
+
+
+def _tokens_of(block: TextBlock) -> Iterator[Token]:
+    words = sorted(block.words, key=lambda word: word.start)
+    first = 0
+    for match in _TOKEN.finditer(block.text):
+        start, end = match.span()
+        while first < len(words) and words[first].end <= start:
+            first += 1
+        own = []
+        n = first
+        while n < len(words) and words[n].start < end:
+            own.append(words[n])
+            n += 1
+        yield _token(block, match.group(), start, own)
+
+
+def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Token:
+    core = _AROUND.sub("", text)
+    offset = text.find(core) if core else 0
+    others = tuple(
+        other._replace(place=other.place + word.start - start)
+        for word in own
+        # Of a word broken over two lines each half counts its places from its own start.
+        if word.end <= start + len(text)
+        for other in word.others
+        if 0 <= other.place + word.start - start < len(text)
+    )
+    spots = tuple(Spot(word.page, word.box) for word in own)
+    confidence = min((word.confidence for word in own), default=1.0)
+    return Token(block, text, start, core, offset, spots, confidence, others, confidence < 1.0)

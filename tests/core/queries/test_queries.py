@@ -1,0 +1,213 @@
+"""Queries: wrong words are asked about with the right answer, sound ones are left in peace."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+import weathering
+
+from evenquill import cli
+from evenquill.core.edits.words import moved_words
+from evenquill.core.model import Box, Document, OtherReading, ParagraphStyle, Run, TextBlock, WordSpot
+from evenquill.core.queries import QueryKind, find_queries
+from evenquill.core.queries.answers import answers
+from evenquill.core.queries.lexicon import lexicon
+from evenquill.core.queries.likelihood import MEASURES, likelihood, measures, weights
+from evenquill.core.queries.shapes import is_code, is_plain_number, oddity, spoiled_number
+from evenquill.core.queries.tokens import tokens
+from evenquill.core.queries.words import vouchers_of, with_neighbours
+
+SOUND = "The float was found hard against the guide wire and the whole trace is lost."
+
+
+def read(text: str, unsure: dict[str, float] | None = None, others: dict[str, tuple] | None = None) -> TextBlock:
+    """A row that was recognised: words are sure but for those named, with other readings for some."""
+    words, at = [], 0
+    for n, word in enumerate(text.split(" ")):
+        sure = (unsure or {}).get(word, 0.96)
+        readings = tuple(OtherReading(*other) for other in (others or {}).get(word, ()))
+        words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), sure, readings))
+        at += len(word) + 1
+    return TextBlock("b1", runs=(Run(text),), style="Body text", words=tuple(words))
+
+
+def document(*rows: TextBlock, language: str = "en") -> Document:
+    return Document("Report", language, (ParagraphStyle("Body text"),), rows)
+
+
+def asked(row: TextBlock, language: str = "en") -> dict[str, tuple[str, ...]]:
+    return {query.text: query.answers for query in find_queries(document(row, language=language))}
+
+
+@pytest.mark.parametrize(
+    ("language", "text"),
+    [
+        ("en", SOUND),
+        ("en", "Levels are given in Table 6; the keeper’s reduced heights agree to within 12 mm."),
+        ("de", "Die Pegelstände der Woche wurden überprüft und die Wasserstandsmessung für genügend befunden."),
+        ("fr", "Le flotteur de l’échelle a été retrouvé contre le fil, et la courbe n’est pas perdue."),
+        ("fi", "Vedenkorkeuden havainnot on kirjoitettu puhtaaksi koko kuukauden ajalta."),
+    ],
+)
+def test_sound_text_is_left_in_peace(language, text):
+    assert asked(read(text), language) == {}
+
+
+@pytest.mark.parametrize(
+    ("wrong", "right"),
+    [
+        ("The well was purnped dry.", "pumped"),
+        ("The fIoat was hard.", "float"),
+        ("The orifice was cteaned of weed.", "cleaned"),
+        ("He teads the staff at noon.", "reads"),
+        ("The wbole trace is lost.", "whole"),
+    ],
+)
+def test_a_misread_word_is_asked_about_and_the_right_one_is_among_the_answers(wrong, right):
+    (word,) = [word for word in wrong.split() if word not in SOUND and not lexicon("en").knows(word.strip("."))]
+    found = asked(read(wrong, {word: 0.7}))
+    assert right in [answer.strip(".") for answer in found[word]]
+
+
+def test_other_readings_of_the_recogniser_are_answers():
+    row = read("The tide at Skerrm was high.", {"Skerrm": 0.6}, {"Skerrm": ((5, "in", 0.4),)})
+    assert asked(row)["Skerrm"][0] == "Skerrin"
+
+
+def test_words_of_the_document_vouch_for_each_other_and_are_answers():
+    rows = [read("Morvane came to Morvane and Morvane left.")]
+    assert asked(rows[0]) == {}
+    wrong = read("Morvane saw Morvane and Morvano left Morvane.", {"Morvano": 0.6})
+    found = asked(wrong)
+    assert set(found) == {"Morvano"}
+    assert found["Morvano"][0] == "Morvane"
+
+
+def test_a_letter_among_digits_is_asked_about_even_on_native_pages():
+    row = TextBlock("b1", runs=(Run("On page 1O7 the height is 3.4l8 metres, at gauge G-17 and on the 3rd."),))
+    found = {query.text: query for query in find_queries(document(row))}
+    assert {text: query.answers[0] for text, query in found.items()} == {"1O7": "107", "3.4l8": "3.418"}
+    assert all(query.kind is QueryKind.NUMBER for query in found.values())
+
+
+def test_native_text_is_not_doubted_for_its_words():
+    row = TextBlock("b1", runs=(Run("Xqzz vvlk is written so in the source."),))
+    assert find_queries(document(row)) == []
+
+
+def test_what_is_set_aside_or_was_changed_by_the_clerk_is_not_asked_about():
+    row = read("The well was purnped dry.", {"purnped": 0.5})
+    assert set(asked(row)) == {"purnped"}
+    aside = TextBlock("b1", runs=row.runs, words=row.words, aside=True)
+    assert find_queries(document(aside)) == []
+    after = "The well was purmped dry."
+    changed = TextBlock("b1", runs=(Run(after),), words=moved_words(row.words, row.text, after))
+    assert find_queries(document(changed)) == []
+    assert [word.confidence for word in changed.words] == [0.96, 0.96, 0.96, 1.0, 0.96]
+
+
+def test_a_language_without_a_list_is_doubted_by_the_recogniser_alone():
+    assert not lexicon("tlh").has_list
+    row = read("nuqneH tlhIngan maH nuqDaq", {"maH": 0.2})
+    assert "maH" in asked(row, "tlh")
+    assert not lexicon("").has_list
+
+
+def test_a_query_says_where_it_is_and_why():
+    row = read("The well was purnped, the orifice cleared.", {"purnped,": 0.41})
+    (query,) = find_queries(document(row))
+    assert (query.block, row.text[query.start : query.end]) == ("b1", "purnped,")
+    assert query.spots[0].box == Box(120, 100, 156, 112)
+    assert query.reason == "not in the English word list · reader 41 %"
+    assert query.context == "The well was purnped, the orifice cleared."
+    assert query.answers[0] == "pumped,"
+    assert query.id == f"word-b1-{query.start}"
+    assert query.likelihood > 0.5
+
+
+def test_the_two_halves_of_a_broken_word_are_one():
+    text = "the orifice was deaned"
+    words = (
+        WordSpot(0, 3, 1, Box(0, 0, 10, 10), 0.96),
+        WordSpot(4, 11, 1, Box(12, 0, 40, 10), 0.96, (OtherReading(0, "c", 0.2),)),
+        WordSpot(4, 11, 1, Box(0, 12, 20, 22), 0.5),
+        WordSpot(12, 15, 1, Box(22, 12, 30, 22), 0.96),
+        WordSpot(16, 22, 1, Box(32, 12, 60, 22), 0.96),
+    )
+    every = list(tokens(document(TextBlock("b1", runs=(Run(text),), words=words))))
+    assert [(token.text, len(token.spots), token.confidence) for token in every] == [
+        ("the", 1, 0.96),
+        ("orifice", 2, 0.5),
+        ("was", 1, 0.96),
+        ("deaned", 1, 0.96),
+    ]
+
+
+def test_likelihood_grows_with_doubt_and_is_kept_with_its_names():
+    assert len(weights()) == len(MEASURES)
+    told = []
+    for sure in (0.97, 0.85, 0.6, 0.3):
+        words = list(tokens(document(read("The well was pumqed dry.", {"pumqed": sure}))))
+        token, beside = list(with_neighbours(words))[3]
+        told.append(likelihood(measures(token, beside, lexicon("en"), vouchers_of(words))))
+    assert told == sorted(told)
+    assert told[-1] > 0.5
+
+
+@pytest.mark.parametrize(
+    ("core", "number"),
+    [("1O7", "107"), ("l974", "1974"), ("3.4l8", "3.418"), ("O5", None), ("G-17", None), ("3rd", None), ("hall", None)],
+)
+def test_rows_of_digits_with_letters_are_told_from_codes(core, number):
+    assert spoiled_number(core) == number
+
+
+def test_mixes_of_characters_are_odd_and_usual_ones_are_not():
+    for usual in ("keeper’s", "two-day", "McTarrow", "G-17", "12mm", "XIV", "e.g", "A4"):
+        assert oddity(usual, usual) < 0.9, usual
+    for odd in ("ke3per", "fl¢at", "floAt", "wеed", "for.tomes"):  # the fourth has a Cyrillic letter
+        assert oddity(odd, odd) >= 0.8, odd
+    assert is_code("3rd")
+    for number in ("1974", "3.418", "1 250,50", "14.3.1971", "09:10", "12–14", "2.1.1"):
+        assert is_plain_number(number.replace(" ", "’")), number
+    for number in ("5:398", "2.4.876", "..5"):
+        assert not is_plain_number(number), number
+
+
+def test_compounds_and_elided_articles_are_words():
+    assert lexicon("de").knows("Wasserstandsmessung")
+    assert not lexicon("de").knows("Wassrestandsmessnug")
+    assert lexicon("fr").knows("l’échelle")
+    assert lexicon("en").knows("keeper's")
+    assert lexicon("en").knows("guide-wire")
+    assert not lexicon("en").knows("guide-wjre")
+    assert lexicon("fi").knows("vedenkorkeuksistammekin")
+    assert lexicon("en").frequency("tide") > lexicon("en").frequency("orifice") > 0
+
+
+def test_signs_around_a_word_stay_with_its_answers():
+    row = read('He said: "purnped".', {'"purnped".': 0.5})
+    words = list(tokens(document(row)))
+    assert answers(words[2], lexicon("en"), vouchers_of(words))[0] == '"pumped".'
+
+
+def test_the_report_of_a_scan_names_its_queries(typeset, tmp_path):
+    chance = np.random.default_rng(3)
+    page = weathering.scanned(
+        weathering.printed(weathering.drawn(typeset(SOUND + " But xqzvk wjpq ntrhb."), 1, 120), chance), chance
+    )
+    source = tmp_path / "scan.pdf"
+    source.write_bytes(weathering.as_pdf([page], 120, 30, grey=True))
+    report = tmp_path / "report.json"
+    options = ["--report", str(report), "--language", "eng", "--workers", "1"]
+    assert cli.main(["convert", str(source), "-o", str(tmp_path / "out.docx"), *options]) == cli.DONE
+    queries = json.loads(report.read_text())["queries"]
+    assert any(query["text"][-1] in "qbk." and not query["text"].startswith("But") for query in queries)
+    for query in queries:
+        assert query["kind"] in {"word", "number"}
+        assert query["page"] == 1
+        assert len(query["box"]) == 4
+        assert query["text"] in query["context"]
+        assert 0 <= query["likelihood"] <= 1
