@@ -144,6 +144,8 @@ def _signs_changed(token: Token) -> list[str]:
     if token.core and len(text) - end == 1:
         last = text[-1]
         found.append((0.3, text[:-1] + {",": ".", ".": ","}.get(last, "")))
+        if last in "’'”\"":
+            found.append((SPURIOUS - 0.1, text[:-1] + "."))
         found.append((SPURIOUS if last in "’'”\"" else 0.1, text[:-1]))
     return [reading for _, reading in sorted(found, key=lambda pair: -pair[0])][:3]
 

@@ -193,6 +193,13 @@ def test_signs_around_a_word_stay_with_its_answers():
     assert answers(words[2], lexicon("en"), vouchers_of(words))[0] == '"pumped".'
 
 
+def test_a_quotation_mark_without_its_fellow_may_be_a_stop_or_nothing():
+    row = read("within thirty metres of a tide gauge”", {"gauge”": 0.7})
+    assert {"gauge.", "gauge"} <= set(asked(row)["gauge”"])
+    balanced = read("he called it “a gauge” at noon", {"gauge”": 0.9})
+    assert asked(balanced) == {}
+
+
 def test_the_report_of_a_scan_names_its_queries(typeset, tmp_path):
     chance = np.random.default_rng(3)
     page = weathering.scanned(

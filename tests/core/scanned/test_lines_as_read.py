@@ -143,6 +143,8 @@ def test_dirt_beside_a_line_is_tidied_away_and_signs_in_their_place_stay():
         assert _tidy(line).text == "the gauge"
     for text in ("the gauge.", "‘the gauge’", "-0.01", "no."):
         assert _tidy(line_read(text)[0]).text == text
+    typed = letters("To:", gap=0.7)
+    assert _tidy(line_read("To:", typed)[0]).text == "To:"
     far = letters("0.01:")
     name, x0, x1, top, foot = far[-1]
     line, _ = line_read("0.01:", [*far[:-1], (name, x0 + 18, x1 + 18, top, foot)])

@@ -16,7 +16,7 @@ from evenquill.core.reading.scanned.points import with_points
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
-from evenquill.core.reading.scanned.spacing import missed_spaces, pitch_of, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import missed_spaces, space_limit, with_seen_spaces
 from evenquill.core.reading.scanned.textlines import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
@@ -55,8 +55,9 @@ LIKE_FIGURES = {"l": "1", "I": "1", "|": "1", "i": "1", "!": "1", "'": "1", "‘
 NOTE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3})[.)]?$")
 
 STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
-STRAY_GAP, STRAY_INSIDE = 0.35, 0.24
-"""X-heights between a line and a sign that does not belong to it: read as a word, or as part of the first one."""
+STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
+"""X-heights between a line and a sign that does not belong to it: read as a word, as part of the first one, or as part of the last
+one, where a colon of a typewriter stands 0.7 away."""
 
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
@@ -195,8 +196,7 @@ def _tidy(line: ReadLine) -> ReadLine:
     while len(words) > 1 and set(words[-1].text) <= STRAY and words[-1].x0 - words[-2].x1 > gap:
         words.pop()
     last = words[-1].symbols if words else ()
-    # In type of one width a full stop stands as far away.
-    if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > gap and not pitch_of(line):
+    if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > STRAY_BEHIND * line.line.x_height:
         words[-1] = words[-1]._replace(symbols=last[:-1])
     return line._replace(words=tuple(words))
 
