@@ -32,7 +32,7 @@ BEYOND = 2.5
 
 MOST_TOUCHING, MOST_PARTS = 4, 3
 
-AWAY, TOUCHES, BROKEN, NO_INK, DIRT, UNREAD = 0.35, 0.4, 0.5, 1.6, 0.45, 0.5
+AWAY, TOUCHES, BROKEN, NO_INK, DIRT, UNREAD = 0.35, 0.4, 0.7, 1.6, 0.45, 0.5
 """Costs, in x-heights of width that does not fit: of a x-height between the place given and the ink, of each letter that touches
 another, of each break within a letter, of a letter without ink, of a sign without ink that may have been read where there was dirt,
 of ink that was not read (besides its width)."""
