@@ -132,6 +132,7 @@
     -webkit-line-clamp: 2;
     line-clamp: 2;
     overflow: hidden;
+    line-height: 1.35;
   }
   a.name:hover {
     color: var(--verdigris);
