@@ -31,7 +31,8 @@ class TextLayer(StrEnum):
 class Type(NamedTuple):
     """A look of letters: font family name as the source gives it, kind of family, size, weight, slant, colour.
 
-    ``color`` is ``rrggbb`` or None for black. ``symbol`` is True for fonts of signs and not of letters.
+    ``color`` is ``rrggbb`` or None for black. ``symbol`` is True for fonts of signs and not of letters. ``face`` is the font's whole
+    name in the file, by which its characters are repaired; a rebuilt document has no more use for it.
     """
 
     font: str
@@ -41,6 +42,16 @@ class Type(NamedTuple):
     italic: bool = False
     color: str | None = None
     symbol: bool = False
+    face: str = ""
+
+
+class Vote(NamedTuple):
+    """On a page, characters that a font claims to be ``claimed`` were read ``times`` times as ``drawn`` from what is drawn."""
+
+    face: str
+    claimed: str
+    drawn: str
+    times: int
 
 
 class Word(NamedTuple):
@@ -143,7 +154,8 @@ class Cleaned(msgspec.Struct, frozen=True, omit_defaults=True):
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
 
-    ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture,.
+    ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
+    about fonts whose characters may be coded wrongly.
     """
 
     number: int
@@ -161,6 +173,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     languages: tuple[str, ...] = ()
     cleaned: Cleaned | None = None
     layer: TextLayer = TextLayer.NONE
+    votes: tuple[Vote, ...] = ()
 
     def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
         """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""

@@ -15,11 +15,12 @@ from msgspec.structs import replace
 from evenquill.core.model import RemarkKind
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
-from evenquill.core.reading.lettering import is_mapped_wrongly, is_suspect
+from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.preparation import Preparation, Trust
+from evenquill.core.reading.repair import REPAIRED, repaired, repairs_of
 from evenquill.core.reading.scanned.page import read_scan
-from evenquill.core.reading.scanned.prepared import HIGHEST_DPI
+from evenquill.core.reading.scanned.prepared import HIGHEST_DPI, Scan
 
 PAGE_SHARE = 0.7
 """Share of the page's area from which raster pictures together are taken for a scan of it."""
@@ -63,16 +64,8 @@ def read_pdf_page(
             return read_page(document, number, keep)
         if size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO:
             native = read_page(document, number, keep)
-            if not is_suspect(native):
-                return native
-            scan = drawn(page)
-            if not is_mapped_wrongly(native, scan):
-                return native
-            read = replace(read_scan(scan, number, keep, preparation), kind=PageKind.NATIVE)
-            return read.remarked(
-                RemarkKind.LETTERING,
-                "The letters of page {page} are coded wrongly in its file; they were read from what is drawn.",
-            )
+            suspects = suspect_faces(native)
+            return _with_lettering_checked(native, suspects, drawn(page), keep, preparation) if suspects else native
         scan = drawn(page, size.dpi)
     finally:
         page.close()
@@ -86,6 +79,25 @@ def read_pdf_page(
     return replace(read, layer=TextLayer.DROPPED).remarked(
         RemarkKind.TEXT_LAYER,
         "The text that came with page {page} does not fit what the page shows; the page was read afresh.",
+    )
+
+
+def _with_lettering_checked(
+    native: PageEvidence, suspects: frozenset[str], scan: Scan, keep: KeepPicture, preparation: Preparation
+) -> PageEvidence:
+    """The page with what is to be said of its suspect fonts; as it was read from the picture where their characters cannot be told
+    apart by their codes."""
+    if not wrong_faces(native, suspects, scan):
+        return native
+    read = read_scan(scan, native.number, keep, preparation)
+    votes = votes_of(native, read)
+    if likeness(repaired(native, repairs_of(votes)), read) >= LIKE:
+        return replace(native, votes=votes, seconds=native.seconds + read.seconds).remarked(
+            RemarkKind.LETTERING, REPAIRED
+        )
+    return replace(read, kind=PageKind.NATIVE).remarked(
+        RemarkKind.LETTERING,
+        "The letters of page {page} are coded wrongly in its file; they were read from what is drawn.",
     )
 
 

@@ -31,6 +31,7 @@ from evenquill.core.model import (
 from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.text import joined
 from evenquill.core.reading.evidence import PageEvidence, PictureKind
+from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import find_headings
@@ -61,7 +62,7 @@ EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     """One document from the evidence of all pages, which must be in order."""
-    pages = with_smooth_sizes(pages)
+    pages = with_smooth_sizes(with_repaired_lettering(pages))
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
     layouts = [lay_out_page(page, furniture, facts.text_type.size) for page in pages]

@@ -10,22 +10,21 @@ import pytest
 from sheets import PROSE, words_of
 
 from evenquill.core.model import RemarkKind
-from evenquill.core.reading.evidence import PageKind
-from evenquill.core.reading.lettering import is_suspect
+from evenquill.core.reading.evidence import PageKind, Vote
+from evenquill.core.reading.lettering import suspect_faces
 from evenquill.core.reading.preparation import Preparation, Trust
+from evenquill.core.reading.repair import repairs_of, with_repaired_lettering
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
 
 
-def recoded(path, change):
-    """The PDF with another meaning for every character of its fonts."""
+def recoded(path, change, font=""):
+    """The PDF with another meaning for every character of its fonts, or of those with ``font`` in their name."""
     with pikepdf.open(path, allow_overwriting_input=True) as pdf:
         for item in pdf.objects:
-            if isinstance(item, pikepdf.Dictionary) and "/ToUnicode" in item:
+            if isinstance(item, pikepdf.Dictionary) and "/ToUnicode" in item and font in str(item.BaseFont):
                 table = item.ToUnicode.read_bytes().decode()
                 lines = [
-                    re.sub(
-                        r"^(<[0-9a-fA-F]+> )<([0-9a-fA-F]{4})>$", lambda m: f"{m[1]}<{change(int(m[2], 16)):04x}>", line
-                    )
+                    re.sub(r"^(<[0-9a-fA-F]+> )<([0-9a-fA-F]+)>$", lambda m: f"{m[1]}<{shifted(m[2], change)}>", line)
                     for line in table.splitlines()
                 ]
                 item.ToUnicode.write("\n".join(lines).encode())
@@ -33,15 +32,51 @@ def recoded(path, change):
     return path
 
 
-@pytest.mark.parametrize("change", [lambda code: code + 1 if code > 64 else code, lambda code: 0xE000 + code])
-def test_a_font_that_is_mapped_wrongly_is_read_from_what_it_draws(typeset, pictures, change):
+SHIFTED = [lambda code: code + 1 if code > 64 else code, lambda code: 0xE000 + code, lambda code: code + 1]
+
+
+def shifted(codes, change):
+    return "".join(f"{change(int(codes[n : n + 4], 16)):04x}" for n in range(0, len(codes), 4))
+
+
+@pytest.mark.parametrize("change", SHIFTED)
+def test_a_font_that_is_mapped_wrongly_is_repaired_by_what_it_draws(typeset, pictures, change):
     document = pdfium.PdfDocument(recoded(typeset(PROSE), change))
     evidence = read_pdf_page(document, 1, pictures.keep, Preparation())
-    assert words_of(evidence) == PROSE.split()
-    assert evidence.kind is PageKind.NATIVE
     assert [remark.kind for remark in evidence.remarks] == [RemarkKind.LETTERING]
+    assert evidence.kind is PageKind.NATIVE
+    assert evidence.cleaned is None
+    (repaired,) = with_repaired_lettering([evidence])
+    assert words_of(repaired) == PROSE.split()
     as_coded = read_pdf_page(document, 1, pictures.keep, Preparation(trust=Trust.TEXT))
     assert words_of(as_coded) != PROSE.split()
+
+
+def test_a_page_too_short_to_tell_is_repaired_by_what_the_others_say(typeset, pictures):
+    source = recoded(typeset(f"{PROSE}\n#pagebreak()\nThe water office."), SHIFTED[0])
+    document = pdfium.PdfDocument(source)
+    pages = [read_pdf_page(document, number, pictures.keep, Preparation()) for number in (1, 2)]
+    assert "water" not in words_of(pages[1])
+    repaired = with_repaired_lettering(pages)
+    assert words_of(repaired[1]) == ["The", "water", "office."]
+    assert [remark.kind for remark in repaired[1].remarks] == [RemarkKind.LETTERING]
+
+
+def test_one_wrong_font_is_repaired_and_the_sound_one_stays(typeset, pictures):
+    heading = '#text(font: "DejaVu Sans")[Notices to mariners about buoys, lights and harbour works this winter]'
+    path = typeset(f"{heading}\n\n{PROSE}")
+    recoded(path, SHIFTED[0], font="DejaVu")
+    evidence = read_pdf_page(pdfium.PdfDocument(path), 1, pictures.keep, Preparation())
+    assert len({vote.face for vote in evidence.votes}) == 2
+    (repaired,) = with_repaired_lettering([evidence])
+    assert words_of(repaired)[:4] == ["Notices", "to", "mariners", "about"]
+    assert words_of(repaired)[-len(PROSE.split()) :] == PROSE.split()
+
+
+def test_votes_decide_by_their_majority_and_leave_sound_fonts_alone():
+    wrong = [Vote("F", "b", "a", 9), Vote("F", "b", "o", 2), Vote("F", "c", "b", 4), Vote("F", "q", "q", 1)]
+    sound = [Vote("G", "a", "a", 30), Vote("G", "c", "e", 3), Vote("G", "\ue001", "fi", 2)]
+    assert repairs_of([*wrong, *sound]) == {"F": {"b": "a", "c": "b"}, "G": {"\ue001": "fi"}}
 
 
 def test_sound_pages_are_not_suspected(typeset, read):
@@ -49,16 +84,17 @@ def test_sound_pages_are_not_suspected(typeset, read):
         PROSE,
         "#table(columns: 4, ..range(200).map(n => [#(n * 7)]))",
         "Die Höhe des Wassers wurde überprüft. " * 12,
+        "$ " + " quad ".join(["sum_(i=1)^n f_i H_i cos(omega_i t + V_i - kappa_i)"] * 12) + " $",
     ):
         (page, *_) = read(typeset(source))
-        assert not is_suspect(page)
+        assert not suspect_faces(page)
 
 
 def test_a_page_of_names_is_suspected_but_stays_as_it_is(typeset, pictures):
-    names = "Tarrow Morvane Renn Lisle Vane Kallio Harrow Slip Perch Gull Tern Skua Brent Whimbrel Knot Dunlin " * 4
+    names = "Tarrow Morvane Rennick Lislet Vaney Kallion Skerrin Oskery Brannow Vallin Hesketter Ardling " * 5
     document = pdfium.PdfDocument(typeset(names))
     evidence = read_pdf_page(document, 1, pictures.keep, Preparation())
-    assert is_suspect(evidence)
+    assert suspect_faces(evidence)
     assert not evidence.remarks
     assert words_of(evidence) == names.split()
 

@@ -223,6 +223,7 @@ def _run(
             italic=typeface.italic,
             color=_color(text_page, index),
             symbol=typeface.symbol,
+            face=typeface.face,
         ),
         angle,
         baseline,

@@ -42,13 +42,14 @@ _TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+$", re.I)
 
 
 class Typeface(NamedTuple):
-    """A font without its size and colour."""
+    """A font without its size and colour. ``face`` is its whole name in the file."""
 
     font: str
     family: Family
     bold: bool
     italic: bool
     symbol: bool
+    face: str
 
 
 def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Typeface:
@@ -62,7 +63,7 @@ def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Type
         family = Family.SANS
     else:
         family = Family.SERIF
-    return Typeface(family_name(base), family, bold, italic, bool(_SYMBOL.search(base)))
+    return Typeface(family_name(base), family, bold, italic, bool(_SYMBOL.search(base)), name)
 
 
 def family_name(base: str) -> str:

@@ -32,10 +32,10 @@ BEYOND = 2.5
 
 MOST_TOUCHING, MOST_PARTS = 4, 3
 
-AWAY, TOUCHES, BROKEN, NO_INK, DIRT, UNREAD = 0.35, 0.4, 0.7, 1.6, 0.45, 0.5
+AWAY, TOUCHES, BROKEN, NO_INK, DOUBLED, DIRT, UNREAD = 0.35, 0.4, 0.7, 1.6, 0.6, 0.45, 0.5
 """Costs, in x-heights of width that does not fit: of a x-height between the place given and the ink, of each letter that touches
-another, of each break within a letter, of a letter without ink, of a sign without ink that may have been read where there was dirt,
-of ink that was not read (besides its width)."""
+another, of each break within a letter, of a letter without ink, of a digit without ink beside its like, of a sign without ink that may
+have been read where there was dirt, of ink that was not read (besides its width)."""
 
 NARROW_SPACE, NO_SPACE = 0.2, 0.8
 """X-heights between the ink of two words below which the gap is hardly a space, and what it costs to take it for one."""
@@ -90,7 +90,7 @@ def _width(text: str) -> float:
 def _placed(
     symbols: Sequence[Symbol], begins: Sequence[bool], columns: Sequence[Column], x_height: float
 ) -> list[Symbol | None]:
-    """The symbols, of which some begin words, on their columns; None for signs that have no ink."""
+    """The symbols, of which some begin words, on their columns; None for signs that have no ink, and for digits read twice."""
     left = [column[0] / x_height for column in columns]
     right = [column[1] / x_height for column in columns]
     wide = [b - a for a, b in zip(left, right, strict=True)]
@@ -124,7 +124,7 @@ def _placed(
         high = bisect_right(middles, at[i - 1] + BEYOND)
         want, place, own_parts = expected[i - 1], at[i - 1], parts[i - 1]
         before_ink = as_space if begins[i - 1] and i > 1 else as_none
-        without_ink = DIRT if symbols[i - 1].text in MAYBE_DIRT else NO_INK
+        without_ink = DIRT if symbols[i - 1].text in MAYBE_DIRT else DOUBLED if _is_doubled(symbols, i - 1) else NO_INK
         for j in range(max(low, 0), min(high, m) + 1 if i < n else m + 1):
             least, move = one.get(j, far) + without_ink, (1, 0)
             before = here.get(j - 1)
@@ -172,7 +172,15 @@ def _placed(
             for k in range(i - taken, i):
                 placed[k] = symbols[k]._replace(x0=x0, x1=x0 + share * expected[k])
                 x0 += share * expected[k]
-        elif taken == 1 and symbols[i - 1].text in MAYBE_DIRT:
+        elif taken == 1 and (symbols[i - 1].text in MAYBE_DIRT or _is_doubled(symbols, i - 1)):
             placed[i - 1] = None
         i, j = i - taken, j - used
     return placed
+
+
+def _is_doubled(symbols: Sequence[Symbol], place: int) -> bool:
+    """Whether a digit stands beside its like."""
+    text = symbols[place].text
+    return text.isdigit() and any(
+        other.text == text for other in (*symbols[max(place - 1, 0) : place], *symbols[place + 1 : place + 2])
+    )

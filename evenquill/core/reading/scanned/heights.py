@@ -1,4 +1,5 @@
-"""Heights of letters, and what they tell: a capital that has the shape of its small letter is known by its height alone."""
+"""Heights of letters and signs, and what they tell: a capital that has the shape of its small letter is known by its height alone,
+a sign of two parts by having two."""
 
 from __future__ import annotations
 
@@ -29,6 +30,13 @@ LOW_TOP, HIGH_FOOT, TAIL = 0.5, 0.6, 0.14
 """X-heights above the baseline below which the top of no hanging sign is, above which the foot of no stop or comma is; and below the
 baseline to which the tail of a comma reaches, and no stop."""
 
+DOUBLE_HANGING, STACKED, LEVEL = frozenset('”“"'), frozenset(":;"), frozenset("-–—=~")
+FLAT = 1.3
+"""Width of a dash over its height, at least."""
+
+SMALL_SIGN = 0.5
+"""X-heights up to which a piece of ink is a dot or dirt, and no letter."""
+
 CLEARLY_TALLER = 1.15
 """Height of capitals over that of small letters from which the two can be told apart."""
 
@@ -54,6 +62,11 @@ class InkUnder:
         near = range(bisect_left(self._lefts, middle - self._widest), bisect_right(self._lefts, middle))
         own = [k for k in near if self._rights[k] >= middle]
         return self._pieces[own[0]] if len(own) == 1 else None
+
+    def within(self, symbol: Symbol) -> list[int]:
+        """The pieces whose middles lie between the ends of a character, from the left."""
+        near = range(bisect_left(self._lefts, symbol.x0 - self._widest), bisect_right(self._lefts, symbol.x1))
+        return [self._pieces[k] for k in near if symbol.x0 <= (self._lefts[k] + self._rights[k]) / 2 <= symbol.x1]
 
 
 def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[float]]:
@@ -99,6 +112,40 @@ def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
             symbols.append(symbol)
         words.append(word._replace(symbols=tuple(symbols)))
     return line._replace(words=tuple(words))
+
+
+def with_seen_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
+    """The line with signs at the ends of words as their ink has them: dirt beside a stop makes no quotation mark, a dot alone no colon
+    and no dash."""
+    if not any(word.symbols[-1].text in DOUBLE_HANGING | STACKED | LEVEL for word in line.words):
+        return line
+    under = InkUnder(line.line.pieces, pieces)
+    words = []
+    for word in line.words:
+        last = word.symbols[-1]
+        sign = _sign_as_seen(last, line, [pieces.boxes[own] for own in under.within(last)])
+        symbols = word.symbols if sign == last.text else word.symbols[:-1]
+        if sign and sign != last.text:
+            symbols = (*symbols, last._replace(text=sign))
+        if symbols:
+            words.append(word._replace(symbols=symbols))
+    return line._replace(words=tuple(words))
+
+
+def _sign_as_seen(symbol: Symbol, line: ReadLine, boxes: list[NDArray[np.int32]]) -> str:
+    """What the last sign of a word is by its ink; nothing where that is dirt."""
+    size = line.line.x_height
+    if not boxes or any(max(box[2] - box[0], box[3] - box[1]) > SMALL_SIGN * size for box in boxes):
+        return symbol.text
+    base = line.line.baseline(symbol.middle)
+    lying = [box for box in boxes if base - float(box[1]) < LOW_TOP * size]
+    if symbol.text in DOUBLE_HANGING and lying:
+        return "," if base - float(lying[0][3]) < -TAIL * size else "."
+    if symbol.text in STACKED and len(boxes) == 1:
+        return "." if lying and abs(base - float(lying[0][3])) < TAIL * size else ""
+    if symbol.text in LEVEL and len(boxes) == 1 and boxes[0][2] - boxes[0][0] < FLAT * (boxes[0][3] - boxes[0][1]):
+        return ""
+    return symbol.text
 
 
 def _cased(symbol: Symbol, height: float, bounds: tuple[float, float], before: str) -> Symbol:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
-from evenquill.core.reading.scanned.heights import with_seen_heights
+from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.points import with_points
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
@@ -139,7 +139,7 @@ def recognised(
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _tidy(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces))
+        _tidy(with_seen_signs(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces), layer.pieces))
         if id(line) in plain
         else found[id(line)]
         for line in layer.lines
