@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import struct
 
 import cv2
 import numpy as np
@@ -121,10 +122,32 @@ def codecs(page: np.ndarray) -> dict[str, tuple[bytes, pikepdf.Dictionary]]:
                 **shape,
             ),
         ),
+        "JBIG2": (
+            as_jbig2(lines, grey.width, grey.height),
+            pikepdf.Dictionary(
+                Filter=pikepdf.Name.JBIG2Decode,
+                ColorSpace=pikepdf.Name.DeviceGray,
+                BitsPerComponent=1,
+                Decode=[1, 0] if black_is_one else [0, 1],
+                **shape,
+            ),
+        ),
     }
 
 
-@pytest.mark.parametrize("codec", ["JPEG 2000", "CCITT"])
+def as_jbig2(lines: bytes, width: int, height: int) -> bytes:
+    """A page of one generic region whose lines are coded as in a fax (ITU-T T.88, 7.4.6 and 7.4.8), as it is put into a PDF."""
+
+    def segment(number: int, kind: int, data: bytes) -> bytes:
+        return struct.pack(">IBBBI", number, kind, 0, 1, len(data)) + data
+
+    size = struct.pack(">II", width, height)
+    page = segment(0, 48, size + struct.pack(">IIBH", 0, 0, 0, 0))
+    region = segment(1, 38, size + struct.pack(">IIBB", 0, 0, 0, 1) + lines)
+    return page + region
+
+
+@pytest.mark.parametrize("codec", ["JPEG 2000", "CCITT", "JBIG2"])
 def test_scans_are_read_however_they_are_packed(paper, pictures, tmp_path, codec):
     data, settings = codecs(paper(PROSE))[codec]
     pdf = pikepdf.new()
