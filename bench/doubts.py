@@ -26,12 +26,12 @@ import weathering
 
 from evenquill.core.convert import convert
 from evenquill.core.languages import long_code
-from evenquill.core.model import Document
+from evenquill.core.model import Document, TextBlock
 from evenquill.core.queries import Query, find_queries
-from evenquill.core.queries.lexicon import Lexicon, lexicon
-from evenquill.core.queries.likelihood import MEASURES, measures
-from evenquill.core.queries.tokens import Token, tokens
-from evenquill.core.queries.words import vouchers_of, with_neighbours
+from evenquill.core.queries.kinds.words import with_neighbours
+from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.likelihood import MEASURES, Vouchers, measures
+from evenquill.core.queries.tokens import Token, tokens, tokens_of
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.reading.preparation import Preparation
 
@@ -147,10 +147,13 @@ def judged(printed: Sequence[str], read: Sequence[Token]) -> list[Judged]:
 
 
 def examples(sheet: Sheet) -> Iterator[tuple[tuple[float, ...], bool]]:
-    words: Lexicon = lexicon(sheet.language)
-    vouchers = vouchers_of([one.token for one in sheet.words])
-    for one, (_, beside) in zip(sheet.words, with_neighbours([one.token for one in sheet.words]), strict=True):
-        yield measures(one.token, beside, words, vouchers), one.wrong
+    words = Words((lexicon(sheet.language),))
+    vouchers = Vouchers.of(one.token for one in sheet.words)
+    wrong = {(one.token.block.id, one.token.start): one.wrong for one in sheet.words}
+    for block in sheet.document.blocks:
+        if isinstance(block, TextBlock) and not block.aside:
+            for token, beside in with_neighbours(list(tokens_of(block))):
+                yield measures(token, beside, words, vouchers), wrong[block.id, token.start]
 
 
 def fit(made: list[Sheet]) -> None:

@@ -184,8 +184,8 @@ def _reported(query: Query) -> dict[str, Any]:
     first = query.spots[0] if query.spots else None
     return {
         "id": query.id,
-        "kind": query.kind.value,
-        "page": first.page if first else None,
+        "kind": query.kind,
+        "page": query.page or None,
         "box": list(first.box) if first else None,
         "block": query.block,
         "text": query.text,

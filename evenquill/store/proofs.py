@@ -113,7 +113,7 @@ def write_change(connection: sqlite3.Connection, document: str, before: Document
         )
         fresh = [(block, position) for block, position in pairs if id(block) not in kept]
         _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
-    if after.styles != before.styles:
+    if (after.styles, after.settled) != (before.styles, before.settled):
         connection.execute(
             "UPDATE documents SET properties = ? WHERE id = ?",
             (msgspec.json.encode(replace(after, blocks=())), document),

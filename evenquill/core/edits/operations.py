@@ -14,7 +14,7 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.edits.kinds import style_for
-from evenquill.core.edits.words import moved_words
+from evenquill.core.edits.words import core_of, moved_words, with_text
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     HANDWRITING,
@@ -29,6 +29,7 @@ from evenquill.core.model import (
     PictureBlock,
     Role,
     Run,
+    Settled,
     TextBlock,
 )
 from evenquill.core.model.cutting import cut_block, join_blocks
@@ -142,16 +143,44 @@ class ChooseHandwriting(msgspec.Struct, frozen=True, tag="handwriting", tag_fiel
     block: str | None = None
 
 
+class WordAnswer(msgspec.Struct, frozen=True):
+    """An answer to a query on a word: ``text`` in the place of what was ``read`` there; the same where the word is kept.
+
+    ``query`` names the doubt by itself (``Query.name``), ``typed`` says that the clerk wrote the answer by hand.
+    """
+
+    block: str
+    start: int
+    end: int
+    read: str
+    text: str
+    query: str = ""
+    typed: bool = False
+
+
+class SettleWords(msgspec.Struct, frozen=True, tag="settle", tag_field="op"):
+    """Answers queries on words, all as one step. Words that are kept or typed go into the document's own list."""
+
+    answers: tuple[WordAnswer, ...]
+
+
+class KeepAsItIs(msgspec.Struct, frozen=True, tag="keep", tag_field="op"):
+    """Says of doubts, by their names, that they are none."""
+
+    queries: tuple[str, ...]
+
+
 class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
     """Puts ``blocks`` in the place of ``count`` blocks from place ``at``: a step of an inverse.
 
-    ``styles`` are the document's styles then, None where they have not changed.
+    ``styles`` are the document's styles then, ``settled`` what was settled; None where they have not changed.
     """
 
     at: int
     count: int
     blocks: tuple[Block, ...]
     styles: tuple[ParagraphStyle, ...] | None = None
+    settled: Settled | None = None
 
 
 Operation = (
@@ -167,6 +196,8 @@ Operation = (
     | ReplacePicture
     | DescribePicture
     | ChooseHandwriting
+    | SettleWords
+    | KeepAsItIs
 )
 
 
@@ -185,7 +216,7 @@ def apply(document: Document, operation: Operation) -> Edit:
 def undo(document: Document, inverse: tuple[Restore, ...]) -> Document:
     """The document before the operation that the inverse belongs to."""
     for step in inverse:
-        document = _splice(document, step.at, step.count, step.blocks, step.styles).document
+        document = _splice(document, step.at, step.count, step.blocks, step.styles, step.settled).document
     return document
 
 
@@ -195,6 +226,7 @@ def _splice(
     count: int,
     blocks: tuple[Block, ...],
     styles: tuple[ParagraphStyle, ...] | None = None,
+    settled: Settled | None = None,
 ) -> Edit:
     """Every operation comes down to this: some blocks in a row give way to others."""
     old = document.blocks
@@ -203,6 +235,9 @@ def _splice(
     if styles is not None and styles != document.styles:
         changed = replace(changed, styles=styles)
         inverse = replace(inverse, styles=document.styles)
+    if settled is not None and settled != document.settled:
+        changed = replace(changed, settled=settled)
+        inverse = replace(inverse, settled=document.settled)
     return Edit(changed, (inverse,))
 
 
@@ -380,6 +415,40 @@ def _handwriting(document: Document, operation: ChooseHandwriting) -> Edit:
     return _splice(document, first, len(blocks), tuple(blocks))
 
 
+def _settle(document: Document, operation: SettleWords) -> Edit:
+    by_row: dict[int, list[WordAnswer]] = {}
+    for answer in operation.answers:
+        by_row.setdefault(_text(document, answer.block)[0], []).append(answer)
+    if not by_row:
+        raise EditError("There is nothing to settle.")
+    kept = [answer.query for answer in operation.answers if answer.text == answer.read and answer.query]
+    listed = [core_of(answer.text) for answer in operation.answers if answer.text == answer.read or answer.typed]
+    settled = Settled(
+        tuple(dict.fromkeys((*document.settled.kept, *kept))),
+        tuple(dict.fromkeys((*document.settled.words, *(word for word in listed if word.isalpha())))),
+    )
+    steps: list[Restore] = []
+    for at, answers in sorted(by_row.items()):
+        block = document.blocks[at]
+        assert isinstance(block, TextBlock)
+        for answer in sorted(answers, key=lambda answer: -answer.start):
+            if block.text[answer.start : answer.end] != answer.read:
+                raise EditError("That word is no longer there.")
+            if answer.text != answer.read:
+                block = with_text(block, answer.start, answer.end, answer.text)
+        if block is not document.blocks[at]:
+            edit = _splice(document, at, 1, (block,))
+            document, steps = edit.document, [*edit.inverse, *steps]
+    first = min(by_row)
+    last = _splice(document, first, 0, (), settled=settled)
+    return Edit(last.document, (*last.inverse, *steps))
+
+
+def _keep(document: Document, operation: KeepAsItIs) -> Edit:
+    kept = tuple(dict.fromkeys((*document.settled.kept, *operation.queries)))
+    return _splice(document, 0, 0, (), settled=replace(document.settled, kept=kept))
+
+
 def is_handwriting(block: Block) -> bool:
     """Whether a row is the picture of handwriting, or the text that was read from one."""
     if isinstance(block, PictureBlock):
@@ -400,4 +469,6 @@ _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     ReplacePicture: _replace_picture,
     DescribePicture: _describe,
     ChooseHandwriting: _handwriting,
+    SettleWords: _settle,
+    KeepAsItIs: _keep,
 }

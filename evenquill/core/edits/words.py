@@ -1,8 +1,29 @@
-"""Word spots after an edit of the text: what was not touched keeps its place, what was keeps the place of what it replaces."""
+"""Words of a row changed, and word spots after a change: what was not touched keeps its place, what was keeps that of what it replaces."""
 
 from __future__ import annotations
 
-from evenquill.core.model import WordSpot
+import re
+
+from msgspec.structs import replace
+
+from evenquill.core.model import Run, TextBlock, WordSpot
+from evenquill.core.model.text import cut, joined
+
+_AROUND = re.compile(r"^[^\w]+|[^\w]+$")
+
+
+def core_of(word: str) -> str:
+    """A word without the signs around it."""
+    return _AROUND.sub("", word)
+
+
+def with_text(block: TextBlock, start: int, end: int, text: str) -> TextBlock:
+    """The block with ``text`` in the place of the characters from ``start`` up to ``end``, in the look of the first of them."""
+    inside = cut(block.runs, start, end)
+    look = inside[0] if inside else Run("")
+    runs = joined((*cut(block.runs, 0, start), look.like(text), *cut(block.runs, end)))
+    after = block.text[:start] + text + block.text[end:]
+    return replace(block, runs=runs, words=moved_words(block.words, block.text, after))
 
 
 def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[WordSpot, ...]:

@@ -11,7 +11,7 @@ from evenquill.core.model.blocks import (
     TabStop,
     TextBlock,
 )
-from evenquill.core.model.document import Document, PageGeometry, Remark, RemarkKind, Running
+from evenquill.core.model.document import Document, PageGeometry, Remark, RemarkKind, Running, Settled
 from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, union
 from evenquill.core.model.styles import Align, Family, ParagraphStyle
 from evenquill.core.model.text import Marks, Run
@@ -36,6 +36,7 @@ __all__ = [
     "Role",
     "Run",
     "Running",
+    "Settled",
     "Spot",
     "TabStop",
     "TextBlock",

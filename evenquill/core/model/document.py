@@ -13,11 +13,12 @@ from evenquill.core.model.text import Run
 
 
 class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A page of the source: its size and the box that its text keeps to, in points."""
+    """A page of the source: its size and the box that its text keeps to, in points; the languages (two letters) it was read in."""
 
     width: float
     height: float
     text_box: Box
+    languages: tuple[str, ...] = ()
 
 
 class Running(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -38,6 +39,14 @@ class RemarkKind(StrEnum):
     NOT_CARRIED_OVER = "not_carried_over"
     TEXT_LAYER = "text_layer"
     LETTERING = "lettering"
+
+
+class Settled(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What the clerk has decided about doubts without changing anything: ``kept`` are the names of doubts that are none, ``words`` the
+    document's own list of words that are right."""
+
+    kept: tuple[str, ...] = ()
+    words: tuple[str, ...] = ()
 
 
 class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -61,6 +70,7 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
     first_page_plain: bool = False
     first_number: int = 1
     remarks: tuple[Remark, ...] = ()
+    settled: Settled = Settled()
 
     def style(self, name: str) -> ParagraphStyle:
         """The named style, or the first of the document where there is none of that name."""

@@ -12,7 +12,7 @@ from collections.abc import Iterable
 from rapidfuzz import process
 from rapidfuzz.distance import Levenshtein
 
-from evenquill.core.queries.lexicon import Lexicon
+from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.shapes import is_plain_number, spoiled_number
 from evenquill.core.queries.tokens import Token
@@ -47,7 +47,7 @@ ENOUGH = 400
 """Words of the document compared with a doubtful one."""
 
 
-def answers(token: Token, lexicon: Lexicon, vouchers: Vouchers, *, most: int = MOST) -> tuple[str, ...]:
+def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOST) -> tuple[str, ...]:
     """Readings in place of a word, signs around it included, the likeliest first."""
     before, after = token.text[: token.offset], token.text[token.offset + len(token.core) :]
     costs: dict[str, float] = {}
@@ -115,7 +115,7 @@ def _of_the_document(core: str, vouchers: Vouchers) -> Iterable[tuple[str, int]]
         yield word, int(distance)
 
 
-def _prior(core: str, lexicon: Lexicon, vouchers: Vouchers) -> float:
+def _prior(core: str, lexicon: Words, vouchers: Vouchers) -> float:
     plain = all(c.isalnum() or c in "’'-" for c in core)
     frequency = lexicon.frequency(core) if plain else 0.0  # of two words with a sign between it would be that of both
     unseen = UNSEEN_NAME if core[:1].isupper() else UNSEEN

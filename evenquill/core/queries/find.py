@@ -1,15 +1,68 @@
-"""All queries of a document, in the order of its text."""
+"""All queries of a document, in the order of its text. Each module of the folder ``kinds`` is a kind of doubt, and is found by being there.
+
+A kind has ``KIND``, its wording, and ``find``, which takes a View and yields queries.
+"""
 
 from __future__ import annotations
 
-from evenquill.core.languages import short_code
+import pkgutil
+from collections.abc import Callable, Iterator
+from functools import cache
+from importlib import import_module
+from typing import NamedTuple
+
 from evenquill.core.model import Document
-from evenquill.core.queries.lexicon import lexicon
-from evenquill.core.queries.query import Query
-from evenquill.core.queries.tokens import tokens
-from evenquill.core.queries.words import word_queries
+from evenquill.core.queries import bad_pages
+from evenquill.core.queries import kinds as _folder
+from evenquill.core.queries.office import OfficeWords
+from evenquill.core.queries.query import Kind, Query
+from evenquill.core.queries.view import View
 
 
-def find_queries(document: Document) -> list[Query]:
+class _Module(NamedTuple):
+    kinds: tuple[Kind, ...]
+    find: Callable[[View], Iterator[Query]]
+
+
+@cache
+def _modules() -> tuple[_Module, ...]:
+    names = sorted(module.name for module in pkgutil.iter_modules(_folder.__path__))
+    modules = [import_module(f"{_folder.__name__}.{name}") for name in names]
+    return tuple(_Module(tuple(module.KINDS), module.find) for module in modules)
+
+
+@cache
+def kinds() -> tuple[Kind, ...]:
+    """All kinds of doubt, in the order of lists."""
+    every = [bad_pages.KIND, *(kind for module in _modules() for kind in module.kinds)]
+    return tuple(sorted(every, key=lambda kind: kind.order))
+
+
+def find_queries(document: Document, office: OfficeWords | None = None) -> list[Query]:
     """Where the document is probably wrong, and what it may say instead."""
-    return list(word_queries(list(tokens(document)), lexicon(short_code(document.language))))
+    return queries_in(View(document, office or OfficeWords()))
+
+
+def queries_in(view: View) -> list[Query]:
+    """The queries on the blocks that a view looks at, and those that are on no block; those of bad pages are gathered into one."""
+    kept = frozenset(view.document.settled.kept)
+    found = [query for module in _modules() for query in module.find(view) if query.name not in kept]
+    found = _one_each(bad_pages.gathered(view, found))
+    places = {block.id: place for place, block in enumerate(view.document.blocks)}
+    first: dict[int, int] = {}
+    for place, block in enumerate(view.document.blocks):
+        if block.spots:
+            first.setdefault(block.spots[0].page, place)
+    return sorted(
+        found, key=lambda query: (places.get(query.block, first.get(query.page, 0)), bool(query.block), query.start)
+    )
+
+
+def _one_each(found: list[Query]) -> list[Query]:
+    """Of several queries on one place the likeliest."""
+    best: dict[tuple[str, int, int], Query] = {}
+    for query in found:
+        place = (query.block or query.id, query.start, query.end)
+        if place not in best or query.likelihood > best[place].likelihood:
+            best[place] = query
+    return list(best.values())

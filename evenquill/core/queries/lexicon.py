@@ -49,6 +49,7 @@ class Lexicon:
     def __init__(self, language: str) -> None:
         self.language = language
         self._known: dict[str, bool] = {}
+        self._near: dict[str, list[str]] = {}
 
     @property
     def has_list(self) -> bool:
@@ -124,6 +125,12 @@ class Lexicon:
 
     def neighbours(self, word: str) -> list[str]:
         """What the dictionaries suggest in the place of a word, the likeliest first."""
+        near = self._near.get(word)
+        if near is None:
+            near = self._near[word] = self._suggested(word)
+        return near
+
+    def _suggested(self, word: str) -> list[str]:
         if self.language == "fi":
             voikko = _voikko()
             return list(voikko.suggest(word)) if voikko is not None else []
@@ -131,6 +138,37 @@ class Lexicon:
         for dictionary in self._dictionaries:
             found.update(dict.fromkeys(dictionary.suggest(word)))
         return list(found)
+
+
+class Words:
+    """The words that may stand on a page: those of one language or several, and those that somebody listed as right.
+
+    The first language is the one that rules of spelling are taken from.
+    """
+
+    def __init__(self, lexicons: tuple[Lexicon, ...], listed: frozenset[str] = frozenset()) -> None:
+        self.lexicons = lexicons
+        self.listed = listed
+        self._stripped = frozenset(word.lower() for word in listed)
+
+    @property
+    def language(self) -> str:
+        return self.lexicons[0].language if self.lexicons else ""
+
+    @property
+    def has_list(self) -> bool:
+        return any(one.has_list for one in self.lexicons)
+
+    def frequency(self, word: str) -> float:
+        """Zipf frequency in the language in which the word is commonest."""
+        return max((one.frequency(word) for one in self.lexicons), default=0.0)
+
+    def knows(self, word: str) -> bool:
+        return word in self.listed or word.lower() in self._stripped or any(one.knows(word) for one in self.lexicons)
+
+    def neighbours(self, word: str) -> list[str]:
+        """What the dictionaries suggest in the place of a word."""
+        return [near for one in self.lexicons for near in one.neighbours(word)]
 
 
 @lru_cache(maxsize=16)

@@ -9,11 +9,12 @@ from __future__ import annotations
 import json
 import math
 from collections import Counter
+from collections.abc import Iterable
 from functools import cache
 from importlib import resources
 from typing import NamedTuple
 
-from evenquill.core.queries.lexicon import Lexicon
+from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.shapes import is_code, is_number, oddity
 from evenquill.core.queries.tokens import Token
 
@@ -42,6 +43,9 @@ MEASURES = (
 CLOSING_OF = {"“": '”"', '"': '"”', "‘": "’'", "‚": "‘’", "„": '“”"', "«": "»", "'": "'’"}
 """By opening quotation mark those that close it."""
 
+NAMES = {"en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "pt": "Portuguese", "nl": "Dutch",
+         "sv": "Swedish", "fi": "Finnish", "da": "Danish", "nb": "Norwegian", "pl": "Polish", "cs": "Czech"}  # fmt: skip
+
 LONGEST_CHANCE = 6
 """Letters up to which a misread word may well be another word by chance."""
 
@@ -55,6 +59,15 @@ class Vouchers(NamedTuple):
     counts: Counter[str]
     surest: dict[str, float]
 
+    @classmethod
+    def of(cls, words: Iterable[Token]) -> Vouchers:
+        count: Counter[str] = Counter()
+        surest: dict[str, float] = {}
+        for token in words:
+            count[token.core] += 1
+            surest[token.core] = max(surest.get(token.core, 0.0), token.confidence)
+        return cls(count, surest)
+
 
 class Beside(NamedTuple):
     """The texts of the words before and after one in its block, empty at its ends."""
@@ -63,7 +76,7 @@ class Beside(NamedTuple):
     after: str
 
 
-def measures(token: Token, beside: Beside, lexicon: Lexicon, vouchers: Vouchers) -> tuple[float, ...]:
+def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -> tuple[float, ...]:
     """The measures of a word, in the order of MEASURES."""
     core = token.core
     doubt = min(
@@ -100,7 +113,7 @@ def measures(token: Token, beside: Beside, lexicon: Lexicon, vouchers: Vouchers)
     )
 
 
-def _stands_capital(token: Token, beside: Beside, lexicon: Lexicon) -> bool:
+def _stands_capital(token: Token, beside: Beside, lexicon: Words) -> bool:
     """Whether a common word has a capital in the middle of a sentence, in a language that has none there."""
     core = token.core
     if lexicon.language == "de" or not (core.istitle() or core.isupper()) or not beside.before or len(core) < 2:
@@ -122,7 +135,7 @@ def _is_unbalanced(token: Token) -> bool:
     return last in '”"' and not any(sign in text[: token.end - 1] for sign in '“„"”')
 
 
-def _other_is_known(token: Token, lexicon: Lexicon) -> bool:
+def _other_is_known(token: Token, lexicon: Words) -> bool:
     """Whether one other reading of a character makes the word one that is known."""
     for other in token.others:
         place = other.place - token.offset
@@ -146,7 +159,7 @@ def weights() -> tuple[float, ...]:
     return tuple(float(kept["weights"][name]) for name in MEASURES)
 
 
-def reason(token: Token, values: tuple[float, ...], language: str) -> str:
+def reason(token: Token, values: tuple[float, ...], words: Words) -> str:
     """What speaks against a word, for the clerk."""
     told = dict(zip(MEASURES, values, strict=True))
     reasons = []
@@ -155,6 +168,9 @@ def reason(token: Token, values: tuple[float, ...], language: str) -> str:
     elif told["odd"] and not token.core:
         reasons.append("signs standing alone")
     if told["unknown"]:
-        reasons.append(f"not in the {language} word list" if language else "not in the word list")
+        names = " or ".join(NAMES.get(one.language, "") for one in words.lexicons)
+        reasons.append(f"not in the {names} word list" if names.strip() else "not in the word list")
+    elif not words.has_list:
+        reasons.append("no word list for its language")
     reasons.append(f"reader {round(100 * token.confidence)} %")
     return " · ".join(reasons)

@@ -6,10 +6,10 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from evenquill.core.edits.words import core_of
 from evenquill.core.model import Document, OtherReading, Spot, TextBlock, WordSpot
 
 _TOKEN = re.compile(r"\S+")
-_AROUND = re.compile(r"^[^\w]+|[^\w]+$")
 
 CONTEXT = 36
 """Characters to either side of a word that are shown with it."""
@@ -38,6 +38,12 @@ class Token(NamedTuple):
         return self.start + len(self.text)
 
     @property
+    def page(self) -> int:
+        """The page that it stands on, 0 where that is not known."""
+        spots = self.spots or self.block.spots
+        return spots[0].page if spots else 0
+
+    @property
     def context(self) -> str:
         text = self.block.text
         return text[max(self.start - CONTEXT, 0) : self.end + CONTEXT].replace("\n", " ").replace("\t", " ")
@@ -47,10 +53,11 @@ def tokens(document: Document) -> Iterator[Token]:
     """All words of the text that is not set aside, in order."""
     for block in document.blocks:
         if isinstance(block, TextBlock) and not block.aside:
-            yield from _tokens_of(block)
+            yield from tokens_of(block)
 
 
-def _tokens_of(block: TextBlock) -> Iterator[Token]:
+def tokens_of(block: TextBlock) -> Iterator[Token]:
+    """The words of one row, in order."""
     words = sorted(block.words, key=lambda word: word.start)
     first = 0
     for match in _TOKEN.finditer(block.text):
@@ -66,7 +73,7 @@ def _tokens_of(block: TextBlock) -> Iterator[Token]:
 
 
 def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Token:
-    core = _AROUND.sub("", text)
+    core = core_of(text)
     offset = text.find(core) if core else 0
     others = tuple(
         other._replace(place=other.place + word.start - start)

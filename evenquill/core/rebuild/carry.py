@@ -13,9 +13,8 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.edits.words import moved_words
-from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, Run, TextBlock, WordSpot
-from evenquill.core.model.text import cut, joined
+from evenquill.core.edits.words import with_text
+from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, TextBlock, WordSpot
 
 SAME_PLACE = 0.5
 """Share of a word's area that it must have in common with one of the new reading to be the same."""
@@ -46,7 +45,13 @@ def carried_over(pristine: Document, corrected: Document, fresh: Document, again
     blocks = _merged(kept, new)
     named = {style.name for style in fresh.styles}
     styles = (*fresh.styles, *(style for style in corrected.styles if style.name not in named))
-    return replace(fresh, blocks=tuple(_with_own_ids(blocks)), styles=styles, remarks=(*fresh.remarks, *lost))
+    return replace(
+        fresh,
+        blocks=tuple(_with_own_ids(blocks)),
+        styles=styles,
+        remarks=(*fresh.remarks, *lost),
+        settled=corrected.settled,
+    )
 
 
 def _page(block: Block) -> int:
@@ -97,21 +102,13 @@ def _applied(blocks: list[Block], correction: Correction) -> tuple[list[Block], 
                 return blocks, None
             if says != correction.read:
                 return blocks, _not_carried(correction, says)
-            return [*blocks[:n], _with_word(block, word, correction.made), *blocks[n + 1 :]], None
+            return [*blocks[:n], with_text(block, word.start, word.end, correction.made), *blocks[n + 1 :]], None
     return blocks, _not_carried(correction, "")
 
 
 def _is_there(word: WordSpot, box: Box) -> bool:
     width, height = word.box.overlap_x(box), word.box.overlap_y(box)
     return width > 0 and height > 0 and width * height > SAME_PLACE * box.width * box.height
-
-
-def _with_word(block: TextBlock, word: WordSpot, text: str) -> TextBlock:
-    inside = cut(block.runs, word.start, word.end)
-    marks = inside[0] if inside else Run("")
-    runs = joined((*cut(block.runs, 0, word.start), replace(marks, text=text), *cut(block.runs, word.end)))
-    after = block.text[: word.start] + text + block.text[word.end :]
-    return replace(block, runs=runs, words=moved_words(block.words, block.text, after))
 
 
 def _not_carried(correction: Correction, says: str) -> Remark:

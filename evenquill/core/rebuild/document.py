@@ -7,6 +7,7 @@ from itertools import count
 
 from msgspec.structs import replace
 
+from evenquill.core.languages import short_code
 from evenquill.core.layout import Furniture, find_furniture, lay_out_page
 from evenquill.core.layout.furniture import RunningText
 from evenquill.core.layout.page import PageLayout
@@ -81,7 +82,15 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         language=facts.language,
         styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
         blocks=tuple(_with_note_marks(blocks, drafts)),
-        pages=tuple(PageGeometry(layout.width, layout.height, layout.text_box.rounded()) for layout in layouts),
+        pages=tuple(
+            PageGeometry(
+                layout.width,
+                layout.height,
+                layout.text_box.rounded(),
+                tuple(short_code(code) for code in page.languages),
+            )
+            for page, layout in zip(pages, layouts, strict=True)
+        ),
         header=header,
         footer=footer,
         first_page_plain=furniture.first_page_plain,

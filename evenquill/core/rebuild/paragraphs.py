@@ -151,14 +151,14 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
     if last.tabbed or line.tabbed or last.words[-1].leader:
         return False
     flush_right = _is_flush_right(last, draft) and _is_flush_right(line, draft)
-    # A sender at the right edge is one block, though the name in it may be bold.
-    if abs(line.size - size) > SIZE_CHANGE * size or (_changes_look(last, line) and not flush_right):
+    centred = _are_centred((last, line), draft)
+    # A sender at the right edge, or centred as a letterhead, is one block, though the name in it may be bold.
+    if abs(line.size - size) > SIZE_CHANGE * size or (_changes_look(last, line) and not flush_right and not centred):
         return False
     distance = line.baseline - last.baseline
     usual = _usual_distance(draft, facts)
     if distance > usual + LOOSER * size or distance <= 0.3 * size:
         return False
-    centred = _are_centred((last, line), draft)
     forced = _is_forced(draft, line)
     mark = list_mark(line)
     if mark is not None and (draft.marker or forced or _ends_sentence(last) or last.text.endswith(",")):

@@ -11,14 +11,15 @@ import weathering
 from evenquill import cli
 from evenquill.core.edits.words import moved_words
 from evenquill.core.model import Box, Document, OtherReading, ParagraphStyle, Run, TextBlock, WordSpot
-from evenquill.core.queries import QueryKind, find_queries
+from evenquill.core.queries import find_queries
 from evenquill.core.queries.answers import answers
-from evenquill.core.queries.lexicon import lexicon
-from evenquill.core.queries.likelihood import MEASURES, likelihood, measures, weights
+from evenquill.core.queries.kinds.words import with_neighbours
+from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.likelihood import MEASURES, Vouchers, likelihood, measures, weights
 from evenquill.core.queries.shapes import is_code, is_plain_number, oddity, spoiled_number
 from evenquill.core.queries.tokens import tokens
-from evenquill.core.queries.words import vouchers_of, with_neighbours
 
+ENGLISH = Words((lexicon("en"),))
 SOUND = "The float was found hard against the guide wire and the whole trace is lost."
 
 
@@ -89,7 +90,7 @@ def test_a_letter_among_digits_is_asked_about_even_on_native_pages():
     row = TextBlock("b1", runs=(Run("On page 1O7 the height is 3.4l8 metres, at gauge G-17 and on the 3rd."),))
     found = {query.text: query for query in find_queries(document(row))}
     assert {text: query.answers[0] for text, query in found.items()} == {"1O7": "107", "3.4l8": "3.418"}
-    assert all(query.kind is QueryKind.NUMBER for query in found.values())
+    assert all(query.kind == "number" for query in found.values())
 
 
 def test_native_text_is_not_doubted_for_its_words():
@@ -151,7 +152,7 @@ def test_likelihood_grows_with_doubt_and_is_kept_with_its_names():
     for sure in (0.97, 0.85, 0.6, 0.3):
         words = list(tokens(document(read("The well was pumqed dry.", {"pumqed": sure}))))
         token, beside = list(with_neighbours(words))[3]
-        told.append(likelihood(measures(token, beside, lexicon("en"), vouchers_of(words))))
+        told.append(likelihood(measures(token, beside, ENGLISH, Vouchers.of(words))))
     assert told == sorted(told)
     assert told[-1] > 0.5
 
@@ -190,7 +191,7 @@ def test_compounds_and_elided_articles_are_words():
 def test_signs_around_a_word_stay_with_its_answers():
     row = read('He said: "purnped".', {'"purnped".': 0.5})
     words = list(tokens(document(row)))
-    assert answers(words[2], lexicon("en"), vouchers_of(words))[0] == '"pumped".'
+    assert answers(words[2], ENGLISH, Vouchers.of(words))[0] == '"pumped".'
 
 
 def test_a_quotation_mark_without_its_fellow_may_be_a_stop_or_nothing():

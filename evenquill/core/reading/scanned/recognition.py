@@ -59,6 +59,10 @@ STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
 """X-heights between a line and a sign that does not belong to it: read as a word, as part of the first one, or as part of the last
 one, where a colon of a typewriter stands 0.7 away."""
 
+DASHES = frozenset("-–—•")
+LONE_SIGN = 0.75
+"""Page's x-heights: a lone sign that is smaller in both directions is dirt, unless it is a dash or a bullet."""
+
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
 
@@ -139,7 +143,10 @@ def recognised(
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _tidy(with_seen_signs(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces), layer.pieces))
+        _without_dirt(
+            _tidy(with_seen_signs(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces), layer.pieces)),
+            segments,
+        )
         if id(line) in plain
         else found[id(line)]
         for line in layer.lines
@@ -199,6 +206,15 @@ def _tidy(line: ReadLine) -> ReadLine:
     if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > STRAY_BEHIND * line.line.x_height:
         words[-1] = words[-1]._replace(symbols=last[:-1])
     return line._replace(words=tuple(words))
+
+
+def _without_dirt(line: ReadLine, segments: Segments) -> ReadLine:
+    """The line, empty where all that was read is one sign and its ink is smaller than any letter of the page."""
+    symbols = [symbol.text for word in line.words for symbol in word.symbols]
+    largest = max(line.line.x1 - line.line.x0, line.line.y1 - line.line.y0)
+    if len(symbols) != 1 or symbols[0].isalnum() or symbols[0] in DASHES or largest > LONE_SIGN * segments.x_height:
+        return line
+    return line._replace(words=())
 
 
 def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], found: dict[int, ReadLine]) -> None:

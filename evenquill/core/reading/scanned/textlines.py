@@ -23,6 +23,9 @@ ALIKE = 2.4
 LEVEL = 0.45
 """Share of the lower letter's height that neighbours have in common."""
 
+BESIDE, NEIGHBOURS = 1.2, 96
+"""Heights between letters of a word, at most, and pieces of ink further right (of whatever line) among which one's neighbour is."""
+
 SMALL = 0.55
 """Height over x-height below which a piece is a dot, accent or sign and starts no line."""
 
@@ -91,7 +94,8 @@ class TextLine(NamedTuple):
 def x_height_of(pieces: Pieces, dpi: float) -> float:
     """The usual height of small letters on the page, in pixels; 0 where there is nothing like letters.
 
-    Small letters are the commonest height among pieces of the size of letters (4 to 40 points) and of their shape.
+    Small letters are the commonest height among pieces of the size of letters (4 to 40 points) and of their shape that have another
+    beside them; dirt stands alone.
     """
     heights, widths = pieces.heights, pieces.widths
     unit = dpi / 72
@@ -99,13 +103,30 @@ def x_height_of(pieces: Pieces, dpi: float) -> float:
         (heights > 2.2 * unit) & (heights < 40 * unit) & (widths < 3.5 * heights) & (widths > 0.15 * heights)
         & (pieces.areas > 0.12 * heights * widths)
     )  # fmt: skip
-    found = heights[letters]
+    together = np.flatnonzero(letters)[_has_neighbour(pieces.boxes[letters])]
+    found = heights[together] if len(together) >= 5 else heights[letters]
     if len(found) < 5:
         return 0.0
     counts = np.bincount(found).astype(float)
     smooth = np.convolve(counts, [0.5, 1.0, 0.5], "same")
     # Weighted by height: specks are many, but low.
     return float(np.argmax(smooth * np.sqrt(np.arange(len(smooth)))))
+
+
+def _has_neighbour(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which of the boxes (n, 4) have another of like size beside them, as letters of a word have."""
+    order = np.argsort(boxes[:, 0], kind="stable")
+    x0, y0, x1, y1 = boxes[order].astype(np.float32).T
+    height = y1 - y0
+    found = np.zeros(len(boxes), np.bool_)
+    for step in range(1, min(NEIGHBOURS, len(boxes) - 1) + 1):
+        low, high = np.minimum(height[:-step], height[step:]), np.maximum(height[:-step], height[step:])
+        shared = np.minimum(y1[:-step], y1[step:]) - np.maximum(y0[:-step], y0[step:])
+        beside = (x0[step:] - x1[:-step] < BESIDE * high) & (shared > 0.5 * low) & (high < 3 * low)
+        beside &= np.abs(x0[step:] - x0[:-step]) > 0.2 * high  # and not one within the other
+        found[order[:-step]] |= beside
+        found[order[step:]] |= beside
+    return found
 
 
 def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls: Sequence[Box] = ()) -> list[TextLine]:

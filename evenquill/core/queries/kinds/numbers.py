@@ -1,0 +1,182 @@
+"""Numbers that cannot be right: letters among digits, numbers that differ in form from their column, totals that do not add up, days
+and times that there are not."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from decimal import Decimal, InvalidOperation
+from typing import NamedTuple
+
+from evenquill.core.queries.answers import answers
+from evenquill.core.queries.query import Kind, Query
+from evenquill.core.queries.shapes import is_number, spoiled_number
+from evenquill.core.queries.tokens import Token
+from evenquill.core.queries.view import View
+from evenquill.core.queries.word_query import query_on
+
+NUMBER = Kind("number", "number in doubt", "numbers in doubt", 15)
+TOTAL = Kind("total", "total that does not add up", "totals that do not add up", 16)
+DATE = Kind("date", "date or time that there is not", "dates or times that there are not", 17)
+KINDS = (NUMBER, TOTAL, DATE)
+
+SPOILED, OUT_OF_FORM, WRONG_TOTAL, NO_SUCH_DAY = 0.9, 0.6, 0.5, 0.6
+"""Likelihoods; of rows of digits with a letter in it whatever the recogniser says, on native pages as well."""
+
+FEWEST_ROWS, SAME_FORM = 5, 0.8
+"""Rows of a column that tell its form, and share of them that must have it."""
+
+FEWEST_SUMMED = 3
+
+_TOTAL_ROW = re.compile(
+    r"^((grand )?total|sum|summe|somme|totaal|summa|yhteensä|razem|celkem|suma)\b|^(gesamt|insgesamt)", re.IGNORECASE
+)
+_MONTHS = {
+    31: "january march may july august october december januar märz mai juli august oktober dezember janvier mars mai juillet août octobre "
+        "décembre tammikuuta maaliskuuta toukokuuta heinäkuuta elokuuta lokakuuta joulukuuta januari maj juli augusti oktober december",
+    30: "april june september november juni avril juin septembre novembre huhtikuuta kesäkuuta syyskuuta marraskuuta",
+    29: "february februar février helmikuuta februari",
+}  # fmt: skip
+_DAYS = {name: days for days, names in sorted(_MONTHS.items()) for name in names.split()}
+_WRITTEN_DATE = re.compile(r"^(\d{1,2})[./-](\d{1,2})[./-](\d{4}|\d{2})$")
+_TIME = re.compile(r"^(\d{1,2}):(\d{2})(:\d{2})?$")
+
+
+class _Cell(NamedTuple):
+    """A number of a row that tabs part into columns: its row's and its column's place, and how it is written."""
+
+    row: int
+    column: int
+    token: Token
+    form: str
+
+
+def find(view: View) -> Iterator[Query]:
+    for row in view.rows:
+        for n, token in enumerate(row):
+            if spoiled_number(token.core) is not None:
+                words = view.words(token.page)
+                yield query_on(token, NUMBER, SPOILED, "a letter among digits", answers(token, words, view.vouchers))
+            elif token.core[:1].isdigit():
+                why = _no_such_day(token, row[n + 1].core if n + 1 < len(row) else "") or _no_such_time(token)
+                if why:
+                    yield query_on(token, DATE, NO_SUCH_DAY, why, ())
+    for table in _tables(view.rows):
+        yield from _out_of_form(table, view)
+        yield from _wrong_totals(table)
+
+
+def _no_such_day(token: Token, after: str) -> str:
+    days = _DAYS.get(after.lower())
+    if days and token.core.isdigit() and len(token.core) <= 2 and int(token.core) > days:
+        return f"{after} has no day {int(token.core)}"
+    match = _WRITTEN_DATE.match(token.core)
+    if match and len(match[3]) == 4:
+        first, second = int(match[1]), int(match[2])
+        if min(first, second) > 12 or max(first, second) > 31 or not min(first, second):
+            return "there is no such day"
+    return ""
+
+
+def _no_such_time(token: Token) -> str:
+    match = _TIME.match(token.core)
+    if match and (int(match[1]) > 24 or int(match[2]) > 59):
+        return "there is no such time"
+    return ""
+
+
+def _tables(rows: Sequence[list[Token]]) -> Iterator[list[list[Token]]]:
+    """Runs of rows that tabs part into as many columns."""
+    table: list[list[Token]] = []
+    for row in rows:
+        tabs = row[0].block.text.count("\t") if row else 0
+        if table and (not tabs or tabs != table[-1][0].block.text.count("\t")):
+            yield table
+            table = []
+        if tabs:
+            table.append(row)
+    if table:
+        yield table
+
+
+def _cells(table: Sequence[list[Token]]) -> Iterator[_Cell]:
+    for n, row in enumerate(table):
+        text = row[0].block.text
+        by_column: dict[int, list[Token]] = {}
+        for token in row:
+            by_column.setdefault(text.count("\t", 0, token.start), []).append(token)
+        for column, tokens in by_column.items():
+            if len(tokens) == 1 and any(c.isdigit() for c in tokens[0].core):
+                yield _Cell(n, column, tokens[0], _form(tokens[0].text))
+
+
+def _form(text: str) -> str:
+    """How a number is written: its signs, and the digits behind its last point."""
+    sign = "±" if text[:1] in "+-−" else ""
+    digits = text.lstrip("+-−")
+    if not is_number(digits):
+        return "other"
+    whole, point, behind = digits.rpartition(".") if "." in digits else digits.rpartition(",")
+    return f"{sign}{point}{len(behind)}" if whole else f"{sign}whole"
+
+
+def _out_of_form(table: Sequence[list[Token]], view: View) -> Iterator[Query]:
+    cells = list(_cells(table))
+    for column in sorted({cell.column for cell in cells}):
+        own = [cell for cell in cells if cell.column == column]
+        form, count = Counter(cell.form for cell in own).most_common(1)[0]
+        if len(own) < FEWEST_ROWS or count < SAME_FORM * len(own) or form in ("other", "whole", "±whole"):
+            continue
+        for cell in own:
+            if cell.form != form and spoiled_number(cell.token.core) is None:
+                better = _in_form(cell.token.text, form)
+                possible = (*better, *answers(cell.token, view.words(cell.token.page), view.vouchers))[:5]
+                yield query_on(
+                    cell.token, NUMBER, OUT_OF_FORM, "written otherwise than the numbers of its column", possible
+                )
+
+
+def _in_form(text: str, form: str) -> tuple[str, ...]:
+    """The number with the point where its column has it."""
+    digits = re.sub(r"\D", "", text)
+    behind = int(form.lstrip("±.,") or 0)
+    if not 0 < behind < len(digits):
+        return ()
+    point = "," if "," in form else "."
+    sign = text[0] if text[:1] in "+-−" else ""
+    return (f"{sign}{digits[:-behind]}{point}{digits[-behind:]}",)
+
+
+def _wrong_totals(table: Sequence[list[Token]]) -> Iterator[Query]:
+    last = table[-1]
+    if len(table) <= FEWEST_SUMMED or not _TOTAL_ROW.match(last[0].block.text):
+        return
+    cells = list(_cells(table))
+    for total in (cell for cell in cells if cell.row == len(table) - 1):
+        column = [cell for cell in cells if cell.column == total.column and cell.row < total.row]
+        values = [_value(cell.token.text) for cell in column]
+        stated = _value(total.token.text)
+        known = [value for value in values if value is not None]
+        if stated is None or len(known) < FEWEST_SUMMED or len(known) != len(values):
+            continue
+        if sum(known) != stated:
+            added = _like(sum(known, Decimal()), total.token.text)
+            yield query_on(total.token, TOTAL, WRONG_TOTAL, f"the rows above add up to {added}", (added,))
+
+
+def _value(text: str) -> Decimal | None:
+    plain = re.sub(r"[\s€$£’']", "", text).replace("−", "-")
+    if "," in plain:
+        plain = (
+            plain.replace(".", "").replace(",", ".") if plain.rfind(",") > plain.rfind(".") else plain.replace(",", "")
+        )
+    try:
+        return Decimal(plain)
+    except InvalidOperation:
+        return None
+
+
+def _like(value: Decimal, text: str) -> str:
+    """The number written as another one is."""
+    return str(value).replace(".", ",") if "," in text and text.rfind(",") > text.rfind(".") else str(value)

@@ -1,0 +1,46 @@
+"""Words that are probably wrong, by how they were read and by what their language and their document say."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from evenquill.core.queries.answers import answers
+from evenquill.core.queries.likelihood import Beside, likelihood, measures, reason
+from evenquill.core.queries.query import Kind, Query
+from evenquill.core.queries.tokens import Token
+from evenquill.core.queries.view import View
+from evenquill.core.queries.word_query import query_on
+
+KIND = Kind("word", "uncertain word", "uncertain words", 10)
+LISTED = Kind(
+    "listed", "word that the office always writes otherwise", "words that the office always writes otherwise", 12
+)
+KINDS = (KIND, LISTED)
+
+ASKED = 0.06
+"""Likelihood from which a word is asked about: so low, two words are asked about for nothing for each that is wrong."""
+
+AS_LISTED = 0.97
+"""Likelihood of a word that the office's list says stands for another."""
+
+
+def find(view: View) -> Iterator[Query]:
+    for row in view.rows:
+        for token, beside in with_neighbours(row):
+            instead = view.office.right_for(token.core)
+            if instead is not None:
+                text = token.text.replace(token.core, instead)
+                yield query_on(token, LISTED, AS_LISTED, "the office’s word list says so", (text,))
+            elif token.recognised:
+                words = view.words(token.page)
+                values = measures(token, beside, words, view.vouchers)
+                wrong = likelihood(values)
+                if wrong >= ASKED:
+                    why = reason(token, values, words)
+                    yield query_on(token, KIND, wrong, why, answers(token, words, view.vouchers))
+
+
+def with_neighbours(row: Sequence[Token]) -> Iterator[tuple[Token, Beside]]:
+    """Each word of a row with the texts of its neighbours."""
+    for n, token in enumerate(row):
+        yield token, Beside(row[n - 1].text if n else "", row[n + 1].text if n + 1 < len(row) else "")

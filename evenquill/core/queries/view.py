@@ -1,0 +1,72 @@
+"""What the kinds of doubt look at: a document, its words with what is known of each, the words of its languages."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from functools import cached_property
+
+from evenquill.core.languages import short_code
+from evenquill.core.model import Block, Document, TextBlock
+from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.likelihood import Vouchers
+from evenquill.core.queries.office import OfficeWords
+from evenquill.core.queries.tokens import Token, tokens_of
+
+
+class View:
+    """A document as it is looked at for doubts.
+
+    ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
+    document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be read badly.
+    """
+
+    def __init__(
+        self,
+        document: Document,
+        office: OfficeWords,
+        blocks: Sequence[Block] | None = None,
+        vouchers: Vouchers | None = None,
+        bad_pages: frozenset[int] | None = None,
+    ) -> None:
+        self.document = document
+        self.office = office
+        self.bad_pages = bad_pages
+        self.blocks = document.blocks if blocks is None else blocks
+        if vouchers is not None:
+            self.vouchers = vouchers
+
+    @cached_property
+    def vouchers(self) -> Vouchers:
+        """How often words come in the whole document."""
+        return Vouchers.of(token for words in self._rows(self.document.blocks) for token in words)
+
+    @cached_property
+    def rows(self) -> list[list[Token]]:
+        """The words of each text row to look at."""
+        return list(self._rows(self.blocks))
+
+    @cached_property
+    def listed(self) -> frozenset[str]:
+        """Words that are right because somebody said so."""
+        return frozenset((*self.document.settled.words, *self.office.words))
+
+    def words(self, page: int) -> Words:
+        """The words that may stand on a page: those of the languages that it was read in, and of the document's."""
+        pages = self.document.pages
+        read_in = pages[page - 1].languages if 0 < page <= len(pages) else ()
+        language = short_code(self.document.language)
+        codes = tuple(dict.fromkeys((*read_in, *((language,) if language else ()))))
+        known = self._lexicons.get(codes)
+        if known is None:
+            known = self._lexicons[codes] = Words(tuple(lexicon(code) for code in codes), self.listed)
+        return known
+
+    @cached_property
+    def _lexicons(self) -> dict[tuple[str, ...], Words]:
+        return {}
+
+    @staticmethod
+    def _rows(blocks: Iterable[Block]) -> Iterable[list[Token]]:
+        for block in blocks:
+            if isinstance(block, TextBlock) and not block.aside:
+                yield list(tokens_of(block))
