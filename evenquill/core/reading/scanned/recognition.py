@@ -132,13 +132,14 @@ def recognised(
         for read in [alone] if alone else _read(row, languages):
             found[id(read.line)] = read
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
-    doubtful = [row for row in rows if _weakest(row, found) < DOUBTFUL]
-    for row in sorted(doubtful, key=lambda row: _weakest(row, found)):
-        budget -= sum(len(line.pieces) for line in row.lines)
+    # Alone: what misled the recogniser may have been a neighbour in the row.
+    doubtful = [line for row in rows for line in row.lines if _weakest(found[id(line)]) < DOUBTFUL]
+    for line in sorted(doubtful, key=lambda line: _weakest(found[id(line)])):
+        budget -= len(line.pieces)
         if budget < 0:
             break
-        for again in _read(row, languages, AGAIN_X_HEIGHT):
-            found[id(again.line)] = better(found[id(again.line)], again)
+        again = _read(_row(segments, layer, [line]), languages, AGAIN_X_HEIGHT)[0]
+        found[id(line)] = better(found[id(line)], again)
     found = {key: with_points(line, layer.pieces) for key, line in found.items()}
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
@@ -243,9 +244,8 @@ def _as_sign(line: TextLine) -> ReadLine:
     return ReadLine(line, (ReadWord(dots, 1.0),))
 
 
-def _weakest(row: Row, found: dict[int, ReadLine]) -> float:
-    words = [word for line in row.lines for word in found[id(line)].words]
-    return min((word.confidence for word in words), default=0.0)
+def _weakest(line: ReadLine) -> float:
+    return min((word.confidence for word in line.words), default=0.0)
 
 
 def _rows(lines: Iterable[TextLine]) -> list[list[TextLine]]:
