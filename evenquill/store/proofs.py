@@ -156,14 +156,22 @@ def _insert(connection: sqlite3.Connection, document: str, blocks: Sequence[Bloc
     )
 
 
+class Cost(NamedTuple):
+    """What an operation settled: queries, of these kept as they were; and characters typed by hand."""
+
+    settled: int = 0
+    kept: int = 0
+    typed: int = 0
+
+
 def add_operation(
-    connection: sqlite3.Connection, document: str, operation: Operation, inverse: tuple[Restore, ...]
+    connection: sqlite3.Connection, document: str, operation: Operation, inverse: tuple[Restore, ...], cost: Cost
 ) -> None:
     """Adds to the history; what was undone before can no longer be redone."""
     connection.execute("DELETE FROM operations WHERE document = ? AND undone = 1", (document,))
     connection.execute(
-        "INSERT INTO operations (document, operation, inverse, made_at) VALUES (?,?,?,?)",
-        (document, msgspec.json.encode(operation), msgspec.json.encode(inverse), now()),
+        """INSERT INTO operations (document, operation, inverse, made_at, settled, kept, typed) VALUES (?,?,?,?,?,?,?)""",
+        (document, msgspec.json.encode(operation), msgspec.json.encode(inverse), now(), *cost),
     )
 
 
@@ -190,6 +198,15 @@ def _step(connection: sqlite3.Connection, document: str, which: str) -> Step | N
         f"SELECT number, operation, inverse FROM operations WHERE document = ? AND {which} LIMIT 1", (document,)
     ).fetchone()
     return Step(row[0], _OPERATION.decode(row[1]), _INVERSE.decode(row[2])) if row else None
+
+
+def done(connection: sqlite3.Connection, document: str) -> list[Step]:
+    """All operations that stand, in order."""
+    rows = connection.execute(
+        "SELECT number, operation, inverse FROM operations WHERE document = ? AND undone = 0 ORDER BY number",
+        (document,),
+    )
+    return [Step(row[0], _OPERATION.decode(row[1]), _INVERSE.decode(row[2])) for row in rows]
 
 
 def mark(connection: sqlite3.Connection, number: int, *, undone: bool) -> None:

@@ -30,9 +30,7 @@ def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[W
     """Word spots for the text ``after``, given those for the text ``before``."""
     if before == after:
         return words
-    start = _common_start(before, after)
-    end = _common_end(before[start:], after[start:])
-    old_end, new_end = len(before) - end, len(after) - end
+    start, old_end, new_end = changed_range(before, after)
     shift = len(after) - len(before)
     out = []
     for word in words:
@@ -51,6 +49,13 @@ def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[W
             if left < right:
                 out.append(word.changed(left, right))
     return tuple(out)
+
+
+def changed_range(before: str, after: str) -> tuple[int, int, int]:
+    """Where two texts begin to differ, and where that ends in the first and in the second."""
+    start = _common_start(before, after)
+    end = _common_end(before[start:], after[start:])
+    return start, len(before) - end, len(after) - end
 
 
 def _end_of_word(text: str, at: int, limit: int) -> int:

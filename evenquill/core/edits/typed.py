@@ -1,0 +1,26 @@
+"""What a step of the history cost the clerk: characters typed by hand."""
+
+from __future__ import annotations
+
+from evenquill.core.edits.operations import DescribePicture, EditText, InsertParagraph, Operation, SettleWords
+from evenquill.core.edits.words import changed_range
+from evenquill.core.model import Document, TextBlock
+from evenquill.core.model.text import plain
+
+
+def typed_characters(before: Document, operation: Operation) -> int:
+    """Characters that the operation has put into ``before`` and that somebody typed."""
+    match operation:
+        case SettleWords(answers):
+            return sum(len(answer.text) for answer in answers if answer.typed)
+        case DescribePicture(_, alt):
+            return len(alt)
+        case InsertParagraph(text=text):
+            return len(text)
+        case EditText(block, runs):
+            found = next((one for one in before.blocks if one.id == block), None)
+            if not isinstance(found, TextBlock):
+                return 0
+            start, _, end = changed_range(found.text, plain(runs))
+            return end - start
+    return 0

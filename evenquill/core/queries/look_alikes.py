@@ -1,0 +1,117 @@
+"""Words that look the same: their ink, brought to one size, compared point by point.
+
+A word's shape is its ink in a grid of COLUMNS by ROWS points. Two words look alike if their boxes have nearly the same proportions and
+nearly all points of their shapes agree (normalised correlation of binary pictures).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.model import Box, Document, TextBlock
+
+COLUMNS, ROWS = 64, 20
+SHAPE_BYTES = COLUMNS * ROWS // 8
+
+INK = 0.62
+"""Share of the paper's lightness below which a point of the cleaned page is ink."""
+
+SAME_PROPORTIONS = 0.07
+"""Share by which the proportions of two words may differ."""
+
+ALIKE = 0.8
+"""Correlation of the shapes of two words that look alike; words that differ in one letter of eight have 0.75 and less."""
+
+MOST = 200
+"""Look-alikes shown of one word."""
+
+PageNumber = int
+
+
+class PageShapes(NamedTuple):
+    """The words of a page: boxes (n, 4) in points, and their shapes (n, SHAPE_BYTES) as bits."""
+
+    boxes: NDArray[np.float32]
+    bits: NDArray[np.uint8]
+
+
+class WordPlace(NamedTuple):
+    """A word of a document: its row, where it stands in it, and where on which page."""
+
+    block: str
+    start: int
+    end: int
+    page: int
+    box: Box
+    text: str
+
+
+def shapes_of(grey: NDArray[np.uint8], dpi: float, boxes: Sequence[Box]) -> PageShapes:
+    """The shapes of words on a cleaned page, whose boxes are in points."""
+    ink = (grey < INK * 255).astype(np.uint8) * 255
+    unit = dpi / 72
+    height, width = ink.shape
+    bits = np.zeros((len(boxes), SHAPE_BYTES), np.uint8)
+    for n, box in enumerate(boxes):
+        x0, y0 = max(int(box.x0 * unit), 0), max(int(box.y0 * unit), 0)
+        x1, y1 = min(int(box.x1 * unit) + 1, width), min(int(box.y1 * unit) + 1, height)
+        crop = ink[y0:y1, x0:x1]
+        if crop.size:
+            small = cv2.resize(crop, (COLUMNS, ROWS), interpolation=cv2.INTER_AREA)
+            bits[n] = np.packbits(small > 100)
+    return PageShapes(np.array(boxes, np.float32).reshape(-1, 4), bits)
+
+
+def words_by_page(document: Document) -> dict[PageNumber, list[WordPlace]]:
+    """The recognised words of a document by the page they stand on, those that were changed since included."""
+    pages: dict[int, list[WordPlace]] = {}
+    for block in document.blocks:
+        if isinstance(block, TextBlock) and not block.aside:
+            for word in block.words:
+                place = WordPlace(
+                    block.id, word.start, word.end, word.page, word.box, block.text[word.start : word.end]
+                )
+                pages.setdefault(word.page, []).append(place)
+    return pages
+
+
+class LookAlikes:
+    """The words of a document by their looks."""
+
+    def __init__(self, words: Iterable[WordPlace], shapes: dict[PageNumber, PageShapes]) -> None:
+        rows = {page: {_key(box): n for n, box in enumerate(own.boxes)} for page, own in shapes.items()}
+        self.words = [word for word in words if _key(word.box) in rows.get(word.page, {})]
+        picked = [shapes[word.page].bits[rows[word.page][_key(word.box)]] for word in self.words]
+        self._bits = np.array(picked, np.uint8).reshape(-1, SHAPE_BYTES)
+        self._ink = np.bitwise_count(self._bits).sum(axis=1).astype(np.float32)
+        proportions = [word.box.width / max(word.box.height, 0.1) for word in self.words]
+        self._proportions = np.array(proportions, np.float32)
+        self._places = {(word.block, word.start): n for n, word in enumerate(self.words)}
+
+    def of(self, block: str, start: int) -> list[WordPlace]:
+        """The other words that look like the one at a place, the most alike first; none for words without a picture."""
+        own = self._places.get((block, start))
+        if own is None:
+            return []
+        close = np.abs(self._proportions / self._proportions[own] - 1) < SAME_PROPORTIONS
+        near = np.flatnonzero(close)
+        likeness = self._correlation(own, near)
+        order = np.argsort(-likeness, kind="stable")
+        return [self.words[near[k]] for k in order if likeness[k] >= ALIKE and near[k] != own][:MOST]
+
+    def _correlation(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float32]:
+        """Pearson's correlation of binary pictures, from the numbers of points that are ink in one and in both."""
+        total = float(COLUMNS * ROWS)
+        both = np.bitwise_count(self._bits[others] & self._bits[own]).sum(axis=1).astype(np.float32)
+        a, b = self._ink[own], self._ink[others]
+        spread = np.sqrt(np.maximum(a * (total - a) * b * (total - b), 1.0))
+        return np.asarray((total * both - a * b) / spread, np.float32)
+
+
+def _key(box: Iterable[float]) -> tuple[int, ...]:
+    return tuple(round(float(value) * 10) for value in box)
