@@ -6,7 +6,7 @@ from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
 
-from evenquill.desk import delivery, intake, joining, rereading, rows
+from evenquill.desk import delivery, doubt_routes, intake, joining, rereading, rows
 from evenquill.desk.endpoints import Api
 from evenquill.desk.house import House
 from evenquill.desk.reading import ReadingRoom
@@ -28,6 +28,7 @@ def create_api(house: House, room: ReadingRoom) -> Api:
     rereading.add_routes(api, house, room)
     joining.add_routes(api, house, room)
     rows.add_routes(api, house)
+    doubt_routes.add_routes(api, house)
     delivery.add_routes(api, house)
     return api
 

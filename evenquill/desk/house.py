@@ -7,8 +7,10 @@ import threading
 from pathlib import Path
 
 from evenquill.core.reading.pages import PagePool
+from evenquill.desk.doubts import Doubts
 from evenquill.desk.drawing import DrawingPool
 from evenquill.desk.events import Events
+from evenquill.desk.look_alikes import OpenLookAlikes
 from evenquill.desk.proofs import OpenProofs
 from evenquill.store import documents
 from evenquill.store.database import connect
@@ -28,6 +30,8 @@ class House:
         self.pages = pages
         self.drawing = drawing
         self._local = threading.local()
+        self.doubts = Doubts(self)
+        self.look_alikes = OpenLookAlikes(self)
         self.proofs = OpenProofs(self)
 
     @property

@@ -14,12 +14,15 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from evenquill.core.edits import Operation, apply, undo
+from evenquill.core.edits import KeepAsItIs, Operation, SettleWords, apply, undo
+from evenquill.core.edits.typed import typed_characters
 from evenquill.core.model import Block, Document
-from evenquill.store import documents, proofs
+from evenquill.desk.doubts import Doubted, Standing, placed
+from evenquill.store import documents, proofs, queries
 from evenquill.store.database import transaction
 from evenquill.store.documents import State
-from evenquill.store.proofs import Step
+from evenquill.store.proofs import Cost, Step
+from evenquill.store.queries import QueryCounts
 
 if TYPE_CHECKING:
     from evenquill.desk.house import House
@@ -40,7 +43,8 @@ class NothingToUndo(Exception):
 
 
 class Changed(msgspec.Struct, frozen=True):
-    """What a change did to the rows: ``removed`` rows from place ``at`` on gave way to ``blocks``."""
+    """What a change did: ``removed`` rows from place ``at`` on gave way to ``blocks``, the queries with ids in ``gone`` went, and
+    ``queries`` came or changed; ``counts`` are those after it."""
 
     revision: int
     at: int
@@ -49,6 +53,9 @@ class Changed(msgspec.Struct, frozen=True):
     total: int
     can_undo: bool
     can_redo: bool
+    gone: tuple[str, ...]
+    queries: tuple[Standing, ...]
+    counts: QueryCounts
 
 
 class OpenProofs:
@@ -74,7 +81,9 @@ class OpenProofs:
                 document,
                 before,
                 edit.document,
-                lambda store: proofs.add_operation(store, document, operation, edit.inverse),
+                lambda store, doubted: proofs.add_operation(
+                    store, document, operation, edit.inverse, _cost(before, operation, doubted)
+                ),
             )
 
     def undo(self, document: str, revision: int) -> Changed:
@@ -83,7 +92,7 @@ class OpenProofs:
             before = self._for_change(document, revision)
             step = _existing(proofs.last_done(self._house.store, document))
             after = undo(before, step.inverse)
-            return self._write(document, before, after, lambda store: proofs.mark(store, step.number, undone=True))
+            return self._write(document, before, after, lambda store, _: proofs.mark(store, step.number, undone=True))
 
     def redo(self, document: str, revision: int) -> Changed:
         """Does the last operation that was undone again."""
@@ -92,7 +101,7 @@ class OpenProofs:
             step = _existing(proofs.first_undone(self._house.store, document))
             edit = apply(before, step.operation)
 
-            def keep(store: sqlite3.Connection) -> None:
+            def keep(store: sqlite3.Connection, _: Doubted) -> None:
                 proofs.set_inverse(store, step.number, edit.inverse)
                 proofs.mark(store, step.number, undone=False)
 
@@ -102,6 +111,7 @@ class OpenProofs:
         """Drops what is in memory, after the proof was written anew."""
         with self._locked(document):
             self._open.pop(document, None)
+            self._house.doubts.forget(document)
 
     @contextmanager
     def _locked(self, document: str) -> Iterator[None]:
@@ -136,19 +146,49 @@ class OpenProofs:
             documents.set_state(self._house.store, document, State.TO_CORRECT)
 
     def _write(
-        self, document: str, before: Document, after: Document, keep_history: Callable[[sqlite3.Connection], None]
+        self,
+        document: str,
+        before: Document,
+        after: Document,
+        keep_history: Callable[[sqlite3.Connection, Doubted], None],
     ) -> Changed:
-        """Writes a change and its place in the history as one, then tells of it."""
-        store = self._house.store
+        """Writes a change, its place in the history and what it makes of the queries as one, then tells of it."""
+        store, doubts = self._house.store, self._house.doubts
+        change = proofs.difference(before, after)
+        doubted = doubts.after(document, before, after, change.blocks)
         with transaction(store):
             revision = proofs.write_change(store, document, before, after)
-            keep_history(store)
+            keep_history(store, doubted)
+            queries.remove(store, document, doubted.gone)
+            queries.add(store, document, doubted.come)
             self._reopen(document)
         self._open[document] = (revision, after)
-        change = proofs.difference(before, after)
+        doubts.take(document, doubted)
         can_undo, can_redo = proofs.history(store, document)
         self._house.events.tell(document)
-        return Changed(revision, change.at, change.removed, change.blocks, len(after.blocks), can_undo, can_redo)
+        return Changed(
+            revision,
+            change.at,
+            change.removed,
+            change.blocks,
+            len(after.blocks),
+            can_undo,
+            can_redo,
+            doubted.gone,
+            tuple(placed(doubted.come, after)),
+            queries.counts(store, document),
+        )
+
+
+def _cost(before: Document, operation: Operation, doubted: Doubted) -> Cost:
+    """What an operation settled, and what was typed for it."""
+    typed = typed_characters(before, operation)
+    if isinstance(operation, SettleWords):
+        kept = sum(answer.text == answer.read for answer in operation.answers)
+        return Cost(len(operation.answers), kept, typed)
+    if isinstance(operation, KeepAsItIs):
+        return Cost(len(operation.queries), len(operation.queries), typed)
+    return Cost(len(doubted.settled), 0, typed)
 
 
 def _existing(step: Step | None) -> Step:

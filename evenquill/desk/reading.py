@@ -17,6 +17,8 @@ from msgspec.structs import replace
 from evenquill.core.convert import joined_leaves, with_source_remarks
 from evenquill.core.errors import PasswordNeeded, SourceError
 from evenquill.core.languages import short_code
+from evenquill.core.queries import find_queries
+from evenquill.core.queries.office import office_words
 from evenquill.core.reading.evidence import PageEvidence, PageKind
 from evenquill.core.reading.pages import Leaf, page_jobs
 from evenquill.core.reading.sizing import in_words
@@ -24,7 +26,8 @@ from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.carry import carried_over
 from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
 from evenquill.desk.house import House
-from evenquill.store import documents, jobs, pages, parts, proofs, readings
+from evenquill.desk.look_alikes import take_shapes
+from evenquill.store import documents, jobs, office, pages, parts, proofs, queries, readings
 from evenquill.store.database import connect, transaction
 from evenquill.store.documents import Needs, State
 
@@ -107,7 +110,7 @@ class ReadingRoom:
         """Reads what is not read yet, then rebuilds; returns how the job ended."""
         house, store = self._house, self._house.store
         documents.set_state(store, document, State.READING)
-        house.events.tell(document)
+        self._say_stage(document, "opening the file")
         password = house.passwords.get(document)
         facts, leaves = self._examined(document, password)
         if facts.restrictions and not documents.rights_confirmed(store, document):
@@ -117,6 +120,7 @@ class ReadingRoom:
             return "cancelled"
         known = pages.numbers(store, document)
         left = [leaf for leaf in leaves if leaf.number not in known]
+        self._say_stage(document, "reading pages")
         # The first page is read alone, so that it can be looked at as soon as in a short document.
         rounds = [left[:1], left[1:]] if left and left[0].number == 1 else [left]
         preview_at = max(FIRST_PREVIEW, 2 * _in_a_row(known))
@@ -131,6 +135,7 @@ class ReadingRoom:
             if jobs.is_cancelled(store, job):
                 return "cancelled"
         if left:
+            self._say_stage(document, "putting pages together, looking for doubts")
             self._rebuild(document, up_to=None)
         wanted = set(readings.waiting(store, document))
         for page in self._pages(job, document, [leaf for leaf in leaves if leaf.number in wanted]):
@@ -139,12 +144,27 @@ class ReadingRoom:
         if jobs.is_cancelled(store, job):
             return "cancelled"
         if readings.done(store, document):
+            self._say_stage(document, "carrying corrections over, looking for doubts")
             house.pages.run(carry_job, str(house.data), document)
             house.proofs.forget(document)
         elif not left and not documents.has_whole_proof(store, document):
             self._rebuild(document, up_to=None)
         documents.set_state(store, document, State.TO_CORRECT)
+        house.events.tell(document)
+        self._take_shapes(document)
         return "done"
+
+    def _take_shapes(self, document: str) -> None:
+        """In the background of a document that is read: without shapes there are no look-alikes, and nothing else is amiss."""
+        try:
+            self._house.pages.run(take_shapes, str(self._house.data), document)
+        except Exception:
+            if not self._stopped.is_set():
+                log.exception("the shapes of %s could not be taken", document)
+
+    def _say_stage(self, document: str, stage: str) -> None:
+        documents.set_stage(self._house.store, document, stage)
+        self._house.events.tell(document)
 
     def _examined(self, document: str, password: str | None) -> tuple[SourceFacts, list[Leaf]]:
         """Facts of the whole document, and its pages with the files that they are in."""
@@ -201,9 +221,11 @@ def rebuild_job(data: str, document: str, up_to: int | None) -> None:
         if facts is None:
             return
         proof = with_source_remarks(rebuild(evidence, facts), facts)
+        found = find_queries(proof, office_words(office.every(store))) if up_to is None else []
         with transaction(store):
             proofs.write(store, document, proof, preview=up_to is not None)
             _set_kind(store, document, evidence)
+            queries.write(store, document, found)
     finally:
         store.close()
 
@@ -224,12 +246,14 @@ def carry_job(data: str, document: str) -> None:
             with_source_remarks(rebuild(whole, facts), facts),
             frozenset(new),
         )
+        found = find_queries(proof, office_words(office.every(store)))
         with transaction(store):
             for page in new.values():
                 pages.add(store, document, page)
             readings.forget(store, document)
             proofs.write(store, document, proof)
             _set_kind(store, document, whole)
+            queries.write(store, document, found)
     finally:
         store.close()
 

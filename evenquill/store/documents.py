@@ -31,8 +31,8 @@ class Needs(StrEnum):
 class DocumentRow(msgspec.Struct, frozen=True):
     """A document as the in-tray shows it. Times are UTC, ISO 8601; ``source`` is the SHA-256 of its (first) file.
 
-    ``sized_up`` says in words what kind of pages it has, ``producer`` what made the file; ``again`` pages are being read
-    again, of which ``again_read`` are done.
+    ``sized_up`` says in words what kind of pages it has, ``producer`` what made the file; ``again`` pages are being read again, of which
+    ``again_read`` are done; ``stage`` says what is being done while it is read; ``open_queries`` counts doubts that are open.
     """
 
     id: str
@@ -52,6 +52,8 @@ class DocumentRow(msgspec.Struct, frozen=True):
     again: int
     again_read: int
     pages_read: int
+    stage: str
+    open_queries: int
     revision: int
     preview: bool
     arrived_at: str
@@ -65,7 +67,8 @@ _COLUMNS = """
     (SELECT count(*) FROM parts q WHERE q.document = d.id) AS files,
     (SELECT count(*) FROM readings_again a WHERE a.document = d.id) AS again,
     (SELECT count(*) FROM readings_again a WHERE a.document = d.id AND a.evidence IS NOT NULL) AS again_read,
-    (SELECT count(*) FROM pages p WHERE p.document = d.id) AS pages_read,
+    (SELECT count(*) FROM pages p WHERE p.document = d.id) AS pages_read, d.stage,
+    (SELECT count(*) FROM queries q WHERE q.document = d.id AND q.counted = 1 AND q.left = 0) AS open_queries,
     d.revision, d.preview, d.arrived_at, d.changed_at
 """
 
@@ -115,9 +118,14 @@ def set_state(
 ) -> None:
     """The document's state, with what it needs and what went wrong where it is stopped."""
     connection.execute(
-        "UPDATE documents SET state = ?, needs = ?, problem = ?, changed_at = ? WHERE id = ?",
+        "UPDATE documents SET state = ?, needs = ?, problem = ?, stage = '', changed_at = ? WHERE id = ?",
         (state.value, needs.value, problem, now(), document),
     )
+
+
+def set_stage(connection: sqlite3.Connection, document: str, stage: str) -> None:
+    """What is being done with the document, in words; a new state clears it."""
+    connection.execute("UPDATE documents SET stage = ? WHERE id = ?", (stage, document))
 
 
 def set_kind(connection: sqlite3.Connection, document: str, kind: str, sized_up: str) -> None:

@@ -164,8 +164,15 @@ class Cost(NamedTuple):
     typed: int = 0
 
 
+NOTHING = Cost()
+
+
 def add_operation(
-    connection: sqlite3.Connection, document: str, operation: Operation, inverse: tuple[Restore, ...], cost: Cost
+    connection: sqlite3.Connection,
+    document: str,
+    operation: Operation,
+    inverse: tuple[Restore, ...],
+    cost: Cost = NOTHING,
 ) -> None:
     """Adds to the history; what was undone before can no longer be redone."""
     connection.execute("DELETE FROM operations WHERE document = ? AND undone = 1", (document,))

@@ -73,4 +73,9 @@ class Query(msgspec.Struct, frozen=True):
     @property
     def name(self) -> str:
         """Names what is doubted, wherever in its row it stands: so it is remembered that it was kept."""
-        return f"{self.kind} {self.page} {self.text[:80]}"
+        return f"{self.kind}|{self.page}|{self.text[:80]}"
+
+
+def page_of(name: str) -> int:
+    """The page in the name of a query."""
+    return int(name.split("|")[1])

@@ -26,7 +26,7 @@ from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.marks import Mark, marks_of, picture_of
 from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, prepared
-from evenquill.core.reading.scanned.raster import Pixels, Raster, scaled
+from evenquill.core.reading.scanned.raster import Pixels, Raster, scaled, warped
 from evenquill.core.reading.scanned.recognition import recognised, sample_of
 from evenquill.core.reading.scanned.rules import framed_boxes
 from evenquill.core.reading.scanned.segments import Segments
@@ -68,7 +68,7 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
     lines, types = evidence_lines(segments, marks.black, marks.coloured)
     rules = [Rule(_points(box, unit)) for box in (*segments.rules.level, *segments.rules.upright)]
     struck, rules = struck_and_underlined(tuple(lines), rules)
-    pictures = _pictures(segments, marks.marks, keep, unit)
+    pictures = _pictures(scan, page, marks.marks, keep)
     width, height = segments.raster.width / unit, segments.raster.height / unit
     remarks: tuple[Remark, ...] = ()
     if _is_noise(segments, struck):
@@ -114,11 +114,14 @@ def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line],
     return evidence_lines(segments, black, coloured)
 
 
-def _pictures(segments: Segments, marks: Sequence[Mark], keep: KeepPicture, unit: float) -> list[PlacedPicture]:
-    pixels = segments.raster.pixels
+def _pictures(scan: Scan, page: PreparedPage, marks: Sequence[Mark], keep: KeepPicture) -> list[PlacedPicture]:
+    segments = page.segments
+    pixels, unit = segments.raster.pixels, segments.raster.dpi / 72
     out = []
     for box in segments.pictures:
-        crop = pixels[int(box.y0) : round(box.y1) + 1, int(box.x0) : round(box.x1) + 1]
+        # What was made level line by line has no plain way back to the page as it came.
+        level = pixels[int(box.y0) : round(box.y1) + 1, int(box.x0) : round(box.x1) + 1]
+        crop = level if page.curled else _as_it_came(scan, page, box)
         picture = keep(_encoded(crop, "JPEG"), "image/jpeg")
         out.append(PlacedPicture(_points(box, unit), picture, "image/jpeg", PictureKind.RASTER))
     for mark in marks:
@@ -126,6 +129,14 @@ def _pictures(segments: Segments, marks: Sequence[Mark], keep: KeepPicture, unit
         box = _points(mark.box, unit)
         out.append(PlacedPicture(box, picture, "image/png", mark.kind, mark.words, round(mark.confidence, 3)))
     return out
+
+
+def _as_it_came(scan: Scan, page: PreparedPage, box: Box) -> Pixels:
+    """A part of the straight page (box in its pixels), cut out of the page as it came, at the resolution that it has there."""
+    finer = scan.raster.dpi / page.segments.raster.dpi
+    within = np.array([[1 / finer, 0, int(box.x0)], [0, 1 / finer, int(box.y0)], [0, 0, 1.0]])
+    width, height = (round((high - int(low) + 1) * finer) for low, high in ((box.x0, box.x1), (box.y0, box.y1)))
+    return warped(scan.raster.pixels, np.asarray(np.linalg.inv(page.to_input @ within), np.float64), width, height)
 
 
 def _points(box: Box, unit: float) -> Box:

@@ -16,6 +16,10 @@ from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, warped
 from evenquill.core.reading.scanned.textlines import chained, line_of, x_height_of
 
+ENOUGH_X_HEIGHT, WORTH_SHRINKING, SMALLEST_DPI = 16.0, 0.92, 240.0
+"""Pixels of x-height that are enough for reading and measuring, the factor from which making the page smaller saves time, and the
+resolution below which no page is brought: coarser scans have nothing to spare."""
+
 LOOK_DPI = 150.0
 """Resolution at which direction and skew are looked for."""
 
@@ -37,7 +41,7 @@ LIKE_PAPER = 0.035
 
 
 class Straight(NamedTuple):
-    """A straight page. ``matrix`` takes its pixels to those of the picture as it came."""
+    """A straight page, no larger than reading needs. ``matrix`` takes its pixels to those of the picture as it came."""
 
     raster: Raster
     matrix: Matrix
@@ -57,7 +61,7 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         dpi = paper_dpi(width, height) if guessed_size else dpi
     factor = min(LOOK_DPI / dpi, 1.0)
     small = warped(pixels, _scaling(factor) @ forth, round(width * factor), round(height * factor))
-    turn, skew, letters = _direction(grey_of(small), dpi * factor, preparation)
+    turn, skew, letters, x_height = _direction(grey_of(small), dpi * factor, preparation)
     if turn:
         quarter = _quarter(turn, width, height)
         forth = quarter @ forth
@@ -71,9 +75,13 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1), [0, 0, 1]])
         shift, width, height = _room(rotation, letters / factor, width, height)
         forth = shift @ rotation @ forth
+    shrink = max(ENOUGH_X_HEIGHT * factor / x_height, SMALLEST_DPI / dpi) if x_height else 1.0
+    if shrink < WORTH_SHRINKING:
+        forth = _scaling(shrink) @ forth
+        width, height, dpi = round(width * shrink), round(height * shrink), dpi * shrink
     if np.allclose(forth, np.eye(3)):
         return Straight(Raster(pixels, dpi), np.eye(3))
-    if turn and not angle and quad is None:
+    if turn and not angle and quad is None and shrink >= WORTH_SHRINKING:
         straight = np.ascontiguousarray(np.rot90(pixels, -turn))
     else:
         straight = warped(pixels, forth, width, height)
@@ -139,8 +147,8 @@ def _quarter(turn: int, width: float, height: float) -> Matrix:
     return np.eye(3)
 
 
-def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int, float, NDArray[np.float64]]:
-    """Quarter turns clockwise that make lines level, skew after that, and the letters' middles after the turns."""
+def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int, float, NDArray[np.float64], float]:
+    """Quarter turns clockwise that make lines level, skew after that, the letters' middles after the turns, and their x-height."""
     even = evened(grey, light_of(grey, dpi))
     pieces = pieces_of(ink_of(even, dpi))
     size = x_height_of(pieces, dpi)
@@ -149,13 +157,13 @@ def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int,
     if preparation.turn is not None:
         turn = preparation.turn // 90 % 4
         middles = _turned(middles, turn, width, height)
-        return turn, _told(skew_of(middles, size)) if size else 0.0, middles
+        return turn, _told(skew_of(middles, size)) if size else 0.0, middles, size
     if not size:
-        return 0, 0.0, middles
+        return 0, 0.0, middles, size
     across, along = skew_of(middles, size), skew_of(_turned(middles, 1, width, height), size)
     if _is_clearer(along, across):
-        return 1, _told(along), _turned(middles, 1, width, height)
-    return 0, _told(across), middles
+        return 1, _told(along), _turned(middles, 1, width, height), size
+    return 0, _told(across), middles, size
 
 
 def _told(skew: Skew) -> float:

@@ -1,0 +1,174 @@
+"""Routes for queries: the list, leaving for later, look-alikes, the office's word list, the proof of work."""
+
+from __future__ import annotations
+
+import msgspec
+from flask import Response, request
+
+from evenquill.core.model import Box, TextBlock
+from evenquill.core.queries import Kind, kinds
+from evenquill.core.queries.look_alikes import words_by_page
+from evenquill.core.queries.office import LONGEST, ListEntry, read_list, written_list
+from evenquill.desk.doubts import Standing
+from evenquill.desk.endpoints import Api, ApiError
+from evenquill.desk.house import House
+from evenquill.store import documents, office, queries
+from evenquill.store.database import transaction
+from evenquill.store.queries import QueryCounts
+
+
+class QueryList(msgspec.Struct, frozen=True):
+    """All queries of a document in the order of its text, as of ``revision``, and the kinds that there are."""
+
+    revision: int
+    queries: list[Standing]
+    kinds: tuple[Kind, ...]
+    counts: QueryCounts
+
+
+class Leaving(msgspec.Struct, frozen=True):
+    """Queries to leave for later, or to take up again."""
+
+    queries: tuple[str, ...]
+    left: bool = True
+
+
+class LookAlike(msgspec.Struct, frozen=True):
+    """A word that looks like another: its row and place in it, page and box, and what it says now."""
+
+    block: str
+    start: int
+    end: int
+    page: int
+    box: Box
+    text: str
+
+
+class OfficeEntry(msgspec.Struct, frozen=True):
+    """A word that is right, or one that always stands for another."""
+
+    word: str
+    instead: str = ""
+
+
+class OfficeList(msgspec.Struct, frozen=True):
+    """The office's word list; ``problems`` say what was left out of it, in sentences."""
+
+    entries: list[OfficeEntry]
+    problems: tuple[str, ...] = ()
+
+
+class Words(msgspec.Struct, frozen=True):
+    words: tuple[str, ...]
+
+
+class Work(msgspec.Struct, frozen=True):
+    """What was done: words read, queries raised so far, how they were settled, characters typed against those of the whole text."""
+
+    words: int
+    raised: int
+    changed: int
+    kept: int
+    left: int
+    open: int
+    typed: int
+    characters: int
+
+
+def add_routes(api: Api, house: House) -> None:
+    @api.route("GET", "/api/documents/{document}/queries", returns=QueryList)
+    def list_queries(document: str) -> QueryList:
+        """All queries of a document."""
+        revision, proof = house.proofs.read(document)
+        house.doubts.ready(document, proof)
+        standing = house.doubts.standing(document, proof)
+        return QueryList(revision, standing, kinds(), queries.counts(house.store, document))
+
+    @api.route("POST", "/api/documents/{document}/queries/leave", body=Leaving, returns=QueryCounts)
+    def leave(document: str, body: Leaving) -> QueryCounts:
+        """Leaves queries for later, or takes them up again."""
+        documents.get(house.store, document)
+        with transaction(house.store):
+            queries.leave(house.store, document, body.queries, left=body.left)
+        house.events.tell(document)
+        return queries.counts(house.store, document)
+
+    @api.route(
+        "GET",
+        "/api/documents/{document}/alike",
+        query={"block": "the row", "start": "where the word begins in it"},
+        returns=list[LookAlike],
+    )
+    def alike(document: str) -> list[LookAlike]:
+        """The words of a document that look like one of them, the most alike first."""
+        start = request.args.get("start", "")
+        if not start.isdigit():
+            raise ApiError(400, "request", "“start” takes a whole number.")
+        found = house.look_alikes.of(document, request.args.get("block", ""), int(start))
+        return [LookAlike(*place) for place in found]
+
+    @api.route("GET", "/api/documents/{document}/work", returns=Work)
+    def work(document: str) -> Work:
+        """What was read and what the clerk has done so far."""
+        _, proof = house.proofs.read(document)
+        counts = queries.counts(house.store, document)
+        words = [word for own in words_by_page(proof).values() for word in own]
+        text = sum(len(block.text) for block in proof.blocks if isinstance(block, TextBlock) and not block.aside)
+        return Work(
+            words=len(words),
+            raised=counts.open + counts.left + counts.settled,
+            changed=counts.settled - counts.kept,
+            kept=counts.kept,
+            left=counts.left,
+            open=counts.open,
+            typed=counts.typed,
+            characters=text,
+        )
+
+    @api.route("GET", "/api/words", returns=OfficeList)
+    def list_words() -> OfficeList:
+        """The office's word list."""
+        return OfficeList(_entries(house))
+
+    @api.route("POST", "/api/words", body=OfficeEntry, returns=OfficeList)
+    def add_word(body: OfficeEntry) -> OfficeList:
+        """Adds a word to the office's list, or changes what it stands for."""
+        word, instead = body.word.strip(), body.instead.strip()
+        if not word or max(len(word), len(instead)) > LONGEST or word == instead:
+            raise ApiError(422, "word", "That is no word.")
+        others = [entry for entry in office.every(house.store) if entry.word != word]
+        read = read_list(f"{word} = {instead}" if instead else word, others)
+        if read.problems:
+            return OfficeList(_entries(house), read.problems)
+        with transaction(house.store):
+            office.add(house.store, [ListEntry(word, instead)])
+        return OfficeList(_entries(house))
+
+    @api.route("POST", "/api/words/remove", body=Words, returns=OfficeList)
+    def remove_words(body: Words) -> OfficeList:
+        """Takes words off the office's list."""
+        with transaction(house.store):
+            office.remove(house.store, body.words)
+        return OfficeList(_entries(house))
+
+    @api.route("POST", "/api/words/import", returns=OfficeList)
+    def import_words() -> OfficeList:
+        """Adds the entries of a text file, one a line: a word, or a wrong word = the right one. Its text is the body of the request."""
+        try:
+            text = request.get_data().decode("utf-8-sig")
+        except UnicodeDecodeError:
+            raise ApiError(422, "encoding", "This is not a text file in UTF-8.") from None
+        read = read_list(text, office.every(house.store))
+        with transaction(house.store):
+            office.add(house.store, read.entries)
+        return OfficeList(_entries(house), read.problems)
+
+    @api.route("GET", "/api/words/export")
+    def export_words() -> Response:
+        """The office's word list as a text file."""
+        headers = {"Content-Disposition": 'attachment; filename="words.txt"'}
+        return Response(written_list(office.every(house.store)), mimetype="text/plain", headers=headers)
+
+
+def _entries(house: House) -> list[OfficeEntry]:
+    return [OfficeEntry(*entry) for entry in office.every(house.store)]
