@@ -14,6 +14,7 @@ import sys
 import tempfile
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
@@ -29,7 +30,7 @@ from evenquill.core.languages import long_code
 from evenquill.core.model import Document, TextBlock
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.queries.kinds.words import with_neighbours
-from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.lexicon import Lexicon, Words, lexicon
 from evenquill.core.queries.likelihood import MEASURES, Vouchers, measures
 from evenquill.core.queries.tokens import Token, tokens, tokens_of
 from evenquill.core.reading.pages import PagePool
@@ -43,6 +44,9 @@ FITTED_ON = (1, 3)
 """Seeds of the pages that the likelihood is fitted on; the figures are taken on those of seed 2."""
 
 WORDS, COMMON, RARE = 150, 4000, 60_000
+SPECKS, QUALITY = 40, (40, 80)
+"""Specks on a page, as many as the glass of an office scanner leaves; bounds of JPEG quality."""
+
 FONTS = ("Libertinus Serif", "New Computer Modern", "DejaVu Sans", "DejaVu Sans Mono")
 NAMES = ("Skerrin", "Tarrow", "Morvane", "Tobiah", "Renn", "Ardling", "Hesketh", "Vallin", "Oskery", "Brannow")
 FIT = Path(__file__).parent.parent / "evenquill/core/queries/fit.json"
@@ -89,9 +93,10 @@ def sheets(folder: Path, pool: PagePool, seed: int) -> Iterator[Sheet]:
                 own = list(made_words(language, chance))
                 make_page(own, chance.choice(FONTS), source)
                 page = weathering.printed(weathering.drawn(source, 1, dpi), noise)
-                pages.append(weathering.scanned(weathering.turned(page, float(noise.uniform(-1, 1))), noise))
+                askew = weathering.turned(page, float(noise.uniform(-1, 1)))
+                pages.append(weathering.scanned(askew, noise, specks=SPECKS))
                 words += own
-            source.write_bytes(weathering.as_pdf(pages, dpi, int(noise.integers(25, 70)), grey=True))
+            source.write_bytes(weathering.as_pdf(pages, dpi, int(noise.integers(*QUALITY)), grey=True))
             preparation = Preparation(languages=(long_code(language),))
             document = convert(source, pool, folder / source.stem, preparation=preparation).document
             yield Sheet(language, dpi, judged(words, list(tokens(document))), document)
@@ -99,9 +104,10 @@ def sheets(folder: Path, pool: PagePool, seed: int) -> Iterator[Sheet]:
 
 def made_words(language: str, chance: random.Random) -> Iterator[str]:
     """Words of a language in its own frequencies, with names, numbers, dates and codes among them, in sentences."""
-    common = wordfreq.top_n_list(language, COMMON)
-    rare = wordfreq.top_n_list(language, RARE)[COMMON:]
     words = lexicon(language)
+    listed = wordfreq.top_n_list(language, RARE)
+    common = [word for word in listed[:COMMON] if _is_word(word, words)]
+    rare = [word for word in listed[COMMON:] if _is_word(word, words)]
     begins = True
     for _ in range(WORDS):
         draw = chance.random()
@@ -114,7 +120,7 @@ def made_words(language: str, chance: random.Random) -> Iterator[str]:
         elif draw < 0.12:
             word = f"{chance.choice('ABGKS')}-{chance.randint(1, 90)}"
         else:
-            pool = rare if draw > 0.8 else common[: max(int(COMMON * chance.random() ** 3), 60)]
+            pool = rare if draw > 0.8 else common[: max(int(len(common) * chance.random() ** 3), 60)]
             word = chance.choice(pool)
             if not words.knows(word) and words.knows(word.capitalize()):
                 word = word.capitalize()
@@ -122,6 +128,14 @@ def made_words(language: str, chance: random.Random) -> Iterator[str]:
             word = word[:1].upper() + word[1:]
         begins = chance.random() < 0.09
         yield word + ("." if begins else "," if chance.random() < 0.06 else "")
+
+
+@cache
+def _is_word(word: str, words: Lexicon) -> bool:
+    """Whether a string of the frequency list is a word that people print; it has names of the net, signs and single letters too."""
+    return (
+        word.isalpha() and (len(word) > 1 or word in "aiàyå") and (words.knows(word) or words.knows(word.capitalize()))
+    )
 
 
 def make_page(words: Sequence[str], font: str, path: Path) -> None:

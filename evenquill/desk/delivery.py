@@ -8,7 +8,9 @@ from urllib.parse import quote
 import msgspec
 from flask import Response, send_file
 
+from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
+from evenquill.desk.certificates import certificate_of
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
 from evenquill.desk.intake import new_id
@@ -18,7 +20,11 @@ from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
 from evenquill.store.documents import State
 
-MEDIA = {"docx": "application/vnd.openxmlformats-officedocument.wordprocessingml.document"}
+CERTIFICATE = "certificate"
+MEDIA = {
+    "docx": "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
+    CERTIFICATE: "text/plain; charset=utf-8",
+}
 WRITERS = {"docx": write_docx}
 
 
@@ -35,8 +41,8 @@ def add_routes(api: Api, house: House) -> None:
 
     @api.route("POST", "/api/documents/{document}/deliveries", body=DeliveryRequest, returns=Delivery)
     def deliver(document: str, body: DeliveryRequest) -> Delivery:
-        """Writes the document as it is now and keeps the file."""
-        if body.format not in WRITERS:
+        """Writes the document, or its certificate, as it is now and keeps the file."""
+        if body.format not in MEDIA:
             raise ApiError(422, "format", f"Documents cannot be delivered as {body.format} yet.")
         row = documents.get(house.store, document)
         if row.preview or row.state in (State.WAITING, State.READING):
@@ -45,7 +51,7 @@ def add_routes(api: Api, house: House) -> None:
         delivery = new_id()
         path = house.files.delivery(delivery, body.format)
         try:
-            path.write_bytes(WRITERS[body.format](proof, house.files.pictures.get))
+            path.write_bytes(_written(house, document, revision, proof, body.format))
         except OSError as error:
             path.unlink(missing_ok=True)
             if error.errno == errno.ENOSPC:
@@ -60,11 +66,12 @@ def add_routes(api: Api, house: House) -> None:
                 id=delivery,
                 document=document,
                 format=body.format,
-                file_name=file_name(row.name, body.format),
+                file_name=_file_name(row.name, body.format),
                 revision=revision,
                 size=path.stat().st_size,
             )
-            documents.set_state(store, document, State.DELIVERED)
+            if body.format != CERTIFICATE:
+                documents.set_state(store, document, State.DELIVERED)
         house.events.tell(document)
         return made
 
@@ -77,6 +84,16 @@ def add_routes(api: Api, house: House) -> None:
             raise KeyError(delivery)
         response = send_file(path, mimetype=MEDIA[made.format])
         response.headers["Content-Disposition"] = (
-            f"attachment; filename=\"delivery.{made.format}\"; filename*=UTF-8''{quote(made.file_name)}"
+            f"attachment; filename=\"delivery.{made.file_name.rpartition('.')[2]}\"; filename*=UTF-8''{quote(made.file_name)}"
         )
         return response
+
+
+def _written(house: House, document: str, revision: int, proof: Document, form: str) -> bytes:
+    if form == CERTIFICATE:
+        return certificate_of(house, document, revision, proof)
+    return WRITERS[form](proof, house.files.pictures.get)
+
+
+def _file_name(name: str, form: str) -> str:
+    return file_name(f"{name}, certificate", "txt") if form == CERTIFICATE else file_name(name, form)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import msgspec
 from flask import Response, request
 
-from evenquill.core.model import Box, TextBlock
+from evenquill.core.model import Box
 from evenquill.core.queries import Kind, kinds
-from evenquill.core.queries.look_alikes import words_by_page
 from evenquill.core.queries.office import LONGEST, ListEntry, read_list, written_list
+from evenquill.core.writers.certificate import WorkDone
+from evenquill.desk.certificates import work_done
 from evenquill.desk.doubts import Standing
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
@@ -62,19 +63,6 @@ class Words(msgspec.Struct, frozen=True):
     words: tuple[str, ...]
 
 
-class Work(msgspec.Struct, frozen=True):
-    """What was done: words read, queries raised so far, how they were settled, characters typed against those of the whole text."""
-
-    words: int
-    raised: int
-    changed: int
-    kept: int
-    left: int
-    open: int
-    typed: int
-    characters: int
-
-
 def add_routes(api: Api, house: House) -> None:
     @api.route("GET", "/api/documents/{document}/queries", returns=QueryList)
     def list_queries(document: str) -> QueryList:
@@ -107,23 +95,11 @@ def add_routes(api: Api, house: House) -> None:
         found = house.look_alikes.of(document, request.args.get("block", ""), int(start))
         return [LookAlike(*place) for place in found]
 
-    @api.route("GET", "/api/documents/{document}/work", returns=Work)
-    def work(document: str) -> Work:
+    @api.route("GET", "/api/documents/{document}/work", returns=WorkDone)
+    def work(document: str) -> WorkDone:
         """What was read and what the clerk has done so far."""
         _, proof = house.proofs.read(document)
-        counts = queries.counts(house.store, document)
-        words = [word for own in words_by_page(proof).values() for word in own]
-        text = sum(len(block.text) for block in proof.blocks if isinstance(block, TextBlock) and not block.aside)
-        return Work(
-            words=len(words),
-            raised=counts.open + counts.left + counts.settled,
-            changed=counts.settled - counts.kept,
-            kept=counts.kept,
-            left=counts.left,
-            open=counts.open,
-            typed=counts.typed,
-            characters=text,
-        )
+        return work_done(house, document, proof)
 
     @api.route("GET", "/api/words", returns=OfficeList)
     def list_words() -> OfficeList:

@@ -28,9 +28,13 @@ OPEN_DOCUMENTS = 4
 
 
 class Standing(msgspec.Struct, frozen=True):
-    """A query as it stands: ``place`` is that of its row, or of the first row of its page; ``left`` says that it was left for later."""
+    """A query as it stands: ``place`` is that of its row, or of the first row of its page; ``left`` says that it was left for later.
+
+    ``name`` is what it is called where it is kept.
+    """
 
     id: str
+    name: str
     query: Query
     place: int
     left: bool
@@ -159,5 +163,6 @@ def placed(found: Sequence[Query], proof: Document, left: Collection[str] = ()) 
         if block.spots:
             first.setdefault(block.spots[0].page, place)
     return [
-        Standing(query.id, query, rows.get(query.block, first.get(query.page, 0)), query.id in left) for query in found
+        Standing(query.id, query.name, query, rows.get(query.block, first.get(query.page, 0)), query.id in left)
+        for query in found
     ]

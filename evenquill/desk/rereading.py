@@ -5,22 +5,28 @@ from __future__ import annotations
 from pathlib import Path
 
 import msgspec
+from msgspec.structs import replace
 
+from evenquill.core.edits import CutPicture, ReadRegion
 from evenquill.core.errors import LanguageMissing
-from evenquill.core.model import Box, TextBlock
+from evenquill.core.model import Box, Spot, TextBlock, WordSpot
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.pages import open_source
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.region import cleaned_scan, native_scan, read_region
 from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages
+from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
 from evenquill.desk.reading import ReadingRoom
-from evenquill.desk.strips import place_of_page
+from evenquill.desk.strips import place_of_page, strip_of
 from evenquill.store import documents, jobs, pages, readings
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow, State
 from evenquill.store.readings import EVERY_PAGE
+
+CUT_SCALE = 300 / 72
+"""Pixels a point of pictures that are cut out by hand."""
 
 
 class PageReading(msgspec.Struct, frozen=True):
@@ -48,8 +54,19 @@ class RowAgain(msgspec.Struct, frozen=True):
     languages: tuple[str, ...] = ()
 
 
-class RowText(msgspec.Struct, frozen=True):
-    text: str
+class RegionAgain(msgspec.Struct, frozen=True):
+    """A place on a page to read, and how: languages (found again if none is named) and cleaning."""
+
+    page: int
+    box: Box
+    preparation: Preparation = AS_FOUND
+
+
+class RegionCut(msgspec.Struct, frozen=True):
+    """A place on a page to cut a picture out of."""
+
+    page: int
+    box: Box
 
 
 def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
@@ -96,52 +113,88 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
         room.wake()
         return house.told(document)
 
-    @api.route("POST", "/api/documents/{document}/rows/{block}/again", body=RowAgain, returns=RowText)
-    def read_row(document: str, block: str, body: RowAgain) -> RowText:
+    @api.route("POST", "/api/documents/{document}/rows/{block}/again", body=RowAgain, returns=ReadRegion)
+    def read_row(document: str, block: str, body: RowAgain) -> ReadRegion:
         """Reads the place on the page that a row came from once more; changes nothing by itself."""
         _check(Preparation(languages=body.languages))
         _, proof = house.proofs.read(document)
         row = proof.blocks[proof.index(block)]
         if not isinstance(row, TextBlock) or not row.spots:
             raise ApiError(422, "row", "This row came from no place on a page.")
-        texts = []
+        parts = []
         for spot in row.spots:
             evidence = _evidence(house, document, str(spot.page))
-            source, page = place_of_page(house, document, spot.page)
-            job = RowJob(
-                source=source,
-                page=page,
-                password=house.passwords.get(document),
-                cleaned=str(house.files.pictures.path(evidence.cleaned.picture)) if evidence.cleaned else "",
-                width=evidence.width,
-                box=spot.box,
-                languages=body.languages or evidence.languages,
-            )
-            texts.append(house.pages.run(read_row_job, job))
-        return RowText(" ".join(text for text in texts if text))
+            languages = body.languages or evidence.languages
+            parts.append(_read_place(house, document, spot, Preparation(languages=languages)))
+        return _one(parts)
+
+    @api.route("POST", "/api/documents/{document}/regions/read", body=RegionAgain, returns=ReadRegion)
+    def read_place(document: str, body: RegionAgain) -> ReadRegion:
+        """Reads a place on a page; changes nothing by itself."""
+        _check(body.preparation)
+        evidence = _evidence(house, document, str(body.page))
+        languages = body.preparation.languages or evidence.languages
+        return _read_place(house, document, Spot(body.page, body.box), replace(body.preparation, languages=languages))
+
+    @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
+    def cut_place(document: str, body: RegionCut) -> CutPicture:
+        """Cuts a picture out of a page; changes nothing by itself."""
+        wanted = strip_of(house, document, body.page, body.box, CUT_SCALE, "")
+        try:
+            data = house.drawing.draw(wanted)
+        except DrawingError as error:
+            raise ApiError(422, "drawing", str(error)) from None
+        return CutPicture(house.files.pictures.keep(data, "image/png"), "image/png")
+
+
+def _read_place(house: House, document: str, spot: Spot, preparation: Preparation) -> ReadRegion:
+    evidence = _evidence(house, document, str(spot.page))
+    source, page = place_of_page(house, document, spot.page)
+    job = RowJob(
+        source=source,
+        page=page,
+        password=house.passwords.get(document),
+        cleaned=str(house.files.pictures.path(evidence.cleaned.picture)) if evidence.cleaned else "",
+        width=evidence.width,
+        spot=spot,
+        # The picture is clean already.
+        preparation=replace(preparation, despeckle=preparation.despeckle and evidence.cleaned is None),
+    )
+    return house.pages.run(read_row_job, job)
+
+
+def _one(parts: list[ReadRegion]) -> ReadRegion:
+    """What was read at several places, one behind the other."""
+    text = ""
+    words: list[WordSpot] = []
+    for part in parts:
+        if part.text:
+            text += " " if text else ""
+            words += [word._replace(start=word.start + len(text), end=word.end + len(text)) for word in part.words]
+            text += part.text
+    return ReadRegion(text, tuple(words))
 
 
 class RowJob(msgspec.Struct, frozen=True):
-    """A place to read again: file and page in it, its cleaned picture if it has one, page width and box in points."""
+    """A place to read again: file and page in it, its cleaned picture if it has one, page width in points, and how."""
 
     source: str
     page: int
     password: str | None
     cleaned: str
     width: float
-    box: Box
-    languages: tuple[str, ...]
+    spot: Spot
+    preparation: Preparation
 
 
-def read_row_job(job: RowJob) -> str:
+def read_row_job(job: RowJob) -> ReadRegion:
     """In a worker: the text at a place."""
     scan = (
         cleaned_scan(Path(job.cleaned), job.width)
         if job.cleaned
         else native_scan(open_source(job.source, job.password), job.page)
     )
-    # The picture is clean already.
-    return read_region(scan, [job.box], Preparation(languages=job.languages, despeckle=not job.cleaned))
+    return ReadRegion(*read_region(scan, [job.spot.box], job.preparation, job.spot.page))
 
 
 def steps_in_words(evidence: PageEvidence) -> tuple[str, ...]:

@@ -71,6 +71,16 @@ class Window(msgspec.Struct, frozen=True):
     pages: list[PageEdges]
 
 
+class PageRows(msgspec.Struct, frozen=True):
+    """The rows that came from a page, as of ``revision``; the page's size in points, and the number of its reading."""
+
+    revision: int
+    width: float
+    height: float
+    reading: int
+    blocks: list[Block]
+
+
 class OperationRequest(msgspec.Struct, frozen=True):
     """An operation on the document as it was at ``revision``."""
 
@@ -147,6 +157,18 @@ def add_routes(api: Api, house: House) -> None:
             "pages": _edges(house, document, [page for page, _ in window]),
         }
         return Response(msgspec.json.encode(answer), mimetype="application/json")
+
+    @api.route("GET", "/api/documents/{document}/pages/{page}/rows", returns=PageRows)
+    def page_rows(document: str, page: str) -> PageRows:
+        """The rows that came from a page, and the page's size."""
+        revision, proof = house.proofs.read(document)
+        number = int(page) if page.isdigit() else 0
+        if not 1 <= number <= len(proof.pages):
+            raise KeyError(page)
+        blocks = [block for block in proof.blocks if any(spot.page == number for spot in block.spots)]
+        geometry = proof.pages[number - 1]
+        reading = pages.readings(house.store, document, [number]).get(number, 0)
+        return PageRows(revision, geometry.width, geometry.height, reading, blocks)
 
     @api.route("POST", "/api/documents/{document}/operations", body=OperationRequest, returns=Changed)
     def operate(document: str, body: OperationRequest) -> Changed:

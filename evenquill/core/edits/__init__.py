@@ -1,8 +1,10 @@
 """Edits: the only way in which a document changes. Each operation is small, pure, and comes with its inverse."""
 
 from evenquill.core.edits.operations import (
+    AddRegion,
     AlignBlock,
     ChooseHandwriting,
+    CutPicture,
     DescribePicture,
     Edit,
     EditText,
@@ -12,11 +14,14 @@ from evenquill.core.edits.operations import (
     KeepAsItIs,
     MoveBlock,
     Operation,
+    ReadRegion,
+    RemoveRegion,
     ReplacePicture,
     ResizePicture,
     Restore,
     SetAside,
     SetKind,
+    SetRegion,
     SettleWords,
     SplitBlock,
     WordAnswer,
@@ -25,8 +30,10 @@ from evenquill.core.edits.operations import (
 )
 
 __all__ = [
+    "AddRegion",
     "AlignBlock",
     "ChooseHandwriting",
+    "CutPicture",
     "DescribePicture",
     "Edit",
     "EditText",
@@ -36,11 +43,14 @@ __all__ = [
     "KeepAsItIs",
     "MoveBlock",
     "Operation",
+    "ReadRegion",
+    "RemoveRegion",
     "ReplacePicture",
     "ResizePicture",
     "Restore",
     "SetAside",
     "SetKind",
+    "SetRegion",
     "SettleWords",
     "SplitBlock",
     "WordAnswer",

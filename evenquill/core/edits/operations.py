@@ -30,7 +30,9 @@ from evenquill.core.model import (
     Role,
     Run,
     Settled,
+    Spot,
     TextBlock,
+    WordSpot,
 )
 from evenquill.core.model.cutting import cut_block, join_blocks
 from evenquill.core.model.text import joined, plain
@@ -40,6 +42,20 @@ DEEPEST_LIST = 8
 SMALLEST_PICTURE = 4.0
 LARGEST_PICTURE = 5000.0
 """Points."""
+
+
+class ReadRegion(msgspec.Struct, frozen=True):
+    """What was read at a place: text, and where its words stand."""
+
+    text: str
+    words: tuple[WordSpot, ...] = ()
+
+
+class CutPicture(msgspec.Struct, frozen=True):
+    """A picture that was cut out: SHA-256 of its bytes, and their type."""
+
+    picture: str
+    media: str
 
 
 class EditText(msgspec.Struct, frozen=True, tag="edit_text", tag_field="op"):
@@ -143,6 +159,35 @@ class ChooseHandwriting(msgspec.Struct, frozen=True, tag="handwriting", tag_fiel
     block: str | None = None
 
 
+class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
+    """Gives a row another place on a page: ``spot`` takes the place of the row's spot number ``place``.
+
+    A text row takes the text that was read there, with its words; a picture row the picture that was cut out.
+    """
+
+    block: str
+    place: int
+    spot: Spot
+    read: ReadRegion | None = None
+    picture: CutPicture | None = None
+
+
+class AddRegion(msgspec.Struct, frozen=True, tag="add_region", tag_field="op"):
+    """Makes a row of a place on a page, before another row or at the end: text that was read there, or a picture that was cut out."""
+
+    new_id: str
+    spot: Spot
+    before: str | None = None
+    read: ReadRegion | None = None
+    picture: CutPicture | None = None
+
+
+class RemoveRegion(msgspec.Struct, frozen=True, tag="remove_region", tag_field="op"):
+    """Takes a row out of the document, text and all."""
+
+    block: str
+
+
 class WordAnswer(msgspec.Struct, frozen=True):
     """An answer to a query on a word: ``text`` in the place of what was ``read`` there; the same where the word is kept.
 
@@ -198,6 +243,9 @@ Operation = (
     | ChooseHandwriting
     | SettleWords
     | KeepAsItIs
+    | SetRegion
+    | AddRegion
+    | RemoveRegion
 )
 
 
@@ -444,6 +492,66 @@ def _settle(document: Document, operation: SettleWords) -> Edit:
     return Edit(last.document, (*last.inverse, *steps))
 
 
+def _set_region(document: Document, operation: SetRegion) -> Edit:
+    at = _place(document, operation.block)
+    block = document.blocks[at]
+    if not 0 <= operation.place < max(len(block.spots), 1):
+        raise EditError("That row has no such place on the page.")
+    _check_spot(document, operation.spot)
+    spots = (*block.spots[: operation.place], operation.spot, *block.spots[operation.place + 1 :])
+    if isinstance(block, PictureBlock):
+        return _splice(document, at, 1, (_cut(replace(block, spots=spots), operation.spot, operation.picture),))
+    if operation.read is None:
+        raise EditError("Nothing was read there.")
+    if len(spots) > 1:
+        raise EditError("This row comes from several places. Split it first.")
+    return _splice(document, at, 1, (_as_read(replace(block, spots=spots), operation.read),))
+
+
+def _add_region(document: Document, operation: AddRegion) -> Edit:
+    _check_new(document, operation.new_id)
+    _check_spot(document, operation.spot)
+    at = len(document.blocks) if operation.before is None else _place(document, operation.before)
+    block: Block
+    if operation.picture is not None:
+        box = operation.spot.box
+        block = PictureBlock(
+            operation.new_id,
+            operation.picture.picture,
+            operation.picture.media,
+            box.width,
+            box.height,
+            spots=(operation.spot,),
+        )
+    elif operation.read is not None:
+        style = style_for(document, Role.PARAGRAPH, 0)
+        block = _as_read(TextBlock(operation.new_id, style=style.name, spots=(operation.spot,)), operation.read)
+    else:
+        raise EditError("Nothing was read there.")
+    return _splice(document, at, 0, (block,))
+
+
+def _remove_region(document: Document, operation: RemoveRegion) -> Edit:
+    return _splice(document, _place(document, operation.block), 1, ())
+
+
+def _check_spot(document: Document, spot: Spot) -> None:
+    if not 1 <= spot.page <= len(document.pages):
+        raise EditError("The document has no such page.")
+    if spot.box.width < SMALLEST_PICTURE or spot.box.height < SMALLEST_PICTURE:
+        raise EditError("That place is too small.")
+
+
+def _as_read(block: TextBlock, read: ReadRegion) -> TextBlock:
+    return replace(block, runs=(Run(read.text),) if read.text else (), words=read.words)
+
+
+def _cut(block: PictureBlock, spot: Spot, picture: CutPicture | None) -> PictureBlock:
+    if picture is None:
+        raise EditError("No picture was cut out there.")
+    return replace(block, picture=picture.picture, media=picture.media, width=spot.box.width, height=spot.box.height)
+
+
 def _keep(document: Document, operation: KeepAsItIs) -> Edit:
     kept = tuple(dict.fromkeys((*document.settled.kept, *operation.queries)))
     return _splice(document, 0, 0, (), settled=replace(document.settled, kept=kept))
@@ -471,4 +579,7 @@ _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     ChooseHandwriting: _handwriting,
     SettleWords: _settle,
     KeepAsItIs: _keep,
+    SetRegion: _set_region,
+    AddRegion: _add_region,
+    RemoveRegion: _remove_region,
 }

@@ -6,14 +6,16 @@ how common it is and by how easily it is read as what stands there.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterable
 
 from rapidfuzz import process
 from rapidfuzz.distance import Levenshtein
 
+from evenquill.core.edits.words import core_of
 from evenquill.core.queries.lexicon import Words
-from evenquill.core.queries.likelihood import Vouchers
+from evenquill.core.queries.likelihood import Vouchers, words_joined
 from evenquill.core.queries.shapes import is_plain_number, spoiled_number
 from evenquill.core.queries.tokens import Token
 
@@ -37,6 +39,18 @@ LOOK_COST, OTHER_COST, EDIT_COST, NEAR_COST = 2.2, 0.4, 4.6, 3.6
 """Negative natural logarithms of how often a character is read as its look-alike, as another reading of low share, as anything, and as a
 letter that a word of the same document has there."""
 
+SIGN_COST, SPACE_COST = 0.8, 1.5
+"""The same for a sign, besides the doubt in it, and for a space after a sign that was not seen."""
+
+STOP_LOST, COMMA_LOST = 0.06, 0.05
+"""Share of belief that a word has lost the sign at its end."""
+
+SURE_OF_DIGITS = 8.0
+"""Rank by which a number without the letters among its digits comes first."""
+
+TOGETHER_SHARE, MOST_TOGETHER, MOST_COMBINED = 0.12, 6, 300
+"""Share of other readings that are tried together, places in a word at which they may be, and combinations."""
+
 UNSEEN, UNSEEN_NAME = -7.0, 0.0
 """Logarithm (base e) of frequency, in a thousand million, of words that nothing knows, and of such that may be names."""
 
@@ -50,6 +64,25 @@ ENOUGH = 400
 def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOST) -> tuple[str, ...]:
     """Readings in place of a word, signs around it included, the likeliest first."""
     before, after = token.text[: token.offset], token.text[token.offset + len(token.core) :]
+    ranks: dict[str, float] = {}
+
+    def consider(text: str, rank: float) -> None:
+        if text and text != token.text:
+            ranks[text] = min(rank, ranks.get(text, math.inf))
+
+    for core, cost in _cores(token, lexicon, vouchers).items():
+        consider(before + core + after, cost - _prior(core, lexicon, vouchers))
+    own = _prior(token.core, lexicon, vouchers) if token.core else 0.0
+    for text, share in _signs_changed(token):
+        consider(text, SIGN_COST - math.log(share) - own)
+    parts = words_joined(token.text)
+    if len(parts) > 1:
+        consider(" ".join(parts), SPACE_COST - min(_prior(core_of(part), lexicon, vouchers) for part in parts))
+    return tuple(sorted(ranks, key=lambda text: ranks[text])[:most])
+
+
+def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]:
+    """Other readings of the word without its signs, each with what it costs to be read as what stands there."""
     costs: dict[str, float] = {}
 
     def consider(core: str, cost: float) -> None:
@@ -58,17 +91,19 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
 
     number = spoiled_number(token.core)
     if number is not None:
-        consider(number, 0.0)
-    readings = list(_other_readings(token))
-    for core, cost in readings:
+        consider(number, -SURE_OF_DIGITS)
+    for core, cost in _other_readings(token):
         consider(core, cost)
+    for core, cost in _other_readings_together(token):
+        if lexicon.knows(core):
+            consider(core, cost)
     for core, cost in _look_alikes(token.core):
         consider(core, cost)
         # A second look-alike, only towards words that are known: without that there is no end of them.
-    for first, cost in _look_alikes(token.core):
-        for second, more in _look_alikes(first):
-            if len(token.core) > 4 and lexicon.frequency(second) >= 1.5:
-                consider(second, cost + more)
+        if len(token.core) > 4:
+            for second, more in _look_alikes(core):
+                if lexicon.frequency(second) >= 1.5:
+                    consider(second, cost + more)
     if token.core and not lexicon.knows(token.core):
         for word in lexicon.neighbours(token.core)[:8]:
             distance = Levenshtein.distance(word, token.core)
@@ -76,14 +111,21 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
                 consider(word, EDIT_COST * distance)
     for word, distance in _of_the_document(token.core, vouchers):
         consider(word, NEAR_COST * distance)
-    ranked = sorted(costs, key=lambda core: costs[core] - _prior(core, lexicon, vouchers))
-    cores = [before + core + after for core in ranked[: 3 * most]]
-    signs = _signs_changed(token)
-    sound = (
-        not token.core or lexicon.knows(token.core) or vouchers.counts[token.core] > 1 or is_plain_number(token.core)
-    )
-    ordered = [*signs, *cores] if sound else [*cores[: most - 1], *signs, *cores]
-    return tuple(dict.fromkeys(text for text in ordered if text and text != token.text))[:most]
+    return costs
+
+
+def _other_readings_together(token: Token) -> Iterable[tuple[str, float]]:
+    """The word with several of its characters read otherwise at once."""
+    by_place: dict[int, list[tuple[str, float]]] = {}
+    for other in token.others:
+        place = other.place - token.offset
+        if 0 <= place < len(token.core) and other.share >= TOGETHER_SHARE:
+            by_place.setdefault(place, []).append((other.text.strip(), _cost_of(other.share)))
+    if not 2 <= len(by_place) <= MOST_TOGETHER:
+        return
+    choices = [[(token.core[place], 0.0), *by_place.get(place, ())] for place in range(len(token.core))]
+    for chosen in itertools.islice(itertools.product(*choices), MOST_COMBINED):
+        yield "".join(text for text, _ in chosen), sum(cost for _, cost in chosen)
 
 
 def _other_readings(token: Token) -> Iterable[tuple[str, float]]:
@@ -91,7 +133,11 @@ def _other_readings(token: Token) -> Iterable[tuple[str, float]]:
         place = other.place - token.offset
         if 0 <= place < len(token.core):
             changed = token.core[:place] + other.text.strip() + token.core[place + 1 :]
-            yield changed, OTHER_COST + min(-math.log(max(other.share, 0.01)), 4.0) / 2
+            yield changed, _cost_of(other.share)
+
+
+def _cost_of(share: float) -> float:
+    return OTHER_COST + min(-math.log(max(share, 0.01)), 4.0) / 2
 
 
 def _look_alikes(core: str) -> Iterable[tuple[str, float]]:
@@ -105,11 +151,7 @@ def _look_alikes(core: str) -> Iterable[tuple[str, float]]:
 def _of_the_document(core: str, vouchers: Vouchers) -> Iterable[tuple[str, int]]:
     if len(core) < 4:
         return
-    near = [
-        word
-        for word, count in vouchers.counts.items()
-        if count > 1 and abs(len(word) - len(core)) <= 1 and word != core
-    ]
+    near = [word for word in vouchers.repeated(len(core)) if word != core]
     found = process.extract(core, near[:ENOUGH], scorer=Levenshtein.distance, score_cutoff=2, limit=4)
     for word, distance, _ in found:
         yield word, int(distance)
@@ -128,17 +170,21 @@ def _prior(core: str, lexicon: Words, vouchers: Vouchers) -> float:
     return prior
 
 
-def _signs_changed(token: Token) -> list[str]:
-    """The word with other signs around it, the likeliest first: those that the recogniser saw, none, stop for comma."""
+def _signs_changed(token: Token) -> list[tuple[str, float]]:
+    """The word with other signs around it, and how readily each is believed: those that the recogniser saw, none, stop for comma."""
     text, start, end = token.text, token.offset, token.offset + len(token.core)
     found: list[tuple[float, str]] = []
     for other in token.others:
+        if not other.share:
+            continue
         if not start <= other.place < end or not token.core:
             found.append((other.share, text[: other.place] + other.text.strip() + text[other.place + 1 :]))
     if not token.core:
         found += [(0.3, reading) for sign, reading in LOOK_ALIKE if sign == text]
     elif start:
         found.append((SPURIOUS if _is_unbalanced_start(token) else 0.2, text[start:]))
+    if token.core and len(text) == end:
+        found += [(STOP_LOST, text + "."), (COMMA_LOST, text + ",")]
     if token.core and len(text) - end > 1:
         found.append((SPURIOUS, text[:-1]))
     if token.core and len(text) - end == 1:
@@ -147,7 +193,7 @@ def _signs_changed(token: Token) -> list[str]:
         if last in "’'”\"":
             found.append((SPURIOUS - 0.1, text[:-1] + "."))
         found.append((SPURIOUS if last in "’'”\"" else 0.1, text[:-1]))
-    return [reading for _, reading in sorted(found, key=lambda pair: -pair[0])][:3]
+    return [(reading, share) for share, reading in found]
 
 
 def _is_unbalanced_start(token: Token) -> bool:

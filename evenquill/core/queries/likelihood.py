@@ -8,9 +8,11 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from collections import Counter
 from collections.abc import Iterable
-from functools import cache
+from dataclasses import dataclass
+from functools import cache, cached_property
 from importlib import resources
 from typing import NamedTuple
 
@@ -37,6 +39,10 @@ MEASURES = (
     "stop within a sentence",
     "capital within a sentence",
     "unbalanced quotes",
+    "no stop before a sentence",
+    "joined by a sign",
+    "sign not read",
+    "sign not read before a capital",
 )
 """Names of the measures, in order."""
 
@@ -46,6 +52,12 @@ CLOSING_OF = {"“": '”"', '"': '"”', "‘": "’'", "‚": "‘’", "„":
 NAMES = {"en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "pt": "Portuguese", "nl": "Dutch",
          "sv": "Swedish", "fi": "Finnish", "da": "Danish", "nb": "Norwegian", "pl": "Polish", "cs": "Czech"}  # fmt: skip
 
+SENTENCE_WORD = 4.5
+"""Zipf frequency of a word that begins a sentence more often than it is a name."""
+
+_AROUND = re.compile(r"^[^\w]+|[^\w]+$")
+_JOINED = re.compile(r"^(.*[^\W\d_]{2}[.,:;!?]{1,2})([^\W\d_]{2}.*)$")
+
 LONGEST_CHANCE = 6
 """Letters up to which a misread word may well be another word by chance."""
 
@@ -53,11 +65,24 @@ MARGIN = 4.0
 """Uncertainty (natural logarithm of odds) beyond which more of it says nothing new."""
 
 
-class Vouchers(NamedTuple):
+@dataclass(frozen=True)
+class Vouchers:
     """How often words come in the document, and how sure they were at their best."""
 
     counts: Counter[str]
     surest: dict[str, float]
+
+    def repeated(self, length: int) -> list[str]:
+        """Words that come more than once and are as long, give or take a letter; the commonest first."""
+        return [word for near in (length, length - 1, length + 1) for word in self._by_length.get(near, ())]
+
+    @cached_property
+    def _by_length(self) -> dict[int, list[str]]:
+        found: dict[int, list[str]] = {}
+        for word, count in self.counts.most_common():
+            if count > 1:
+                found.setdefault(len(word), []).append(word)
+        return found
 
     @classmethod
     def of(cls, words: Iterable[Token]) -> Vouchers:
@@ -82,7 +107,8 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
     doubt = min(
         max(math.log((1 - min(token.confidence, 0.999)) / max(token.confidence, 0.02)) + MARGIN, 0.0), 2 * MARGIN
     )
-    share = max((other.share for other in token.others), default=0.0)
+    share = max((other.share for other in token.others if other.place < len(token.text)), default=0.0)
+    unread = any(other.place >= len(token.text) for other in token.others)
     wordlike = bool(core) and not is_number(core) and not is_code(core)
     known = not wordlike or not lexicon.has_list or lexicon.knows(core) or lexicon.knows(core.lower())
     if not known and core.isupper():
@@ -110,6 +136,10 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
         float(token.text.endswith(".") and core.isalpha() and len(core) > 2 and known and beside.after[:1].islower()),
         float(_stands_capital(token, beside, lexicon)),
         float(_is_unbalanced(token)),
+        float(_lacks_stop(token, beside, lexicon)),
+        float(len(words_joined(token.text)) > 1),
+        float(unread),
+        float(unread and beside.after[:1].isupper()),
     )
 
 
@@ -122,6 +152,20 @@ def _stands_capital(token: Token, beside: Beside, lexicon: Words) -> bool:
     if beside.before[-1:] in '.!?:…”"»)–—' or (not beside.before[-1:].isalnum() and beside.before[-1:] != ","):
         return False
     return lexicon.knows(small) and lexicon.frequency(small) > 3.0
+
+
+def _lacks_stop(token: Token, beside: Beside, lexicon: Words) -> bool:
+    """Whether the next word begins a sentence, by its capital, and this one does not end one."""
+    after = _AROUND.sub("", beside.after)
+    if lexicon.language == "de" or not token.text[-1:].isalnum() or not after.istitle() or len(after) < 2:
+        return False
+    return lexicon.knows(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
+
+
+def words_joined(text: str) -> list[str]:
+    """The parts of a text that a sign joins which belongs at the end of the first: ``weed.and``; the text alone where there is none."""
+    match = _JOINED.match(text)
+    return [match[1], match[2]] if match else [text]
 
 
 def _is_unbalanced(token: Token) -> bool:

@@ -81,7 +81,7 @@ def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Toke
         # Of a word broken over two lines each half counts its places from its own start.
         if word.end <= start + len(text)
         for other in word.others
-        if 0 <= other.place + word.start - start < len(text)
+        if 0 <= other.place + word.start - start < len(text) + (word.end == start + len(text))
     )
     spots = tuple(Spot(word.page, word.box) for word in own)
     confidence = min((word.confidence for word in own), default=1.0)

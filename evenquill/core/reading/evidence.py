@@ -59,7 +59,8 @@ class Word(NamedTuple):
 
     ``type`` is an index into the page's types, ``marks`` holds underline, strike, super- and subscript,
     ``glued`` is True where no space parts it from the word before, ``link`` an index into the page's links.
-    ``confidence`` (0 to 1) is how sure the recogniser is; ``others`` are its other readings of single characters.
+    ``confidence`` (0 to 1) is how sure the recogniser is; ``others`` are its other readings of single characters, and one behind the
+    last where a sign is to be seen that was not read.
     """
 
     text: str

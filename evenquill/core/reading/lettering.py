@@ -93,7 +93,7 @@ def wrong_faces(page: PageEvidence, suspects: Iterable[str], scan: Scan) -> froz
 def _is_mapped_wrongly(page: PageEvidence, face: str, scan: Scan) -> bool:
     own = [line for line in page.lines if not line.angle and _share(page, line, face) > 0.5]
     lines = sorted(own, key=lambda line: -len(line.text))[:SAMPLED]
-    read = [read_region(scan, [_row(line, page.lines)], Preparation()) for line in lines]
+    read = [read_region(scan, [_row(line, page.lines)], Preparation()).text for line in lines]
     likeness = [
         difflib.SequenceMatcher(None, line.text, text, autojunk=False).ratio()
         for line, text in zip(lines, read, strict=True)

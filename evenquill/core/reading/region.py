@@ -5,13 +5,14 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
 from evenquill.core.layout.flow import FlowLine, flow_lines
-from evenquill.core.model import Box
+from evenquill.core.model import Box, WordSpot
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
@@ -23,7 +24,14 @@ MARGIN = 5.0
 """Points around a region that are looked at with it."""
 
 
-def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation) -> str:
+class RegionText(NamedTuple):
+    """The text of a region as one paragraph, and its words: character range, box in points, confidence, other readings."""
+
+    text: str
+    words: tuple[WordSpot, ...]
+
+
+def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation, number: int = 0) -> RegionText:
     """The text of regions (in points) of a straight page, lines joined to one paragraph. Raises LanguageMissing."""
     unit = page.raster.dpi / 72
     height, width = page.raster.pixels.shape[:2]
@@ -37,19 +45,37 @@ def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation) ->
         lines, types = lines_of_scan(part, preparation)
         # A line that only reaches in from above or below is a neighbour's.
         inside = [line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4]
-        evidence = PageEvidence(1, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
-        found += flow_lines(evidence, inside)
-    return _joined([line.text for line in found])
+        evidence = PageEvidence(number, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
+        found += [_moved(line, x0 / unit, y0 / unit) for line in flow_lines(evidence, inside)]
+    return _joined(found, number)
 
 
-def _joined(lines: list[str]) -> str:
+def _moved(line: FlowLine, x: float, y: float) -> FlowLine:
+    """The line where it stands on the whole page."""
+    words = tuple(
+        word._replace(box=Box(word.box.x0 + x, word.box.y0 + y, word.box.x1 + x, word.box.y1 + y).rounded())
+        for word in line.words
+    )
+    return line._replace(words=words)
+
+
+def _joined(lines: Sequence[FlowLine], number: int) -> RegionText:
     text = ""
+    words: list[WordSpot] = []
     for line in lines:
-        if text.endswith("-") and len(text) > 1 and text[-2].isalpha() and line[:1].islower():
-            text = text[:-1] + line
-        else:
-            text = f"{text} {line}".strip()
-    return text
+        broken = len(text) > 1 and text[-1] == "-" and text[-2].isalpha() and line.text[:1].islower()
+        if broken:
+            text = text[:-1]
+            words[-1] = words[-1]._replace(end=len(text))
+        for n, word in enumerate(line.words):
+            before = word.before if n else ("" if broken or not text else " ")
+            text += before
+            start = words[-1].start if broken and not n else len(text)
+            text += word.text
+            if broken and not n:
+                words[-1] = words[-1]._replace(end=len(text))
+            words.append(WordSpot(start, len(text), number, word.box, word.confidence, word.others))
+    return RegionText(text, tuple(words))
 
 
 def cleaned_scan(picture: Path, width: float) -> Scan:

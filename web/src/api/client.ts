@@ -18,6 +18,16 @@ export type Align = Schemas['Align'];
 export type ParagraphStyle = Schemas['ParagraphStyle'];
 export type Preparation = Schemas['Preparation'];
 export type PageReading = Schemas['PageReading'];
+export type Standing = Schemas['Standing'];
+export type Query = Schemas['Query'];
+export type QueryKind = Schemas['Kind'];
+export type QueryCounts = Schemas['QueryCounts'];
+export type WordAnswer = Schemas['WordAnswer'];
+export type LookAlike = Schemas['LookAlike'];
+export type OfficeList = Schemas['OfficeList'];
+export type Work = Schemas['WorkDone'];
+export type ReadRegion = Schemas['ReadRegion'];
+type PageRows = Omit<Schemas['PageRows'], 'blocks'> & { blocks: Block[] };
 type FileOfDocument = Schemas['FileOfDocument'];
 export type Operation = Schemas['OperationRequest']['operation'];
 type Uploaded = Schemas['Uploaded'];
@@ -90,11 +100,26 @@ export const api = {
   readAgain: (id: string, pages: number[], preparation: Preparation) =>
     ask<DocumentRow>('POST', `${document(id)}/again`, { pages, preparation }),
   readRowAgain: (id: string, block: string, languages: string[]) =>
-    ask<{ text: string }>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
+    ask<ReadRegion>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
+  readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation) =>
+    ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation }),
+  cutRegion: (id: string, page: number, box: readonly number[]) =>
+    ask<Schemas['CutPicture']>('POST', `${document(id)}/regions/cut`, { page, box }),
+  pageRows: (id: string, page: number) => ask<PageRows>('GET', `${document(id)}/pages/${page}/rows`),
   join: (documents: string[], name: string) => ask<DocumentRow>('POST', '/api/documents/join', { documents, name }),
   files: (id: string) => ask<FileOfDocument[]>('GET', `${document(id)}/files`),
   orderFiles: (id: string, places: number[]) => ask<DocumentRow>('PUT', `${document(id)}/files`, { places }),
   addPicture: (file: Blob) => ask<Uploaded>('POST', '/api/pictures', file),
+  queries: (id: string) => ask<Schemas['QueryList']>('GET', `${document(id)}/queries`),
+  leave: (id: string, queries: string[], left = true) =>
+    ask<QueryCounts>('POST', `${document(id)}/queries/leave`, { queries, left }),
+  alike: (id: string, block: string, start: number) =>
+    ask<LookAlike[]>('GET', `${document(id)}/alike?block=${encodeURIComponent(block)}&start=${start}`),
+  work: (id: string) => ask<Work>('GET', `${document(id)}/work`),
+  words: () => ask<OfficeList>('GET', '/api/words'),
+  addWord: (word: string, instead: string) => ask<OfficeList>('POST', '/api/words', { word, instead }),
+  removeWords: (words: string[]) => ask<OfficeList>('POST', '/api/words/remove', { words }),
+  importWords: (file: Blob) => ask<OfficeList>('POST', '/api/words/import', file),
   deliveries: (id: string) => ask<Delivery[]>('GET', `${document(id)}/deliveries`),
   deliver: (id: string, format: string) => ask<Delivery>('POST', `${document(id)}/deliveries`, { format }),
 };

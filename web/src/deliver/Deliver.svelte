@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Button } from 'carbon-components-svelte';
   import { onMount } from 'svelte';
-  import { api, deliveryAddress, type Delivery, type Opened } from '../api/client';
+  import { api, deliveryAddress, type Delivery, type Opened, type Work } from '../api/client';
   import TopBar from '../shared/TopBar.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
@@ -10,6 +10,7 @@
 
   let opened = $state.raw<Opened | null>(null);
   let deliveries = $state.raw<Delivery[]>([]);
+  let work = $state.raw<Work | null>(null);
   let problem = $state('');
   let writing = $state(false);
 
@@ -17,16 +18,16 @@
 
   async function load() {
     try {
-      [opened, deliveries] = await Promise.all([api.open(id), api.deliveries(id)]);
+      [opened, deliveries, work] = await Promise.all([api.open(id), api.deliveries(id), api.work(id)]);
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }
   }
 
-  async function deliver() {
+  async function deliver(format: 'docx' | 'certificate') {
     writing = true;
     try {
-      const made = await api.deliver(id, 'docx');
+      const made = await api.deliver(id, format);
       const link = document.createElement('a');
       link.href = deliveryAddress(made.id);
       link.download = made.file_name;
@@ -63,7 +64,7 @@
       {:else}
         <p>Nothing is to be said of the source: all {opened.document.page_count} pages were read as they are.</p>
       {/if}
-      <Button disabled={writing || opened.document.preview} on:click={deliver}>
+      <Button disabled={writing || opened.document.preview} on:click={() => deliver('docx')}>
         {writing ? 'Writing …' : 'Deliver as DOCX'}
       </Button>
       <p class="quiet">
@@ -71,6 +72,20 @@
         {opened.document.revision}, as it is now.
       </p>
     </section>
+    {#if work}
+      <section aria-labelledby="work">
+        <h2 id="work">What was done</h2>
+        <p>
+          {work.words} words read; {work.raised === 1 ? '1 query' : `${work.raised} queries`} raised: {work.changed} changed, {work.kept} kept,
+          {work.left} left for later, {work.open} open. {work.typed} characters typed, where the whole text has {work.characters}.
+        </p>
+        {#if work.open}<p class="open">Queries are still open: {work.open}. The document can go out all the same.</p>{/if}
+        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver('certificate')}>
+          Deliver the certificate
+        </Button>
+        <p class="quiet">A text file that lists, page by page, what was corrected, what was kept, and what stays in doubt.</p>
+      </section>
+    {/if}
     <section aria-labelledby="delivered">
       <h2 id="delivered">Delivered so far</h2>
       {#if deliveries.length}
@@ -150,5 +165,8 @@
   }
   a {
     color: var(--verdigris);
+  }
+  .open {
+    color: var(--saffron);
   }
 </style>

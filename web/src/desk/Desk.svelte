@@ -1,6 +1,9 @@
 <script lang="ts">
   import { Button } from 'carbon-components-svelte';
-  import { onDestroy, onMount } from 'svelte';
+  import { onDestroy, onMount, tick } from 'svelte';
+  import QueryList from '../queries/QueryList.svelte';
+  import { notices } from '../state/notices.svelte';
+  import Sheet from '../sheet/Sheet.svelte';
   import TopBar from '../shared/TopBar.svelte';
   import { Proof } from '../state/proof.svelte';
   import { deliverAddress, trayAddress } from '../state/route.svelte';
@@ -20,6 +23,31 @@
   let page = $state(1);
   let keysShown = $state(false);
   let pageShown = $state(false);
+  let listShown = $state(false);
+  let view = $state<'rows' | 'sheet'>('rows');
+
+  $effect(() => {
+    // A query is answered among the rows.
+    if (proof.queries.current) view = 'rows';
+  });
+
+  async function show(wanted: 'rows' | 'sheet') {
+    if (wanted === view) return;
+    proof.queries.current = null;
+    proof.editing = null;
+    view = wanted;
+    if (wanted !== 'rows') return;
+    const at = page;
+    await tick();
+    await rows?.goToPage(at);
+  }
+
+  /** The first query from the row in hand on. */
+  function takeQuery() {
+    if (proof.readOnly) return;
+    const place = proof.place(proof.selected);
+    if (!proof.queries.from(Math.max(place, 0))) notices.say('There are no queries.');
+  }
 
   const document_ = $derived(proof.opened?.document);
   const facts = $derived(
@@ -34,6 +62,9 @@
       if (event.key === '?') keysShown = true;
       else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';
       else if (event.key.toLowerCase() === 'g' && !modified) pageShown = true;
+      else if (event.key.toLowerCase() === 'e' && !modified) void show(view === 'rows' ? 'sheet' : 'rows');
+      else if (event.key.toLowerCase() === 'q' && !modified) takeQuery();
+      else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
       else return;
@@ -53,16 +84,21 @@
       <span class="quiet facts">{facts.filter(Boolean).join(' · ')}</span>
     {/snippet}
     {#snippet actions()}
+      <div class="views" role="group" aria-label="View">
+        <button aria-pressed={view === 'rows'} onclick={() => show('rows')}>Rows</button>
+        <button aria-pressed={view === 'sheet'} onclick={() => show('sheet')}>Sheet</button>
+      </div>
       <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
+      <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
     {/snippet}
   </TopBar>
   {#if proof.opened}
-    <Ladder {proof} {page} go={(number) => rows?.goToPage(number)} />
-    <main aria-label="Rows">
+    <Ladder {proof} {page} go={(number) => (view === 'sheet' ? (page = number) : rows?.goToPage(number))} />
+    <main aria-label={view === 'sheet' ? 'Sheet' : 'Rows'}>
       {#if proof.readOnly}
         <p class="reading" role="status">
           {#if document_?.again}
@@ -73,9 +109,13 @@
           {/if}
         </p>
       {/if}
-      <Rows bind:this={rows} {proof} bind:page />
+      {#if view === 'sheet'}
+        <Sheet {proof} bind:page />
+      {:else}
+        <Rows bind:this={rows} {proof} bind:page />
+      {/if}
     </main>
-    <StatusBar {proof} />
+    <StatusBar {proof} list={() => (listShown = true)} />
   {:else if proof.problem}
     <main class="problem">
       <p>{proof.problem}</p>
@@ -84,6 +124,7 @@
   {/if}
 </div>
 <Keys bind:open={keysShown} />
+{#if listShown}<QueryList {proof} close={() => (listShown = false)} />{/if}
 <PagePanel {proof} {page} bind:open={pageShown} />
 
 <style>
@@ -101,6 +142,25 @@
     display: flex;
     flex-direction: column;
     min-height: 0;
+  }
+  .views {
+    display: flex;
+    gap: 4px;
+    margin-right: 8px;
+  }
+  .views button {
+    padding: 8px 10px 5px;
+    border: 0;
+    border-bottom: 3px solid transparent;
+    background: none;
+    color: var(--ink-soft);
+    font: inherit;
+    cursor: pointer;
+  }
+  .views [aria-pressed='true'] {
+    border-bottom-color: var(--verdigris);
+    color: var(--verdigris);
+    font-weight: 650;
   }
   .facts {
     font-size: 14px;

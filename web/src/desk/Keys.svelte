@@ -14,9 +14,35 @@
     ['N', 'new paragraph below'],
     ['X', 'set aside, or bring back'],
     ['Ctrl Z  Ctrl Y', 'undo, redo'],
+    ['E', 'rows, or the whole sheet'],
+    ['Q', 'next query from here on'],
+    ['I', 'list of queries'],
     ['G', 'how the page is read; read it again'],
     ['V', 'strips as the page came, or as it was cleaned'],
     ['?', 'this list'],
+  ];
+  const ON_A_QUERY: readonly [string, string][] = [
+    ['1  …  9', 'that answer'],
+    ['0', 'keep it as it is'],
+    ['T', 'type the answer; Enter sends it'],
+    ['N  B', 'next, back'],
+    ['L', 'leave it for later'],
+    ['A', 'all words that look alike'],
+    ['K', 'all queries of this kind'],
+    ['W', 'show more of the page'],
+    ['Esc', 'back to the rows'],
+  ];
+  const ON_THE_SHEET: readonly [string, string][] = [
+    ['↑ ↓', 'region before, region after; with Shift one more'],
+    ['D', 'draw a region'],
+    ['S', 'split a region where you click'],
+    ['M', 'merge the regions in hand'],
+    ['R', 'read the region again'],
+    ['Delete', 'take the region out'],
+    ['Alt ↑  Alt ↓', 'earlier, later in the order'],
+    ['Alt →  Alt ←', 'wider, taller; with Shift narrower, lower'],
+    ['+  -  F', 'larger, smaller, whole page'],
+    ['PgUp  PgDn', 'page before, page after'],
   ];
   const WHILE_TYPING: readonly [string, string][] = [
     ['Enter', 'split the paragraph here'],
@@ -30,7 +56,7 @@
 </script>
 
 <Modal passiveModal hasScrollingContent bind:open modalHeading="Keys" size="sm">
-  {#each [['On a row', ON_ROWS], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
+  {#each [['On a query', ON_A_QUERY], ['On a row', ON_ROWS], ['On the sheet', ON_THE_SHEET], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
     <h3>{title}</h3>
     <dl>
       {#each keys as [key, what] (key + what)}

@@ -1,10 +1,21 @@
 <script lang="ts">
   /** The ladder of pages: where the clerk is, and which pages have something to be said of them. */
+  import type { PageInfo } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
 
   let { proof, page, go }: { proof: Proof; page: number; go: (page: number) => void } = $props();
 
+  const FULL = 12; // queries on a page that fill its bar
+
   const pages = $derived(proof.ladder);
+  const doubts = $derived(proof.queries.byPage);
+  const height = (page: number) => Math.max(Math.round((Math.min(doubts.get(page) ?? 0, FULL) / FULL) * 22), 3);
+
+  function said(one: PageInfo): string {
+    const count = doubts.get(one.number) ?? 0;
+    const queries = count ? `, ${count === 1 ? '1 query' : `${count} queries`}` : '';
+    return one.kind ? `Page ${one.number}${queries}. ${one.remark}` : `Page ${one.number} is not read yet`;
+  }
   let ladder: HTMLElement;
 
   $effect(() => {
@@ -18,11 +29,13 @@
       data-page={one.number}
       class:here={one.number === page}
       class:unread={!one.kind}
-      class:remark={one.remark}
       aria-current={one.number === page ? 'page' : undefined}
       disabled={one.first_row === null}
-      title={one.remark || (one.kind ? `Page ${one.number}` : `Page ${one.number} is not read yet`)}
-      onclick={() => go(one.number)}>{one.number}</button
+      title={said(one)}
+      onclick={() => go(one.number)}
+      >{one.number}{#if one.kind && doubts.get(one.number)}<span class="doubts" style:height="{height(one.number)}px"></span>{/if}{#if one.remark}<span
+          class="remark"
+        ></span>{/if}</button
     >
   {/each}
 </nav>
@@ -64,13 +77,20 @@
     outline-offset: -1px;
     font-weight: 700;
   }
-  .remark::after {
-    content: '';
+  .doubts {
     position: absolute;
     right: 4px;
-    bottom: 4px;
+    bottom: 3px;
     width: 6px;
-    height: 20px;
     background: var(--saffron);
+  }
+  .remark {
+    position: absolute;
+    top: 4px;
+    right: 14px;
+    width: 6px;
+    height: 6px;
+    border: 1px solid var(--saffron);
+    border-radius: 50%;
   }
 </style>

@@ -7,6 +7,7 @@
   import { isText } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import { pressedOnRow } from './rowKeys';
+  import Slip from '../queries/Slip.svelte';
   import Row from './Row.svelte';
 
   let { proof, page = $bindable() }: { proof: Proof; page: number } = $props();
@@ -42,6 +43,31 @@
     const top = proof.blocks[rowAt(scrolled + 12)];
     if (top?.spots?.[0]) page = top.spots[0][0] as number;
   });
+
+  const inHand = $derived(proof.queries.inHand);
+  $effect(() => {
+    // The query in hand is brought into view with its row.
+    const standing = inHand;
+    if (standing) void tick().then(() => showQuery(standing.place));
+  });
+
+  async function showQuery(place: number) {
+    proof.want(place, place + 1);
+    if (place < first || place >= last) await showRow(place);
+    const id = proof.blocks[place]?.id;
+    if (id && proof.selected !== id) {
+      proof.editing = null;
+      lastShown = id;
+      proof.selected = id;
+    }
+    await tick();
+    const slot = pane.querySelector<HTMLElement>(`[data-place="${place}"]`);
+    if (!slot) return;
+    const [top, bottom] = [slot.offsetTop - pane.offsetTop, slot.offsetTop - pane.offsetTop + slot.offsetHeight];
+    const room = narrow ? pane.clientHeight * 0.4 : pane.clientHeight;
+    if (bottom - pane.scrollTop > room) pane.scrollTop = Math.min(bottom - room, top);
+    if (top < pane.scrollTop) pane.scrollTop = top;
+  }
 
   function rowAt(y: number): number {
     let low = 0;
@@ -135,8 +161,9 @@
     {@const block = proof.blocks[first + i]}
     {#if block}
       <!-- svelte-ignore a11y_no_noninteractive_tabindex: the row in hand takes the keys of rows -->
-      <div class="slot" data-id={block.id} use:measure role="group" tabindex={proof.selected === block.id ? 0 : -1} aria-label="Row {first + i + 1}">
+      <div class="slot" data-id={block.id} data-place={first + i} use:measure role="group" tabindex={proof.selected === block.id ? 0 : -1} aria-label="Row {first + i + 1}">
         <Row {proof} {block} place={first + i} {stripWidth} {step} />
+        {#if inHand && inHand.place === first + i}<Slip {proof} standing={inHand} width={narrow ? width - 28 : (width - GUTTER) / 2 - 28} />{/if}
       </div>
     {:else}
       <div class="unknown" aria-hidden="true"></div>

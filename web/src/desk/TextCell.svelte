@@ -124,7 +124,12 @@
     {#key proof.editing}<div class="text typing" bind:this={mount}></div>{/key}
   {:else}
     <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens it too -->
-    <div class="text" role="presentation" onclick={clicked}><PlainRuns runs={block.runs ?? []} /></div>
+    <div class="text" role="presentation" onclick={clicked}><PlainRuns
+        runs={block.runs ?? []}
+        queries={proof.queries.byRow.get(block.id)}
+        current={proof.queries.current}
+        open={(query) => (proof.queries.current = query.id)}
+      /></div>
   {/if}
 </div>
 {#if active && !proof.readOnly}

@@ -8,6 +8,7 @@ import { api, Refusal, type Block, type Change, type Opened, type Operation, typ
 import { hear } from './events';
 import { notices } from './notices.svelte';
 import { textOf } from '../shared/blocks';
+import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
 
@@ -30,6 +31,8 @@ export class Proof {
 
   /** Whether strips show pages as they were cleaned for reading, or as they came. */
   view = $state<'cleaned' | 'came'>('cleaned');
+
+  readonly queries = new Queries(this);
 
   /** What is typed while a row is being made that will be open for typing; null when none is. */
   typedAhead: string | null = null;
@@ -74,6 +77,7 @@ export class Proof {
         this.loading.clear();
       }
       this.ladder = await api.ladder(this.id);
+      if (!this.readOnly) await this.queries.load();
     } catch (error) {
       if (error instanceof Refusal && error.name === 'unread') this.problem = error.message;
       else if (!this.closed) this.problem = error instanceof Error ? error.message : String(error);
@@ -168,6 +172,7 @@ export class Proof {
     this.canUndo = change.can_undo;
     this.canRedo = change.can_redo;
     this.savedAt = new Date();
+    this.queries.take(change);
   }
 
   private async refused(error: unknown, operation?: Operation) {

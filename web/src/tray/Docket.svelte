@@ -78,12 +78,18 @@
       <Button size="small" kind="tertiary" on:click={() => tray.rights(document.id)}>I may work on this file</Button>
     {/if}
   </div>
-  <div class="state" data-state={document.state}>
-    {document.state === 'reading' && document.page_count
-      ? document.again
-        ? `reading again ${document.again_read} of ${document.again}`
-        : `reading ${document.pages_read} of ${document.page_count}`
-      : document.state}
+  <div class="standing">
+    <div class="state" data-state={document.state}>
+      {document.state === 'reading' && document.page_count
+        ? document.again
+          ? `reading again ${document.again_read} of ${document.again}`
+          : `reading ${document.pages_read} of ${document.page_count}`
+        : document.state}
+    </div>
+    {#if going && document.stage}<div class="quiet">{document.stage}</div>{/if}
+    {#if !going && document.open_queries}
+      <div class="quiet">{document.open_queries === 1 ? '1 query open' : `${document.open_queries} queries open`}</div>
+    {/if}
   </div>
   <div class="actions">
     {#if openable}<Button size="small" href={deskAddress(document.id)}>{going ? 'Look' : 'Open'}</Button>{/if}
@@ -153,8 +159,13 @@
     max-width: 480px;
     margin: 6px 0;
   }
+  .standing {
+    display: grid;
+    gap: 4px;
+    justify-items: start;
+    font-size: 13px;
+  }
   .state {
-    justify-self: start;
     padding: 2px 10px;
     border: 1px solid var(--paper-edge);
     border-radius: 3px;

@@ -24,6 +24,10 @@ LEAST_SHARE = 0.05
 """Share of belief below which another reading of a character is not kept."""
 
 
+UNREAD_SHARE = 0.5
+"""Share of belief in a sign that was seen behind a word and not read; as often as not it is dirt."""
+
+
 def evidence_lines(
     segments: Segments, black: Sequence[ReadLine], coloured: Sequence[ReadLine]
 ) -> tuple[list[Line], list[Type]]:
@@ -96,6 +100,8 @@ def _word(word: ReadWord, type_number: int, unit: float) -> Word:
         for text, share in symbol.others
         if share > LEAST_SHARE
     )
+    if word.unread:
+        others = (*others, OtherReading(len(word.symbols), word.unread, UNREAD_SHARE))
     return Word(
         word.text,
         round(word.x0 / unit, 2),

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
 from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
-from evenquill.core.reading.scanned.points import with_points
+from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
@@ -144,14 +145,15 @@ def recognised(
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _without_dirt(
-            _tidy(with_seen_signs(with_seen_heights(with_seen_spaces(found[id(line)]), layer.pieces), layer.pieces)),
-            segments,
-        )
-        if id(line) in plain
-        else found[id(line)]
+        _as_seen(found[id(line)], segments, layer.pieces) if id(line) in plain else found[id(line)]
         for line in layer.lines
     ]
+
+
+def _as_seen(line: ReadLine, segments: Segments, pieces: Pieces) -> ReadLine:
+    """The line with what its ink shows put right: spaces, heights, signs, dirt."""
+    line = with_seen_signs(with_seen_heights(with_seen_spaces(line), pieces), pieces)
+    return _without_dirt(with_unread_signs(_tidy(line), pieces), segments)
 
 
 def plain_lines(layer: Layer) -> list[TextLine]:

@@ -1,0 +1,45 @@
+"""What the history corrected, word by word: for the certificate."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from evenquill.core.edits.operations import EditText, Operation, Restore, SettleWords, WordAnswer
+from evenquill.core.model import TextBlock
+from evenquill.core.model.text import plain
+
+
+class Correction(NamedTuple):
+    """On a page (0 where that is not known) ``read`` was made ``made``; the same where it was kept."""
+
+    page: int
+    read: str
+    made: str
+
+
+def corrections_of(operation: Operation, inverse: tuple[Restore, ...]) -> Iterator[Correction]:
+    """The words that an operation changed or kept; ``inverse`` has the rows as they were."""
+    before = {block.id: block for step in inverse for block in step.blocks if isinstance(block, TextBlock)}
+    if isinstance(operation, SettleWords):
+        for answer in operation.answers:
+            yield Correction(_page_of(answer, before.get(answer.block)), answer.read, answer.text)
+    elif isinstance(operation, EditText) and operation.block in before:
+        yield from _retyped(before[operation.block], plain(operation.runs))
+
+
+def _page_of(answer: WordAnswer, row: TextBlock | None) -> int:
+    if answer.query:
+        return int(answer.query.split("|")[1])
+    pages = [word.page for word in row.words if word.start <= answer.start < word.end] if row else []
+    return pages[0] if pages else 0
+
+
+def _retyped(row: TextBlock, text: str) -> Iterator[Correction]:
+    """Words of a row that were typed anew."""
+    old, new = row.text.split(), text.split()
+    page = row.spots[0].page if row.spots else 0
+    for kind, a0, a1, b0, b1 in difflib.SequenceMatcher(None, old, new, autojunk=False).get_opcodes():
+        if kind != "equal":
+            yield Correction(page, " ".join(old[a0:a1]), " ".join(new[b0:b1]))

@@ -1,0 +1,190 @@
+/**
+ * The queries of the open document, in the order of its text, and the one in hand.
+ *
+ * The list follows every change that the server answers. A settled query gives way to the next at once; the server's answer only
+ * confirms it.
+ */
+import { api, type Change, type Operation, type QueryCounts, type QueryKind, type Standing, type WordAnswer } from '../api/client';
+import { notices } from './notices.svelte';
+import type { Proof } from './proof.svelte';
+
+export type Filter = { kind: string; page: number; least: number; left: boolean };
+export const EVERYTHING: Filter = { kind: '', page: 0, least: 0, left: true };
+
+export class Queries {
+  list = $state.raw<Standing[]>([]);
+  kinds = $state.raw<QueryKind[]>([]);
+  counts = $state.raw<QueryCounts | null>(null);
+  /** The query in hand, by id; null while the clerk is at the rows. */
+  current = $state<string | null>(null);
+  filter = $state.raw<Filter>(EVERYTHING);
+  private settling = new Set<string>();
+
+  constructor(private readonly proof: Proof) {}
+
+  async load() {
+    try {
+      const answer = await api.queries(this.proof.id);
+      this.list = answer.queries;
+      this.kinds = [...answer.kinds];
+      this.counts = answer.counts;
+      if (this.current && !this.find(this.current)) this.current = null;
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  /** Those that pass the filter. */
+  readonly shown = $derived.by(() => this.list.filter((one) => this.passes(one)));
+
+  /** Queries by row, for marks in the text. */
+  readonly byRow = $derived.by(() => {
+    const rows = new Map<string, Standing[]>();
+    for (const one of this.list) {
+      if (!one.query.block) continue;
+      const row = rows.get(one.query.block);
+      if (row) row.push(one);
+      else rows.set(one.query.block, [one]);
+    }
+    return rows;
+  });
+
+  /** Open queries by page, for the ladder. */
+  readonly byPage = $derived.by(() => {
+    const pages = new Map<number, number>();
+    for (const one of this.list) if (!this.kind(one.query.kind)?.kept) pages.set(one.query.page, (pages.get(one.query.page) ?? 0) + 1);
+    return pages;
+  });
+
+  readonly inHand = $derived(this.current ? this.find(this.current) : undefined);
+
+  find(id: string): Standing | undefined {
+    return this.list.find((one) => one.id === id);
+  }
+
+  kind(name: string): QueryKind | undefined {
+    return this.kinds.find((kind) => kind.name === name);
+  }
+
+  passes(one: Standing, filter = this.filter): boolean {
+    return (
+      (!filter.kind || one.query.kind === filter.kind) &&
+      (!filter.page || one.query.page === filter.page) &&
+      one.query.likelihood >= filter.least &&
+      (filter.left || !one.left)
+    );
+  }
+
+  /** Takes the next or previous query in hand; those left for later come when no other is open. Returns whether there is one. */
+  step(by: 1 | -1, from = this.current): boolean {
+    const shown = this.shown.filter((one) => !this.settling.has(one.id));
+    const at = from === null ? -1 : this.list.findIndex((one) => one.id === from);
+    const ordered = by > 0 ? shown : [...shown].reverse();
+    const beyond = ordered.filter((one) => (by > 0 ? this.list.indexOf(one) > at : at < 0 || this.list.indexOf(one) < at));
+    const before = ordered.filter((one) => !beyond.includes(one) && one.id !== from);
+    const next = [...beyond, ...before].find((one) => !one.left) ?? [...beyond, ...before][0];
+    this.current = next?.id ?? null;
+    return next !== undefined;
+  }
+
+  /** The first query from a row on. */
+  from(place: number): boolean {
+    const shown = this.shown.filter((one) => !this.settling.has(one.id));
+    const next = shown.find((one) => one.place >= place && !one.left) ?? shown.find((one) => !one.left) ?? shown[0];
+    this.current = next?.id ?? null;
+    return next !== undefined;
+  }
+
+  /** Answers the query in hand with a word; the same word keeps it. */
+  settle(text: string, typed = false) {
+    const one = this.inHand;
+    if (one) this.send(this.operation([[one, text]], typed), [one.id]);
+  }
+
+  keep() {
+    const one = this.inHand;
+    if (!one) return;
+    if (one.query.typing === 'word') this.settle(one.query.text);
+    else this.send({ op: 'keep', queries: [this.name(one)] }, [one.id]);
+  }
+
+  fix(operation: Operation) {
+    const one = this.inHand;
+    if (one) this.send(operation, [one.id], this.name(one));
+  }
+
+  describe(alt: string) {
+    const one = this.inHand;
+    if (one) this.send({ op: 'describe', block: one.query.block ?? '', alt }, [one.id]);
+  }
+
+  /** Answers several queries as one step. */
+  settleAll(answers: [Standing, string][]) {
+    if (answers.length) this.send(this.operation(answers, false), answers.map(([one]) => one.id));
+  }
+
+  /** Answers the query in hand and words that look like it, as one step. */
+  settleAlike(text: string, others: WordAnswer[]) {
+    const one = this.inHand;
+    if (!one) return;
+    const operation = this.operation([[one, text]], false);
+    this.send({ ...operation, answers: [...operation.answers, ...others] }, [one.id]);
+  }
+
+  async leave() {
+    const one = this.inHand;
+    if (!one) return;
+    this.list = this.list.map((other) => (other.id === one.id ? { ...other, left: true } : other));
+    this.step(1, one.id);
+    try {
+      this.counts = await api.leave(this.proof.id, [one.id]);
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  private operation(answers: [Standing, string][], typed: boolean) {
+    return {
+      op: 'settle' as const,
+      answers: answers.map(([one, text]) => ({
+        block: one.query.block ?? '',
+        start: one.query.start ?? 0,
+        end: one.query.end ?? 0,
+        read: one.query.text,
+        text,
+        query: this.name(one),
+        typed,
+      })),
+    };
+  }
+
+  /** As the server names it, so that it remembers what was kept. */
+  private name(one: Standing) {
+    return one.name;
+  }
+
+  private send(operation: Operation, ids: string[], thenKeep?: string) {
+    ids.forEach((id) => this.settling.add(id));
+    this.step(1);
+    void this.proof.send(operation).then(async (taken) => {
+      if (taken && thenKeep) await this.proof.send({ op: 'keep', queries: [thenKeep] });
+      ids.forEach((id) => this.settling.delete(id));
+      if (!taken) await this.load();
+    });
+  }
+
+  /** What the server says a change did. */
+  take(change: Change) {
+    const gone = new Set([...change.gone, ...change.queries.map((one) => one.id)]);
+    const shift = change.blocks.length - change.removed;
+    const behind = change.at + change.removed;
+    const kept = this.list
+      .filter((one) => !gone.has(one.id))
+      .map((one) => (shift && one.place >= behind ? { ...one, place: one.place + shift } : one));
+    this.list = [...kept, ...change.queries].sort(
+      (a, b) => a.place - b.place || Number(!!a.query.block) - Number(!!b.query.block) || (a.query.start ?? 0) - (b.query.start ?? 0),
+    );
+    this.counts = change.counts;
+    if (this.current && !this.find(this.current)) this.current = null;
+  }
+}

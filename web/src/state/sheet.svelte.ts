@@ -1,0 +1,176 @@
+/** One page of the source with its regions: which rows came from where, which is in hand, and what is done to them. */
+import { api, type Block, type Preparation, type ReadRegion } from '../api/client';
+import { isText, newId } from '../shared/blocks';
+import { notices } from './notices.svelte';
+import type { Proof } from './proof.svelte';
+
+export type Area = readonly [number, number, number, number];
+
+/** One outline: a row's spot on the page. ``order`` is the row's place among the rows of the page, from 1. */
+export interface Region {
+  key: string;
+  block: Block;
+  place: number;
+  area: Area;
+  order: number;
+}
+
+/** A place that was drawn, moved or is to be read again, with what is read there once that is known. */
+export interface Pending {
+  region: Region | null;
+  area: Area;
+  read: ReadRegion | null;
+  reading: boolean;
+}
+
+const areaOf = (spot: unknown) => (spot as [number, Area])[1];
+const pageOf = (spot: unknown) => (spot as [number, Area])[0];
+export const spotOf = (page: number, area: Area) => [page, area.map((n) => Math.round(n * 100) / 100)] as unknown as never;
+
+export class SheetPage {
+  blocks = $state.raw<Block[]>([]);
+  width = $state(595);
+  height = $state(842);
+  reading = $state(0);
+  /** Rows in hand, by id; the last one chosen is the last. */
+  chosen = $state.raw<readonly string[]>([]);
+  pointed = $state<string | null>(null);
+  pending = $state.raw<Pending | null>(null);
+  loaded = $state(0);
+
+  constructor(
+    readonly proof: Proof,
+    private readonly page: () => number,
+  ) {}
+
+  get number() {
+    return this.page();
+  }
+
+  readonly regions = $derived.by((): Region[] =>
+    this.blocks.flatMap((block, n) =>
+      (block.spots ?? []).flatMap((spot, place) =>
+        pageOf(spot) === this.loaded ? [{ key: `${block.id} ${place}`, block, place, area: areaOf(spot), order: n + 1 }] : [],
+      ),
+    ),
+  );
+
+  readonly inHand = $derived(this.blocks.find((block) => block.id === this.chosen.at(-1)));
+
+  async load() {
+    const number = this.number;
+    try {
+      const rows = await api.pageRows(this.proof.id, number);
+      if (number !== this.number) return;
+      this.blocks = rows.blocks;
+      this.width = rows.width;
+      this.height = rows.height;
+      this.reading = rows.reading;
+      this.loaded = number;
+      this.chosen = this.chosen.filter((id) => rows.blocks.some((block) => block.id === id));
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  choose(id: string, more = false) {
+    this.chosen = more ? [...this.chosen.filter((other) => other !== id), id] : [id];
+    this.proof.selected = id;
+  }
+
+  /** The row in front of which a new region belongs: the first that begins below it. */
+  private before(area: Area): string | null {
+    const below = this.regions.find((region) => region.area[1] > area[1] + 2 && region.area[0] < area[2]);
+    if (below) return below.block.id;
+    const last = this.blocks.at(-1);
+    const at = last ? this.proof.place(last.id) : -1;
+    return at >= 0 ? (this.proof.blocks[at + 1]?.id ?? null) : null;
+  }
+
+  /** Reads a place; what is read waits until the clerk takes it. */
+  async readPlace(region: Region | null, area: Area, preparation: Preparation = {}) {
+    this.pending = { region, area, read: null, reading: true };
+    try {
+      const read = await api.readRegion(this.proof.id, this.number, area, preparation);
+      if (this.pending?.area === area) this.pending = { region, area, read, reading: false };
+    } catch (error) {
+      this.pending = null;
+      notices.wrong(error);
+    }
+  }
+
+  /** Takes what was read at the pending place, or the old text with the new outline. */
+  async take(read: ReadRegion) {
+    const pending = this.pending;
+    if (!pending) return;
+    this.pending = null;
+    const spot = spotOf(this.number, pending.area);
+    if (pending.region)
+      await this.proof.send({ op: 'region', block: pending.region.block.id, place: pending.region.place, spot, read });
+    else {
+      const id = newId();
+      if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(pending.area), spot, read })) this.choose(id);
+    }
+  }
+
+  /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
+  async cut(region: Region | null, area: Area) {
+    this.pending = null;
+    try {
+      const picture = await api.cutRegion(this.proof.id, this.number, area);
+      const spot = spotOf(this.number, area);
+      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture });
+      else {
+        const id = newId();
+        if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(area), spot, picture })) this.choose(id);
+      }
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  /** An outline was moved or drawn larger: text is read anew, pictures are cut anew. */
+  moved(region: Region, area: Area) {
+    if (isText(region.block)) void this.readPlace(region, area);
+    else void this.cut(region, area);
+  }
+
+  /** Parts a row between the lines above and below a height on the page. */
+  splitAt(region: Region, y: number) {
+    if (!isText(region.block)) return notices.say('Only text can be split.');
+    const words = (region.block.words ?? []) as unknown as [number, number, number, Area][];
+    const below = words.find(([, , page, box]) => page === this.number && (box[1] + box[3]) / 2 > y);
+    if (!below || below[0] === 0) return notices.say('There is no text on one side of that place.');
+    void this.proof.send({ op: 'split', block: region.block.id, offset: below[0], new_id: newId() });
+  }
+
+  /** Joins the rows in hand, in their order. */
+  async merge() {
+    const ids = this.blocks.filter((block) => this.chosen.includes(block.id)).map((block) => block.id);
+    if (ids.length < 2) return notices.say('Choose a second region with Shift and a click, or with Shift and an arrow.');
+    for (const second of ids.slice(1)) if (!(await this.proof.send({ op: 'join', first: ids[0]!, second }))) return;
+    this.choose(ids[0]!);
+  }
+
+  remove() {
+    const block = this.inHand;
+    if (block) void this.proof.send({ op: 'remove_region', block: block.id });
+  }
+
+  /** One place earlier or later in the order of the page. */
+  move(by: -1 | 1) {
+    const at = this.blocks.findIndex((block) => block.id === this.chosen.at(-1));
+    const block = this.blocks[at];
+    const beside = this.blocks[at + by];
+    if (!block || !beside) return;
+    const after = this.proof.blocks[this.proof.place(beside.id) + 1];
+    const before = by < 0 ? beside.id : (after?.id ?? null);
+    void this.proof.send({ op: 'move', block: block.id, before });
+  }
+
+  step(by: -1 | 1, more: boolean) {
+    const at = this.blocks.findIndex((block) => block.id === this.chosen.at(-1));
+    const next = this.blocks[at < 0 ? 0 : at + by];
+    if (next) this.choose(next.id, more);
+  }
+}
