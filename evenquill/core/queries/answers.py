@@ -73,7 +73,7 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
     for core, cost in _cores(token, lexicon, vouchers).items():
         consider(before + core + after, cost - _prior(core, lexicon, vouchers))
     own = _prior(token.core, lexicon, vouchers) if token.core else 0.0
-    for text, share in _signs_changed(token):
+    for text, share in _signs_changed(token, lexicon, vouchers):
         consider(text, SIGN_COST - math.log(share) - own)
     parts = words_joined(token.text)
     if len(parts) > 1:
@@ -170,7 +170,7 @@ def _prior(core: str, lexicon: Words, vouchers: Vouchers) -> float:
     return prior
 
 
-def _signs_changed(token: Token) -> list[tuple[str, float]]:
+def _signs_changed(token: Token, lexicon: Words, vouchers: Vouchers) -> list[tuple[str, float]]:
     """The word with other signs around it, and how readily each is believed: those that the recogniser saw, none, stop for comma."""
     text, start, end = token.text, token.offset, token.offset + len(token.core)
     found: list[tuple[float, str]] = []
@@ -183,7 +183,7 @@ def _signs_changed(token: Token) -> list[tuple[str, float]]:
         found += [(0.3, reading) for sign, reading in LOOK_ALIKE if sign == text]
     elif start:
         found.append((SPURIOUS if _is_unbalanced_start(token) else 0.2, text[start:]))
-    if token.core and len(text) == end:
+    if token.core and len(text) == end and (lexicon.knows(token.core) or vouchers.counts[token.core] > 1):
         found += [(STOP_LOST, text + "."), (COMMA_LOST, text + ",")]
     if token.core and len(text) - end > 1:
         found.append((SPURIOUS, text[:-1]))

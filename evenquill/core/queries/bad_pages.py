@@ -9,8 +9,9 @@ from evenquill.core.queries.view import View
 
 KIND = Kind("page", "page read badly", "pages read badly", 80)
 
-MANY, SHARE = 30, 0.3
-"""Queries on words of a page, and their share of its words, from which the page as a whole was read badly."""
+MANY, SHARE, LIKELY = 30, 0.3, 0.3
+"""Queries on words of a page, and their share of its words, from which the page as a whole was read badly; and the likelihood from
+which they count."""
 
 ON_WORDS = frozenset(("word", "number"))
 
@@ -19,7 +20,7 @@ def gathered(view: View, found: list[Query]) -> list[Query]:
     """The queries with those on words of bad pages made one for each page, unless the clerk wants to see its words one by one."""
     if view.bad_pages is not None:
         return [query for query in found if query.page not in view.bad_pages or query.kind not in ON_WORDS]
-    on_page = Counter(query.page for query in found if query.kind in ON_WORDS)
+    on_page = Counter(query.page for query in found if query.kind in ON_WORDS and query.likelihood >= LIKELY)
     many = [page for page, count in on_page.items() if count >= MANY]
     if not many:
         return found

@@ -21,11 +21,17 @@ SHAPE_BYTES = COLUMNS * ROWS // 8
 INK = 0.62
 """Share of the paper's lightness below which a point of the cleaned page is ink."""
 
+FEWEST_POINTS = 2
+"""Points of ink in a row of a word's picture that are more than a speck."""
+
 SAME_PROPORTIONS = 0.07
 """Share by which the proportions of two words may differ."""
 
 ALIKE = 0.8
 """Correlation of the shapes of two words that look alike; words that differ in one letter of eight have 0.75 and less."""
+
+SHIFTS = (-1, 0, 1)
+"""Points by which shapes are shifted against each other."""
 
 MOST = 200
 """Look-alikes shown of one word."""
@@ -60,11 +66,18 @@ def shapes_of(grey: NDArray[np.uint8], dpi: float, boxes: Sequence[Box]) -> Page
     for n, box in enumerate(boxes):
         x0, y0 = max(int(box.x0 * unit), 0), max(int(box.y0 * unit), 0)
         x1, y1 = min(int(box.x1 * unit) + 1, width), min(int(box.y1 * unit) + 1, height)
-        crop = ink[y0:y1, x0:x1]
+        crop = _without_margins(ink[y0:y1, x0:x1])
         if crop.size:
             small = cv2.resize(crop, (COLUMNS, ROWS), interpolation=cv2.INTER_AREA)
             bits[n] = np.packbits(small > 100)
     return PageShapes(np.array(boxes, np.float32).reshape(-1, 4), bits)
+
+
+def _without_margins(ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """The picture of a word down to its ink; a speck or the neighbouring line's edge is none."""
+    rows = np.flatnonzero(np.count_nonzero(ink, axis=1) >= FEWEST_POINTS)
+    columns = np.flatnonzero(np.count_nonzero(ink, axis=0) >= 1)
+    return ink[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1] if len(rows) and len(columns) else ink[:0]
 
 
 def words_by_page(document: Document) -> dict[PageNumber, list[WordPlace]]:
@@ -105,12 +118,19 @@ class LookAlikes:
         return [self.words[near[k]] for k in order if likeness[k] >= ALIKE and near[k] != own][:MOST]
 
     def _correlation(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float32]:
-        """Pearson's correlation of binary pictures, from the numbers of points that are ink in one and in both."""
+        """Pearson's correlation of binary pictures, from the numbers of points that are ink in one and in both; the best of several
+        small shifts, since no two prints of a word fall on a scanner's grid alike."""
         total = float(COLUMNS * ROWS)
-        both = np.bitwise_count(self._bits[others] & self._bits[own]).sum(axis=1).astype(np.float32)
+        shape = np.unpackbits(self._bits[own]).reshape(ROWS, COLUMNS)
         a, b = self._ink[own], self._ink[others]
         spread = np.sqrt(np.maximum(a * (total - a) * b * (total - b), 1.0))
-        return np.asarray((total * both - a * b) / spread, np.float32)
+        best = np.full(len(others), -1.0, np.float32)
+        for down in SHIFTS:
+            for right in SHIFTS:
+                shifted = np.packbits(np.roll(shape, (down, right), (0, 1)))
+                both = np.bitwise_count(self._bits[others] & shifted).sum(axis=1).astype(np.float32)
+                best = np.maximum(best, (total * both - a * b) / spread)
+        return best
 
 
 def _key(box: Iterable[float]) -> tuple[int, ...]:

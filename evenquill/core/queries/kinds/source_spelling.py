@@ -21,8 +21,8 @@ KINDS = (KIND,)
 SURE = 0.93
 """Confidence of a recognised word from which its picture says what was read."""
 
-SHORTEST, COMMON = 6, 3.8
-"""Letters of the word, and Zipf frequency of the word that was meant."""
+SHORTEST, COMMON, RARER = 6, 3.8, 1.5
+"""Letters of the word, Zipf frequency of the word that was meant, and by how much the slip is rarer."""
 
 MISSPELT = 0.35
 
@@ -36,12 +36,11 @@ def find(view: View) -> Iterator[Query]:
             if token.recognised and token.confidence < SURE:
                 continue
             words = view.words(token.page)
-            if not words.has_list or words.knows(core) or words.frequency(core) > 0:
+            if not words.has_list or words.knows(core):
                 continue
+            usual = max(COMMON, words.frequency(core) + RARER)  # frequent slips are in the frequency lists too
             meant = [
-                near
-                for near in words.neighbours(core)[:4]
-                if _is_a_slip(core, near) and words.frequency(near) >= COMMON
+                near for near in words.neighbours(core)[:4] if _is_a_slip(core, near) and words.frequency(near) >= usual
             ]
             if meant:
                 answers = tuple(token.text.replace(core, word) for word in meant)

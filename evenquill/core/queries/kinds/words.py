@@ -17,7 +17,7 @@ LISTED = Kind(
 )
 KINDS = (KIND, LISTED)
 
-ASKED = 0.06
+ASKED = 0.03
 """Likelihood from which a word is asked about: so low, two words are asked about for nothing for each that is wrong."""
 
 AS_LISTED = 0.97

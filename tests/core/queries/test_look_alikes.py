@@ -1,0 +1,54 @@
+"""Words are found by their looks on a real page, whatever was read of them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import weathering
+
+from evenquill.core.model import Box, Document, Run, TextBlock, WordSpot
+from evenquill.core.queries.look_alikes import LookAlikes, shapes_of, words_by_page
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts
+
+TEXT = "The well was pumped. Nobody pumped it before. When the pump was mended, we pumped the well and the wall again."
+
+
+@pytest.fixture
+def read_page(typeset, pictures):
+    pixels = weathering.printed(weathering.drawn(typeset(TEXT), 1, 200), np.random.default_rng(4))
+    evidence = read_scan(Scan(Raster(pixels, 200)), 1, pictures.keep)
+    return rebuild([evidence], SourceFacts(media="application/pdf", pages=1, language="en")), pixels
+
+
+def test_words_of_one_shape_are_found_whatever_they_say(read_page):
+    document, pixels = read_page
+    words = words_by_page(document)[1]
+    shapes = shapes_of(pixels[..., 1], 200, [word.box for word in words])
+    looks = LookAlikes(words, {1: shapes})
+    first = next(word for word in words if word.text == "pumped.")
+    again = next(word for word in words if word.text == "pumped")
+    assert {word.text for word in looks.of(again.block, again.start)} == {"pumped"}
+    assert len(looks.of(again.block, again.start)) == 1
+    assert all(word.text != "pumped" for word in looks.of(first.block, first.start))
+    well = next(word for word in words if word.text == "well")
+    assert {word.text for word in looks.of(well.block, well.start)} <= {"well", "wall"}
+    assert "well" in {word.text for word in looks.of(well.block, well.start)}
+
+
+def test_changed_words_keep_their_shapes_and_words_without_a_picture_have_none():
+    boxes = [Box(10, 10, 40, 20), Box(10, 30, 40, 40), Box(10, 50, 40, 60)]
+    grey = np.full((80, 60), 255, np.uint8)
+    for box in boxes:
+        grey[int(box.y0) + 1 : int(box.y1) - 2, int(box.x0) + 3 : int(box.x0) + 6] = 20
+        grey[int(box.y1) - 4 : int(box.y1) - 2, int(box.x0) + 3 : int(box.x1) - 4] = 20
+    shapes = shapes_of(grey, 72, boxes[:2])
+    words = tuple(WordSpot(6 * n, 6 * n + 5, 1, box, 0.5) for n, box in enumerate(boxes))
+    document = Document(blocks=(TextBlock("a", runs=(Run("float flout fleet"),), words=words),))
+    looks = LookAlikes(words_by_page(document)[1], {1: shapes})
+    assert [word.text for word in looks.of("a", 0)] == ["flout"]
+    assert looks.of("a", 12) == []
+    assert looks.of("b", 0) == []

@@ -1,0 +1,193 @@
+"""Settling queries and regions as operations, what they cost, and the certificate that tells of them."""
+
+from __future__ import annotations
+
+import pytest
+
+from evenquill.core.edits import (
+    AddRegion,
+    CutPicture,
+    DescribePicture,
+    EditText,
+    InsertParagraph,
+    ReadRegion,
+    RemoveRegion,
+    SetAside,
+    SetRegion,
+    SettleWords,
+    WordAnswer,
+    apply,
+    undo,
+)
+from evenquill.core.edits.corrections import Correction, corrections_of
+from evenquill.core.edits.typed import typed_characters
+from evenquill.core.errors import EditError
+from evenquill.core.model import (
+    Box,
+    Document,
+    Marks,
+    PageGeometry,
+    ParagraphStyle,
+    PictureBlock,
+    Run,
+    Spot,
+    TextBlock,
+    WordSpot,
+)
+from evenquill.core.queries import find_queries
+from evenquill.core.writers.certificate import WorkDone, write_certificate
+
+PLACE = Spot(1, Box(60, 300, 260, 340))
+
+
+def row(id: str, text: str) -> TextBlock:
+    words, at = [], 0
+    for n, word in enumerate(text.split(" ")):
+        words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), 0.5))
+        at += len(word) + 1
+    return TextBlock(
+        id, runs=(Run(text),), style="Body text", words=tuple(words), spots=(Spot(1, Box(0, 100, 300, 112)),)
+    )
+
+
+@pytest.fixture
+def document() -> Document:
+    return Document(
+        language="en",
+        styles=(ParagraphStyle("Body text"),),
+        blocks=(
+            row("a", "The well was purnped, then purnped again"),
+            row("b", "Nobody purnped it"),
+            PictureBlock("i", "0" * 64, "image/png", 100, 50, spots=(Spot(1, Box(50, 400, 150, 450)),)),
+        ),
+        pages=(PageGeometry(595, 842, Box(50, 50, 545, 792)),),
+    )
+
+
+def answer(block: str, start: int, read: str, text: str, **more) -> WordAnswer:
+    return WordAnswer(block, start, start + len(read), read, text, **more)
+
+
+def texts(document: Document) -> list[str]:
+    return [block.text for block in document.blocks if isinstance(block, TextBlock)]
+
+
+def test_several_words_are_settled_as_one_step_and_undone_as_one(document):
+    alike = (
+        answer("b", 7, "purnped", "pumped"),
+        answer("a", 13, "purnped,", "pumped,", query="word|1|purnped,"),
+        answer("a", 27, "purnped", "pumped"),
+    )
+    edit = apply(document, SettleWords(alike))
+    assert texts(edit.document) == ["The well was pumped, then pumped again", "Nobody pumped it"]
+    sure = [word for word in edit.document.blocks[0].words if word.confidence == 1.0]
+    assert [edit.document.blocks[0].text[word.start : word.end] for word in sure] == ["pumped,", "pumped"]
+    assert [word.box.x0 for word in sure] == [120.0, 200.0]
+    assert undo(edit.document, edit.inverse) == document
+
+
+def test_a_settled_word_keeps_its_look(document):
+    bold = TextBlock("c", runs=(Run("It "), Run("purnped", Marks.BOLD), Run(" well")))
+    wide = Document(blocks=(bold,))
+    after = apply(wide, SettleWords((answer("c", 3, "purnped", "pumped"),))).document.blocks[0]
+    assert after.runs == (Run("It "), Run("pumped", Marks.BOLD), Run(" well"))
+
+
+def test_answers_to_words_that_are_gone_change_nothing(document):
+    with pytest.raises(EditError, match="no longer there"):
+        apply(document, SettleWords((answer("a", 12, "purnped,", "pumped,"),)))
+    with pytest.raises(EditError, match="no longer there"):
+        apply(document, SettleWords((answer("x", 0, "The", "the"),)))
+    with pytest.raises(EditError, match="nothing to settle"):
+        apply(document, SettleWords(()))
+
+
+def test_typed_answers_go_into_the_documents_list_and_chosen_ones_do_not(document):
+    chosen = apply(document, SettleWords((answer("b", 0, "Nobody", "Somebody"),))).document
+    typed = apply(document, SettleWords((answer("b", 0, "Nobody", "Oskery", typed=True),))).document
+    assert chosen.settled.words == ()
+    assert typed.settled.words == ("Oskery",)
+
+
+def test_a_region_takes_what_was_read_there(document):
+    read = ReadRegion("Read anew", (WordSpot(0, 4, 1, Box(60, 300, 90, 312), 0.9),))
+    edit = apply(document, SetRegion("b", 0, PLACE, read))
+    after = edit.document.blocks[1]
+    assert (after.text, after.spots, after.words) == ("Read anew", (PLACE,), read.words)
+    assert undo(edit.document, edit.inverse) == document
+
+
+def test_regions_are_added_in_their_place_and_removed(document):
+    read = apply(document, AddRegion("n", PLACE, before="b", read=ReadRegion("Between"))).document
+    assert texts(read) == ["The well was purnped, then purnped again", "Between", "Nobody purnped it"]
+    cut = apply(document, AddRegion("n", PLACE, picture=CutPicture("1" * 64, "image/png")))
+    assert (cut.document.blocks[-1].width, cut.document.blocks[-1].height) == (200, 40)
+    assert undo(cut.document, cut.inverse) == document
+    removed = apply(document, RemoveRegion("a"))
+    assert texts(removed.document) == ["Nobody purnped it"]
+    assert undo(removed.document, removed.inverse) == document
+
+
+def test_a_picture_is_cut_anew_where_its_region_is_moved(document):
+    moved = apply(document, SetRegion("i", 0, PLACE, picture=CutPicture("2" * 64, "image/jpeg"))).document.blocks[2]
+    assert (moved.picture, moved.width, moved.height, moved.spots) == ("2" * 64, 200, 40, (PLACE,))
+
+
+@pytest.mark.parametrize(
+    ("operation", "sentence"),
+    [
+        (SetRegion("b", 3, PLACE, ReadRegion("x")), "no such place"),
+        (SetRegion("b", 0, PLACE), "Nothing was read"),
+        (SetRegion("i", 0, PLACE), "No picture"),
+        (SetRegion("b", 0, Spot(2, PLACE.box), ReadRegion("x")), "no such page"),
+        (AddRegion("n", Spot(1, Box(5, 5, 7, 50)), read=ReadRegion("x")), "too small"),
+        (AddRegion("n", PLACE), "Nothing was read"),
+        (AddRegion("a", PLACE, read=ReadRegion("x")), "name"),
+        (RemoveRegion("x"), "no longer there"),
+    ],
+)
+def test_regions_that_make_no_sense_are_refused(document, operation, sentence):
+    with pytest.raises(EditError, match=sentence):
+        apply(document, operation)
+
+
+def test_only_what_hands_typed_counts_as_typed(document):
+    assert typed_characters(document, EditText("b", (Run("Nobody pumped it"),))) == len("m")
+    assert typed_characters(document, EditText("b", (Run("Nobody purnped it!"),))) == 1
+    assert typed_characters(document, EditText("i", ())) == 0
+    assert typed_characters(document, SettleWords((answer("b", 7, "purnped", "pumped"),))) == 0
+    assert typed_characters(document, SettleWords((answer("b", 7, "purnped", "pumped", typed=True),))) == 6
+    assert typed_characters(document, InsertParagraph("n", text="Two words")) == 9
+    assert typed_characters(document, DescribePicture("i", "A float")) == 7
+    assert typed_characters(document, SetAside("a", True)) == 0
+
+
+def test_the_history_says_what_was_corrected(document):
+    settle = SettleWords(
+        (
+            answer("a", 27, "purnped", "pumped"),
+            answer("b", 0, "Nobody", "Nobody", query="word|1|Nobody"),
+        )
+    )
+    edit = apply(document, settle)
+    assert list(corrections_of(settle, edit.inverse)) == [
+        Correction(1, "purnped", "pumped"),
+        Correction(1, "Nobody", "Nobody"),
+    ]
+    retyped = EditText("b", (Run("Somebody purnped it well"),))
+    inverse = apply(document, retyped).inverse
+    assert list(corrections_of(retyped, inverse)) == [Correction(1, "Nobody", "Somebody"), Correction(1, "", "well")]
+    assert list(corrections_of(SetAside("a", True), ())) == []
+
+
+def test_the_certificate_lists_what_was_done_and_what_is_open(document):
+    work = WorkDone(words=10, characters=55, raised=4, changed=1, kept=1, left=0, open=2, typed=3)
+    corrections = [Correction(1, "purnped", "pumped"), Correction(0, "Nobody", "Nobody")]
+    text = write_certificate("Log 7", 12, work, corrections, find_queries(document))
+    assert text.startswith("Certificate of correction: Log 7\nWritten from revision 12.\n")
+    assert "Characters typed:  3, where the whole text has 55" in text
+    assert "Corrected\n---------\nPage 1:\n   “purnped” to “pumped”\n" in text
+    assert "Kept as it was read\n-------------------\nThe document:\n   “Nobody”\n" in text
+    assert "   “purnped,” (uncertain word)" in text
+    assert "picture without alternative text: " in text
+    assert write_certificate("Log 7", 1, work, [], []).count("Nothing.") == 3
