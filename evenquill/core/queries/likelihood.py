@@ -9,6 +9,7 @@ from __future__ import annotations
 import json
 import math
 import re
+import statistics
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -61,16 +62,23 @@ _JOINED = re.compile(r"^(.*[^\W\d_]{2}[.,:;!?]{1,2})([^\W\d_]{2}.*)$")
 LONGEST_CHANCE = 6
 """Letters up to which a misread word may well be another word by chance."""
 
+FEWEST_NUMBERS, USUAL_DOUBT = 20, 0.8
+"""Numbers of a document that tell how surely it reads them, and the usual doubt in words (a confidence of 0.96)."""
+
 MARGIN = 4.0
 """Uncertainty (natural logarithm of odds) beyond which more of it says nothing new."""
 
 
 @dataclass(frozen=True)
 class Vouchers:
-    """How often words come in the document, and how sure they were at their best."""
+    """How often words come in the document, and how sure they were at their best; ``number_doubt`` is the usual doubt in its numbers.
+
+    Numbers that stand alone, in tables, are read less surely than words in a line, and no less rightly.
+    """
 
     counts: Counter[str]
     surest: dict[str, float]
+    number_doubt: float = 0.0
 
     def repeated(self, length: int) -> list[str]:
         """Words that come more than once and are as long, give or take a letter; the commonest first."""
@@ -88,10 +96,13 @@ class Vouchers:
     def of(cls, words: Iterable[Token]) -> Vouchers:
         count: Counter[str] = Counter()
         surest: dict[str, float] = {}
+        doubts: list[float] = []
         for token in words:
             count[token.core] += 1
             surest[token.core] = max(surest.get(token.core, 0.0), token.confidence)
-        return cls(count, surest)
+            if token.recognised and is_number(token.core):
+                doubts.append(doubt_of(token.confidence))
+        return cls(count, surest, statistics.median(doubts) if len(doubts) >= FEWEST_NUMBERS else 0.0)
 
 
 class Beside(NamedTuple):
@@ -101,12 +112,18 @@ class Beside(NamedTuple):
     after: str
 
 
+def doubt_of(confidence: float) -> float:
+    """The natural logarithm of the odds against a word, from 0 for none to twice MARGIN."""
+    odds = (1 - min(confidence, 0.999)) / max(confidence, 0.02)
+    return min(max(math.log(odds) + MARGIN, 0.0), 2 * MARGIN)
+
+
 def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -> tuple[float, ...]:
     """The measures of a word, in the order of MEASURES."""
     core = token.core
-    doubt = min(
-        max(math.log((1 - min(token.confidence, 0.999)) / max(token.confidence, 0.02)) + MARGIN, 0.0), 2 * MARGIN
-    )
+    doubt = doubt_of(token.confidence)
+    if is_number(core):
+        doubt = max(doubt - max(vouchers.number_doubt - USUAL_DOUBT, 0.0), 0.0)
     share = max((other.share for other in token.others if other.place < len(token.text)), default=0.0)
     unread = any(other.place >= len(token.text) for other in token.others)
     wordlike = bool(core) and not is_number(core) and not is_code(core)
@@ -129,7 +146,7 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
         doubt * number,
         oddity(token.text, core),
         max(3.0 - lexicon.frequency(core), 0.0) if known and wordlike and 1 < len(core) <= LONGEST_CHANCE else 0.0,
-        min(math.log1p(elsewhere), 2.0) if vouched and not known else 0.0,
+        min(math.log1p(elsewhere), 2.0) if vouched and (not known or len(core) <= 2) else 0.0,
         float(not known and _other_is_known(token, lexicon)),
         float(len(core) <= 2),
         float(not core),
@@ -146,9 +163,12 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
 def _stands_capital(token: Token, beside: Beside, lexicon: Words) -> bool:
     """Whether a common word has a capital in the middle of a sentence, in a language that has none there."""
     core = token.core
-    if lexicon.language == "de" or not (core.istitle() or core.isupper()) or not beside.before or len(core) < 2:
+    if lexicon.language == "de" or not core.istitle() or not beside.before or len(core) < 2 or _is_tabbed(token):
         return False
     small = core.lower()
+    # Beside another capital it is part of a name, or of a title.
+    if beside.before[:1].isupper() or beside.after[:1].isupper():
+        return False
     if beside.before[-1:] in '.!?:…”"»)–—' or (not beside.before[-1:].isalnum() and beside.before[-1:] != ","):
         return False
     return lexicon.knows(small) and lexicon.frequency(small) > 3.0
@@ -157,9 +177,20 @@ def _stands_capital(token: Token, beside: Beside, lexicon: Words) -> bool:
 def _lacks_stop(token: Token, beside: Beside, lexicon: Words) -> bool:
     """Whether the next word begins a sentence, by its capital, and this one does not end one."""
     after = _AROUND.sub("", beside.after)
-    if lexicon.language == "de" or not token.text[-1:].isalnum() or not after.istitle() or len(after) < 2:
+    if (
+        lexicon.language == "de"
+        or not token.text[-1:].isalnum()
+        or not after.istitle()
+        or len(after) < 2
+        or _is_tabbed(token)
+    ):
         return False
     return lexicon.knows(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
+
+
+def _is_tabbed(token: Token) -> bool:
+    """Whether the word stands in a row of a table, which is no sentence."""
+    return "\t" in token.block.text
 
 
 def words_joined(text: str) -> list[str]:

@@ -27,7 +27,7 @@ def read(text: str, unsure: dict[str, float] | None = None, others: dict[str, tu
     """A row that was recognised: words are sure but for those named, with other readings for some."""
     words, at = [], 0
     for n, word in enumerate(text.split(" ")):
-        sure = (unsure or {}).get(word, 0.96)
+        sure = (unsure or {}).get(word, 0.97)
         readings = tuple(OtherReading(*other) for other in (others or {}).get(word, ()))
         words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), sure, readings))
         at += len(word) + 1
