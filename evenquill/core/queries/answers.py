@@ -42,6 +42,9 @@ letter that a word of the same document has there."""
 SIGN_COST, SPACE_COST = 0.8, 1.5
 """The same for a sign, besides the doubt in it, and for a space after a sign that was not seen."""
 
+SHORTEST_PART, USUAL_PART = 2, 4.5
+"""Letters, and Zipf frequency, of words that may have run together."""
+
 STOP_LOST, COMMA_LOST = 0.06, 0.05
 """Share of belief that a word has lost the sign at its end."""
 
@@ -75,10 +78,25 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
     own = _prior(token.core, lexicon, vouchers) if token.core else 0.0
     for text, share in _signs_changed(token, lexicon, vouchers):
         consider(text, SIGN_COST - math.log(share) - own)
-    parts = words_joined(token.text)
-    if len(parts) > 1:
-        consider(" ".join(parts), SPACE_COST - min(_prior(core_of(part), lexicon, vouchers) for part in parts))
+    for parts in (words_joined(token.text), run_together(token.text, lexicon)):
+        if len(parts) > 1:
+            consider(" ".join(parts), SPACE_COST - min(_prior(core_of(part), lexicon, vouchers) for part in parts))
     return tuple(sorted(ranks, key=lambda text: ranks[text])[:most])
+
+
+def run_together(text: str, lexicon: Words) -> list[str]:
+    """The two words that a text is whose space was missed, or taken for a quotation mark; the text alone where it is none."""
+    for mark in "'’‘\"”":
+        before, _, after = text.partition(mark)
+        if len(before) > 1 and len(after) > 2 and lexicon.knows(before) and lexicon.knows(core_of(after)):
+            return [before, after]
+    if not lexicon.knows(core_of(text)):
+        places = range(SHORTEST_PART, len(text) - SHORTEST_PART + 1)
+        usual = [n for n in places if min(map(lexicon.frequency, (text[:n], core_of(text[n:])))) >= USUAL_PART]
+        if usual:
+            best = max(usual, key=lambda n: min(map(lexicon.frequency, (text[:n], core_of(text[n:])))))
+            return [text[:best], text[best:]]
+    return [text]
 
 
 def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]:

@@ -53,8 +53,8 @@ CLOSING_OF = {"“": '”"', '"': '"”', "‘": "’'", "‚": "‘’", "„":
 NAMES = {"en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "pt": "Portuguese", "nl": "Dutch",
          "sv": "Swedish", "fi": "Finnish", "da": "Danish", "nb": "Norwegian", "pl": "Polish", "cs": "Czech"}  # fmt: skip
 
-SENTENCE_WORD = 4.5
-"""Zipf frequency of a word that begins a sentence more often than it is a name."""
+SENTENCE_WORD, NEVER_LAST = 4.5, 6.0
+"""Zipf frequency of a word that begins a sentence more often than it is a name, and of words that end none: of, in, the."""
 
 _AROUND = re.compile(r"^[^\w]+|[^\w]+$")
 _JOINED = re.compile(r"^(.*[^\W\d_]{2}[.,:;!?]{1,2})([^\W\d_]{2}.*)$")
@@ -185,7 +185,8 @@ def _lacks_stop(token: Token, beside: Beside, lexicon: Words) -> bool:
         or _is_tabbed(token)
     ):
         return False
-    return lexicon.knows(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
+    ends = lexicon.frequency(token.core.lower()) < NEVER_LAST
+    return ends and lexicon.knows(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
 
 
 def _is_tabbed(token: Token) -> bool:

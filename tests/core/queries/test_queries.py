@@ -64,6 +64,8 @@ def test_sound_text_is_left_in_peace(language, text):
         ("The orifice was cteaned of weed.", "cleaned"),
         ("He teads the staff at noon.", "reads"),
         ("The wbole trace is lost.", "whole"),
+        ("Ice in the wellis reported", "well is"),
+        ("The record’shows a line", "record shows"),
     ],
 )
 def test_a_misread_word_is_asked_about_and_the_right_one_is_among_the_answers(wrong, right):
@@ -106,7 +108,7 @@ def test_what_is_set_aside_or_was_changed_by_the_clerk_is_not_asked_about():
     after = "The well was purmped dry."
     changed = TextBlock("b1", runs=(Run(after),), words=moved_words(row.words, row.text, after))
     assert find_queries(document(changed)) == []
-    assert [word.confidence for word in changed.words] == [0.96, 0.96, 0.96, 1.0, 0.96]
+    assert [word.confidence for word in changed.words] == [0.97, 0.97, 0.97, 1.0, 0.97]
 
 
 def test_a_language_without_a_list_is_doubted_by_the_recogniser_alone():

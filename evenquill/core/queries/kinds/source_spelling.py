@@ -9,7 +9,7 @@ from collections.abc import Iterator
 
 from rapidfuzz.distance import OSA
 
-from evenquill.core.queries.answers import LOOK_ALIKE
+from evenquill.core.queries.answers import LOOK_ALIKE, run_together
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.tokens import Token
 from evenquill.core.queries.view import View
@@ -37,6 +37,8 @@ def find(view: View) -> Iterator[Query]:
                 continue
             words = view.words(token.page)
             if not words.has_list or words.knows(core):
+                continue
+            if len(run_together(core, words)) > 1:
                 continue
             usual = max(COMMON, words.frequency(core) + RARER)  # frequent slips are in the frequency lists too
             meant = [
