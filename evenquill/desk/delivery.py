@@ -96,4 +96,4 @@ def _written(house: House, document: str, revision: int, proof: Document, form: 
 
 
 def _file_name(name: str, form: str) -> str:
-    return file_name(f"{name}, certificate", "txt") if form == CERTIFICATE else file_name(name, form)
+    return file_name(name, "txt", ", certificate") if form == CERTIFICATE else file_name(name, form)

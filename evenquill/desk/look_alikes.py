@@ -29,17 +29,18 @@ class OpenLookAlikes:
 
     def __init__(self, house: House) -> None:
         self._house = house
-        self._open: OrderedDict[str, tuple[int, LookAlikes]] = OrderedDict()
+        self._open: OrderedDict[str, tuple[tuple[int, int], LookAlikes]] = OrderedDict()
         self._lock = threading.Lock()
 
     def of(self, document: str, block: str, start: int) -> list[WordPlace]:
         """The words that look like the one at a place; none while their shapes have not been taken."""
         revision, proof = self._house.proofs.read(document)
+        state = (revision, len(shapes.readings(self._house.store, document)))
         with self._lock:
             known = self._open.get(document)
-            if known is None or known[0] != revision:
+            if known is None or known[0] != state:
                 words = [word for own in words_by_page(proof).values() for word in own]
-                known = self._open[document] = (revision, LookAlikes(words, shapes.every(self._house.store, document)))
+                known = self._open[document] = (state, LookAlikes(words, shapes.every(self._house.store, document)))
             self._open.move_to_end(document)
             while len(self._open) > OPEN_DOCUMENTS:
                 self._open.popitem(last=False)

@@ -19,8 +19,8 @@ def document_name(given: str) -> str:
     return name[:LONGEST_NAME] or "Document without a name"
 
 
-def file_name(name: str, extension: str) -> str:
-    """A file name that every system takes, made from a document's name."""
-    stem = re.sub(r"\.pdf$", "", document_name(name), flags=re.I)
+def file_name(name: str, extension: str, addition: str = "") -> str:
+    """A file name that every system takes, made from a document's name and what is added to it."""
+    stem = re.sub(r"\.(pdf|tiff?|png|jpe?g|webp|heic)$", "", document_name(name), flags=re.I) + addition
     stem = re.sub(r'[<>:"|?*]+', "_", stem).strip(" .") or "document"
     return f"{stem[:LONGEST_FILE_NAME].rstrip()}.{extension}"

@@ -1,7 +1,8 @@
 """Words that look the same: their ink, brought to one size, compared point by point.
 
 A word's shape is its ink in a grid of COLUMNS by ROWS points. Two words look alike if their boxes have nearly the same proportions and
-nearly all points of their shapes agree (normalised correlation of binary pictures).
+nearly all ink of each lies on or beside ink of the other (a partial Hausdorff distance of one point; Huttenlocher, Klanderman and
+Rucklidge 1993).
 """
 
 from __future__ import annotations
@@ -27,11 +28,9 @@ FEWEST_POINTS = 2
 SAME_PROPORTIONS = 0.07
 """Share by which the proportions of two words may differ."""
 
-ALIKE = 0.8
-"""Correlation of the shapes of two words that look alike; words that differ in one letter of eight have 0.75 and less."""
-
-SHIFTS = (-1, 0, 1)
-"""Points by which shapes are shifted against each other."""
+ALIKE = 0.92
+"""Share of the ink of each of two words that lies on or beside the other's, from which they look alike. Words that differ in one round
+letter may pass; they are shown before anything is settled."""
 
 MOST = 200
 """Look-alikes shown of one word."""
@@ -100,8 +99,10 @@ class LookAlikes:
         rows = {page: {_key(box): n for n, box in enumerate(own.boxes)} for page, own in shapes.items()}
         self.words = [word for word in words if _key(word.box) in rows.get(word.page, {})]
         picked = [shapes[word.page].bits[rows[word.page][_key(word.box)]] for word in self.words]
-        self._bits = np.array(picked, np.uint8).reshape(-1, SHAPE_BYTES)
-        self._ink = np.bitwise_count(self._bits).sum(axis=1).astype(np.float32)
+        # A row of a shape is one integer of 64 bits, so that all words are compared by a few operations.
+        self._ink = np.array(picked, np.uint8).reshape(-1, ROWS, COLUMNS // 8).view(">u8")[..., 0].astype(np.uint64)
+        self._around = _grown(self._ink)
+        self._amount = np.maximum(np.bitwise_count(self._ink).sum(axis=1, dtype=np.int64), 1)
         proportions = [word.box.width / max(word.box.height, 0.1) for word in self.words]
         self._proportions = np.array(proportions, np.float32)
         self._places = {(word.block, word.start): n for n, word in enumerate(self.words)}
@@ -113,24 +114,27 @@ class LookAlikes:
             return []
         close = np.abs(self._proportions / self._proportions[own] - 1) < SAME_PROPORTIONS
         near = np.flatnonzero(close)
-        likeness = self._correlation(own, near)
+        likeness = self._likeness(own, near)
         order = np.argsort(-likeness, kind="stable")
         return [self.words[near[k]] for k in order if likeness[k] >= ALIKE and near[k] != own][:MOST]
 
-    def _correlation(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float32]:
-        """Pearson's correlation of binary pictures, from the numbers of points that are ink in one and in both; the best of several
-        small shifts, since no two prints of a word fall on a scanner's grid alike."""
-        total = float(COLUMNS * ROWS)
-        shape = np.unpackbits(self._bits[own]).reshape(ROWS, COLUMNS)
-        a, b = self._ink[own], self._ink[others]
-        spread = np.sqrt(np.maximum(a * (total - a) * b * (total - b), 1.0))
-        best = np.full(len(others), -1.0, np.float32)
-        for down in SHIFTS:
-            for right in SHIFTS:
-                shifted = np.packbits(np.roll(shape, (down, right), (0, 1)))
-                both = np.bitwise_count(self._bits[others] & shifted).sum(axis=1).astype(np.float32)
-                best = np.maximum(best, (total * both - a * b) / spread)
-        return best
+    def _likeness(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float64]:
+        """The lesser share of ink of two words that lies on or beside the other's."""
+        mine = np.bitwise_count(self._ink[own] & self._around[others]).sum(axis=1, dtype=np.int64) / self._amount[own]
+        theirs = (
+            np.bitwise_count(self._ink[others] & self._around[own]).sum(axis=1, dtype=np.int64) / self._amount[others]
+        )
+        return np.asarray(np.minimum(mine, theirs), np.float64)
+
+
+def _grown(ink: NDArray[np.uint64]) -> NDArray[np.uint64]:
+    """Shapes (n, ROWS) with every point grown by one to all sides."""
+    one = np.uint64(1)
+    wide = ink | (ink << one) | (ink >> one)
+    grown = wide.copy()
+    grown[:, 1:] |= wide[:, :-1]
+    grown[:, :-1] |= wide[:, 1:]
+    return np.asarray(grown, np.uint64)
 
 
 def _key(box: Iterable[float]) -> tuple[int, ...]:

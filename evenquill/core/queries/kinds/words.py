@@ -31,7 +31,7 @@ def find(view: View) -> Iterator[Query]:
             if instead is not None:
                 text = token.text.replace(token.core, instead)
                 yield query_on(token, LISTED, AS_LISTED, "the office’s word list says so", (text,))
-            elif token.recognised:
+            elif token.recognised and token.core not in view.listed:
                 words = view.words(token.page)
                 values = measures(token, beside, words, view.vouchers)
                 wrong = likelihood(values)
