@@ -97,14 +97,15 @@ class LookAlikes:
 
     def __init__(self, words: Iterable[WordPlace], shapes: dict[PageNumber, PageShapes]) -> None:
         rows = {page: {_key(box): n for n, box in enumerate(own.boxes)} for page, own in shapes.items()}
-        self.words = [word for word in words if _key(word.box) in rows.get(word.page, {})]
+        known = [word for word in words if _key(word.box) in rows.get(word.page, {})]
+        # In the order of their proportions, those that may look like one stand side by side.
+        self.words = sorted(known, key=_proportions)
+        self._proportions = np.array([_proportions(word) for word in self.words], np.float64)
         picked = [shapes[word.page].bits[rows[word.page][_key(word.box)]] for word in self.words]
         # A row of a shape is one integer of 64 bits, so that all words are compared by a few operations.
         self._ink = np.array(picked, np.uint8).reshape(-1, ROWS, COLUMNS // 8).view(">u8")[..., 0].astype(np.uint64)
         self._around = _grown(self._ink)
         self._amount = np.maximum(np.bitwise_count(self._ink).sum(axis=1, dtype=np.int64), 1)
-        proportions = [word.box.width / max(word.box.height, 0.1) for word in self.words]
-        self._proportions = np.array(proportions, np.float32)
         self._places = {(word.block, word.start): n for n, word in enumerate(self.words)}
 
     def of(self, block: str, start: int) -> list[WordPlace]:
@@ -112,13 +113,16 @@ class LookAlikes:
         own = self._places.get((block, start))
         if own is None:
             return []
-        close = np.abs(self._proportions / self._proportions[own] - 1) < SAME_PROPORTIONS
-        near = np.flatnonzero(close)
-        likeness = self._likeness(own, near)
-        order = np.argsort(-likeness, kind="stable")
-        return [self.words[near[k]] for k in order if likeness[k] >= ALIKE and near[k] != own][:MOST]
+        own_proportions = self._proportions[own]
+        first, last = np.searchsorted(
+            self._proportions, (own_proportions / (1 + SAME_PROPORTIONS), own_proportions * (1 + SAME_PROPORTIONS))
+        )
+        likeness = self._likeness(own, slice(int(first), int(last)))
+        alike = first + np.flatnonzero(likeness >= ALIKE)
+        order = alike[np.argsort(-likeness[alike - first], kind="stable")]
+        return [self.words[n] for n in order if n != own][:MOST]
 
-    def _likeness(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float64]:
+    def _likeness(self, own: int, others: slice) -> NDArray[np.float64]:
         """The lesser share of ink of two words that lies on or beside the other's."""
         mine = np.bitwise_count(self._ink[own] & self._around[others]).sum(axis=1, dtype=np.int64) / self._amount[own]
         theirs = (
@@ -135,6 +139,11 @@ def _grown(ink: NDArray[np.uint64]) -> NDArray[np.uint64]:
     grown[:, 1:] |= wide[:, :-1]
     grown[:, :-1] |= wide[:, 1:]
     return np.asarray(grown, np.uint64)
+
+
+def _proportions(word: WordPlace) -> float:
+    """Width over height of a word's box."""
+    return word.box.width / max(word.box.height, 0.1)
 
 
 def _key(box: Iterable[float]) -> tuple[int, ...]:
