@@ -72,8 +72,11 @@ class Doubts:
         return sorted(standing, key=lambda one: (one.place, bool(one.query.block), one.query.start))
 
     def ready(self, document: str, proof: Document) -> None:
-        """Gets ready what the first change will need."""
-        self._opened(document, proof)
+        """Gets ready what the first change will need: word lists take their time to be loaded."""
+        opened = self._opened(document, proof)
+        view = View(proof, self._office(), (), opened.vouchers)
+        for page in range(1, len(proof.pages) + 1):
+            view.words(page).knows("ready")
 
     def forget(self, document: str) -> None:
         with self._lock:
@@ -101,14 +104,15 @@ class Doubts:
                 looked_at.add(block.id)
         blocks = [block for block in after.blocks if block.id in looked_at]
         listed = self._office()
+        before_now = list(opened.queries.values())
         if judged_anew:
             on_page = [block for block in after.blocks if any(spot.page in judged_anew for spot in block.spots)]
             looked_at |= {block.id for block in on_page}
-            found = queries_in(View(after, listed, on_page, opened.vouchers))
+            found = queries_in(View(after, listed, on_page, opened.vouchers, before=before_now))
             blocks = [block for block in blocks if block not in on_page]
-            found += queries_in(View(after, listed, blocks, opened.vouchers, bad - judged_anew))
+            found += queries_in(View(after, listed, blocks, opened.vouchers, bad - judged_anew, before_now))
         else:
-            found = queries_in(View(after, listed, blocks, opened.vouchers, bad))
+            found = queries_in(View(after, listed, blocks, opened.vouchers, bad, before_now))
         fresh = {query.id: query for query in found}
         gone = [
             id

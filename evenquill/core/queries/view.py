@@ -7,9 +7,11 @@ from functools import cached_property
 
 from evenquill.core.languages import short_code
 from evenquill.core.model import Block, Document, TextBlock
+from evenquill.core.queries.answers import answers
 from evenquill.core.queries.lexicon import Words, lexicon
 from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.office import OfficeWords
+from evenquill.core.queries.query import Query
 from evenquill.core.queries.tokens import Token, tokens_of
 
 
@@ -18,6 +20,7 @@ class View:
 
     ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
     document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be read badly.
+    Answers take their time to be found: those of the queries ``before`` a change are taken over.
     """
 
     def __init__(
@@ -27,10 +30,12 @@ class View:
         blocks: Sequence[Block] | None = None,
         vouchers: Vouchers | None = None,
         bad_pages: frozenset[int] | None = None,
+        before: Iterable[Query] = (),
     ) -> None:
         self.document = document
         self.office = office
         self.bad_pages = bad_pages
+        self._answered = {_reading(query): query.answers for query in before if query.end}
         self.blocks = document.blocks if blocks is None else blocks
         if vouchers is not None:
             self.vouchers = vouchers
@@ -39,6 +44,11 @@ class View:
     def vouchers(self) -> Vouchers:
         """How often words come in the whole document."""
         return Vouchers.of(token for words in self._rows(self.document.blocks) for token in words)
+
+    def answers(self, token: Token) -> tuple[str, ...]:
+        """What a doubtful word may say instead."""
+        known = self._answered.get((token.text, round(token.confidence, 3)))
+        return answers(token, self.words(token.page), self.vouchers) if known is None else known
 
     @cached_property
     def rows(self) -> list[list[Token]]:
@@ -70,3 +80,8 @@ class View:
         for block in blocks:
             if isinstance(block, TextBlock) and not block.aside:
                 yield list(tokens_of(block))
+
+
+def _reading(query: Query) -> tuple[str, float]:
+    """What was read, and how surely: the same answers belong to the same reading."""
+    return query.text, query.confidence

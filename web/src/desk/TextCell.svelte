@@ -114,6 +114,7 @@
 
   function clicked(event: MouseEvent) {
     proof.selected = block.id;
+    proof.queries.current = null;
     if (!proof.readOnly) proof.editing = { at: caretOffset(event.currentTarget as HTMLElement, event) };
   }
 </script>
@@ -132,7 +133,7 @@
       /></div>
   {/if}
 </div>
-{#if active && !proof.readOnly}
+{#if active && !proof.readOnly && !proof.queries.current}
   <TextTools {proof} {block} {place} {editor} {flush} />
 {/if}
 

@@ -47,8 +47,8 @@
   on:close={close}
 >
   <fieldset>
-    <label><input type="radio" bind:group={how} value="answer" /> with their first answer, where wrong by at least</label>
-    <label><input type="radio" bind:group={how} value="keep" /> as they stand, where wrong by at most</label>
+    <label><input type="radio" bind:group={how} value="answer" /> with their first answer, where likely wrong from</label>
+    <label><input type="radio" bind:group={how} value="keep" /> as they stand, where likely wrong up to</label>
     <label><input id="kind-least" type="number" min="0" max="100" step="5" bind:value={least} /> %</label>
   </fieldset>
   {#if !listed.length}<p class="quiet">None of them.</p>{/if}

@@ -54,7 +54,7 @@
         </select></label
       >
       <label
-        >Wrong by at least
+        >Likely wrong from
         <select
           value={String(queries.filter.least)}
           onchange={(event) => (queries.filter = { ...queries.filter, least: Number(event.currentTarget.value) })}

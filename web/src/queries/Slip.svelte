@@ -139,7 +139,7 @@
   <div class="answers">
     <p class="what">
       <strong>Query {number} of {counted.length}</strong>
-      <span>{kind?.one ?? query.kind} · {query.reason} · wrong by {Math.round(query.likelihood * 100)} %</span>
+      <span>{kind?.one ?? query.kind} · {query.reason} · likely wrong: {Math.round(query.likelihood * 100)} %</span>
       {#if standing.left}<em>left for later</em>{/if}
     </p>
     <div class="readings" role="group" aria-label="Answers">
@@ -317,6 +317,12 @@
     }
     .word {
       padding-bottom: 0;
+    }
+    .enlarged {
+      max-height: 110px;
+    }
+    .plain kbd {
+      display: none;
     }
     .reading,
     input {

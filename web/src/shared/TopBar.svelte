@@ -51,6 +51,10 @@
     gap: 8px;
     align-items: center;
   }
+  .actions :global(.bx--btn) {
+    min-width: 0;
+    padding-inline: 13px;
+  }
   @media (max-width: 680px) {
     header {
       flex-wrap: wrap;
@@ -62,7 +66,9 @@
       flex-basis: 100%;
     }
     .actions {
+      flex-wrap: wrap;
       gap: 2px;
+      justify-content: end;
       margin-left: auto;
     }
     .actions :global(.bx--btn) {

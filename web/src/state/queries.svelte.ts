@@ -175,6 +175,7 @@ export class Queries {
 
   /** What the server says a change did. */
   take(change: Change) {
+    const was = this.inHand;
     const gone = new Set([...change.gone, ...change.queries.map((one) => one.id)]);
     const shift = change.blocks.length - change.removed;
     const behind = change.at + change.removed;
@@ -185,6 +186,12 @@ export class Queries {
       (a, b) => a.place - b.place || Number(!!a.query.block) - Number(!!b.query.block) || (a.query.start ?? 0) - (b.query.start ?? 0),
     );
     this.counts = change.counts;
-    if (this.current && !this.find(this.current)) this.current = null;
+    if (was && !this.find(was.id)) this.current = this.moved(was, change.queries)?.id ?? null;
+  }
+
+  /** The same query where a change has put it. */
+  private moved(was: Standing, come: readonly Standing[]): Standing | undefined {
+    const away = (one: Standing) => Math.abs((one.query.start ?? 0) - (was.query.start ?? 0));
+    return come.filter((one) => one.name === was.name).sort((a, b) => away(a) - away(b))[0];
   }
 }

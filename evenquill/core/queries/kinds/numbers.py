@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from decimal import Decimal, InvalidOperation
 from typing import NamedTuple
 
-from evenquill.core.queries.answers import answers
+from evenquill.core.queries.answers import MOST
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.shapes import is_number, spoiled_number
 from evenquill.core.queries.tokens import Token
@@ -56,8 +56,7 @@ def find(view: View) -> Iterator[Query]:
     for row in view.rows:
         for n, token in enumerate(row):
             if spoiled_number(token.core) is not None:
-                words = view.words(token.page)
-                yield query_on(token, NUMBER, SPOILED, "a letter among digits", answers(token, words, view.vouchers))
+                yield query_on(token, NUMBER, SPOILED, "a letter among digits", view.answers(token))
             elif token.core[:1].isdigit():
                 why = _no_such_day(token, row[n + 1].core if n + 1 < len(row) else "") or _no_such_time(token)
                 if why:
@@ -131,7 +130,7 @@ def _out_of_form(table: Sequence[list[Token]], view: View) -> Iterator[Query]:
         for cell in own:
             if cell.form != form and spoiled_number(cell.token.core) is None:
                 better = _in_form(cell.token.text, form)
-                possible = (*better, *answers(cell.token, view.words(cell.token.page), view.vouchers))[:5]
+                possible = tuple(dict.fromkeys((*better, *view.answers(cell.token))))[:MOST]
                 yield query_on(
                     cell.token, NUMBER, OUT_OF_FORM, "written otherwise than the numbers of its column", possible
                 )

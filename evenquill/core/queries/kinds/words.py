@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.queries.answers import answers
 from evenquill.core.queries.likelihood import Beside, likelihood, measures, reason
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.tokens import Token
@@ -37,7 +36,7 @@ def find(view: View) -> Iterator[Query]:
                 wrong = likelihood(values)
                 if wrong >= ASKED:
                     why = reason(token, values, words)
-                    yield query_on(token, KIND, wrong, why, answers(token, words, view.vouchers))
+                    yield query_on(token, KIND, wrong, why, view.answers(token))
 
 
 def with_neighbours(row: Sequence[Token]) -> Iterator[tuple[Token, Beside]]:
