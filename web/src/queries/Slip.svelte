@@ -118,7 +118,7 @@
 <svelte:window onkeydown={pressed} />
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex: keys of the slip act while it has the focus -->
-<section bind:this={slip} class="slip" tabindex="-1" aria-label="Query {number} of {counted.length}: {kind?.one ?? query.kind}">
+<section bind:this={slip} class="slip" data-query={standing.id} tabindex="-1" aria-label="Query {number} of {counted.length}: {kind?.one ?? query.kind}">
   <div class="word">
     {#if spot}
       <div class="enlarged" style:height="{Math.min(spot.height, 170)}px">
