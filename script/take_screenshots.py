@@ -20,6 +20,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
+LOG = "Keeper's log, Outer Skerry.jpg"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -57,6 +58,33 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.get_by_role("checkbox", name="English").wait_for()
     _settled(page)
     page.screenshot(path=folder / "page-reading.png")
+    page.keyboard.press("Escape")
+    page.wait_for_timeout(400)
+    page.keyboard.press("e")
+    page.locator(".region .body").nth(6).click()
+    _settled(page)
+    page.screenshot(path=folder / "sheet.png")
+    page.keyboard.press("e")
+    page.wait_for_timeout(400)
+    _slip(page)
+    page.screenshot(path=folder / "query-slip.png")
+    page.keyboard.press("Escape")
+    page.keyboard.press("i")
+    page.get_by_role("dialog", name="Queries").wait_for()
+    _settled(page)
+    page.screenshot(path=folder / "queries.png")
+    _in_tray(page, address)
+    _desk(page, LOG)
+    page.keyboard.press("q")
+    for _ in range(30):
+        page.wait_for_timeout(700)
+        if "look" in page.locator(".slip .more").inner_text():
+            break
+        page.keyboard.press("n")
+    page.keyboard.press("a")
+    page.get_by_role("dialog", name="Words that look alike").wait_for()
+    _settled(page)
+    page.screenshot(path=folder / "look-alikes.png")
     _in_tray(page, address)
     _desk(page)
     page.get_by_role("button", name="3", exact=True).click()
@@ -90,6 +118,8 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _desk(phone, MEMORANDUM)
     _settled(phone)
     phone.screenshot(path=folder / "desk-scan-phone.png")
+    _slip(phone)
+    phone.screenshot(path=folder / "query-slip-phone.png")
 
 
 def _in_tray(page: Page, address: str) -> None:
@@ -104,6 +134,17 @@ def _in_tray(page: Page, address: str) -> None:
 def _desk(page: Page, name: str = REPORT) -> None:
     page.get_by_role("article", name=name).get_by_role("link", name="Open").click()
     page.locator(".row").first.wait_for()
+
+
+def _slip(page: Page) -> None:
+    """Takes the query in hand that says most: a word that the list does not know."""
+    page.get_by_role("button", name="Queries", exact=True).click()
+    for _ in range(30):
+        if "not in the" in page.locator(".slip .what").inner_text():
+            break
+        page.keyboard.press("n")
+        page.wait_for_timeout(200)
+    _settled(page)
 
 
 def _settled(page: Page) -> None:

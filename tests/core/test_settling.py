@@ -133,12 +133,20 @@ def test_a_picture_is_cut_anew_where_its_region_is_moved(document):
     assert (moved.picture, moved.width, moved.height, moved.spots) == ("2" * 64, 200, 40, (PLACE,))
 
 
+def test_text_becomes_a_picture_and_a_picture_text(document):
+    cut = CutPicture("2" * 64, "image/png")
+    picture = apply(document, SetRegion("b", 0, PLACE, picture=cut, handwriting=True)).document.blocks[1]
+    assert (picture.id, picture.picture, picture.note) == ("b", "2" * 64, "handwriting")
+    text = apply(document, SetRegion("i", 0, PLACE, ReadRegion("The stairs"))).document.blocks[2]
+    assert (text.id, text.text, text.style) == ("i", "The stairs", "Body text")
+
+
 @pytest.mark.parametrize(
     ("operation", "sentence"),
     [
         (SetRegion("b", 3, PLACE, ReadRegion("x")), "no such place"),
         (SetRegion("b", 0, PLACE), "Nothing was read"),
-        (SetRegion("i", 0, PLACE), "No picture"),
+        (SetRegion("i", 0, PLACE), "Nothing was read"),
         (SetRegion("b", 0, Spot(2, PLACE.box), ReadRegion("x")), "no such page"),
         (AddRegion("n", Spot(1, Box(5, 5, 7, 50)), read=ReadRegion("x")), "too small"),
         (AddRegion("n", PLACE), "Nothing was read"),

@@ -160,9 +160,9 @@ class ChooseHandwriting(msgspec.Struct, frozen=True, tag="handwriting", tag_fiel
 
 
 class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
-    """Gives a row another place on a page: ``spot`` takes the place of the row's spot number ``place``.
+    """Gives a row another place on a page, or another nature: ``spot`` takes the place of the row's spot number ``place``.
 
-    A text row takes the text that was read there, with its words; a picture row the picture that was cut out.
+    The row becomes the text that was read there, with its words, or the picture that was cut out, of ``handwriting`` or not.
     """
 
     block: str
@@ -170,6 +170,7 @@ class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
     spot: Spot
     read: ReadRegion | None = None
     picture: CutPicture | None = None
+    handwriting: bool = False
 
 
 class AddRegion(msgspec.Struct, frozen=True, tag="add_region", tag_field="op"):
@@ -498,14 +499,21 @@ def _set_region(document: Document, operation: SetRegion) -> Edit:
     if not 0 <= operation.place < max(len(block.spots), 1):
         raise EditError("That row has no such place on the page.")
     _check_spot(document, operation.spot)
-    spots = (*block.spots[: operation.place], operation.spot, *block.spots[operation.place + 1 :])
-    if isinstance(block, PictureBlock):
-        return _splice(document, at, 1, (_cut(replace(block, spots=spots), operation.spot, operation.picture),))
-    if operation.read is None:
-        raise EditError("Nothing was read there.")
-    if len(spots) > 1:
+    if len(block.spots) > 1:
         raise EditError("This row comes from several places. Split it first.")
-    return _splice(document, at, 1, (_as_read(replace(block, spots=spots), operation.read),))
+    spots = (operation.spot,)
+    changed: Block
+    if operation.picture is not None:
+        note = HANDWRITING if operation.handwriting else ""
+        base = block if isinstance(block, PictureBlock) else PictureBlock(block.id, "", "", 0, 0, note=note)
+        changed = _cut(replace(base, spots=spots), operation.spot, operation.picture)
+    elif operation.read is not None:
+        style = style_for(document, Role.PARAGRAPH, 0)
+        text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.name)
+        changed = _as_read(replace(text, spots=spots), operation.read)
+    else:
+        raise EditError("Nothing was read there.")
+    return _splice(document, at, 1, (changed,))
 
 
 def _add_region(document: Document, operation: AddRegion) -> Edit:
@@ -546,9 +554,7 @@ def _as_read(block: TextBlock, read: ReadRegion) -> TextBlock:
     return replace(block, runs=(Run(read.text),) if read.text else (), words=read.words)
 
 
-def _cut(block: PictureBlock, spot: Spot, picture: CutPicture | None) -> PictureBlock:
-    if picture is None:
-        raise EditError("No picture was cut out there.")
+def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:
     return replace(block, picture=picture.picture, media=picture.media, width=spot.box.width, height=spot.box.height)
 
 

@@ -70,8 +70,12 @@ class Spot(NamedTuple):
     box: Box
 
 
+WHOLE_WORD = -1
+
+
 class OtherReading(NamedTuple):
-    """Another reading of the character at ``place`` (from 0) of a word, with its share of the belief in the one chosen (0 to 1)."""
+    """Another reading of the character at ``place`` (from 0) of a word, or of the whole word where ``place`` is WHOLE_WORD, with its share
+    of the belief in the one chosen (0 to 1). A place behind the last character is for a sign that is to be seen and was not read."""
 
     place: int
     text: str

@@ -42,6 +42,9 @@ letter that a word of the same document has there."""
 SIGN_COST, SPACE_COST = 0.8, 1.5
 """The same for a sign, besides the doubt in it, and for a space after a sign that was not seen."""
 
+RIVAL_COST = 0.3
+"""The same for what a second reading of the word says."""
+
 SHORTEST_PART, USUAL_PART = 2, 4.5
 """Letters, and Zipf frequency, of words that may have run together."""
 
@@ -75,6 +78,8 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
 
     for core, cost in _cores(token, lexicon, vouchers).items():
         consider(before + core + after, cost - _prior(core, lexicon, vouchers))
+    if token.rival:
+        consider(token.rival, RIVAL_COST - _prior(core_of(token.rival), lexicon, vouchers))
     own = _prior(token.core, lexicon, vouchers) if token.core else 0.0
     for text, share in _signs_changed(token, lexicon, vouchers):
         consider(text, SIGN_COST - math.log(share) - own)

@@ -17,6 +17,7 @@ from functools import cache, cached_property
 from importlib import resources
 from typing import NamedTuple
 
+from evenquill.core.edits.words import core_of
 from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.shapes import is_code, is_number, oddity
 from evenquill.core.queries.tokens import Token
@@ -44,6 +45,8 @@ MEASURES = (
     "joined by a sign",
     "sign not read",
     "sign not read before a capital",
+    "readings differ",
+    "other reading of the word known",
 )
 """Names of the measures, in order."""
 
@@ -157,6 +160,8 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
         float(len(words_joined(token.text)) > 1),
         float(unread),
         float(unread and beside.after[:1].isupper()),
+        float(bool(token.rival)),
+        float(bool(token.rival) and not known and lexicon.knows(core_of(token.rival))),
     )
 
 

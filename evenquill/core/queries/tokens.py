@@ -8,6 +8,7 @@ from typing import NamedTuple
 
 from evenquill.core.edits.words import core_of
 from evenquill.core.model import Document, OtherReading, Spot, TextBlock, WordSpot
+from evenquill.core.model.geometry import WHOLE_WORD
 
 _TOKEN = re.compile(r"\S+")
 
@@ -20,7 +21,7 @@ class Token(NamedTuple):
 
     ``core`` is the text without signs around it, from ``start`` + ``offset``. ``confidence`` is that of its least sure part;
     ``others`` are other readings of its characters, by place in ``text``; ``recognised`` is False for native text and for what the
-    clerk has changed.
+    clerk has changed; ``rival`` is what a second reading of the word says, where it differs.
     """
 
     block: TextBlock
@@ -32,6 +33,7 @@ class Token(NamedTuple):
     confidence: float
     others: tuple[OtherReading, ...]
     recognised: bool
+    rival: str = ""
 
     @property
     def end(self) -> int:
@@ -75,14 +77,17 @@ def tokens_of(block: TextBlock) -> Iterator[Token]:
 def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Token:
     core = core_of(text)
     offset = text.find(core) if core else 0
+    rivals = tuple(other for word in own for other in word.others if other.place == WHOLE_WORD)
     others = tuple(
         other._replace(place=other.place + word.start - start)
         for word in own
         # Of a word broken over two lines each half counts its places from its own start.
         if word.end <= start + len(text)
         for other in word.others
-        if 0 <= other.place + word.start - start < len(text) + (word.end == start + len(text))
+        if other.place != WHOLE_WORD
+        and 0 <= other.place + word.start - start < len(text) + (word.end == start + len(text))
     )
     spots = tuple(Spot(word.page, word.box) for word in own)
     confidence = min((word.confidence for word in own), default=1.0)
-    return Token(block, text, start, core, offset, spots, confidence, others, confidence < 1.0)
+    rival = rivals[0].text if len(own) == 1 and rivals else ""
+    return Token(block, text, start, core, offset, spots, confidence, others, confidence < 1.0, rival)

@@ -221,3 +221,15 @@ def test_the_report_of_a_scan_names_its_queries(typeset, tmp_path):
         assert len(query["box"]) == 4
         assert query["text"] in query["context"]
         assert 0 <= query["likelihood"] <= 1
+
+
+def test_a_sign_that_was_seen_and_not_read_and_another_reading_are_answers():
+    row = read("the float was dry The hut", {"dry": 0.93}, {"dry": ((3, ".", 0.5),)})
+    assert asked(row)["dry"][0] == "dry."
+    row = read("the flcat was dry", {"flcat": 0.8}, {"flcat": ((-1, "float", 0.5),)})
+    assert asked(row)["flcat"][0] == "float"
+
+
+def test_several_characters_are_read_otherwise_at_once():
+    row = read("the wh0lc trace", {"wh0lc": 0.5}, {"wh0lc": ((2, "o", 0.7), (4, "e", 0.7))})
+    assert asked(row)["wh0lc"][0] == "whole"

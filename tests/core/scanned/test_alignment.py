@@ -129,3 +129,12 @@ def test_whatever_is_read_stays_in_order_and_letters_are_never_lost(text, seed):
 
 def bare(word: str) -> str:
     return "".join(c for c in word if c.isalnum())
+
+
+def test_a_digit_read_twice_over_one_piece_of_ink_is_read_once():
+    boxed = letters("0.04")
+    twice = read_as("0.004", [*boxed[:3], boxed[2], boxed[3]])
+    placed = on_their_ink(twice, columns(boxed), X_HEIGHT)
+    assert [word.text for word in placed] == ["0.04"]
+    real = letters("0.004")
+    assert [word.text for word in on_their_ink(read_as("0.004", real), columns(real), X_HEIGHT)] == ["0.004"]

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from lettersets import BASELINE, X_HEIGHT, boxes_of, letters, line_read, pieces_of_boxes, read_as, text_line
 
-from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights
-from evenquill.core.reading.scanned.points import with_points
+from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights, with_seen_signs
+from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, _tidy, better
 from evenquill.core.reading.scanned.spacing import missed_spaces, pitch_of, space_limit, with_seen_spaces
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
@@ -184,3 +184,49 @@ def test_short_pieces_of_a_row_are_read_together_and_long_ones_alone():
     # A row longer than the recogniser likes is cut.
     wide = [at(500 * n, 12) for n in range(8)]
     assert [len(row) for row in _rows(wide)] == [6, 2]
+
+
+@pytest.mark.parametrize(
+    ("sign", "top", "foot", "right"),
+    [
+        (":", 0.6, 0.35, "0.01"),  # one speck beside the number is no colon
+        (":", 0.25, 0.0, "0.01."),
+        ("-", 0.7, 0.45, "0.01"),  # as high as wide is no dash
+        ("”", 0.25, 0.0, "0.01."),
+    ],
+)
+def test_a_sign_at_the_end_needs_the_ink_that_it_is_made_of(sign, top, foot, right):
+    boxed = with_height(letters("0.01."), 4, top, foot)
+    line, pieces = line_read("0.01" + sign, boxed)
+    assert with_seen_signs(line, pieces).text == right
+
+
+def test_a_real_colon_and_a_real_dash_stay():
+    boxed = letters("gauge")
+    x0 = boxed[-1][2] + 3
+    colon = [*boxed, (":", x0, x0 + 5, 0.25, 0.0), ("", x0, x0 + 5, 0.9, 0.65)]
+    pieces = pieces_of_boxes(boxes_of(colon))
+    line = ReadLine(text_line(pieces), read_as("gauge:", colon))
+    assert with_seen_signs(line, pieces).text == "gauge:"
+    dash = [*boxed, ("-", x0, x0 + 9, 0.6, 0.45)]
+    line, pieces = line_read("gauge-", dash)
+    assert with_seen_signs(line, pieces).text == "gauge-"
+
+
+@pytest.mark.parametrize(("foot", "sign"), [(0.0, "."), (-0.25, ",")])
+def test_ink_behind_a_word_that_was_not_read_is_kept_in_mind(foot, sign):
+    boxed = letters("the wire")
+    x0 = boxed[-1][2] + 2
+    pieces = pieces_of_boxes(boxes_of([*boxed, (".", x0, x0 + 5, 0.25, foot)]))
+    line = ReadLine(text_line(pieces), read_as("the wire", boxed))
+    assert [word.unread for word in with_unread_signs(line, pieces).words] == ["", sign]
+    read = ReadLine(text_line(pieces), read_as("the wire.", [*boxed, (".", x0, x0 + 5, 0.25, foot)]))
+    assert [word.unread for word in with_unread_signs(read, pieces).words] == ["", ""]
+
+
+def test_a_second_reading_that_differs_is_the_rival_of_the_first():
+    first, _ = line_read("the wjre")
+    second, _ = line_read("the wire", confidence=0.97)
+    both = better(first, second)
+    assert [(word.text, word.rival) for word in both.words] == [("the", ""), ("wire", "wjre")]
+    assert [(word.text, word.rival) for word in better(second, first).words] == [("the", ""), ("wire", "wjre")]

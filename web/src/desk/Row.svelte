@@ -1,7 +1,7 @@
 <script lang="ts">
   /** One row: the strip of the source, the gutter, the block. */
   import type { Block } from '../api/client';
-  import { isText, kindName, signOf, textOf } from '../shared/blocks';
+  import { isText, kindName, signOf, sureness, textOf } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import PictureCell from './PictureCell.svelte';
   import { setAside } from './rowActions';
@@ -17,6 +17,7 @@
   }
   let { proof, block, place, stripWidth, step }: Props = $props();
 
+  const sure = $derived(sureness(block));
   const active = $derived(proof.selected === block.id);
 
   /** Pixels for each point, so that a full line of the source just fills its half. */
@@ -42,8 +43,9 @@
     class="gutter"
     tabindex="-1"
     aria-pressed={active}
-    aria-label="Row {place + 1}: {kindName(block)}{block.aside ? ', set aside' : ''}. Select"
-    onclick={select}><span>{signOf(block)}</span></button
+    aria-label="Row {place + 1}: {kindName(block)}{block.aside ? ', set aside' : ''}{sure === null ? '' : `, read with ${sure} %`}. Select"
+    onclick={select}
+    ><span>{signOf(block)}</span>{#if sure !== null}<small>{sure}</small>{/if}</button
   >
   <div class="proof">
     {#if block.aside}
@@ -71,7 +73,9 @@
   }
   .gutter {
     display: flex;
-    justify-content: center;
+    flex-direction: column;
+    gap: 2px;
+    align-items: center;
     padding: 14px 0;
     border: 0;
     border-inline: 1px solid var(--paper-edge);
@@ -81,6 +85,11 @@
     font-size: 15px;
     font-weight: 650;
     cursor: pointer;
+  }
+  small {
+    font-family: var(--sans);
+    font-size: 11px;
+    font-weight: 400;
   }
   .proof {
     min-width: 0;

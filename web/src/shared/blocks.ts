@@ -64,6 +64,19 @@ export function signOf(block: Block): string {
   return role === 'note' ? '※' : '¶';
 }
 
+/** How surely the words of a row were read, in per cent; null for text that was not recognised. */
+export function sureness(block: Block): number | null {
+  const words = isText(block) ? (block.words ?? []) : [];
+  let sum = 0;
+  let recognised = false;
+  for (const word of words) {
+    const sure = (word as unknown as [number, number, number, unknown, number?])[4] ?? 1;
+    recognised ||= sure < 1;
+    sum += sure;
+  }
+  return recognised ? Math.round((100 * sum) / words.length) : null;
+}
+
 /** The kind in words. */
 export function kindName(block: Block): string {
   if (isPicture(block)) return PICTURES[block.note ?? ''] ?? 'Picture';

@@ -67,13 +67,25 @@
     if (block && isText(block)) setKind(proof, block, kind, kind.level);
   }
 
+  const region = $derived(sheet.regions.find((one) => one.block.id === sheet.inHand?.id));
+
   function readAgain() {
-    const region = sheet.regions.find((one) => one.block.id === sheet.inHand?.id);
     if (region) void sheet.readPlace(region, region.area);
   }
 
+  /** Text to picture, or picture to text: what is read waits for the clerk's word, what is cut is cut. */
+  function chooseKind(value: string) {
+    if (!region) return;
+    if (value === 'picture' || value === 'handwriting') void sheet.cut(region, region.area, value === 'handwriting');
+    else if (!isText(region.block)) readAgain();
+    else give(KINDS.find((kind) => kind.key === value)!);
+  }
+
+  const kindInHand = $derived(
+    !sheet.inHand ? '' : isText(sheet.inHand) ? kindOf(sheet.inHand).key : sheet.inHand.note === 'handwriting' ? 'handwriting' : 'picture',
+  );
+
   function nudge(dx: number, dy: number) {
-    const region = sheet.regions.find((one) => one.block.id === sheet.inHand?.id);
     if (!region) return;
     const [x0, y0, x1, y1] = region.area;
     sheet.moved(region, [x0, y0, Math.min(x1 + dx, sheet.width), Math.min(y1 + dy, sheet.height)]);
@@ -131,12 +143,14 @@
       <button disabled={!sheet.inHand} onclick={() => sheet.move(1)} aria-label="Later in the order">Later</button>
       <select
         aria-label="Kind of region"
-        disabled={!sheet.inHand || !isText(sheet.inHand)}
-        value={sheet.inHand && isText(sheet.inHand) ? kindOf(sheet.inHand).key : ''}
-        onchange={(event) => give(KINDS.find((kind) => kind.key === event.currentTarget.value)!)}
+        disabled={!sheet.inHand}
+        value={kindInHand}
+        onchange={(event) => chooseKind(event.currentTarget.value)}
       >
         <option value="" disabled>Kind</option>
         {#each KINDS as kind (kind.key)}<option value={kind.key}>{kind.name}</option>{/each}
+        <option value="picture">Picture</option>
+        <option value="handwriting">Handwriting</option>
       </select>
       <button disabled={!sheet.inHand} onclick={() => sheet.inHand && setAside(proof, sheet.inHand)}
         >{sheet.inHand?.aside ? 'Bring back' : 'Set aside'} <kbd>X</kbd></button

@@ -114,12 +114,12 @@ export class SheetPage {
   }
 
   /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
-  async cut(region: Region | null, area: Area) {
+  async cut(region: Region | null, area: Area, handwriting = false) {
     this.pending = null;
     try {
       const picture = await api.cutRegion(this.proof.id, this.number, area);
       const spot = spotOf(this.number, area);
-      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture });
+      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture, handwriting });
       else {
         const id = newId();
         if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(area), spot, picture })) this.choose(id);

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.model import Box, Marks, OtherReading
+from evenquill.core.model.geometry import WHOLE_WORD
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.scanned.colour import ink_colour
 from evenquill.core.reading.scanned.looks import family_of, measured, types_of
@@ -23,6 +24,9 @@ ASCENT, DESCENT = 0.95, 0.27
 LEAST_SHARE = 0.05
 """Share of belief below which another reading of a character is not kept."""
 
+
+RIVAL_SHARE = 0.5
+"""Share of belief in what another reading of a word says."""
 
 UNREAD_SHARE = 0.5
 """Share of belief in a sign that was seen behind a word and not read; as often as not it is dirt."""
@@ -100,6 +104,8 @@ def _word(word: ReadWord, type_number: int, unit: float) -> Word:
         for text, share in symbol.others
         if share > LEAST_SHARE
     )
+    if word.rival:
+        others = (*others, OtherReading(WHOLE_WORD, word.rival, RIVAL_SHARE))
     if word.unread:
         others = (*others, OtherReading(len(word.symbols), word.unread, UNREAD_SHARE))
     return Word(

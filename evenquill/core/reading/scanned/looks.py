@@ -39,6 +39,9 @@ SYMMETRICAL = frozenset("lioxvwnumIHMNOTUVWAX08")
 FEWEST_ALIKE = 5
 """Letters of one kind on the page from which their usual slant is told."""
 
+STEM_X_HEIGHT = 28.0
+"""Pixels of x-height at which strokes are measured; edges are found between pixels then."""
+
 FEWEST_STEMS = 4
 NEARLY_ALL = 0.75
 """Share of a line's letters of one look from which the rest is taken to have it too."""
@@ -187,7 +190,7 @@ def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[n
     band = even[y0:y1, x0:x1]
     if band.size == 0 or min(band.shape) < 2:
         return np.zeros(0), np.zeros(0)
-    factor = min(max(40.0 / here.x_height, 1.0), 4.0)
+    factor = min(max(STEM_X_HEIGHT / here.x_height, 1.0), 4.0)
     large = cv2.resize(band, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)
     dark, light = lightness_at(large, 0.04, 0.92)
     inked = np.pad((large < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))

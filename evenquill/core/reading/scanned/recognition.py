@@ -234,9 +234,14 @@ def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], fou
 def better(first: ReadLine, second: ReadLine) -> ReadLine:
     """The surer of two readings of a line; word by word where they have the same words."""
     if len(first.words) == len(second.words):
-        words = tuple(b if b.confidence > a.confidence else a for a, b in zip(first.words, second.words, strict=True))
-        return first._replace(words=words)
+        return first._replace(words=tuple(map(_surer, first.words, second.words)))
     return second if second.confidence > first.confidence else first
+
+
+def _surer(first: ReadWord, second: ReadWord) -> ReadWord:
+    """The surer of two readings of a word, with the other as its rival where it differs."""
+    best, other = (second, first) if second.confidence > first.confidence else (first, second)
+    return best._replace(rival=other.text) if other.text != best.text else best
 
 
 def _as_sign(line: TextLine) -> ReadLine:

@@ -63,20 +63,25 @@ def missed_spaces(line: ReadLine, limit: float) -> list[float]:
 def with_seen_spaces(line: ReadLine, limit: float = math.inf) -> ReadLine:
     """The line with words joined whose letters touch, and parted where a gap is wider than ``limit``."""
     joins = _joins(line)
-    symbols = [(symbol, word.confidence) for word in line.words for symbol in word.symbols]
+    symbols = [(symbol, word) for word in line.words for symbol in word.symbols]
     if not symbols:
         return line
     pitch = pitch_of(line)
-    groups: list[list[tuple[Symbol, float]]] = [[symbols[0]]]
+    groups: list[list[tuple[Symbol, ReadWord]]] = [[symbols[0]]]
     for (before, _), here, join in zip(symbols, symbols[1:], joins, strict=False):
         touching = here[0].middle - before.middle < NO_PLACE_FREE * pitch if pitch else 0 < join.gap < TOUCHING
         if (join.spaced and not touching) or join.gap > limit:
             groups.append([])
         groups[-1].append(here)
-    words = tuple(
-        ReadWord(tuple(symbol for symbol, _ in group), min(confidence for _, confidence in group)) for group in groups
-    )
-    return line._replace(words=words)
+    return line._replace(words=tuple(map(_of_parts, groups)))
+
+
+def _of_parts(group: list[tuple[Symbol, ReadWord]]) -> ReadWord:
+    """The word of these characters; the word itself where they are all of it."""
+    first = group[0][1]
+    if len(group) == len(first.symbols) and all(word is first for _, word in group):
+        return first
+    return ReadWord(tuple(symbol for symbol, _ in group), min(word.confidence for _, word in group))
 
 
 def pitch_of(line: ReadLine) -> float:

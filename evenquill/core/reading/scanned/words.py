@@ -25,12 +25,14 @@ class Symbol(NamedTuple):
 class ReadWord(NamedTuple):
     """A word as read: its characters, and how sure it is as a whole (0 to 1).
 
-    ``unread`` is the sign that the small ink behind the word may be, of which nothing was read.
+    ``unread`` is the sign that the small ink behind the word may be, of which nothing was read; ``rival`` what another reading of the
+    same spot says, where it says something else.
     """
 
     symbols: tuple[Symbol, ...]
     confidence: float
     unread: str = ""
+    rival: str = ""
 
     @property
     def text(self) -> str:
