@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 from manual import make_manual
+from msgspec.structs import replace
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
 import weathering
@@ -41,7 +42,7 @@ def main() -> None:
     every: list[WordPlace] = []
     for page in range(1, pages + 1):
         shapes[page] = shapes_of(grey, DPI, [word.box for word in words])
-        every += [word._replace(page=page, block=f"{page}-{word.block}") for word in words]
+        every += [replace(word, page=page, block=f"{page}-{word.block}") for word in words]
     taken = time.perf_counter() - started
     looks = LookAlikes(every, shapes)
     opened = time.perf_counter() - started - taken

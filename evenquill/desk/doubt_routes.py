@@ -5,8 +5,8 @@ from __future__ import annotations
 import msgspec
 from flask import Response, request
 
-from evenquill.core.model import Box
 from evenquill.core.queries import Kind, kinds
+from evenquill.core.queries.look_alikes import WordPlace
 from evenquill.core.queries.office import LONGEST, ListEntry, read_list, written_list
 from evenquill.core.writers.certificate import WorkDone
 from evenquill.desk.certificates import work_done
@@ -32,17 +32,6 @@ class Leaving(msgspec.Struct, frozen=True):
 
     queries: tuple[str, ...]
     left: bool = True
-
-
-class LookAlike(msgspec.Struct, frozen=True):
-    """A word that looks like another: its row and place in it, page and box, and what it says now."""
-
-    block: str
-    start: int
-    end: int
-    page: int
-    box: Box
-    text: str
 
 
 class OfficeEntry(msgspec.Struct, frozen=True):
@@ -85,15 +74,14 @@ def add_routes(api: Api, house: House) -> None:
         "GET",
         "/api/documents/{document}/alike",
         query={"block": "the row", "start": "where the word begins in it"},
-        returns=list[LookAlike],
+        returns=list[WordPlace],
     )
-    def alike(document: str) -> list[LookAlike]:
+    def alike(document: str) -> list[WordPlace]:
         """The words of a document that look like one of them, the most alike first."""
         start = request.args.get("start", "")
         if not start.isdigit():
             raise ApiError(400, "request", "“start” takes a whole number.")
-        found = house.look_alikes.of(document, request.args.get("block", ""), int(start))
-        return [LookAlike(*place) for place in found]
+        return house.look_alikes.of(document, request.args.get("block", ""), int(start))
 
     @api.route("GET", "/api/documents/{document}/work", returns=WorkDone)
     def work(document: str) -> WorkDone:

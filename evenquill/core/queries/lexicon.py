@@ -12,6 +12,8 @@ from pathlib import Path
 from typing import Any
 
 import wordfreq
+from rapidfuzz import process
+from rapidfuzz.distance import OSA
 
 FOLDER = Path("/usr/share/hunspell")
 DICTIONARIES = {
@@ -41,6 +43,10 @@ RARE = 1.0
 
 COMMON_WORD = 3.0
 """Zipf frequency from which a form counts as a word of the language though no dictionary lists it."""
+
+
+COMMON_WORDS = 12_000
+"""Words of a language that are common enough to be meant by a misspelt one."""
 
 
 class Lexicon:
@@ -130,6 +136,20 @@ class Lexicon:
             near = self._near[word] = self._suggested(word)
         return near
 
+    def slips(self, word: str) -> list[str]:
+        """Common words that one slip of the hand makes this of: a letter too many, too few, another, two changed (Damerau 1964)."""
+        near = [other for length in range(len(word) - 1, len(word) + 2) for other in self._common.get(length, ())]
+        return [other for other, _, _ in process.extract(word, near, scorer=OSA.distance, score_cutoff=1, limit=4)]
+
+    @cached_property
+    def _common(self) -> dict[int, list[str]]:
+        """Common words by their length."""
+        found: dict[int, list[str]] = {}
+        for word in wordfreq.top_n_list(self.language, COMMON_WORDS) if self._counted else ():
+            if word.isalpha():
+                found.setdefault(len(word), []).append(word)
+        return found
+
     def _suggested(self, word: str) -> list[str]:
         if self.language == "fi":
             voikko = _voikko()
@@ -165,6 +185,10 @@ class Words:
 
     def knows(self, word: str) -> bool:
         return word in self.listed or word.lower() in self._stripped or any(one.knows(word) for one in self.lexicons)
+
+    def slips(self, word: str) -> list[str]:
+        """Common words that one slip of the hand makes this of, in any of the languages."""
+        return [near for one in self.lexicons for near in one.slips(word)]
 
     def neighbours(self, word: str) -> list[str]:
         """What the dictionaries suggest in the place of a word."""

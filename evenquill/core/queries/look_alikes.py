@@ -11,6 +11,7 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import cv2
+import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
@@ -45,8 +46,8 @@ class PageShapes(NamedTuple):
     bits: NDArray[np.uint8]
 
 
-class WordPlace(NamedTuple):
-    """A word of a document: its row, where it stands in it, and where on which page."""
+class WordPlace(msgspec.Struct, frozen=True):
+    """A word of a document: its row and place in it, where on which page, and what it says."""
 
     block: str
     start: int

@@ -8,7 +8,7 @@ import unicodedata
 
 _NUMBER_LIKE = re.compile(r"^[+\-−]?[\dOoIlSBZ|][\d.,:/OoIlSBZ|]*[%°]?$")
 _CODE = re.compile(
-    r"^[A-Z]{1,4}[-/ ]?\d+[a-z]?$|^\d+(st|nd|rd|th|er|e|ère|ème|\.|mm|cm|km|m|kg|g|h)?$|^\d+[-–/]\d+[a-z]?$"
+    r"^[A-Z]{1,4}[-/ ]?\d+[a-z]?$|^[A-Z](\.\d+)+$|^\d+(st|nd|rd|th|er|e|ère|ème|\.|mm|cm|km|m|kg|g|h)?$|^\d+[-–/]\d+[a-z]?$"
 )
 _ROMAN = re.compile(r"^M*(CM|CD|D?C{0,3})(XC|XL|L?X{0,3})(IX|IV|V?I{0,3})$", re.IGNORECASE)
 _PLAIN_NUMBER = re.compile(

@@ -7,8 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rapidfuzz.distance import OSA
-
 from evenquill.core.queries.answers import LOOK_ALIKE, run_together
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.tokens import Token
@@ -42,17 +40,15 @@ def find(view: View) -> Iterator[Query]:
                 continue
             usual = max(COMMON, words.frequency(core) + RARER)  # frequent slips are in the frequency lists too
             meant = [
-                near for near in words.neighbours(core)[:4] if _is_a_slip(core, near) and words.frequency(near) >= usual
+                near for near in words.slips(core) if _is_no_look_alike(core, near) and words.frequency(near) >= usual
             ]
             if meant:
                 answers = tuple(token.text.replace(core, word) for word in meant)
                 yield query_on(token, KIND, MISSPELT, _why(token), answers, keep="keep as in the source")
 
 
-def _is_a_slip(written: str, meant: str) -> bool:
-    """Whether one letter too many, too few, another or two changed about part them (Damerau 1964), and no look-alike explains it."""
-    if OSA.distance(written, meant) != 1 or not meant.isalpha():
-        return False
+def _is_no_look_alike(written: str, meant: str) -> bool:
+    """Whether no look-alike explains the difference: the recogniser may have misread it then."""
     return not any(written.replace(read, look, 1) == meant for read, look in LOOK_ALIKE)
 
 
