@@ -161,7 +161,10 @@ def test_likelihood_grows_with_doubt_and_is_kept_with_its_names():
 
 @pytest.mark.parametrize(
     ("core", "number"),
-    [("1O7", "107"), ("l974", "1974"), ("3.4l8", "3.418"), ("O5", None), ("G-17", None), ("3rd", None), ("hall", None), ("B.1", None), ("B.1.2", None)],
+    [
+        *(("1O7", "107"), ("l974", "1974"), ("3.4l8", "3.418")),
+        *((code, None) for code in ("O5", "G-17", "3rd", "hall", "B.1", "B.1.2")),
+    ],
 )
 def test_rows_of_digits_with_letters_are_told_from_codes(core, number):
     assert spoiled_number(core) == number
