@@ -123,9 +123,13 @@ def test_a_region_is_read_without_the_lines_beside_it(typeset):
     scan = native_scan(pdfium.PdfDocument(typeset(source)), 1)
     top, leading = 51.0, 13.2
     middle = Box(51, top + leading - 1, 369, top + 3 * leading - 4)
-    text = read_region(scan, [middle], Preparation(languages=("eng",)))
-    assert text == "The float was found hard against the guidewire on the stairs."
-    assert read_region(scan, [Box(0, 0, 0.1, 0.1)], Preparation(languages=("eng",))) != text
+    read = read_region(scan, [middle], Preparation(languages=("eng",)), number=3)
+    assert read.text == "The float was found hard against the guidewire on the stairs."
+    words = {read.text[word.start : word.end]: word for word in read.words}
+    assert set(words) == set(read.text.split())
+    assert all(middle.holds(word.box, slack=4) and word.page == 3 for word in read.words)
+    assert [word.start for word in read.words if word.end == words["guidewire"].end] == [words["guidewire"].start] * 2
+    assert read_region(scan, [Box(0, 0, 0.1, 0.1)], Preparation(languages=("eng",))).text == ""
 
 
 def test_the_kept_picture_of_a_page_knows_its_resolution(tmp_path):
