@@ -20,7 +20,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
-LOG = "Keeper's log, Outer Skerry.jpg"
+SHEETS = "Gauge report with old sheets.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -74,8 +74,9 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _settled(page)
     page.screenshot(path=folder / "queries.png")
     _in_tray(page, address)
-    _desk(page, LOG)
+    _desk(page, SHEETS)
     page.keyboard.press("q")
+    page.locator(".slip").wait_for()
     for _ in range(30):
         page.wait_for_timeout(700)
         if "look" in page.locator(".slip .more").inner_text():

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Box, Document, TextBlock
 
-COLUMNS, ROWS = 64, 20
+COLUMNS, ROWS = 128, 20
 SHAPE_BYTES = COLUMNS * ROWS // 8
 
 INK = 0.62
@@ -29,9 +29,12 @@ FEWEST_POINTS = 2
 SAME_PROPORTIONS = 0.07
 """Share by which the proportions of two words may differ."""
 
-ALIKE = 0.92
+ALIKE, ALIKE_NUMBERS = 0.92, 0.985
 """Share of the ink of each of two words that lies on or beside the other's, from which they look alike. Words that differ in one round
-letter may pass; they are shown before anything is settled."""
+letter may pass; they are shown before anything is settled. Numbers differ by a digit more often than they are the same."""
+
+NARROW = (1.2, 2.0)
+"""Width over height of a word's box below which its points are grown once more: a pixel of the page is more of them."""
 
 MOST = 200
 """Look-alikes shown of one word."""
@@ -103,9 +106,12 @@ class LookAlikes:
         self.words = sorted(known, key=_proportions)
         self._proportions = np.array([_proportions(word) for word in self.words], np.float64)
         picked = [shapes[word.page].bits[rows[word.page][_key(word.box)]] for word in self.words]
-        # A row of a shape is one integer of 64 bits, so that all words are compared by a few operations.
-        self._ink = np.array(picked, np.uint8).reshape(-1, ROWS, COLUMNS // 8).view(">u8")[..., 0].astype(np.uint64)
-        self._around = _grown(self._ink)
+        # A row of a shape is two integers of 64 bits, so that all words are compared by a few operations.
+        rows_of_bits = np.array(picked, np.uint8).reshape(-1, ROWS, COLUMNS // 8)
+        ink = rows_of_bits.view(">u8").astype(np.uint64)
+        narrow = [int(np.searchsorted(self._proportions, limit)) for limit in NARROW]
+        self._ink = ink.reshape(-1, 2 * ROWS)
+        self._around = _grown(ink, narrow).reshape(-1, 2 * ROWS)
         self._amount = np.maximum(np.bitwise_count(self._ink).sum(axis=1, dtype=np.int64), 1)
         self._places = {(word.block, word.start): n for n, word in enumerate(self.words)}
 
@@ -119,7 +125,8 @@ class LookAlikes:
             self._proportions, (own_proportions / (1 + SAME_PROPORTIONS), own_proportions * (1 + SAME_PROPORTIONS))
         )
         likeness = self._likeness(own, slice(int(first), int(last)))
-        alike = first + np.flatnonzero(likeness >= ALIKE)
+        wanted = ALIKE_NUMBERS if any(c.isdigit() for c in self.words[own].text) else ALIKE
+        alike = first + np.flatnonzero(likeness >= wanted)
         order = alike[np.argsort(-likeness[alike - first], kind="stable")]
         return [self.words[n] for n in order if n != own][:MOST]
 
@@ -132,14 +139,25 @@ class LookAlikes:
         return np.asarray(np.minimum(mine, theirs), np.float64)
 
 
-def _grown(ink: NDArray[np.uint64]) -> NDArray[np.uint64]:
-    """Shapes (n, ROWS) with every point grown by one to all sides."""
-    one = np.uint64(1)
-    wide = ink | (ink << one) | (ink >> one)
-    grown = wide.copy()
-    grown[:, 1:] |= wide[:, :-1]
-    grown[:, :-1] |= wide[:, 1:]
-    return np.asarray(grown, np.uint64)
+def _grown(ink: NDArray[np.uint64], narrow: Sequence[int]) -> NDArray[np.uint64]:
+    """Shapes (n, ROWS, 2) with every point grown by one to all sides; the first ones, which are narrow, by more to left and right."""
+    grown = _wider(ink)
+    for count in narrow:
+        grown[:count] = _wider(grown[:count])
+    tall = grown.copy()
+    tall[:, 1:] |= grown[:, :-1]
+    tall[:, :-1] |= grown[:, 1:]
+    return tall
+
+
+def _wider(ink: NDArray[np.uint64]) -> NDArray[np.uint64]:
+    """Shapes grown by one point to left and right; the first of the two integers of a row is its left half."""
+    one, last = np.uint64(1), np.uint64(63)
+    left, right = ink[..., 0], ink[..., 1]
+    wide = np.empty_like(ink)
+    wide[..., 0] = left | (left << one) | (left >> one) | (right >> last)
+    wide[..., 1] = right | (right << one) | (right >> one) | (left << last)
+    return wide
 
 
 def _proportions(word: WordPlace) -> float:

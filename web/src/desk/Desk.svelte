@@ -43,8 +43,9 @@
   }
 
   /** The first query from the row in hand on. */
-  function takeQuery() {
+  async function takeQuery() {
     if (proof.readOnly) return;
+    if (!proof.queries.counts) await proof.queries.load();
     const place = proof.place(proof.selected);
     if (!proof.queries.from(Math.max(place, 0))) notices.say('There are no queries.');
   }
@@ -63,7 +64,7 @@
       else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';
       else if (event.key.toLowerCase() === 'g' && !modified) pageShown = true;
       else if (event.key.toLowerCase() === 'e' && !modified) void show(view === 'rows' ? 'sheet' : 'rows');
-      else if (event.key.toLowerCase() === 'q' && !modified) takeQuery();
+      else if (event.key.toLowerCase() === 'q' && !modified) void takeQuery();
       else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
