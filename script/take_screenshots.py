@@ -20,7 +20,6 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
-SHEETS = "Gauge report with old sheets.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -73,19 +72,6 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.get_by_role("dialog", name="Queries").wait_for()
     _settled(page)
     page.screenshot(path=folder / "queries.png")
-    _in_tray(page, address)
-    _desk(page, SHEETS)
-    page.keyboard.press("q")
-    page.locator(".slip").wait_for()
-    for _ in range(30):
-        page.wait_for_timeout(700)
-        if "look" in page.locator(".slip .more").inner_text():
-            break
-        page.keyboard.press("n")
-    page.keyboard.press("a")
-    page.get_by_role("dialog", name="Words that look alike").wait_for()
-    _settled(page)
-    page.screenshot(path=folder / "look-alikes.png")
     _in_tray(page, address)
     _desk(page)
     page.get_by_role("button", name="3", exact=True).click()
