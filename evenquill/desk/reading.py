@@ -99,6 +99,9 @@ class ReadingRoom:
         except sqlite3.Error:
             log.exception("the end of job %s cannot be written", job)
         self._house.events.tell(document)
+        if state == "done":
+            # When the job has ended: the clerk may ask for more by then.
+            self._take_shapes(document)
 
     def _say_stopped(self, document: str, sentence: str) -> None:
         try:
@@ -150,8 +153,6 @@ class ReadingRoom:
         elif not left and not documents.has_whole_proof(store, document):
             self._rebuild(document, up_to=None)
         documents.set_state(store, document, State.TO_CORRECT)
-        house.events.tell(document)
-        self._take_shapes(document)
         return "done"
 
     def _take_shapes(self, document: str) -> None:

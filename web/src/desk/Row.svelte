@@ -74,9 +74,9 @@
   .gutter {
     display: flex;
     flex-direction: column;
-    gap: 2px;
+    gap: 0;
     align-items: center;
-    padding: 14px 0;
+    padding: 10px 0 6px;
     border: 0;
     border-inline: 1px solid var(--paper-edge);
     background: var(--paper);
@@ -90,6 +90,7 @@
     font-family: var(--sans);
     font-size: 11px;
     font-weight: 400;
+    line-height: 1.2;
   }
   .proof {
     min-width: 0;

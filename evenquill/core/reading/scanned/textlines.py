@@ -405,7 +405,7 @@ def fitted(letters: NDArray[np.float64]) -> tuple[float, float, float]:
         for _ in range(3):
             if near.sum() < 4:
                 break
-            a, b = straight_through(middle[near], bottoms[near])
+            b, a = np.polyfit(middle[near], bottoms[near], 1)
             near = np.abs(bottoms - a - b * middle) < 0.15 * scale + 1
         b = float(np.clip(b, -0.06, 0.06))
     level = bottoms - b * middle
@@ -414,14 +414,6 @@ def fitted(letters: NDArray[np.float64]) -> tuple[float, float, float]:
     rises = rises[rises > 0.3 * scale]
     x_height = densest(rises, 0.08 * scale + 1) if len(rises) else scale
     return float(a), float(b), max(float(x_height), 2.0)
-
-
-def straight_through(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[float, float]:
-    """Least squares: ``a`` and ``b`` of ``y = a + b * x``."""
-    mean = float(x.mean())
-    away = x - mean
-    b = float((away * y).sum()) / max(float((away * away).sum()), 1e-9)
-    return float(y.mean()) - b * mean, b
 
 
 def densest(values: NDArray[np.float64], width: float) -> float:
