@@ -47,7 +47,7 @@
     onclick={select}
     ><span>{signOf(block)}</span>{#if sure !== null}<small>{sure}</small>{/if}</button
   >
-  <div class="proof">
+  <div class="proof" role="presentation" onclick={select}>
     {#if block.aside}
       <p class="put-away">
         <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : kindName(block).toLowerCase()}</span>
