@@ -13,12 +13,12 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
+from evenquill.core.edits.names import page_of
 from evenquill.core.model import Block, Document, TextBlock
 from evenquill.core.queries import Query, View, queries_in
 from evenquill.core.queries.bad_pages import KIND as BAD_PAGE
 from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.office import OfficeWords, office_words
-from evenquill.core.queries.query import page_of
 from evenquill.store import office, queries
 
 if TYPE_CHECKING:
@@ -107,9 +107,10 @@ class Doubts:
         before_now = list(opened.queries.values())
         if judged_anew:
             on_page = [block for block in after.blocks if any(spot.page in judged_anew for spot in block.spots)]
-            looked_at |= {block.id for block in on_page}
+            judged = {block.id for block in on_page}
+            looked_at |= judged
             found = queries_in(View(after, listed, on_page, opened.vouchers, before=before_now))
-            blocks = [block for block in blocks if block not in on_page]
+            blocks = [block for block in blocks if block.id not in judged]
             found += queries_in(View(after, listed, blocks, opened.vouchers, bad - judged_anew, before_now))
         else:
             found = queries_in(View(after, listed, blocks, opened.vouchers, bad, before_now))

@@ -20,6 +20,7 @@ from evenquill.core.edits import (
     undo,
 )
 from evenquill.core.edits.corrections import Correction, corrections_of
+from evenquill.core.edits.names import doubt_name, page_of
 from evenquill.core.edits.typed import typed_characters
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
@@ -199,3 +200,8 @@ def test_the_certificate_lists_what_was_done_and_what_is_open(document):
     assert "   “purnped,” (uncertain word)" in text
     assert "picture without alternative text: " in text
     assert write_certificate("Log 7", 1, work, [], []).count("Nothing.") == 3
+
+
+def test_the_name_of_a_doubt_tells_its_page_and_others_tell_none():
+    assert page_of(doubt_name("word", 12, "a|b")) == 12
+    assert [page_of(name) for name in ("", "word", "word|x|a", "word|3")] == [0, 0, 0, 0]

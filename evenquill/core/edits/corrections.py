@@ -6,6 +6,7 @@ import difflib
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from evenquill.core.edits.names import page_of
 from evenquill.core.edits.operations import EditText, Operation, Restore, SettleWords, WordAnswer
 from evenquill.core.model import TextBlock
 from evenquill.core.model.text import plain
@@ -31,7 +32,7 @@ def corrections_of(operation: Operation, inverse: tuple[Restore, ...]) -> Iterat
 
 def _page_of(answer: WordAnswer, row: TextBlock | None) -> int:
     if answer.query:
-        return int(answer.query.split("|")[1])
+        return page_of(answer.query)
     pages = [word.page for word in row.words if word.start <= answer.start < word.end] if row else []
     return pages[0] if pages else 0
 

@@ -8,6 +8,7 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.edits import Operation
+from evenquill.core.edits.names import doubt_name
 from evenquill.core.model import Spot
 
 
@@ -73,9 +74,4 @@ class Query(msgspec.Struct, frozen=True):
     @property
     def name(self) -> str:
         """Names what is doubted, wherever in its row it stands: so it is remembered that it was kept."""
-        return f"{self.kind}|{self.page}|{self.text[:80]}"
-
-
-def page_of(name: str) -> int:
-    """The page in the name of a query."""
-    return int(name.split("|")[1])
+        return doubt_name(self.kind, self.page, self.text)
