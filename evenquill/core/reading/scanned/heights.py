@@ -81,7 +81,7 @@ def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[fl
                 continue
             own = under(symbol)
             # Letters that touch others are higher than they are.
-            if own is None or pieces.widths[own] > MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
+            if own is None or pieces.width(own) > MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
                 continue
             kind.append(line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1]))
     return small, tall
@@ -103,7 +103,7 @@ def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
         symbols: list[Symbol] = []
         for symbol in word.symbols:
             own = under(symbol)
-            alone = own is not None and pieces.widths[own] <= ALONE * (symbol.x1 - symbol.x0)
+            alone = own is not None and pieces.width(own) <= ALONE * (symbol.x1 - symbol.x0)
             if own is not None and alone and symbol.text in SIGNS:
                 symbol = _sign_by_height(symbol, line, pieces.boxes[own])
             elif own is not None and alone and bounds and symbol.text in ONE_SHAPE:

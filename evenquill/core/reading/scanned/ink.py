@@ -46,6 +46,9 @@ class Pieces(NamedTuple):
     def widths(self) -> NDArray[np.int32]:
         return np.asarray(self.boxes[:, 2] - self.boxes[:, 0], np.int32)
 
+    def width(self, piece: int) -> int:
+        return int(self.boxes[piece, 2] - self.boxes[piece, 0])
+
     @property
     def heights(self) -> NDArray[np.int32]:
         return np.asarray(self.boxes[:, 3] - self.boxes[:, 1], np.int32)

@@ -134,7 +134,7 @@ def _letter_slants(lines: Sequence[ReadLine], pieces: Pieces) -> dict[int, float
                 own = under(symbol)
                 if own is None or not symbol.text.isalnum():
                     continue
-                if pieces.boxes[own, 2] - pieces.boxes[own, 0] > 1.5 * max(symbol.x1 - symbol.x0, 0.4 * size):
+                if pieces.width(own) > 1.5 * max(symbol.x1 - symbol.x0, 0.4 * size):
                     continue  # touches its neighbours
                 found.append((id(symbol), symbol.text, float(slants[own])))
     by_letter: dict[str, list[float]] = defaultdict(list)
@@ -171,8 +171,8 @@ def _line_look(
     for word in line.words:
         known = [slants[id(symbol)] for symbol in word.symbols if id(symbol) in slants]
         slant = statistics.median(known) if len(known) >= 2 else 0.0
-        stems = widths[(places >= word.x0) & (places <= word.x1)]
-        stem = float(np.median(stems)) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
+        stems = widths[(places >= word.x0) & (places <= word.x1)].tolist()
+        stem = statistics.median(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
         looks.append(WordLook(stem, slant, sum(symbol.text.isalnum() for symbol in word.symbols)))
     return LineLook(size_in_points(line, pieces, dpi), tuple(looks), pitch_of(line))
 

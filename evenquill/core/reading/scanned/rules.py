@@ -46,6 +46,8 @@ def rules_of(ink: Pixels, dpi: float, x_height: float) -> Rules:
     shortest = max(SHORTEST * unit, SHORTEST_IN_LETTERS * x_height)
     level, level_mask = _along(ink, shortest, THICKEST * unit)
     upright, upright_mask = _along(cv2.transpose(ink), shortest, THICKEST * unit)
+    if not level and not upright:
+        return Rules([], [], ink)
     mask = level_mask | cv2.transpose(upright_mask)
     return Rules(level, [Box(b.y0, b.x0, b.y1, b.x1) for b in upright], ink & ~mask & 1)
 
@@ -59,12 +61,14 @@ def _along(ink: Pixels, shortest: float, thickest: float) -> tuple[list[Box], Pi
     side = round(thickest) + 2
     thick = cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((side, side), np.uint8))
     strokes[cv2.dilate(thick, np.ones((3, 3), np.uint8)) > 0] = 0
+    mask = np.zeros_like(ink)
+    if not strokes.any():
+        return [], mask
     strokes = cv2.dilate(strokes, np.ones((3, 1), np.uint8))
     strokes = cv2.morphologyEx(strokes, cv2.MORPH_CLOSE, np.ones((1, stretch // 2 | 1), np.uint8))
     # Outlines, not labels: next to all of a page has none of these strokes.
     outlines, _ = cv2.findContours(strokes, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
     boxes = []
-    mask = np.zeros_like(ink)
     for outline in outlines:
         x, y, w, h = cv2.boundingRect(outline)
         if w < shortest or h - 2 > thickest + TILT * w:

@@ -86,9 +86,11 @@ def take_apart(raster: Raster, *, even_light: bool = True, despeckle: bool = Tru
     ground = ink.copy()
     if colour is not None:
         ground[cv2.dilate(colour, np.ones((3, 3), np.uint8)) > 0] = 0
-    x_height = x_height_of(pieces_of(ground), dpi) or x_height_of(pieces_of(ink), dpi)
+    pieces = pieces_of(ground)
+    x_height = x_height_of(pieces, dpi) or x_height_of(pieces_of(ink), dpi)
     rules = rules_of(ground, dpi, x_height)
-    pieces = pieces_of(rules.ink)
+    if rules.ink is not ground:
+        pieces = pieces_of(rules.ink)
     stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
     pale = _pale(pieces, even) if ink_level(even) < DARK_INK else np.zeros(len(pieces.areas), np.bool_)
     pale |= _scraps(pieces, rules, dpi)

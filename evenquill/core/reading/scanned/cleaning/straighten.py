@@ -26,8 +26,8 @@ LOOK_DPI = 150.0
 CLEARER = 1.3
 """How much sharper lines across must be than lines along before a page is turned by a quarter."""
 
-LONG_LINE, FEWEST_LINES = 20, 3
-"""Letters of a line whose slope counts, and lines that must agree."""
+LONG_LINE, FEWEST_LINES, ENOUGH_LINES = 20, 3, 24
+"""Letters of a line whose slope counts, lines that must agree, and longest lines that are looked at."""
 
 CLEAR = 2.0
 """How much sharper than an even one the profile of a page with lines is at least; the barest letters have 4."""
@@ -104,7 +104,8 @@ def _rest(small: Pixels, dpi: float, turn: int, skew: float) -> float:
     if not size:
         return 0.0
     groups = chained(pieces.boxes, np.flatnonzero(_letters(pieces, size)))
-    lines = [line_of(pieces.boxes, group) for group in groups if len(group) >= LONG_LINE]
+    long = sorted((group for group in groups if len(group) >= LONG_LINE), key=len)[-ENOUGH_LINES:]
+    lines = [line_of(pieces.boxes, group) for group in long]
     if len(lines) < FEWEST_LINES:
         return 0.0
     lines.sort(key=lambda line: line.b)
