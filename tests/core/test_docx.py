@@ -11,6 +11,8 @@ import zipfile
 import docx
 import pypandoc
 import pytest
+from docx.oxml.ns import qn
+from msgspec.structs import replace
 from PIL import Image
 
 from evenquill.core.model import (
@@ -26,6 +28,8 @@ from evenquill.core.model import (
     Role,
     Run,
     Running,
+    RunningPair,
+    RunningPart,
     Spot,
     TabStop,
     TextBlock,
@@ -112,10 +116,17 @@ def test_a_document_with_everything_has_no_finding(tmp_path):
     data = written(
         *EVERYTHING,
         pages=(A4, LANDSCAPE),
-        header=Running((Run("Skerrin"), Run("\t\tGauges")), "Running head", (225.0, 450.0)),
-        footer=Running((Run("Page {page} of the book"),), "Running head"),
-        first_page_plain=True,
-        first_number=0,
+        running=(
+            RunningPart(
+                1,
+                RunningPair(
+                    Running((Run("Skerrin"), Run("\t\tGauges")), "Running head", (225.0, 450.0)),
+                    Running((Run("Page {page} of the book"),), "Running head"),
+                ),
+                first=RunningPair(),
+                start=0,
+            ),
+        ),
     )
     assert findings(data, tmp_path) == ""
 
@@ -172,7 +183,8 @@ def test_markup_formulas_and_forbidden_signs_are_text(tmp_path):
 
 
 def test_running_feet_have_a_page_field():
-    data = written(text("a", "x"), footer=Running((Run("Page {page}"),), "Running head"))
+    foot = Running((Run("Page {page}"),), "Running head")
+    data = written(text("a", "x"), running=(RunningPart(1, RunningPair(footer=foot)),))
     with zipfile.ZipFile(io.BytesIO(data)) as package:
         (footer,) = [package.read(name).decode() for name in package.namelist() if name.startswith("word/footer")]
     assert 'w:instr=" PAGE "' in footer
@@ -208,7 +220,37 @@ def test_an_empty_document_is_a_valid_file(tmp_path):
 
 
 def test_page_numbers_that_cannot_be_set_are_left_to_the_word_processor(tmp_path):
-    for number in (-2, 0, 1, 7):
-        data = written(text("a", "x"), first_number=number)
+    for number in (None, 0, 7):
+        data = written(text("a", "x"), running=(RunningPart(1, start=number),))
         assert findings(data, tmp_path) == ""
-        assert (f'w:start="{number}"' in part(data, "word/document.xml")) is (number in (0, 7))
+        assert ("w:start=" in part(data, "word/document.xml")) is (number is not None)
+
+
+def headed(text_: str) -> RunningPair:
+    return RunningPair(Running((Run(text_),), "Running head"))
+
+
+def test_parts_with_other_heads_are_sections_that_go_on_where_the_text_does(tmp_path):
+    one = RunningPart(1, headed("Odd"), even=headed("Even"), first=RunningPair(), format=NumberFormat.LOWER_ROMAN)
+    data = written(
+        text("a", "first"),
+        text("b", "second", page=2),
+        text("c", "third", page=3),
+        pages=(A4, A4, A4),
+        running=(one, RunningPart(2, headed("Two"), start=1)),
+    )
+    assert findings(data, tmp_path) == ""
+    opened = docx.Document(io.BytesIO(data))
+    assert [section.start_type.name for section in opened.sections] == ["NEW_PAGE", "CONTINUOUS"]
+    assert [section.header.paragraphs[0].text for section in opened.sections] == ["Odd", "Two"]
+    assert opened.sections[0].even_page_header.paragraphs[0].text == "Even"
+    assert opened.sections[0].different_first_page_header_footer
+    assert 'w:fmt="lowerRoman"' in part(data, "word/document.xml")
+
+
+def test_columns_are_sections_of_their_own(tmp_path):
+    across, beside, after = text("a", "across"), text("b", "beside"), text("c", "after")
+    data = written(across, replace(beside, columns=2), after)
+    assert findings(data, tmp_path) == ""
+    columns = [section._sectPr.find(qn("w:cols")) for section in docx.Document(io.BytesIO(data)).sections]
+    assert [None if found is None else found.get(qn("w:num")) for found in columns] == [None, "2", None]

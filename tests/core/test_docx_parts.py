@@ -22,7 +22,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.writers.docx.numbering import LEVELS, lists_of, write_numbering
 from evenquill.core.writers.docx.paragraphs import paragraph
-from evenquill.core.writers.docx.sections import section_properties, setups
+from evenquill.core.writers.docx.sections import Section, section_properties, setups
 from evenquill.core.writers.docx.styles import style_id, write_styles
 from evenquill.core.writers.docx.xml import W, clean, element, emus, half_points, twips
 
@@ -121,7 +121,7 @@ def test_margins_leave_room_for_text():
 
 def test_a_landscape_section_says_so():
     (setup,) = setups([page(842, 595, bottom=500)])
-    xml = etree.tostring(section_properties(setup, references=[], plain_first=True, first_number=3)).decode()
+    xml = etree.tostring(section_properties(Section(setup, None, 1), [], plain_first=True, start=3)).decode()
     assert 'w:orient="landscape"' in xml
     assert 'w:start="3"' in xml
     assert "titlePg" in xml

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from evenquill.core.layout.columns import Item, in_columns
 from evenquill.core.layout.flow import flow_lines
 from evenquill.core.layout.furniture import find_furniture
 from evenquill.core.layout.notes import find_notes
 from evenquill.core.layout.page import lay_out_page
-from evenquill.core.model import Box, Family, Marks
+from evenquill.core.layout.running import RunningText, Sides, running_stretches
+from evenquill.core.model import Box, Family, Marks, NumberFormat
 from evenquill.core.reading.evidence import Line, Link, PageEvidence, PictureKind, PlacedPicture, Rule, Type, Word
 
 PLAIN = Type("Serif", Family.SERIF, 10.0)
@@ -85,8 +87,8 @@ def items(*lines: Line) -> list[Item]:
 def test_two_columns_of_prose_are_two():
     left, right = prose(40, 60, 8, "left"), prose(230, 66, 8, "right")
     columns = in_columns(items(*right, *left), ())
-    assert [len(column) for column in columns] == [8, 8]
-    assert {item.content.text.split()[0] for item in columns[0]} == {"left"}
+    assert [len(column.items) for column in columns] == [8, 8]
+    assert {item.content.text.split()[0] for item in columns[0].items} == {"left"}
 
 
 def test_what_stands_across_columns_parts_them():
@@ -94,7 +96,7 @@ def test_what_stands_across_columns_parts_them():
     middle = line("Another one that reaches across both of the columns", 40, 172)
     blocks = [prose(40, 60, 8, "a"), prose(230, 60, 8, "b"), prose(40, 192, 8, "c"), prose(230, 192, 8, "d")]
     columns = in_columns(items(head, middle, *[one for block in blocks for one in block]), ())
-    order = [column[0].content.text.split()[0] for column in columns]
+    order = [column.items[0].content.text.split()[0] for column in columns]
     assert order == ["A", "a", "b", "Another", "c", "d"]
 
 
@@ -104,7 +106,7 @@ def test_three_columns_are_three():
         for name, x in (("a", 10), ("b", 180), ("c", 350))
     ]
     columns = in_columns(items(*[one for column in narrow for one in column]), ())
-    assert [column[0].content.text[0] for column in columns] == ["a", "b", "c"]
+    assert [column.items[0].content.text[0] for column in columns] == ["a", "b", "c"]
 
 
 def test_a_table_is_no_columns():
@@ -139,33 +141,71 @@ def book(heads, feet, pages: int = 4) -> list[PageEvidence]:
     ]
 
 
+def stretches(pages: list[PageEvidence]):
+    return running_stretches(find_furniture(pages).pages)
+
+
+def said(text: RunningText | None) -> str:
+    return "" if text is None else "\n".join("\t".join(piece.text for piece in row) for row in text.rows)
+
+
 def test_heads_and_feet_are_found_and_numbers_counted_from_what_is_printed():
-    found = find_furniture(book(lambda n: "Harbour Board", lambda n: f"Page {n + 11}"))
-    assert found.head.pieces[0][0] == "Harbour Board"
-    assert found.foot.pieces[0][0] == "Page {page}"
-    assert found.first_number == 11
+    pages = book(lambda n: "Harbour Board", lambda n: f"Page {n + 11}")
+    found = find_furniture(pages)
     assert all(len(lines) == 2 for lines in found.lines.values())
+    (whole,) = running_stretches(found.pages)
+    assert said(whole.usual.head) == "Harbour Board"
+    assert said(whole.usual.foot) == "Page {page}"
+    assert whole.start == 11
 
 
 def test_a_first_page_without_them_is_plain():
-    found = find_furniture(book(lambda n: "Harbour Board" if n else "", lambda n: f"{n}" if n else ""))
-    assert found.first_page_plain
-    assert found.first_number == 0
-    assert 1 not in found.lines
+    pages = book(lambda n: "Harbour Board" if n else "", lambda n: f"{n}" if n else "")
+    (whole,) = stretches(pages)
+    assert whole.first == Sides()
+    assert whole.start == 0
+    assert 1 not in find_furniture(pages).lines
 
 
-def test_heads_that_differ_are_not_dropped():
-    found = find_furniture(book(lambda n: f"Chapter {n // 2 + 1}", lambda n: str(n + 1)))
-    said = found.head.pieces[0][0]
-    kept = sum(len(indices) for indices in found.other.values())
-    assert said in ("Chapter 1", "Chapter 2", "Chapter {page}")
-    assert kept >= 1
+def test_heads_that_change_with_the_chapter_are_parts():
+    pages = book(lambda n: f"Chapter {'ABC'[n // 3]}", lambda n: str(n + 1), pages=8)
+    found = stretches(pages)
+    assert [(part.page, said(part.usual.head)) for part in found] == [
+        (1, "Chapter A"),
+        (4, "Chapter B"),
+        (7, "Chapter C"),
+    ]
+    assert all(said(part.usual.foot) == "{page}" and part.start is None for part in found)
+
+
+def test_odd_and_even_heads_are_told_apart():
+    pages = book(lambda n: "The board" if n % 2 else "Its gauges", lambda n: "", pages=6)
+    (whole,) = stretches(pages)
+    assert said(whole.usual.head) == "Its gauges"
+    assert whole.even is not None
+    assert said(whole.even.head) == "The board"
+
+
+def test_roman_numbers_before_decimal_ones_are_a_part_of_their_own():
+    pages = book(lambda n: "", lambda n: ("i", "ii", "iii", "1", "2", "3")[n], pages=6)
+    found = stretches(pages)
+    assert [(part.page, part.format, part.start) for part in found] == [
+        (1, NumberFormat.LOWER_ROMAN, None),
+        (4, NumberFormat.DECIMAL, 1),
+    ]
+
+
+def test_a_head_that_names_the_section_is_found_by_its_place_and_the_section():
+    pages = book(lambda n: f"Of the {('harbour', 'harbour', 'staircase', 'harbour')[n]}", lambda n: "")
+    title = line("Of the staircase", 50, 200, size=14)
+    pages[2] = replace(pages[2], lines=(*pages[2].lines, title))
+    assert set(find_furniture(pages).lines) == {1, 2, 3, 4}
 
 
 def test_a_line_on_one_page_only_is_text():
     found = find_furniture(book(lambda n: "Once only" if n == 2 else "", lambda n: ""))
     assert found.lines == {}
-    assert found.head is None
+    assert running_stretches(found.pages) == []
 
 
 def test_a_single_page_has_no_furniture():

@@ -193,10 +193,12 @@ def test_running_heads_leave_the_text_and_keep_the_page_number(typeset, rebuilt)
     )
     document = rebuilt(typeset(source))
     assert texts(document) == pages
-    assert document.header is not None
-    assert "".join(run.text for run in document.header.runs).split("\t") == ["Skerrin Harbour Board", "", "Gauges"]
-    assert document.footer is not None
-    assert document.footer.runs[0].text == "Page {page}"
+    (part,) = document.running
+    assert part.usual.header is not None
+    assert part.usual.header.runs[0].text.split("\t") == ["Skerrin Harbour Board", "", "Gauges"]
+    assert part.usual.footer is not None
+    assert part.usual.footer.runs[0].text == "Page {page}"
+    assert [page.label for page in document.pages] == ["1", "2", "3", "4"]
 
 
 def test_footnotes_are_tied_to_their_marks(typeset, rebuilt):

@@ -4,10 +4,14 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Document, ParagraphStyle, Role, TextBlock
+from evenquill.core.model import Align, Document, Family, ParagraphStyle, Role, TextBlock
 
 HEADING_SIZES = (1.8, 1.45, 1.2, 1.1)
 """Sizes of new heading styles over that of the text, by level."""
+
+
+SET_IN = 24.0
+"""Points by which quotations and verse are set in."""
 
 
 def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
@@ -30,6 +34,17 @@ def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
         return _named(document, replace(body, name=name, left=0.0, first=0.0))
     if role is Role.NOTE:
         return _named(document, replace(body, name="Footnote text", size=body.size - 1.5, leading=0.0))
+    if role is Role.CAPTION:
+        return _named(document, replace(body, name="Caption", size=body.size - 1, leading=0.0, left=0.0, first=0.0))
+    if role in (Role.QUOTE, Role.VERSE):
+        name = "Quotation" if role is Role.QUOTE else "Verse"
+        return _named(document, replace(body, name=name, left=SET_IN, first=0.0, align=Align.LEFT))
+    if role is Role.CODE:
+        family, font = Family.MONO, "Liberation Mono"
+        return _named(
+            document,
+            replace(body, name="Code", family=family, font=font, left=0.0, first=0.0, align=Align.LEFT, leading=0.0),
+        )
     return body
 
 

@@ -30,6 +30,10 @@ PROSE_FILL = 0.6
 """Share of the column's width that most lines of prose fill."""
 
 
+UNLIKE = 1.35
+"""Width of a column over that of its neighbour, at most, in text that runs through both."""
+
+
 class Item(NamedTuple):
     """A line or picture with its box."""
 
@@ -45,18 +49,39 @@ class Gutter(NamedTuple):
     lines: int
 
 
-def in_columns(items: list[Item], rules: tuple[Rule, ...]) -> list[list[Item]]:
+class Band(NamedTuple):
+    """A column's items, and how many columns stand side by side there, itself counted."""
+
+    items: list[Item]
+    beside: int
+
+
+def in_columns(items: list[Item], rules: tuple[Rule, ...]) -> list[Band]:
     """The items as columns in reading order; a page without columns is one."""
     gutter = _best_gutter(items, rules)
     if gutter is None:
-        return [items] if items else []
+        return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
-    left = [item for item in beside if item.box.center_x < gutter.right]
-    right = [item for item in beside if item.box.center_x >= gutter.right]
-    parts = (above, left, right, below)
-    return [column for part in parts for column in in_columns(part, rules)]
+    left = in_columns([item for item in beside if item.box.center_x < gutter.right], rules)
+    right = in_columns([item for item in beside if item.box.center_x >= gutter.right], rules)
+    count = sum(max((band.beside for band in side), default=1) for side in (left, right))
+    middle = [band._replace(beside=count) for band in (*left, *right)]
+    return [*in_columns(above, rules), *middle, *in_columns(below, rules)]
+
+
+def with_like_widths(bands: list[Band]) -> list[Band]:
+    """The columns, those of a band that are not about equally wide counted as one: text beside them is no column of theirs."""
+    out: list[Band] = []
+    start = 0
+    while start < len(bands):
+        group = bands[start : start + bands[start].beside]
+        widths = [union(item.box for item in band.items).width for band in group]
+        alike = len(group) == group[0].beside and max(widths) <= UNLIKE * min(widths)
+        out += group if alike else [band._replace(beside=1) for band in group]
+        start += len(group)
+    return out
 
 
 def _best_gutter(items: list[Item], rules: tuple[Rule, ...]) -> Gutter | None:

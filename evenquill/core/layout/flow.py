@@ -24,7 +24,7 @@ LEADER_DOTS = 4
 SHIFTED = int(Marks.SUPER | Marks.SUB)
 """Marks of words that stand off the baseline and do not tell the look of their line."""
 
-_LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
+LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
 _DOTS = re.compile(r"^[.…·]+$")
 
 
@@ -156,7 +156,7 @@ def _is_stretched_prose(row: list[Line]) -> bool:
 
 def _after_label(words: list[FlowWord], word: Word, gap: float, size: float) -> bool:
     """Whether the gap only follows a number or letter in front of words, as in ``2.1  North pier``."""
-    return gap < TAB_GAP * size and len(words) == 1 and word.text[:1].isalpha() and bool(_LABEL.match(words[0].text))
+    return gap < TAB_GAP * size and len(words) == 1 and word.text[:1].isalpha() and bool(LABEL.match(words[0].text))
 
 
 def _is_leader(line: Line, i: int) -> bool:

@@ -1,138 +1,96 @@
-"""Running heads and feet: lines that stand in one place near the edge of several pages and say the same.
+"""Running heads and feet: rows near the edge of pages that repeat, or that stand where such rows do and name the page.
 
-Digits are masked, so that page numbers do not hide what repeats. All pages are looked at, once.
+All pages are looked at, once. What repeats (with numbers masked) at one height of several pages is furniture. A row that differs
+from page to page is one if it stands in the same place and look as those and holds the page's number, or says what a heading says.
 """
 
 from __future__ import annotations
 
-import re
+from bisect import bisect_left
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from evenquill.core.reading.evidence import Line, PageEvidence, Type
-
-BAND = 0.16
-"""Share of the page's height, at top and bottom, in which running heads stand."""
-
-MOST_ROWS = 3
-"""Rows of a running head at the most."""
-
-APART = 0.6
-"""Ems of free height between a running head and the text."""
+from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
+from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
+from evenquill.core.model import Marks
+from evenquill.core.reading.evidence import PageEvidence, Type
 
 SAME_HEIGHT = 4.0
 """Points by which a running head may move from page to page."""
 
-_DIGITS = re.compile(r"\d+")
+SAME_SIZE = 0.6
+"""Points by which the type of running heads in one place may differ."""
+
+LONGEST_TITLE, LONGEST_HEAD, SHORTEST_NAME = 110, 160, 6
+"""Characters of a line that may be a title, of a running head that may name one, and letters of it that are enough to tell."""
+
+LONE_FOOT, LONE_GAP, SMALLER = 0.9, 1.5, 0.93
+"""On a document of one page: share of the height below which a foot stands, ems of free height above it, and its size over that of the
+text, at most."""
+
+Rows = tuple[tuple[Piece, ...], ...]
+"""The rows of a running head or foot from top to bottom; ``{page}`` in a text stands for the page number."""
 
 
-class RunningText(NamedTuple):
-    """What a running head says: pieces with their left and right end, look, and place on the page's width (0 to 1).
+class PageFurniture(NamedTuple):
+    """What runs at the head and foot of one page. ``blank`` pages have no text at all and tell nothing."""
 
-    ``{page}`` in a text stands for the page number.
-    """
-
-    pieces: tuple[tuple[str, float], ...]
-    type: Type
     page: int
+    head: Rows
+    foot: Rows
+    head_type: Type | None
+    foot_type: Type | None
+    number: PageNumber | None
+    blank: bool
 
 
 class Furniture(NamedTuple):
-    """``lines`` are the indices of furniture lines by page number; ``other`` those that head and foot do not say."""
+    """``lines`` are the indices of furniture lines by page number; ``pages`` what runs on each page, in order."""
 
     lines: dict[int, frozenset[int]]
-    head: RunningText | None
-    foot: RunningText | None
-    first_page_plain: bool
-    first_number: int
-    other: dict[int, tuple[int, ...]]
-
-
-class _Row(NamedTuple):
-    page: int
-    indices: tuple[int, ...]
-    key: str
-    y: float
-    head: bool
+    pages: tuple[PageFurniture, ...]
 
 
 def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
-    """Looks through all pages; a document of one page has none."""
+    """Looks through all pages."""
     by_number = {page.number: page for page in pages}
-    rows = [row for page in by_number.values() for row in _edge_rows(page)]
-    repeated = _repeated(rows, by_number)
+    rows = [row for page in by_number.values() for row in edge_rows(page)]
+    if len(by_number) == 1:
+        found = [row for page in by_number.values() for row in _lone_feet(rows, page)]
+    else:
+        repeated = _repeated(rows, by_number)
+        found = [*repeated, *_in_their_place(rows, repeated, by_number)]
+    found.sort(key=lambda row: (row.page, row.y))
+    numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
-    for row in repeated:
+    by_page: dict[int, list[EdgeRow]] = defaultdict(list)
+    for row in found:
         lines[row.page].update(row.indices)
-    offset = _number_offset(repeated, by_number)
-    head, head_texts = _running(repeated, by_number, offset, head=True)
-    foot, foot_texts = _running(repeated, by_number, offset, head=False)
-    seen = head_texts | foot_texts
-    other: dict[int, list[int]] = defaultdict(list)
-    for row in repeated:
-        text = _with_number(_text(row, by_number), row.page, offset)
-        if text not in seen:
-            seen.add(text)
-            other[row.page].extend(row.indices)
-    first = min(by_number, default=1)
+        by_page[row.page].append(row)
     return Furniture(
-        lines={page: frozenset(indices) for page, indices in lines.items()},
-        head=head,
-        foot=foot,
-        first_page_plain=bool(repeated) and first not in lines,
-        first_number=first + offset if offset is not None else 1,
-        other={page: tuple(indices) for page, indices in other.items()},
+        {page: frozenset(indices) for page, indices in lines.items()},
+        tuple(_on_page(page, by_page[number], numbers.get(number)) for number, page in sorted(by_number.items())),
     )
 
 
-def _edge_rows(page: PageEvidence) -> list[_Row]:
-    """The rows near the top and bottom edge that stand apart from the text, outermost first."""
-    order = sorted((i for i, line in enumerate(page.lines) if not line.angle), key=lambda i: page.lines[i].box.center_y)
-    rows: list[list[int]] = []
-    for i in order:
-        line = page.lines[i]
-        if rows and abs(page.lines[rows[-1][0]].baseline - line.baseline) < 0.5 * line.size:
-            rows[-1].append(i)
-        else:
-            rows.append([i])
-    found: list[tuple[bool, int, tuple[int, ...], list[Line], bool]] = []
-    for head, sequence in ((True, rows), (False, rows[::-1])):
-        for n, row in enumerate(sequence[: MOST_ROWS + 1]):
-            members = [page.lines[i] for i in row]
-            edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
-            if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):
-                break
-            if n + 1 < len(sequence):
-                following = [page.lines[i] for i in sequence[n + 1]]
-                gap = (
-                    min(line.box.y0 for line in following) - edge
-                    if head
-                    else edge - max(line.box.y1 for line in following)
-                )
-                apart = gap >= APART * max(line.size for line in members)
-            else:
-                apart = True
-            members.sort(key=lambda line: line.box.x0)
-            found.append((head, n, tuple(sorted(row, key=lambda i: page.lines[i].box.x0)), members, apart))
-    out: list[_Row] = []
+def _on_page(page: PageEvidence, rows: Sequence[EdgeRow], number: PageNumber | None) -> PageFurniture:
+    sides: list[Rows] = []
+    types: list[Type | None] = []
     for head in (True, False):
-        side = [entry for entry in found if entry[0] is head]
-        # Rows count up to the last one that stands apart from what follows it.
-        last = max((n for _, n, _, _, apart in side if apart), default=-1)
-        for _, n, indices, members, _ in side:
-            if n <= last:
-                key = _DIGITS.sub("#", "\t".join(line.text for line in members)).casefold()
-                out.append(_Row(page.number, indices, key, members[0].box.center_y, head))
-    return out
+        side = [row for row in rows if row.head is head]
+        sides.append(tuple(tuple(Piece(with_field(p.text, number), p.stop) for p in row.pieces) for row in side))
+        types.append(side[0].type if side else None)
+    return PageFurniture(page.number, sides[0], sides[1], types[0], types[1], number, not page.lines)
 
 
-def _repeated(rows: list[_Row], pages: dict[int, PageEvidence]) -> list[_Row]:
-    """Rows that stand at one height of several pages with one text, digits aside."""
-    groups: dict[tuple[bool, str], list[_Row]] = defaultdict(list)
+def _repeated(rows: list[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
+    """Rows that stand at one height of several pages, and of which a piece says the same there, numbers aside."""
+    groups: dict[tuple[bool, str], list[EdgeRow]] = defaultdict(list)
     for row in rows:
-        groups[row.head, row.key].append(row)
-    found: list[list[_Row]] = []
+        for key in set(row.keys):
+            groups[row.head, key].append(row)
+    found: list[list[EdgeRow]] = []
     for group in groups.values():
         heights = Counter(round(row.y / SAME_HEIGHT) for row in group)
         common = heights.most_common(1)[0][0]
@@ -140,61 +98,98 @@ def _repeated(rows: list[_Row], pages: dict[int, PageEvidence]) -> list[_Row]:
         if len({row.page for row in near}) >= 2:
             found.append(near)
     # Pages on which nothing else stands prove nothing: what repeats on them may be all that they have to say.
-    taken = Counter(row.page for near in found for row in near for _ in row.indices)
+    every = {(row.page, row.indices): row for near in found for row in near}
+    taken = Counter(row.page for row in every.values() for _ in row.indices)
     with_text = {number for number, page in pages.items() if len(page.lines) > taken[number]}
     fewest = 2 if len(pages) <= 6 else 3
-    out = [
-        row for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near)) for row in near
-    ]
-    return sorted(out, key=lambda row: (row.page, row.y))
+    kept = [near for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near))]
+    return list({(row.page, row.indices): row for near in kept for row in near}.values())
 
 
-def _number_offset(rows: list[_Row], pages: dict[int, PageEvidence]) -> int | None:
-    """Printed page number less place in the file, where most numbered rows agree on it."""
-    offsets: Counter[int] = Counter()
-    numbered = 0
+class _Place(NamedTuple):
+    """Where furniture stands: on which side, how high, and in which type."""
+
+    head: bool
+    y: float
+    size: float
+    font: str
+
+    def holds(self, row: EdgeRow) -> bool:
+        return (
+            row.head is self.head
+            and abs(row.y - self.y) <= SAME_HEIGHT
+            and abs(row.type.size - self.size) <= SAME_SIZE
+            and row.type.font == self.font
+        )
+
+
+def _in_their_place(
+    rows: Sequence[EdgeRow], repeated: Sequence[EdgeRow], pages: dict[int, PageEvidence]
+) -> list[EdgeRow]:
+    """Rows that stand where others repeat, and hold the page's number or the title of something."""
+    if not repeated:
+        return []
+    places = _places(repeated)
+    known = {(row.page, row.indices) for row in repeated}
+    others = [row for row in rows if (row.page, row.indices) not in known and any(p.holds(row) for p in places)]
+    if not others:
+        return []
+    numbers = page_numbers([*repeated, *others])
+    titles = _titles(pages.values(), {row.page: row.type.size for row in repeated})
+    found = []
+    for row in others:
+        number = numbers.get(row.page)
+        numbered = number is not None and any(with_field(p.text, number) != p.text for p in row.pieces)
+        named = any(_begins_one_of(_folded(p.text), titles) for p in row.pieces)
+        if len(row.text) <= LONGEST_HEAD and (numbered or named):
+            found.append(row)
+    return found
+
+
+def _places(rows: Sequence[EdgeRow]) -> list[_Place]:
+    places: list[_Place] = []
     for row in rows:
-        numbers = {int(n) for n in _DIGITS.findall(_text(row, pages)) if len(n) < 6}
-        if numbers:
-            numbered += 1
-            offsets.update({number - row.page for number in numbers})
-    if not offsets:
-        return None
-    offset, votes = offsets.most_common(1)[0]
-    return offset if votes >= 2 and votes >= 0.6 * numbered / 2 else None
+        if not any(place.holds(row) for place in places):
+            places.append(_Place(row.head, row.y, row.type.size, row.type.font))
+    return places
 
 
-def _text(row: _Row, pages: dict[int, PageEvidence]) -> str:
-    return "\t".join(pages[row.page].lines[i].text for i in row.indices)
+def _titles(pages: Iterable[PageEvidence], sizes: dict[int, float]) -> list[str]:
+    """Texts of lines that are set larger or bolder than the running heads, letters alone, sorted: what a running head may repeat."""
+    usual = min(sizes.values(), default=0.0)
+    found = {
+        _folded(line.text)
+        for page in pages
+        for line in page.lines
+        if len(line.text) <= LONGEST_TITLE
+        and (line.size > usual + SAME_SIZE or all(page.types[word.type].bold for word in line.words))
+    }
+    return sorted(found)
 
 
-def _running(
-    rows: list[_Row], pages: dict[int, PageEvidence], offset: int | None, *, head: bool
-) -> tuple[RunningText | None, set[str]]:
-    """The commonest running text on this side, and the texts of the rows that it says."""
-    side = [row for row in rows if row.head is head]
-    if not side:
-        return None, set()
-    signatures: dict[int, list[_Row]] = defaultdict(list)
-    for row in side:
-        signatures[row.page].append(row)
-    counts = Counter(tuple(row.key for row in page_rows) for page_rows in signatures.values())
-    common = counts.most_common(1)[0][0]
-    chosen = next(page_rows for page_rows in signatures.values() if tuple(row.key for row in page_rows) == common)
-    pieces: list[tuple[str, float]] = []
-    page = pages[chosen[0].page]
-    first: Line | None = None
-    for row in chosen:
-        for i in row.indices:
-            line = page.lines[i]
-            first = first or line
-            pieces.append((_with_number(line.text, row.page, offset), line.box.center_x / page.width))
-    assert first is not None
-    said = {_with_number(_text(row, pages), row.page, offset) for row in chosen}
-    return RunningText(tuple(pieces), page.types[first.words[0].type], page.number), said
+def _begins_one_of(text: str, titles: Sequence[str]) -> bool:
+    """Whether a title begins with the text: running heads are cut short."""
+    at = bisect_left(titles, text)
+    return len(text) >= SHORTEST_NAME and at < len(titles) and titles[at].startswith(text)
 
 
-def _with_number(text: str, page: int, offset: int | None) -> str:
-    if offset is None:
-        return text
-    return re.sub(rf"(?<!\d){page + offset}(?!\d)", "{page}", text, count=1)
+def _folded(text: str) -> str:
+    return "".join(c for c in text.casefold() if c.isalpha())
+
+
+def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:
+    """Rows at the foot of the only page that are set smaller than its text and stand far below it."""
+    feet = [row for row in rows if not row.head]
+    if any(page.lines[row.indices[0]].words[0].marks & Marks.SUPER for row in feet):
+        return []  # a note
+    letters: Counter[float] = Counter()
+    for line in page.lines:
+        letters[line.size] += len(line.text)
+    usual = letters.most_common(1)[0][0] if letters else 0.0
+    out: list[EdgeRow] = []
+    for n, row in enumerate(feet, 1):
+        if row.y < LONE_FOOT * page.height or row.type.size > SMALLER * usual:
+            break
+        if row.gap >= LONE_GAP * usual and row.gap < page.height:
+            out = feet[:n]
+    return out

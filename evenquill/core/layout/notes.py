@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import re
+from collections.abc import Iterator
 from typing import NamedTuple
 
 from evenquill.core.model import Marks
@@ -10,6 +12,9 @@ from evenquill.core.reading.evidence import Line
 
 SMALL = 0.96
 """Size of a note over that of the text, at most."""
+
+LONE, NEXT_LINE = 0.75, 1.6
+"""Size of a mark over that of the text, at most, and ems to the line above it, where it has come to stand alone."""
 
 _MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
 
@@ -23,12 +28,7 @@ class FootArea(NamedTuple):
 def find_notes(lines: list[Line], text_size: float) -> FootArea:
     """The notes among the lines of a page; ``text_size`` is the size of running text in the document."""
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
-    raised = {
-        word.text
-        for line in upright
-        for i, word in enumerate(line.words)
-        if i > 0 and word.marks & Marks.SUPER and _MARK.match(word.text)
-    }
+    raised = {mark for line in upright for mark in _raised_marks(line)}
     if not raised:
         return FootArea(())
     start = None
@@ -47,6 +47,47 @@ def find_notes(lines: list[Line], text_size: float) -> FootArea:
         else:
             notes[-1][1].append(line)
     return FootArea(tuple((mark, tuple(group)) for mark, group in notes))
+
+
+def _raised_marks(line: Line) -> Iterator[str]:
+    """The marks that stand raised within a line; fonts without all superior figures set the first ones of a number on the line."""
+    for before, word in itertools.pairwise(line.words):
+        if word.marks & Marks.SUPER and _MARK.match(word.text):
+            yield word.text
+            if word.glued and word.text.isdigit() and before.text.isdigit():
+                yield before.text + word.text
+
+
+def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
+    """The lines with each mark that has come to stand alone in a line put at the end of the line above it."""
+    out = list(lines)
+    for lone in lines:
+        if len(lone.words) != 1 or lone.angle or lone.size > LONE * text_size or not _MARK.match(lone.text):
+            continue
+        if any(line is not lone and _begins_beside(lone, line, text_size) for line in out):
+            continue
+        above = [
+            line
+            for line in out
+            if line is not lone
+            and not line.angle
+            and 0 < lone.baseline - line.baseline < NEXT_LINE * text_size
+            and line.box.x0 - 2 * text_size < lone.box.x0 < line.box.x1
+        ]
+        if above:
+            last = max(above, key=lambda line: line.baseline)
+            mark = lone.words[0]._replace(
+                x0=last.words[-1].x1, x1=last.words[-1].x1 + lone.box.width, marks=int(Marks.SUPER), glued=True
+            )
+            at = next(i for i, line in enumerate(out) if line is last)
+            out[at] = last._replace(words=(*last.words, mark))
+            out = [line for line in out if line is not lone]
+    return out
+
+
+def _begins_beside(mark: Line, line: Line, text_size: float) -> bool:
+    """Whether a line begins right behind a mark: a note, then."""
+    return 0 <= line.box.x0 - mark.box.x1 < 2 * text_size and line.box.overlap_y(mark.box) > 0 and not line.angle
 
 
 def _note_mark(line: Line) -> str:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from typing import NamedTuple
 
-from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
-from evenquill.core.layout.notes import find_notes
-from evenquill.core.model import Box, union
+from evenquill.core.layout.notes import find_notes, with_lone_marks
+from evenquill.core.model import Box, Family, union
 from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
 
 DROP_CAP = 1.8
@@ -22,17 +23,23 @@ MARGIN_SHARE = 0.15
 """Share of a column's rows that may be notes in the margin."""
 
 
+SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
+"""Points within which lines end at one edge; rows, and their share, that must do so to make it the column's."""
+
+
 class Column(NamedTuple):
-    """Lines and pictures from top to bottom; ``left`` and ``right`` are the edges that its lines keep to."""
+    """Lines and pictures from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the number of
+    columns side by side, itself counted."""
 
     page: int
     left: float
     right: float
     items: tuple[FlowLine | PlacedPicture, ...]
+    beside: int = 1
 
 
 class PageLayout(NamedTuple):
-    """``notes`` are footnotes with their marks; ``loose`` are furniture lines that no running head or foot says."""
+    """``notes`` are footnotes with their marks."""
 
     number: int
     width: float
@@ -40,20 +47,20 @@ class PageLayout(NamedTuple):
     text_box: Box
     columns: tuple[Column, ...]
     notes: tuple[tuple[str, tuple[FlowLine, ...]], ...]
-    loose: tuple[FlowLine, ...]
 
 
 def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
     """The page's columns in reading order."""
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
+    lines = with_lone_marks(lines, text_size)
     foot = find_notes(lines, text_size)
     in_notes = {id(line) for _, group in foot.notes for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
 
     upright = [Item(line.box, line) for line in lines if not line.angle]
     items = [*upright, *(Item(picture.box, picture) for picture in page.pictures)]
-    columns = [_column(page, column) for column in in_columns(items, page.rules)]
+    columns = [_column(page, band) for band in with_like_widths(in_columns(items, page.rules))]
     for angle in sorted({line.angle for line in lines if line.angle}):
         columns.append(_turned_column(page, [line for line in lines if line.angle == angle]))
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
@@ -64,11 +71,11 @@ def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> 
         text_box,
         tuple(columns),
         tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in foot.notes),
-        tuple(flow_lines(page, [page.lines[i] for i in furniture.other.get(page.number, ())])),
     )
 
 
-def _column(page: PageEvidence, items: list[Item]) -> Column:
+def _column(page: PageEvidence, band: Band) -> Column:
+    items = band.items
     rows = flow_lines(page, [item.content for item in items if isinstance(item.content, Line)])
     pictures = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     content: list[FlowLine | PlacedPicture] = [*rows, *pictures]
@@ -77,8 +84,25 @@ def _column(page: PageEvidence, items: list[Item]) -> Column:
     right = max(item.box.x1 for item in items)
     if rows:
         within = _without_margin_notes(rows)
-        left, right = min(row.x0 for row in within), max(row.x1 for row in within)
-    return Column(page.number, left, right, tuple(content))
+        left, right = min(row.x0 for row in within), _right_edge(within)
+    return Column(page.number, left, right, tuple(content), band.beside)
+
+
+def _right_edge(rows: list[FlowLine]) -> float:
+    """Where most lines end, if few of them run beyond it (a long address that could not be broken); else where the longest ends.
+
+    Lines of code end where they like.
+    """
+    prose = [row for row in rows if any(word.type.family is not Family.MONO for word in row.words)]
+    ends = sorted(row.x1 for row in prose or rows)
+    common, most = ends[-1], 0
+    for n, end in enumerate(ends):
+        alike = bisect_right(ends, end + SAME_EDGE) - n
+        if alike >= most:
+            common, most = ends[n + alike - 1], alike
+    beyond = sum(end > common for end in ends)
+    settled = most >= max(FEWEST_FLUSH, FLUSH_SHARE * len(ends)) and beyond <= MARGIN_SHARE * len(ends)
+    return common if settled else ends[-1]
 
 
 def _without_margin_notes(rows: list[FlowLine]) -> list[FlowLine]:

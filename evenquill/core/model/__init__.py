@@ -11,7 +11,16 @@ from evenquill.core.model.blocks import (
     TabStop,
     TextBlock,
 )
-from evenquill.core.model.document import Document, PageGeometry, Remark, RemarkKind, Running, Settled
+from evenquill.core.model.document import (
+    Document,
+    PageGeometry,
+    Remark,
+    RemarkKind,
+    Running,
+    RunningPair,
+    RunningPart,
+    Settled,
+)
 from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, union
 from evenquill.core.model.styles import Align, Family, ParagraphStyle
 from evenquill.core.model.text import Marks, Run
@@ -36,6 +45,8 @@ __all__ = [
     "Role",
     "Run",
     "Running",
+    "RunningPair",
+    "RunningPart",
     "Settled",
     "Spot",
     "TabStop",

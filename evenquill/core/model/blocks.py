@@ -24,6 +24,11 @@ class Role(StrEnum):
     HEADING = "heading"
     LIST_ITEM = "list_item"
     NOTE = "note"
+    CAPTION = "caption"
+    QUOTE = "quote"
+    VERSE = "verse"
+    CODE = "code"
+    CONTENTS = "contents"
 
 
 class NumberFormat(StrEnum):
@@ -60,12 +65,12 @@ class TabStop(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
-    """A paragraph, heading, list item or note.
+    """A paragraph, heading, list item, note, or another of the kinds of text.
 
-    ``level`` is the heading level from 1 or the list depth from 0. ``align`` overrides the style's.
+    ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. ``align`` overrides the style's.
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``aside`` is
-    kept, but not written out.
+    kept, but not written out. ``columns`` is the number of columns side by side that it is set in.
     """
 
     id: str
@@ -80,6 +85,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     spots: tuple[Spot, ...] = ()
     words: tuple[WordSpot, ...] = ()
     aside: bool = False
+    columns: int = 1
 
     @property
     def text(self) -> str:
@@ -104,6 +110,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
     aside: bool = False
+    columns: int = 1
 
 
 Block = TextBlock | PictureBlock

@@ -6,27 +6,53 @@ from enum import StrEnum
 
 import msgspec
 
-from evenquill.core.model.blocks import Block
+from evenquill.core.model.blocks import Block, NumberFormat
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.styles import ParagraphStyle
 from evenquill.core.model.text import Run
 
 
 class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A page of the source: its size and the box that its text keeps to, in points; the languages (two letters) it was read in."""
+    """A page of the source: its size and the box that its text keeps to, in points; the languages (two letters) it was read in.
+
+    ``label`` is the page number that is printed on it.
+    """
 
     width: float
     height: float
     text_box: Box
     languages: tuple[str, ...] = ()
+    label: str = ""
 
 
 class Running(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A running head or foot. ``{page}`` in the text of a run stands for the page number."""
+    """A running head or foot. ``{page}`` in the text of a run stands for the page number, a line feed parts its rows."""
 
     runs: tuple[Run, ...]
     style: str
     tabs: tuple[float, ...] = ()
+
+
+class RunningPair(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What runs at the head and at the foot of one sort of page."""
+
+    header: Running | None = None
+    footer: Running | None = None
+
+
+class RunningPart(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Running heads and feet from a page of the source on: those of all pages, or of odd ones where ``even`` pages have others;
+    those of the ``first`` page where it differs.
+
+    ``start`` is the number of that page where its numbers are not carried on from before, ``format`` how they are written.
+    """
+
+    page: int
+    usual: RunningPair = RunningPair()
+    even: RunningPair | None = None
+    first: RunningPair | None = None
+    start: int | None = None
+    format: NumberFormat = NumberFormat.DECIMAL
 
 
 class RemarkKind(StrEnum):
@@ -65,10 +91,7 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
     styles: tuple[ParagraphStyle, ...] = ()
     blocks: tuple[Block, ...] = ()
     pages: tuple[PageGeometry, ...] = ()
-    header: Running | None = None
-    footer: Running | None = None
-    first_page_plain: bool = False
-    first_number: int = 1
+    running: tuple[RunningPart, ...] = ()
     remarks: tuple[Remark, ...] = ()
     settled: Settled = Settled()
 

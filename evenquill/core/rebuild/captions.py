@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import re
 
+from evenquill.core.model import Role
+from evenquill.core.rebuild.drafts import AnyDraft, Draft
+
 _CAPTION = re.compile(
     r"^(fig(ure|\.)?|table|plate|chart|map|photo|abb(ildung|\.)?|tab(elle|\.|leau)|bild|kuva|taulukko|tabell|figura|tabla|tabella)"
     r"\s*\d+[a-z]?\s*[.:)–—-]",
@@ -14,3 +17,10 @@ _CAPTION = re.compile(
 def is_caption(text: str) -> bool:
     """Whether a paragraph's text begins as captions do."""
     return bool(_CAPTION.match(text))
+
+
+def find_captions(drafts: list[AnyDraft]) -> None:
+    """Makes captions of the paragraphs that are ones."""
+    for draft in drafts:
+        if isinstance(draft, Draft) and draft.role is Role.PARAGRAPH and is_caption(draft.text):
+            draft.role = Role.CAPTION

@@ -8,8 +8,7 @@ from itertools import count
 from msgspec.structs import replace
 
 from evenquill.core.languages import short_code
-from evenquill.core.layout import Furniture, find_furniture, lay_out_page
-from evenquill.core.layout.furniture import RunningText
+from evenquill.core.layout import find_furniture, lay_out_page
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
@@ -24,7 +23,6 @@ from evenquill.core.model import (
     Remark,
     Role,
     Run,
-    Running,
     Spot,
     TabStop,
     TextBlock,
@@ -33,11 +31,13 @@ from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.text import joined
 from evenquill.core.reading.evidence import PageEvidence, PictureKind
 from evenquill.core.reading.repair import with_repaired_lettering
+from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import find_headings
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.source import SourceFacts
@@ -73,28 +73,29 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     for draft in drafts:
         if isinstance(draft, Draft):
             set_text(draft, facts)
+    find_captions(drafts)
     find_headings(drafts, text_look, source.outline)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
-    header, footer, running_styles = _running(furniture, pages, styles[0])
+    numbers = {page.page: page.number.label for page in furniture.pages if page.number}
+    geometry = tuple(
+        PageGeometry(
+            layout.width,
+            layout.height,
+            layout.text_box.rounded(),
+            tuple(short_code(code) for code in page.languages),
+            numbers.get(page.number, ""),
+        )
+        for page, layout in zip(pages, layouts, strict=True)
+    )
+    running, running_styles = running_parts(furniture.pages, geometry)
     return Document(
         title=_title(source, blocks),
         language=facts.language,
         styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
         blocks=tuple(_with_note_marks(blocks, drafts)),
-        pages=tuple(
-            PageGeometry(
-                layout.width,
-                layout.height,
-                layout.text_box.rounded(),
-                tuple(short_code(code) for code in page.languages),
-            )
-            for page, layout in zip(pages, layouts, strict=True)
-        ),
-        header=header,
-        footer=footer,
-        first_page_plain=furniture.first_page_plain,
-        first_number=furniture.first_number,
+        pages=geometry,
+        running=running,
         remarks=_remarks(pages),
     )
 
@@ -147,6 +148,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
         spots=draft.spots,
         words=draft.words,
         aside=draft.aside,
+        columns=draft.columns,
     )
 
 
@@ -210,6 +212,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         alt=f"Drawing with the words: {picture.words}" if drawn and picture.words else "",
         note=NOTES.get(picture.kind, ""),
         aside=picture.kind in SET_ASIDE,
+        columns=draft.columns,
         spots=(Spot(draft.page, box),),
     )
 
@@ -238,8 +241,17 @@ def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> Iterable[Bl
 
 def _marked(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
     for n, run in enumerate(runs):
-        if run.marks & Marks.SUPER and run.text.strip() == mark and run.note is None:
+        if not run.marks & Marks.SUPER or run.note is not None:
+            continue
+        own = run.text.strip()
+        if own == mark:
             return (*runs[:n], Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
+        # Fonts without all superior figures set the first ones of a number on the line.
+        rest = mark.removesuffix(own)
+        if n and own and rest and rest != mark and runs[n - 1].text.endswith(rest):
+            before = runs[n - 1].like(runs[n - 1].text.removesuffix(rest))
+            if not before.text[-1:].isdigit():
+                return (*runs[: n - 1], before, Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
     return None
 
 
@@ -256,46 +268,6 @@ def _handwriting_style(blocks: list[Block], body: ParagraphStyle) -> tuple[Parag
     if not any(isinstance(block, TextBlock) and block.style == HANDWRITING_STYLE for block in blocks):
         return ()
     return (ParagraphStyle(HANDWRITING_STYLE, body.font, body.family, body.size, italic=True),)
-
-
-def _running(
-    furniture: Furniture, pages: Sequence[PageEvidence], body: ParagraphStyle
-) -> tuple[Running | None, Running | None, tuple[ParagraphStyle, ...]]:
-    styles: list[ParagraphStyle] = []
-
-    def made(text: RunningText | None, name: str) -> Running | None:
-        if text is None:
-            return None
-        look = text.type
-        align, runs = _running_runs(text)
-        styles.append(
-            ParagraphStyle(name, look.font, look.family, look.size, look.bold, look.italic, look.color, align)
-        )
-        page = next(page for page in pages if page.number == text.page)
-        left = min((line.box.x0 for line in page.lines), default=0.0)
-        right = max((line.box.x1 for line in page.lines), default=page.width)
-        tabs = (round((right - left) / 2, 1), round(right - left, 1)) if align is Align.LEFT and len(runs) > 1 else ()
-        return Running(runs, name, tabs)
-
-    header = made(furniture.head, "Running head")
-    footer = made(furniture.foot, "Running foot")
-    return header, footer, tuple(styles)
-
-
-def _running_runs(text: RunningText) -> tuple[Align, tuple[Run, ...]]:
-    """One piece is aligned by where it stands; several are parted by tabs: left, middle, right."""
-    if len(text.pieces) == 1:
-        words, place = text.pieces[0]
-        align = Align.CENTER if 0.4 <= place <= 0.6 else Align.RIGHT if place > 0.6 else Align.LEFT
-        return align, (Run(words),)
-    runs: list[Run] = []
-    at = 0
-    for words, place in sorted(text.pieces, key=lambda piece: piece[1]):
-        stop = 0 if place < 0.4 else 1 if place <= 0.6 else 2
-        parting = "\t" * (stop - at) if stop > at else (" " if runs else "")
-        runs.append(Run(parting + words))
-        at = max(at, stop)
-    return Align.LEFT, tuple(runs)
 
 
 def _title(source: SourceFacts, blocks: list[Block]) -> str:

@@ -10,6 +10,7 @@ from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
 from evenquill.core.model.text import joined, plain
 from evenquill.core.reading.evidence import PlacedPicture, Type
+from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import ends_broken, keeps_hyphen
 
@@ -42,6 +43,7 @@ class Draft:
     page_top: bool = False
     note_mark: str = ""
     aside: bool = False
+    columns: int = 1
 
     @property
     def page(self) -> int:
@@ -70,6 +72,7 @@ class PictureDraft:
     left: float
     right: float
     page_top: bool = False
+    columns: int = 1
 
 
 AnyDraft = Draft | PictureDraft
@@ -113,6 +116,20 @@ class _Text:
 def set_text(draft: Draft, facts: Facts) -> None:
     """Gives a draft its runs, word spots and spots from its lines."""
     text = _Text(facts)
+    if draft.role is Role.CODE:
+        _add_code(text, draft)
+    else:
+        _add_lines(text, draft)
+    draft.runs = text.runs()
+    draft.words = tuple(text.words)
+    draft.spots = spots_of_words(draft.words)
+    if draft.mark_box is not None and draft.spots:
+        first, *rest = draft.spots
+        draft.spots = (Spot(first.page, union((draft.mark_box, first.box)).rounded()), *rest)
+
+
+def _add_lines(text: _Text, draft: Draft) -> None:
+    """Adds lines of text, with words that were broken at their ends made whole."""
     looks: dict[tuple[Type, int, str | None], Run] = {}
     for n, line in enumerate(draft.lines):
         parting = "" if n == 0 else _line_parting(draft, text, line)
@@ -131,12 +148,16 @@ def set_text(draft: Draft, facts: Facts) -> None:
                 text.words[-1] = text.words[-1]._replace(end=text.length)
                 start = text.words[-1].start
             text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
-    draft.runs = text.runs()
-    draft.words = tuple(text.words)
-    draft.spots = spots_of_words(draft.words)
-    if draft.mark_box is not None and draft.spots:
-        first, *rest = draft.spots
-        draft.spots = (Spot(first.page, union((draft.mark_box, first.box)).rounded()), *rest)
+
+
+def _add_code(text: _Text, draft: Draft) -> None:
+    for before, word, line in code_words(draft.lines, text.facts):
+        look = _look(word)
+        if before:
+            text.add(before, _common(text.look(), look) if text.pieces else look)
+        start = text.length
+        text.add(word.text, look)
+        text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
 
 
 def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:

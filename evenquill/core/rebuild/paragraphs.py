@@ -9,13 +9,16 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterable, Sequence
 
-from evenquill.core.layout.flow import SHIFTED, FlowLine
+from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.model import Align, Family, Role
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.captions import is_caption
+from evenquill.core.rebuild.code import carries_on, is_code
+from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
 from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.headings import LARGER
 from evenquill.core.rebuild.hyphens import ends_broken
 from evenquill.core.rebuild.marks import ListMark, list_mark
 
@@ -57,6 +60,8 @@ def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
         top = True
         for column in layout.columns:
             fresh = _column_drafts(column, facts)
+            for draft in fresh:
+                draft.columns = column.beside
             if fresh and top:
                 fresh[0].page_top = True
                 top = False
@@ -65,8 +70,6 @@ def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
             note = Draft(list(lines), min(line.x0 for line in lines), max(line.x1 for line in lines))
             note.role, note.note_mark = Role.NOTE, mark
             drafts.append(note)
-        for line in layout.loose:
-            drafts.append(Draft([line], line.x0, line.x1, aside=True))
     return drafts
 
 
@@ -77,12 +80,26 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
     lines = [item for item in column.items if isinstance(item, FlowLine)]
     following: dict[int, FlowLine | None] = dict(zip(map(id, lines), [*lines[1:], None], strict=False))
     rights = _right_edges(lines, column)
+    entries = contents_of(column)
+    taken: set[int] = set()
     for item in column.items:
+        if id(item) in taken:
+            continue
         if isinstance(item, PlacedPicture):
             drafts.append(PictureDraft(item, column.page, column.left, column.right))
             current, previous = None, item
             continue
-        if current is not None and _belongs(current, item, following[id(item)], facts):
+        entry = entries.get(id(item))
+        if entry is not None:
+            made = Draft(list(entry.lines), column.left, column.right, _gap(previous, item, facts))
+            made.role, made.level = Role.CONTENTS, entry.depth
+            taken.update(id(line) for line in lines[lines.index(item) : lines.index(item) + len(entry.lines)])
+            drafts.append(made)
+            current, previous = None, entry.lines[-1]
+            continue
+        if current is not None and _is_more_code(current, item, facts):
+            current.lines.append(item)
+        elif current is not None and _belongs(current, item, following[id(item)], facts):
             current.verse = current.verse or _is_forced(current, item)
             current.lines.append(item)
         else:
@@ -94,8 +111,17 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
         previous = item
     for draft in drafts:
         if isinstance(draft, Draft):
-            draft.align = _alignment(draft)
+            if draft.role is Role.CONTENTS:
+                continue
+            if is_code(draft.lines, facts) and not draft.marker:
+                draft.role = Role.CODE
+            else:
+                draft.align = _alignment(draft)
     return drafts
+
+
+def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
+    return not draft.marker and is_code((*draft.lines, line), facts) and carries_on(draft.lines, line, facts)
 
 
 def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
@@ -153,7 +179,9 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
     flush_right = _is_flush_right(last, draft) and _is_flush_right(line, draft)
     centred = _are_centred((last, line), draft)
     # A sender at the right edge, or centred as a letterhead, is one block, though the name in it may be bold.
-    if abs(line.size - size) > SIZE_CHANGE * size or (_changes_look(last, line) and not flush_right and not centred):
+    if abs(line.size - size) > SIZE_CHANGE * size:
+        return False
+    if _changes_look(last, line) and not flush_right and not centred and not _runs_into_code(draft, line):
         return False
     distance = line.baseline - last.baseline
     usual = _usual_distance(draft, facts)
@@ -172,6 +200,8 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
             return abs(line.x0 - draft.text_x) < 1.0 * size or (len(draft.lines) > 1 and abs(line.x0 - last.x0) < 2)
         return abs(line.x0 - draft.mark_x) < 2 and not forced
     if not centred and not flush_right:
+        if _hangs_after_number(draft, line, facts):
+            return not forced
         if line.x0 > last.x0 + INDENT * size:
             return (
                 len(draft.lines) == 1
@@ -205,6 +235,25 @@ def _usual_distance(draft: Draft, facts: Facts) -> float:
 def _changes_look(above: FlowLine, below: FlowLine) -> bool:
     """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
     return not (_looks(above) & _looks(below))
+
+
+def _hangs_after_number(draft: Draft, line: FlowLine, facts: Facts) -> bool:
+    """Whether a line of a heading stands under the text of the first one, behind its number."""
+    first = draft.lines[0]
+    if len(first.words) < 2 or first.size < LARGER * facts.text_type.size or not LABEL.match(first.words[0].text):
+        return False
+    return abs(line.x0 - first.words[1].box.x0) < INDENT * first.size
+
+
+def _runs_into_code(draft: Draft, line: FlowLine) -> bool:
+    """Whether a sentence that fills its line ends with a name in a fixed width, which has come to stand alone in the next one."""
+    last = draft.lines[-1]
+    return (
+        all(word.type.family is Family.MONO for word in line.words)
+        and not _ends_sentence(last)
+        and abs(line.x0 - last.x0) < 1.0
+        and not _is_forced(draft, line)
+    )
 
 
 def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
@@ -307,6 +356,10 @@ def _is_caption(draft: Draft) -> bool:
 def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
     """Whether ``following``, at the top of the next column or page, carries on ``behind``."""
     last, first = behind.lines[-1], following.lines[0]
+    if Role.CONTENTS in (behind.role, following.role):
+        return False
+    if Role.CODE in (behind.role, following.role):
+        return behind.role is following.role and abs(last.size - first.size) < SIZE_CHANGE * last.size
     if behind.verse or last.tabbed or first.tabbed or following.marker:
         return False
     if abs(last.size - first.size) > SIZE_CHANGE * last.size or _changes_look(last, first):

@@ -11,7 +11,6 @@ from collections import Counter, defaultdict
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Family, ParagraphStyle, Role
-from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.facts import Facts
 
@@ -31,10 +30,23 @@ MOST_BEFORE = 72.0
 """Points; a larger gap is an empty part of the page and no spacing."""
 
 
+ROLE_STYLES = {
+    Role.NOTE: "Footnote text",
+    Role.CAPTION: "Caption",
+    Role.QUOTE: "Quotation",
+    Role.VERSE: "Verse",
+    Role.CODE: "Code",
+}
+"""Names of the styles of blocks that have one each."""
+
+
+INDENTED = frozenset((Role.PARAGRAPH, Role.QUOTE, Role.VERSE, Role.CODE, Role.CONTENTS))
+"""Blocks whose indents are measured; others are set in by what they are."""
+
+
 class _Key(NamedTuple):
     role: Role
     level: int
-    caption: bool
     size: float
     bold: bool
     italic: bool
@@ -66,23 +78,18 @@ def make_styles(drafts: list[AnyDraft], facts: Facts) -> tuple[ParagraphStyle, .
 
 def _key(draft: Draft) -> _Key:
     look = draft.type
-    heading = draft.role is Role.HEADING
-    caption = draft.role is Role.PARAGRAPH and is_caption(draft.text)
     all_bold = all(word.type.bold for line in draft.lines for word in line.words)
     all_italic = all(word.type.italic for line in draft.lines for word in line.words)
-    left, first = (0.0, 0.0) if heading or caption else _indents(draft)
+    left, first = _indents(draft)
     plain_role = draft.role is Role.PARAGRAPH
     return _Key(
         draft.role,
-        draft.level if draft.role in (Role.HEADING, Role.LIST_ITEM) else 0,
-        caption,
-        # Headings of a level and notes share one look each, whatever the odd one has.
-        0.0
-        if draft.role in (Role.HEADING, Role.NOTE, Role.LIST_ITEM) or caption
-        else round(look.size / SIZE_STEP) * SIZE_STEP,
-        plain_role and not caption and all_bold and len(draft.lines) > 1,
-        plain_role and not caption and all_italic and len(draft.lines) > 1,
-        look.family if plain_role and not caption else Family.SERIF,
+        draft.level if draft.role in (Role.HEADING, Role.LIST_ITEM, Role.CONTENTS) else 0,
+        # Headings of a level, captions, notes and so on share one look each, whatever the odd one has.
+        round(look.size / SIZE_STEP) * SIZE_STEP if plain_role else 0.0,
+        plain_role and all_bold and len(draft.lines) > 1,
+        plain_role and all_italic and len(draft.lines) > 1,
+        look.family if plain_role else Family.SERIF,
         round(left / INDENT_STEP) * INDENT_STEP,
         round(first / INDENT_STEP) * INDENT_STEP,
     )
@@ -90,9 +97,13 @@ def _key(draft: Draft) -> _Key:
 
 def _indents(draft: Draft) -> tuple[float, float]:
     """Left indent, and that of the first line beyond it, in points."""
-    if draft.role is not Role.PARAGRAPH or draft.align in (Align.CENTER, Align.RIGHT):
+    if draft.role not in INDENTED or draft.align in (Align.CENTER, Align.RIGHT):
         return 0.0, 0.0
+    if draft.role is Role.CODE:
+        return max(min(line.x0 for line in draft.lines if line.page == draft.page) - draft.left, 0.0), 0.0
     first = draft.lines[0].x0 - draft.left
+    if draft.role is Role.CONTENTS:
+        return max(first, 0.0), 0.0
     same = [line for line in draft.lines[1:] if line.page == draft.page]
     if not same:
         # One line alone tells nothing of the others: a small indent is a first line's, a large one the paragraph's.
@@ -106,25 +117,24 @@ def _body_key(text: list[Draft], keys: dict[int, _Key], facts: Facts) -> _Key:
     weights: Counter[_Key] = Counter()
     for draft in text:
         key = keys[id(draft)]
-        if key.role is Role.PARAGRAPH and not key.caption:
+        if key.role is Role.PARAGRAPH:
             weights[key] += sum(len(line.words) for line in draft.lines)
     if weights:
         return weights.most_common(1)[0][0]
     look = facts.text_type
     size = round(look.size / SIZE_STEP) * SIZE_STEP
-    return _Key(Role.PARAGRAPH, 0, False, size, False, False, look.family, 0.0, 0.0)
+    return _Key(Role.PARAGRAPH, 0, size, False, False, look.family, 0.0, 0.0)
 
 
 def _canonical(key: _Key, counts: Counter[_Key], body: _Key) -> _Key:
     """Rare looks are given the style that they are nearest to."""
-    if key.role is not Role.PARAGRAPH or key.caption or key == body or counts[key] >= FEWEST:
+    if key.role is not Role.PARAGRAPH or key == body or counts[key] >= FEWEST:
         return key
     near = [
         other
         for other in counts
         if (counts[other] >= FEWEST or other == body)
         and other.role is Role.PARAGRAPH
-        and not other.caption
         and abs(other.size - key.size) <= SIZE_STEP
         and abs(other.left - key.left) <= INDENT_STEP
         and abs(other.first - key.first) <= INDENT_STEP
@@ -147,10 +157,10 @@ def _name(key: _Key, body: _Key) -> str:
         return f"Heading {key.level}"
     if key.role is Role.LIST_ITEM:
         return "List item" if key.level == 0 else f"List item, depth {key.level + 1}"
-    if key.role is Role.NOTE:
-        return "Footnote text"
-    if key.caption:
-        return "Caption"
+    if key.role is Role.CONTENTS:
+        return f"Contents {key.level}"
+    if key.role in ROLE_STYLES:
+        return ROLE_STYLES[key.role]
     if key == body:
         return "Body text"
     if key.size > body.size:
@@ -179,12 +189,13 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ParagraphS
     looks = Counter(draft.type for draft in group)
     look = looks.most_common(1)[0][0]
     heading = key.role is Role.HEADING
+    fixed = heading or key.role is Role.CAPTION
     bold = look.bold if heading or key.bold else key.bold
     italic = key.italic or (heading and look.italic)
     lefts, firsts = zip(*(_indents(draft) for draft in group), strict=True)
     # Headings share one indent; a centred one is centred by its own alignment.
-    left = 0.0 if heading or key.caption else round(statistics.median(lefts), 1)
-    first = 0.0 if heading or key.caption else round(statistics.median(firsts), 1)
+    left = 0.0 if fixed else round(statistics.median(lefts), 1)
+    first = 0.0 if fixed else round(statistics.median(firsts), 1)
     return ParagraphStyle(
         name=name,
         font=look.font,

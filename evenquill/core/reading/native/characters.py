@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import ctypes
 import math
+import unicodedata
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -31,6 +32,8 @@ RAISED = 0.2
 
 SUPERIOR_SIZE = 0.6
 """Size of a font's superior figures over that of its text, as most are drawn."""
+
+SUPERIORS = frozenset("⁰¹²³⁴⁵⁶⁷⁸⁹")
 
 INVISIBLE = 3
 """Text rendering mode, ISO 32000-1, table 106."""
@@ -66,16 +69,18 @@ class Characters:
     """The characters of a page in the order in which it draws them.
 
     ``texts`` has a string for each (two letters for a ligature), ``boxes`` is (n, 4): left, top, right, bottom, from
-    the pen's way and the font's height, not from the ink.
+    the pen's way and the font's height, not from the ink. ``apart`` says of each whether PDFium sees a space before it that the
+    page does not set.
     """
 
     texts: list[str]
+    apart: list[bool]
     boxes: Floats
     runs: list[TextRun]
 
 
 def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> Characters:
-    """All real characters of the page; spaces and breaks that PDFium adds by itself are left out."""
+    """All real characters of the page; spaces and breaks that PDFium adds by itself are not among them."""
     count = int(pdfium_c.FPDFText_CountChars(text_page))
     get_code, get_box = pdfium_c.FPDFText_GetUnicode, pdfium_c.FPDFText_GetLooseCharBox
     is_generated = pdfium_c.FPDFText_IsGenerated
@@ -84,6 +89,8 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     size = ctypes.sizeof(pdfium_c.FS_RECTF)
 
     texts: list[str] = []
+    apart: list[bool] = []
+    gap = False
     indices: list[int] = []
     runs: list[TextRun] = []
     typefaces: dict[int, Typeface] = {}
@@ -94,7 +101,10 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
         code = get_code(text_page, i)
         if 32 < code < 0xD800:
             text = LIGATURES.get(code) or chr(code)
-        elif code in _BREAKS or (code == 32 and is_generated(text_page, i)):
+        elif code in _BREAKS:
+            continue
+        elif code == 32 and is_generated(text_page, i):
+            gap = True
             continue
         elif 0xD800 <= code < 0xDC00:
             high_surrogate = code
@@ -116,13 +126,15 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
                     same_until = i + stride
                     break
         texts.append(text)
+        apart.append(gap)
+        gap = False
         indices.append(i)
     if runs:
         runs[-1] = runs[-1]._replace(end=len(texts))
     runs = [part for run in runs for part in _with_raised_digits(run, texts, indices, text_page, frame)]
     # FS_RECTF is left, top, right, bottom, as floats.
     corners = np.frombuffer(rects, dtype=np.float32).reshape(-1, 4)[indices].astype(np.float64)
-    return Characters(texts, frame.boxes(corners), runs)
+    return Characters(texts, apart, frame.boxes(corners), runs)
 
 
 def _with_raised_digits(
@@ -138,15 +150,17 @@ def _with_raised_digits(
     start = run.start
     i = run.start
     while i < run.end:
-        if not texts[i].isdigit() or (i > run.start and not _may_precede_mark(texts[i - 1])):
+        superior = texts[i] in SUPERIORS
+        if not superior and (not texts[i].isdigit() or (i > run.start and not _may_precede_mark(texts[i - 1]))):
             i += 1
             continue
         lift, end = _lift(i, run, indices, text_page, frame), i + 1
-        if lift < RAISED * run.type.size:
+        if lift < RAISED * run.type.size and not superior:
             i += 1
             continue
         while end < run.end and texts[end].isdigit():
             end += 1
+        texts[i:end] = [str(unicodedata.digit(text)) for text in texts[i:end]]
         if i > start:
             parts.append(run._replace(start=start, end=i))
         small = run.type._replace(size=round(run.type.size * SUPERIOR_SIZE * 4) / 4)

@@ -18,6 +18,12 @@ WIDE_GAP = 1.15
 WORD_GAP = 0.13
 """Ems beyond the letter spacing. The tightest justified spaces are about 0.2 em, kerning stays under 0.1."""
 
+SEEN_GAP = 0.06
+"""The same where PDFium sees a space: it goes by the pen, and an italic letter may begin before that."""
+
+ACCENTS = {"\u0300": "`", "\u0301": "´", "\u0302": "^", "\u0303": "~", "\u0308": "¨"}
+"""Combining accents and the signs that they are when there is no letter before them."""
+
 SAME_BASELINE = 0.12
 """Ems between baselines that count as one; rounding in producers stays under 0.05."""
 
@@ -41,9 +47,10 @@ LONGEST_MARK = 3
 
 
 class Glyph(NamedTuple):
-    """A character seen with its text upright: left and right end, top and bottom, in points."""
+    """A character seen with its text upright: left and right end, top and bottom, in points; ``apart`` if a space seems to be before it."""
 
     text: str
+    apart: bool
     x0: float
     x1: float
     top: float
@@ -88,7 +95,8 @@ def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:
     frames = {0: (x0, x1, y0, y1), 90: (-y1, -y0, x0, x1), 180: (-x1, -x0, -y1, -y0), 270: (y0, y1, -x1, -x0)}
     angles = {run.angle for run in characters.runs}
     return {
-        angle: list(map(Glyph, characters.texts, *(values.tolist() for values in frames[angle]))) for angle in angles
+        angle: list(map(Glyph, characters.texts, characters.apart, *(values.tolist() for values in frames[angle])))
+        for angle in angles
     }
 
 
@@ -231,7 +239,7 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
 
     def close(piece: Piece) -> None:
         nonlocal letters, space
-        text = "".join(letters)
+        text = _standing_alone("".join(letters))
         if text and glued and words and not any(c.isalnum() for c in text) and not _shift(piece, main):
             # A sign from another font (a hyphen, a quote) belongs to the word that it touches.
             words[-1] = words[-1]._replace(text=words[-1].text + text, x1=round(end, 2))
@@ -249,10 +257,11 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
                 close(piece)
                 space = True
                 continue
-            if letters and glyph.x0 - end > limit:
+            parted = glyph.x0 - end > (limit if not glyph.apart else SEEN_GAP * piece.size + spacing)
+            if letters and parted:
                 close(piece)
                 space = True
-            elif not letters and words and glyph.x0 - end > limit:
+            elif not letters and words and parted:
                 space = True
             if not letters:
                 start = glyph.x0
@@ -261,6 +270,11 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
             end = glyph.x1
         close(piece)
     return tuple(words)
+
+
+def _standing_alone(text: str) -> str:
+    """A word with the accent that it begins with as a sign of its own: typesetters use one for a quotation mark."""
+    return ACCENTS.get(text[:1], text[:1]) + text[1:]
 
 
 def _letter_spacing(pieces: list[Piece]) -> float:

@@ -30,7 +30,7 @@ DATA_FOLDERS = (
     "/usr/share/tessdata",
 )
 
-MARGIN, PLAIN_MARGIN = 0.45, (0.2, 0.6)
+MARGIN, PLAIN_MARGIN = 0.45, (0.2, 0.5)
 """X-heights of paper left around a line in which the recogniser looks for parts; at the ends of one in which it does not, and above
 and below that."""
 
@@ -75,7 +75,9 @@ def _engine(languages: str) -> Any:
     engine = tesserocr.PyTessBaseAPI(path=data_folder(), lang=languages, oem=tesserocr.OEM.LSTM_ONLY)
     engine.SetVariable("lstm_choice_mode", "2")
     engine.SetVariable("lstm_choice_iterations", CHOICE_ROUNDS)
-    engine.SetVariable("invert_threshold", "0")  # lines are dark on light already: none need be tried the other way round
+    engine.SetVariable(
+        "invert_threshold", "0"
+    )  # lines are dark on light already: none need be tried the other way round
     return engine
 
 

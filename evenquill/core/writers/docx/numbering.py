@@ -11,7 +11,7 @@ LEVELS = 9
 STEP = 18.0
 """Points by which each level of a list is set further in."""
 
-_FORMATS = {
+FORMATS = {
     NumberFormat.BULLET: "bullet",
     NumberFormat.DECIMAL: "decimal",
     NumberFormat.LOWER_LETTER: "lowerLetter",
@@ -94,7 +94,7 @@ def _usual(depth: int) -> Numbering:
 def _write_level(abstract: Element, depth: int, numbering: Numbering) -> None:
     level = child(abstract, "lvl", ilvl=depth)
     child(level, "start", val=numbering.start if numbering.start is not None else 1)
-    child(level, "numFmt", val=_FORMATS[numbering.format])
+    child(level, "numFmt", val=FORMATS[numbering.format])
     child(
         level,
         "lvlText",

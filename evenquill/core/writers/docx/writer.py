@@ -16,13 +16,14 @@ from docx.opc.constants import RELATIONSHIP_TYPE
 from docx.opc.part import XmlPart
 from docx.oxml.parser import parse_xml
 from lxml import etree
+from msgspec.structs import replace
 
-from evenquill.core.model import Align, Document, PictureBlock, Role, Running, TabStop, TextBlock
+from evenquill.core.model import Align, Document, PictureBlock, Role, TextBlock
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
-from evenquill.core.writers.docx.paragraphs import bookmark_name, paragraph, write_runs, write_tabs
-from evenquill.core.writers.docx.sections import PageSetup, section_properties, setups
+from evenquill.core.writers.docx.paragraphs import bookmark_name, paragraph, write_runs
+from evenquill.core.writers.docx.sections import PageSetup, Section, Sections
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
-from evenquill.core.writers.docx.xml import Element, R, W, child, clean, element, emus
+from evenquill.core.writers.docx.xml import Element, W, child, clean, element, emus
 
 GetPicture = Callable[[str], bytes]
 """Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
@@ -47,44 +48,37 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
         return str(part.relate_to(clean(address), RELATIONSHIP_TYPE.HYPERLINK, is_external=True))
 
     notes = _write_notes(package, document, written)
-    page_setups = setups(document.pages) or [PageSetup(595.3, 841.9, 72.0, 72.0, 72.0, 72.0)]
-    references, first_references = _running_parts(package, document)
+    sections = Sections(package, document)
     body = package.element.body
     for old in list(body):
         body.remove(old)
     targets = _linked_pages(written)
-
-    def section(setup: PageSetup, first: bool) -> Element:
-        return section_properties(
-            setup,
-            references=[*references(), *(first_references() if first else [])],
-            plain_first=first and document.first_page_plain,
-            first_number=document.first_number if first and document.first_number >= 0 else None,
-        )
-
-    current = page_setups[0]
-    first_section = True
+    current: Section | None = None
     styles = {style.name: style for style in document.styles}
     for block in written:
         if isinstance(block, TextBlock) and block.id in notes:
             continue
         page = block.spots[0].page if block.spots else 0
-        setup = page_setups[min(page, len(page_setups)) - 1] if page else current
-        if setup != current:
-            _end_section(body, section(current, first_section))
-            current, first_section = setup, False
+        section = sections.of(block, current)
+        if current is not None and section != current:
+            _end_section(body, sections.properties(current))
+        if section != current:
+            sections.begin(section, after=current, on_new_page=block.page_break)
+            if current is not None and block.page_break:
+                block = replace(block, page_break=False)
+            current = section
         if isinstance(block, TextBlock):
             style = styles.get(block.style) or document.style(block.style)
             made = paragraph(block, style, relate, notes, list_numbers.get(block.id))
         else:
-            made = _picture(package, block, current, picture, len(body) + 1)
+            made = _picture(package, block, section.setup, picture, len(body) + 1)
         if page in targets:
             _bookmark(made, page)
             targets.discard(page)
         body.append(made)
     if not len(body):
         body.append(element("p"))
-    body.append(section(current, first_section))
+    body.append(sections.properties(current or sections.whole()))
 
     out = io.BytesIO()
     package.save(out)
@@ -143,56 +137,6 @@ def _write_notes(
         write_runs(made, block.runs, style, relate, {})
         note.append(made)
     return numbers
-
-
-def _running_parts(
-    package: docx.document.Document, document: Document
-) -> tuple[Callable[[], list[Element]], Callable[[], list[Element]]]:
-    """Header and footer parts; gives makers of the references to them, for all pages and for a plain first page."""
-    usual: list[tuple[str, str, str]] = []
-    first: list[tuple[str, str, str]] = []
-    for tag, running in (("header", document.header), ("footer", document.footer)):
-        if running is None:
-            continue
-        add = package.part.add_header_part if tag == "header" else package.part.add_footer_part
-        part, relationship = add()
-        _fill(part.element, running, document)
-        usual.append((tag, "default", relationship))
-        if document.first_page_plain:
-            empty, relationship = add()
-            _empty(empty.element)
-            first.append((tag, "first", relationship))
-
-    def maker(entries: list[tuple[str, str, str]]) -> Callable[[], list[Element]]:
-        def make() -> list[Element]:
-            made = []
-            for tag, kind, relationship in entries:
-                reference = element(f"{tag}Reference", type=kind)
-                reference.set(f"{{{R}}}id", relationship)
-                made.append(reference)
-            return made
-
-        return make
-
-    return maker(usual), maker(first)
-
-
-def _empty(root: Element) -> None:
-    for old in list(root):
-        root.remove(old)
-    child(root, "p")
-
-
-def _fill(root: Element, running: Running, document: Document) -> None:
-    for old in list(root):
-        root.remove(old)
-    made = child(root, "p")
-    properties = child(made, "pPr")
-    style = document.style(running.style)
-    child(properties, "pStyle", val=style_id(style.name))
-    kinds = (Align.CENTER, Align.RIGHT)
-    write_tabs(properties, tuple(TabStop(at, align) for at, align in zip(running.tabs, kinds, strict=False)))
-    write_runs(made, running.runs, style, lambda address: "", {})
 
 
 def _linked_pages(written: list[TextBlock | PictureBlock]) -> set[int]:

@@ -1,0 +1,117 @@
+"""Rows near the top and the bottom edge of a page that stand apart from its text: what may be a running head or foot."""
+
+from __future__ import annotations
+
+import re
+from typing import NamedTuple
+
+from evenquill.core.model.numerals import roman_value
+from evenquill.core.reading.evidence import Line, PageEvidence, Type
+
+BAND = 0.16
+"""Share of the page's height, at top and bottom, in which running heads stand."""
+
+MOST_ROWS = 3
+"""Rows of a running head at the most."""
+
+APART = 0.6
+"""Ems of free height between a running head and the text."""
+
+CENTRED = 0.06
+"""Share of the text's width by which the rooms beside a centred piece may differ."""
+
+_DIGITS = re.compile(r"\d+")
+
+
+class Piece(NamedTuple):
+    """A part of a row with nothing but white beside it; ``stop`` is 0 at the left edge of the text, 1 in its middle, 2 at the right."""
+
+    text: str
+    stop: int
+
+
+class EdgeRow(NamedTuple):
+    """A row of page ``page``: indices of its lines, its pieces from the left, look, and height on the page in points.
+
+    ``keys`` are the texts of its pieces with numbers masked, so that page numbers do not hide what repeats.
+    """
+
+    page: int
+    indices: tuple[int, ...]
+    pieces: tuple[Piece, ...]
+    keys: tuple[str, ...]
+    type: Type
+    y: float
+    head: bool
+    gap: float
+
+    @property
+    def text(self) -> str:
+        return "\t".join(piece.text for piece in self.pieces)
+
+
+def edge_rows(page: PageEvidence) -> list[EdgeRow]:
+    """The rows of a page from the outermost in, heads first; each with the free height between it and what is further in."""
+    rows = _rows(page)
+    left = min((line.box.x0 for line in page.lines), default=0.0)
+    right = max((line.box.x1 for line in page.lines), default=page.width)
+    out: list[EdgeRow] = []
+    for head, sequence in ((True, rows), (False, rows[::-1])):
+        found: list[EdgeRow] = []
+        last = 0
+        for n, row in enumerate(sequence[: MOST_ROWS + 1]):
+            members = [page.lines[i] for i in row]
+            edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
+            if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):
+                break
+            gap = _gap(page, sequence, n, edge, head=head)
+            found.append(_edge_row(page, row, (left, right), gap, head=head))
+            if gap >= APART * max(line.size for line in members):
+                last = n + 1
+        # Rows count up to the last one that stands apart from what follows it.
+        out += found[:last]
+    return out
+
+
+def _rows(page: PageEvidence) -> list[list[int]]:
+    """Indices of the upright lines of a page, row by row, each from the left."""
+    order = sorted((i for i, line in enumerate(page.lines) if not line.angle), key=lambda i: page.lines[i].box.center_y)
+    rows: list[list[int]] = []
+    for i in order:
+        line = page.lines[i]
+        if rows and abs(page.lines[rows[-1][0]].baseline - line.baseline) < 0.5 * line.size:
+            rows[-1].append(i)
+        else:
+            rows.append([i])
+    return [sorted(row, key=lambda i: page.lines[i].box.x0) for row in rows]
+
+
+def _gap(page: PageEvidence, sequence: list[list[int]], n: int, edge: float, *, head: bool) -> float:
+    if n + 1 == len(sequence):
+        return page.height
+    following = [page.lines[i].box for i in sequence[n + 1]]
+    return min(box.y0 for box in following) - edge if head else edge - max(box.y1 for box in following)
+
+
+def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], gap: float, *, head: bool) -> EdgeRow:
+    lines = [page.lines[i] for i in row]
+    pieces = tuple(Piece(line.text, _stop(line, *edges)) for line in lines)
+    keys = tuple(_masked(line.text) for line in lines)
+    first = lines[0]
+    return EdgeRow(
+        page.number, tuple(row), pieces, keys, page.types[first.words[0].type], first.box.center_y, head, gap
+    )
+
+
+def _stop(line: Line, left: float, right: float) -> int:
+    room_left, room_right = line.box.x0 - left, right - line.box.x1
+    slack = CENTRED * (right - left)
+    if abs(room_left - room_right) < slack and room_left > slack:
+        return 1
+    return 0 if room_left <= room_right else 2
+
+
+def _masked(text: str) -> str:
+    if roman_value(text.strip()):
+        return "#"
+    return _DIGITS.sub("#", text).casefold()

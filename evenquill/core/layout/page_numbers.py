@@ -1,0 +1,64 @@
+"""Printed page numbers: which of the numbers in heads and feet they are."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from evenquill.core.layout.edge_rows import EdgeRow
+from evenquill.core.model import NumberFormat
+from evenquill.core.model.numerals import roman_value, written
+
+FEWEST = 2
+"""Pages that must agree on how far printed numbers are ahead of places in the file."""
+
+_TOKEN = re.compile(r"(?<![\w.,])(\d{1,5}|[ivxlcIVXLC]{1,7})(?![\w]|[.,]\d)")
+
+
+class PageNumber(NamedTuple):
+    """A printed page number."""
+
+    value: int
+    format: NumberFormat
+
+    @property
+    def label(self) -> str:
+        return written(self.value, self.format)
+
+
+def page_numbers(rows: Iterable[EdgeRow]) -> dict[int, PageNumber]:
+    """The number printed on each page that has one, by page: that which runs on from page to page."""
+    by_page: dict[int, list[PageNumber]] = {}
+    for row in rows:
+        by_page.setdefault(row.page, []).extend(_candidates(row))
+    votes: Counter[tuple[NumberFormat, int]] = Counter()
+    for page, candidates in by_page.items():
+        votes.update({(number.format, number.value - page) for number in candidates})
+    found: dict[int, PageNumber] = {}
+    for page, candidates in by_page.items():
+        best = max(candidates, key=lambda number: votes[number.format, number.value - page], default=None)
+        if best is not None and votes[best.format, best.value - page] >= FEWEST:
+            found[page] = best
+    return found
+
+
+def _candidates(row: EdgeRow) -> list[PageNumber]:
+    out = []
+    for piece in row.pieces:
+        for match in _TOKEN.finditer(piece.text):
+            token = match[1]
+            if token.isdigit():
+                out.append(PageNumber(int(token), NumberFormat.DECIMAL))
+            elif roman_value(token) and token == piece.text.strip(" -–—·|"):
+                form = NumberFormat.LOWER_ROMAN if token.islower() else NumberFormat.UPPER_ROMAN
+                out.append(PageNumber(roman_value(token), form))
+    return out
+
+
+def with_field(text: str, number: PageNumber | None) -> str:
+    """A text of a page with ``{page}`` in the place of the page's own number."""
+    if number is None:
+        return text
+    return re.sub(rf"(?<![\w.,]){re.escape(number.label)}(?![\w]|[.,]\d)", "{page}", text, count=1)

@@ -1,0 +1,87 @@
+"""Code: text in a fixed width whose lines stay lines, with its indentation and its columns kept as spaces."""
+
+from __future__ import annotations
+
+import itertools
+import statistics
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.model import Family
+from evenquill.core.rebuild.facts import Facts
+
+USUAL_ADVANCE = 0.6
+"""Ems; what a character of most faces of fixed width takes."""
+
+FURTHEST = 2.4
+"""Usual distances of lines within which a line still belongs to the code above it: one empty line is between them."""
+
+EMPTY_LINE = 1.6
+"""Usual distances of lines from which an empty one is between two."""
+
+MOST_SPACES = 60
+
+
+class CodeWord(NamedTuple):
+    """A word of code and what stands before it: spaces, line feeds."""
+
+    before: str
+    word: FlowWord
+    line: FlowLine
+
+
+def is_code(lines: Iterable[FlowLine], facts: Facts) -> bool:
+    """Whether all words of the lines are of a fixed width, in a document whose text is not; signs may be of another font."""
+    if facts.text_type.family is Family.MONO:
+        return False
+    words = [word for line in lines for word in line.words]
+    fixed = [word.type.family is Family.MONO for word in words]
+    return any(fixed) and all(
+        one or not any(c.isalnum() for c in word.text) for one, word in zip(fixed, words, strict=True)
+    )
+
+
+def carries_on(lines: list[FlowLine], line: FlowLine, facts: Facts) -> bool:
+    """Whether a line of code belongs to the code above it."""
+    last = lines[-1]
+    distance = line.baseline - last.baseline
+    return 0.3 * last.size < distance <= FURTHEST * _step(lines, facts) and abs(line.size - last.size) < 0.1 * last.size
+
+
+def code_words(lines: list[FlowLine], facts: Facts) -> Iterator[CodeWord]:
+    """The words of code with the spaces and line ends between them."""
+    advance = _advance(lines)
+    step = _step(lines, facts)
+    lefts: dict[int, float] = {}
+    for line in lines:
+        lefts[line.page] = min(line.x0, lefts.get(line.page, line.x0))
+    for n, line in enumerate(lines):
+        before = ""
+        if n:
+            last = lines[n - 1]
+            empty = line.page == last.page and line.baseline - last.baseline > EMPTY_LINE * step
+            before = "\n\n" if empty else "\n"
+        before += _spaces(line.x0 - lefts[line.page], advance)
+        for k, word in enumerate(line.words):
+            if k:
+                gap = word.box.x0 - line.words[k - 1].box.x1
+                before = (_spaces(gap, advance) or " ") if word.before else ""
+            yield CodeWord(before, word, line)
+
+
+def _spaces(gap: float, advance: float) -> str:
+    return " " * min(max(round(gap / advance), 0), MOST_SPACES)
+
+
+def _advance(lines: list[FlowLine]) -> float:
+    """Points that a character takes."""
+    widths = [word.box.width / len(word.text) for line in lines for word in line.words if len(word.text) >= 3]
+    return statistics.median(widths) if widths else USUAL_ADVANCE * lines[0].size
+
+
+def _step(lines: list[FlowLine], facts: Facts) -> float:
+    """The usual distance of the lines, or what is usual for the size where there is one."""
+    steps = [b.baseline - a.baseline for a, b in itertools.pairwise(lines) if a.page == b.page]
+    usual = facts.leading_of(lines[0].size)
+    return min([usual, *(step for step in steps if step > 0.5 * lines[0].size)])

@@ -1,0 +1,79 @@
+"""Running heads and feet as the document has them: runs with tabs, a style for each look."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from evenquill.core.layout.furniture import PageFurniture, Rows
+from evenquill.core.layout.running import RunningText, Sides, running_stretches
+from evenquill.core.model import Align, PageGeometry, ParagraphStyle, Run, Running, RunningPair, RunningPart
+
+
+def running_parts(
+    furniture: Sequence[PageFurniture], pages: Sequence[PageGeometry]
+) -> tuple[tuple[RunningPart, ...], tuple[ParagraphStyle, ...]]:
+    """The parts of a document by what runs at their heads and feet, and the styles that these have."""
+    maker = _Maker(pages)
+    parts = tuple(
+        RunningPart(
+            stretch.page,
+            maker.pair(stretch.usual),
+            maker.pair(stretch.even) if stretch.even else None,
+            maker.pair(stretch.first) if stretch.first else None,
+            stretch.start,
+            stretch.format,
+        )
+        for stretch in running_stretches(furniture)
+    )
+    return parts, tuple(maker.styles)
+
+
+@dataclass
+class _Maker:
+    pages: Sequence[PageGeometry]
+    styles: list[ParagraphStyle] = field(default_factory=list)
+
+    def pair(self, sides: Sides) -> RunningPair:
+        return RunningPair(self._running(sides.head, "Running head"), self._running(sides.foot, "Running foot"))
+
+    def _running(self, text: RunningText | None, name: str) -> Running | None:
+        if text is None:
+            return None
+        align, runs = _runs(text.rows)
+        box = self.pages[text.page - 1].text_box
+        tabs = (round(box.width / 2, 1), round(box.width, 1)) if any("\t" in run.text for run in runs) else ()
+        return Running(runs, self._style(text, name, align), tabs)
+
+    def _style(self, text: RunningText, name: str, align: Align) -> str:
+        """The style of that look, made where there is none yet."""
+        look = text.type
+        count = 0
+        for style in self.styles:
+            if style.name.startswith(name):
+                count += 1
+                wanted = (look.font, look.size, look.bold, look.italic, look.color, align)
+                if (style.font, style.size, style.bold, style.italic, style.color, style.align) == wanted:
+                    return style.name
+        own = f"{name} {count + 1}" if count else name
+        self.styles.append(
+            ParagraphStyle(own, look.font, look.family, look.size, look.bold, look.italic, look.color, align)
+        )
+        return own
+
+
+def _runs(rows: Rows) -> tuple[Align, tuple[Run, ...]]:
+    """Rows of one piece each in one place are aligned there; else pieces are parted by tabs: left, middle, right."""
+    stops = {pieces[0].stop for pieces in rows if len(pieces) == 1}
+    if all(len(pieces) == 1 for pieces in rows) and len(stops) == 1:
+        align = (Align.LEFT, Align.CENTER, Align.RIGHT)[stops.pop()]
+        return align, (Run("\n".join(pieces[0].text for pieces in rows)),)
+    lines = []
+    for pieces in rows:
+        text, at = "", 0
+        for piece in pieces:
+            text += "\t" * (piece.stop - at) if piece.stop > at else (" " if text else "")
+            text += piece.text
+            at = max(at, piece.stop)
+        lines.append(text)
+    return Align.LEFT, (Run("\n".join(lines)),)
