@@ -9,6 +9,7 @@ with gutters found as empty rectangles, after Breuel 2002).
 from __future__ import annotations
 
 import statistics
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.model import Box, union
@@ -22,6 +23,9 @@ BESIDE = 3.0
 
 FEWEST_LINES = 3
 """Lines on either side of a gutter."""
+
+FEWEST_KNOWN, SAME_PLACE = 2, 2.0
+"""The same where other pages have a gutter, and points by which columns may stand elsewhere than there."""
 
 PROSE_CHARACTERS = 14
 """Characters in a line of prose on average; cells of tables have fewer."""
@@ -56,19 +60,22 @@ class Band(NamedTuple):
     beside: int
 
 
-def in_columns(items: list[Item], rules: tuple[Rule, ...]) -> list[Band]:
-    """The items as columns in reading order; a page without columns is one."""
-    gutter = _best_gutter(items, rules)
+def in_columns(items: list[Item], rules: tuple[Rule, ...], known: Sequence[float] = ()) -> list[Band]:
+    """The items as columns in reading order; a page without columns is one.
+
+    ``known`` are left edges of columns on other pages: where a text ends, its last columns have few lines.
+    """
+    gutter = _best_gutter(items, rules) or _known_gutter(items, known)
     if gutter is None:
         return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
-    left = in_columns([item for item in beside if item.box.center_x < gutter.right], rules)
-    right = in_columns([item for item in beside if item.box.center_x >= gutter.right], rules)
+    left = in_columns([item for item in beside if item.box.center_x < gutter.right], rules, known)
+    right = in_columns([item for item in beside if item.box.center_x >= gutter.right], rules, known)
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count) for band in (*left, *right)]
-    return [*in_columns(above, rules), *middle, *in_columns(below, rules)]
+    return [*in_columns(above, rules, known), *middle, *in_columns(below, rules, known)]
 
 
 def with_like_widths(bands: list[Band]) -> list[Band]:
@@ -97,6 +104,27 @@ def _best_gutter(items: list[Item], rules: tuple[Rule, ...]) -> Gutter | None:
     return best
 
 
+def _known_gutter(items: list[Item], known: Sequence[float]) -> Gutter | None:
+    """A gutter where other pages have one, with few lines beside it."""
+    lines = [item for item in items if isinstance(item.content, Line)]
+    best: Gutter | None = None
+    for place in known:
+        edges = [item.box.x0 for item in lines if abs(item.box.x0 - place) < SAME_PLACE]
+        if not edges:
+            continue
+        size = statistics.median(item.content.size for item in lines if isinstance(item.content, Line))
+        for gutter in _stretches(items, min(edges), GUTTER * size, FEWEST_KNOWN):
+            beside = [item for item in lines if gutter.top <= item.box.center_y <= gutter.bottom]
+            sides = [[i for i in beside if (i.box.center_x >= gutter.right) is right] for right in (False, True)]
+            wordy = all(
+                statistics.mean(len(i.content.text) for i in side if isinstance(i.content, Line)) >= PROSE_CHARACTERS
+                for side in sides
+            )
+            if wordy and (best is None or gutter.lines > best.lines):
+                best = gutter
+    return best
+
+
 def _shared_left_edges(lines: list[Item]) -> list[float]:
     """Left edges, to the point, at which at least FEWEST_LINES lines begin; the leftmost is no gutter."""
     counts: dict[int, int] = {}
@@ -107,7 +135,7 @@ def _shared_left_edges(lines: list[Item]) -> list[float]:
     return [min(item.box.x0 for item in lines if abs(item.box.x0 - x) < 1.0) for x in edges if x > leftmost + 5]
 
 
-def _stretches(items: list[Item], edge: float, width: float) -> list[Gutter]:
+def _stretches(items: list[Item], edge: float, width: float, fewest: int = FEWEST_LINES) -> list[Gutter]:
     """Where nothing crosses the strip of ``width`` left of ``edge``, with lines on both sides."""
     crossing = sorted(
         (item.box for item in items if item.box.x0 < edge - 0.5 and item.box.x1 > edge - width),
@@ -124,7 +152,7 @@ def _stretches(items: list[Item], edge: float, width: float) -> list[Gutter]:
             for item in inside:
                 if isinstance(item.content, Line):
                     counts[item.box.center_x >= edge] += 1
-            if min(counts) >= FEWEST_LINES:
+            if min(counts) >= fewest:
                 stretches.append(Gutter(edge - width, edge, start, box.y0, min(counts)))
         start = max(start, box.y1)
     return stretches

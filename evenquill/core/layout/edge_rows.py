@@ -14,6 +14,9 @@ BAND = 0.16
 MOST_ROWS = 3
 """Rows of a running head at the most."""
 
+MOST_PIECES = 3
+"""Pieces of a running head: left, middle and right."""
+
 APART = 0.6
 """Ems of free height between a running head and the text."""
 
@@ -33,7 +36,8 @@ class Piece(NamedTuple):
 class EdgeRow(NamedTuple):
     """A row of page ``page``: indices of its lines, its pieces from the left, look, and height on the page in points.
 
-    ``keys`` are the texts of its pieces with numbers masked, so that page numbers do not hide what repeats.
+    ``keys`` are the texts of its pieces with numbers masked, so that page numbers do not hide what repeats; the row of a table has one
+    for all its cells.
     """
 
     page: int
@@ -97,6 +101,8 @@ def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], ga
     lines = [page.lines[i] for i in row]
     pieces = tuple(Piece(line.text, _stop(line, *edges)) for line in lines)
     keys = tuple(_masked(line.text) for line in lines)
+    if len(keys) > MOST_PIECES:
+        keys = ("\t".join(keys),)
     first = lines[0]
     return EdgeRow(
         page.number, tuple(row), pieces, keys, page.types[first.words[0].type], first.box.center_y, head, gap

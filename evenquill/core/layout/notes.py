@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.model import Marks
@@ -25,28 +25,46 @@ class FootArea(NamedTuple):
     notes: tuple[tuple[str, tuple[Line, ...]], ...]
 
 
-def find_notes(lines: list[Line], text_size: float) -> FootArea:
-    """The notes among the lines of a page; ``text_size`` is the size of running text in the document."""
+def find_notes(lines: list[Line], text_size: float, last: int = 0) -> FootArea:
+    """The notes among the lines of a page; ``text_size`` is the size of running text in the document.
+
+    ``last`` is the number of the last note before: the next number needs no raised mark in the text to be that of a note, if it
+    stands there as a word.
+    """
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
-    raised = {mark for line in upright for mark in _raised_marks(line)}
-    if not raised:
+    marks = {mark for line in upright for mark in _raised_marks(line)}
+    marks |= _plain_marks(upright, text_size, last)
+    if not marks:
         return FootArea(())
     start = None
     for i in range(len(upright) - 1, -1, -1):
         if upright[i].size > SMALL * text_size:
             break
-        if _note_mark(upright[i]) in raised:
+        if _note_mark(upright[i]) in marks:
             start = i
     if start is None:
         return FootArea(())
     notes: list[tuple[str, list[Line]]] = []
     for line in upright[start:]:
         mark = _note_mark(line)
-        if mark in raised and mark not in {known for known, _ in notes}:
+        if mark in marks and mark not in {known for known, _ in notes}:
             notes.append((mark, [line]))
         else:
             notes[-1][1].append(line)
     return FootArea(tuple((mark, tuple(group)) for mark, group in notes))
+
+
+def _plain_marks(lines: Sequence[Line], text_size: float, last: int) -> set[str]:
+    """Numbers that carry on those of notes, begin a small line at the foot, and stand as words in the text."""
+    small = [line for line in lines if line.size <= SMALL * text_size]
+    begun = {mark for line in small if (mark := _note_mark(line)).isdigit()}
+    words = {word.text.strip(".,;:!?)") for line in lines if line.size > SMALL * text_size for word in line.words[1:]}
+    found: set[str] = set()
+    for number in (last + 1, 1):  # many begin anew with each chapter
+        while str(number) in begun and str(number) in words:
+            found.add(str(number))
+            number += 1
+    return found
 
 
 def _raised_marks(line: Line) -> Iterator[str]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 from bisect import bisect_right
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
@@ -49,18 +51,51 @@ class PageLayout(NamedTuple):
     notes: tuple[tuple[str, tuple[FlowLine, ...]], ...]
 
 
-def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
-    """The page's columns in reading order."""
+def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text_size: float) -> list[PageLayout]:
+    """All pages; what is known of columns from most of them helps with those that have few lines."""
+    layouts = _one_after_another(pages, furniture, text_size, ())
+    known = _column_edges(layouts)
+    return _one_after_another(pages, furniture, text_size, known) if known else layouts
+
+
+def _one_after_another(
+    pages: Sequence[PageEvidence], furniture: Furniture, text_size: float, known: Sequence[float]
+) -> list[PageLayout]:
+    """The pages laid out, the numbers of notes running on from page to page."""
+    layouts: list[PageLayout] = []
+    last = 0
+    for page in pages:
+        layouts.append(lay_out_page(page, furniture, text_size, known, last))
+        last = max((int(mark) for mark, _ in layouts[-1].notes if mark.isdigit()), default=last)
+    return layouts
+
+
+def _column_edges(layouts: Sequence[PageLayout]) -> list[float]:
+    """Left edges of columns beside others, without those that are nearly the same."""
+    found = sorted(
+        column.left
+        for layout in layouts
+        for before, column in itertools.pairwise(layout.columns)
+        if column.beside > 1 and before.beside == column.beside and before.right < column.left
+    )
+    return [edge for n, edge in enumerate(found) if not n or edge - found[n - 1] > 1.0]
+
+
+def lay_out_page(
+    page: PageEvidence, furniture: Furniture, text_size: float, known: Sequence[float] = (), last_note: int = 0
+) -> PageLayout:
+    """The page's columns in reading order; ``known`` are left edges of columns on other pages, ``last_note`` is the number of the last
+    note before."""
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
     lines = with_lone_marks(lines, text_size)
-    foot = find_notes(lines, text_size)
+    foot = find_notes(lines, text_size, last_note)
     in_notes = {id(line) for _, group in foot.notes for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
 
     upright = [Item(line.box, line) for line in lines if not line.angle]
     items = [*upright, *(Item(picture.box, picture) for picture in page.pictures)]
-    columns = [_column(page, band) for band in with_like_widths(in_columns(items, page.rules))]
+    columns = [_column(page, band) for band in with_like_widths(in_columns(items, page.rules, known))]
     for angle in sorted({line.angle for line in lines if line.angle}):
         columns.append(_turned_column(page, [line for line in lines if line.angle == angle]))
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import statistics
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.layout.flow import FlowLine, FlowWord
@@ -31,9 +31,9 @@ class CodeWord(NamedTuple):
     line: FlowLine
 
 
-def is_code(lines: Iterable[FlowLine], facts: Facts) -> bool:
+def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
     """Whether all words of the lines are of a fixed width, in a document whose text is not; signs may be of another font."""
-    if facts.text_type.family is Family.MONO:
+    if facts.text_type.family is Family.MONO or any(line.page in facts.typewritten for line in lines):
         return False
     words = [word for line in lines for word in line.words]
     fixed = [word.type.family is Family.MONO for word in words]

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import re
+from collections.abc import Callable, Iterable, Sequence
 from itertools import count
 
 from msgspec.structs import replace
 
 from evenquill.core.languages import short_code
-from evenquill.core.layout import find_furniture, lay_out_page
+from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
@@ -66,7 +67,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     pages = with_smooth_sizes(with_repaired_lettering(pages))
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
-    layouts = [lay_out_page(page, furniture, facts.text_type.size) for page in pages]
+    layouts = lay_out(pages, furniture, facts.text_type.size)
     drafts = drafts_of(layouts, facts)
     text_look = (facts.text_type.size, facts.text_type.bold)
     find_lists(drafts, text_look)
@@ -218,28 +219,42 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
 
 
 def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> Iterable[Block]:
-    """Ties each note to its mark: the raised word of that text in the nearest block before it."""
+    """Ties each note to its mark: the raised word of that text in the nearest block before it, else the number as it stands there."""
     out = list(blocks)
     for i, draft in enumerate(drafts):
         if not isinstance(draft, Draft) or draft.role is not Role.NOTE:
             continue
         note = out[i]
         assert isinstance(note, TextBlock)
-        for k in range(i - 1, -1, -1):
-            block = out[k]
-            if not isinstance(block, TextBlock) or block.role is Role.NOTE:
-                continue
-            marked = _marked(block.runs, draft.note_mark, note.id)
-            if marked is not None:
-                out[k] = replace(block, runs=marked)
+        for mark_in in (_with_raised_mark, _with_plain_mark):
+            found = _marked_block(out, i, draft, mark_in)
+            if found is not None:
+                at, runs = found
+                marked = out[at]
+                assert isinstance(marked, TextBlock)
+                out[at] = replace(marked, runs=runs)
                 out[i] = _without_mark(note, draft.note_mark)
-                break
-            if block.spots and block.spots[-1].page < draft.page:
                 break
     return out
 
 
-def _marked(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
+def _marked_block(
+    blocks: list[Block], at: int, draft: Draft, mark_in: Callable[[tuple[Run, ...], str, str], tuple[Run, ...] | None]
+) -> tuple[int, tuple[Run, ...]] | None:
+    """The place of the nearest block before a note that has its mark, and the runs of that block with the note tied to it."""
+    for k in range(at - 1, -1, -1):
+        block = blocks[k]
+        if not isinstance(block, TextBlock) or block.role is Role.NOTE:
+            continue
+        runs = mark_in(block.runs, draft.note_mark, blocks[at].id)
+        if runs is not None:
+            return k, runs
+        if block.spots and block.spots[-1].page < draft.page:
+            break
+    return None
+
+
+def _with_raised_mark(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
     for n, run in enumerate(runs):
         if not run.marks & Marks.SUPER or run.note is not None:
             continue
@@ -252,6 +267,20 @@ def _marked(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | No
             before = runs[n - 1].like(runs[n - 1].text.removesuffix(rest))
             if not before.text[-1:].isdigit():
                 return (*runs[: n - 1], before, Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
+    return None
+
+
+def _with_plain_mark(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
+    """For a mark that is not raised: the last word that is that number."""
+    if not mark.isdigit():
+        return None
+    for n in range(len(runs) - 1, -1, -1):
+        run = runs[n]
+        places = [match.start() for match in re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", run.text)]
+        if run.note is None and places:
+            before, after = run.text[: places[-1]], run.text[places[-1] + len(mark) :]
+            parts = (run.like(before), Run(mark, Marks.SUPER, note=note), run.like(after))
+            return (*runs[:n], *(part for part in parts if part.text), *runs[n + 1 :])
     return None
 
 

@@ -33,7 +33,7 @@ class Facts(NamedTuple):
     """``text_type`` is the look of most letters; ``leading`` the usual distance of baselines by type size;
 
     ``words`` holds all words in lower case with their number, hyphenated ones too; ``soft_hyphen`` is the character
-    that the document breaks words with if that differs from its real hyphen.
+    that the document breaks words with if that differs from its real hyphen. ``typewritten`` are the scanned pages in a fixed width.
     """
 
     text_type: Type
@@ -41,6 +41,7 @@ class Facts(NamedTuple):
     words: Counter[str]
     soft_hyphen: str | None
     language: str
+    typewritten: frozenset[int] = frozenset()
 
     def leading_of(self, size: float) -> float:
         return self.leading.get(size, SINGLE_LEADING * size)
@@ -56,7 +57,10 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
     hyphens_within: Counter[str] = Counter()
     sample: list[str] = []
     sampled = 0
+    typewritten = set()
     for page in pages:
+        if page.cleaned is not None and any(one.family is Family.MONO for one in page.types):
+            typewritten.add(page.number)  # the family is measured for the page as a whole
         _count_distances(page, full, every)
         for line in page.lines:
             for word in line.words:
@@ -80,6 +84,7 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         words=words,
         soft_hyphen=soft,
         language=language.split("-")[0].lower() or language_of(" ".join(sample)),
+        typewritten=frozenset(typewritten),
     )
 
 

@@ -100,7 +100,8 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
         elif current is not None and _belongs(current, item, following[id(item)], facts):
-            current.verse = current.verse or _is_forced(current, item)
+            stays = _is_forced(current, item) and not _goes_on_in_small_letters(current, item)
+            current.verse = current.verse or stays
             current.lines.append(item)
         else:
             current = Draft([item], column.left, rights[id(item)], _gap(previous, item, facts))
@@ -212,7 +213,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
             )
         if line.x0 < last.x0 - INDENT * size and len(draft.lines) > 1:
             return False
-    if not forced:
+    if not forced or _goes_on_in_small_letters(draft, line):
         return True
     # A forced break: lines that stay lines (addresses, verse, centred titles), or the end of a paragraph.
     short_all = all(_is_short(other, draft) for other in draft.lines)
@@ -235,6 +236,13 @@ def _usual_distance(draft: Draft, facts: Facts) -> float:
 def _changes_look(above: FlowLine, below: FlowLine) -> bool:
     """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
     return not (_looks(above) & _looks(below))
+
+
+def _goes_on_in_small_letters(draft: Draft, line: FlowLine) -> bool:
+    """Whether a line in the middle of running text is short by chance: what follows goes on with the sentence."""
+    last = draft.lines[-1]
+    full = any(not _is_short(above, draft) for above in draft.lines[:-1])
+    return full and line.text[:1].islower() and last.text[-1:].isalpha() and abs(line.x0 - last.x0) < 1.0
 
 
 def _hangs_after_number(draft: Draft, line: FlowLine, facts: Facts) -> bool:

@@ -236,6 +236,7 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
     start = end = 0.0
     space = True
     glued = False
+    before: Piece | None = None
 
     def close(piece: Piece) -> None:
         nonlocal letters, space
@@ -251,13 +252,15 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
             space = False
 
     for piece in pieces:
-        limit = WORD_GAP * piece.size + spacing
+        limit, seen = WORD_GAP * piece.size + spacing, SEEN_GAP * piece.size + spacing
+        level = before is not None and (before.size, before.baseline) == (piece.size, piece.baseline)
+        before = piece
         for glyph in piece.glyphs:
             if glyph.text.isspace():
                 close(piece)
                 space = True
                 continue
-            parted = glyph.x0 - end > (limit if not glyph.apart else SEEN_GAP * piece.size + spacing)
+            parted = glyph.x0 - end > (seen if glyph.apart and level else limit)
             if letters and parted:
                 close(piece)
                 space = True
@@ -268,6 +271,7 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
                 glued = bool(words) and not space
             letters.append(glyph.text)
             end = glyph.x1
+            level = True
         close(piece)
     return tuple(words)
 
