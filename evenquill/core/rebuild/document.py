@@ -35,7 +35,7 @@ from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.headings import find_headings
+from evenquill.core.rebuild.headings import find_headings, join_chapter_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.running import running_parts
@@ -69,6 +69,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     furniture = find_furniture(pages)
     layouts = lay_out(pages, furniture, facts.text_type.size)
     drafts = drafts_of(layouts, facts)
+    drafts = join_chapter_labels(drafts, facts.text_type.size)
     text_look = (facts.text_type.size, facts.text_type.bold)
     find_lists(drafts, text_look)
     for draft in drafts:

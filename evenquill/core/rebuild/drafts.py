@@ -12,7 +12,7 @@ from evenquill.core.model.text import joined, plain
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.hyphens import ends_broken, keeps_hyphen
+from evenquill.core.rebuild.hyphens import ends_broken, keeps_hyphen, runs_on_unbroken
 
 
 @dataclass(slots=True)
@@ -132,7 +132,7 @@ def _add_lines(text: _Text, draft: Draft) -> None:
     """Adds lines of text, with words that were broken at their ends made whole."""
     looks: dict[tuple[Type, int, str | None], Run] = {}
     for n, line in enumerate(draft.lines):
-        parting = "" if n == 0 else _line_parting(draft, text, line)
+        parting = "" if n == 0 else _line_parting(draft, text, draft.lines[n - 1], line)
         for i, word in enumerate(line.words):
             key = (word.type, word.marks, word.link)
             look = looks.get(key)
@@ -160,10 +160,12 @@ def _add_code(text: _Text, draft: Draft) -> None:
         text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
 
 
-def _line_parting(draft: Draft, text: _Text, line: FlowLine) -> str:
+def _line_parting(draft: Draft, text: _Text, above: FlowLine, line: FlowLine) -> str:
     """What stands between a line and the one before it in one paragraph."""
     if draft.verse:
         return "\n"
+    if runs_on_unbroken(above, line):
+        return ""
     last = text.last_word()
     if not ends_broken(last):
         return " "

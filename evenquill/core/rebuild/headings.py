@@ -36,6 +36,15 @@ _NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
 _SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
 
+_CHAPTER = re.compile(
+    r"^(chapter|part|appendix|section|kapitel|teil|anhang|abschnitt|chapitre|partie|annexe|capítulo|parte|apéndice|capitolo|appendice"
+    r"|anexo|hoofdstuk|deel|bijlage|del|bilaga|bilag|vedlegg|luku|osa|liite|rozdział|część|kapitola|část|příloha)"
+    r"\s+(\d{1,3}|[IVXLC]{1,7}|[A-Z])[.:]?$",
+    re.I,
+)
+"""What numbers a chapter, in the languages that come with reading data."""
+
+
 class Look(NamedTuple):
     """How a heading is set: size, weight, slant, capitals, depth of its number (0 for none)."""
 
@@ -54,6 +63,29 @@ def stands_out(draft: Draft, text_look: tuple[float, bool]) -> bool:
     if look.bold and not bold:
         return look.size >= BOLD_LARGER * size or look.size >= 0.98 * size
     return look.capitals and look.size >= 0.98 * size
+
+
+def join_chapter_labels(drafts: list[AnyDraft], text_size: float) -> list[AnyDraft]:
+    """The drafts with what only numbers a chapter put before its title: ``Chapter 2`` over ``The gauges``."""
+    out: list[AnyDraft] = []
+    for draft in drafts:
+        label = out[-1] if out else None
+        if (
+            isinstance(label, Draft)
+            and isinstance(draft, Draft)
+            and label.role is draft.role is Role.PARAGRAPH
+            and not draft.marker
+            and len(label.lines) == 1
+            and len(draft.lines) <= MOST_LINES
+            and label.page == draft.page
+            and min(label.lines[0].size, draft.lines[0].size) >= LARGER * text_size
+            and _CHAPTER.match(label.lines[0].text)
+        ):
+            draft.lines = [*label.lines, *draft.lines]
+            draft.gap, draft.page_top = label.gap, label.page_top
+            out.pop()
+        out.append(draft)
+    return out
 
 
 def find_headings(drafts: list[AnyDraft], text_look: tuple[float, bool], outline: tuple[OutlineEntry, ...]) -> None:

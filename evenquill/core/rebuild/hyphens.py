@@ -11,9 +11,15 @@ from functools import lru_cache
 
 from wordfreq import available_languages, zipf_frequency
 
+from evenquill.core.layout.flow import FlowLine
+from evenquill.core.model import Family
 from evenquill.core.rebuild.facts import Facts
 
 HYPHENS = "-\u2010\u00ad"
+BREAKING = "/._?=&#~"
+"""Signs in an address after which it is broken, with a hyphen that is not its own."""
+
+_ADDRESS = re.compile(r"(?:[a-z]+://|www\.)\S*$", re.I)
 _TAIL = re.compile(r"([^\W\d_]+(?:['’-][^\W\d_]+)*)[-\u2010\u00ad]$")
 _HEAD = re.compile(r"^[^\W\d_]+(?:['’-][^\W\d_]+)*")
 
@@ -30,6 +36,8 @@ def keeps_hyphen(before: str, after: str, facts: Facts) -> bool:
     """
     if before[-1] == "\u00ad":
         return False
+    if _ADDRESS.search(before):
+        return before[-2] not in BREAKING
     tail, head = _TAIL.search(before), _HEAD.match(after)
     if tail is None or head is None:
         return True  # numbers, codes and names made of signs keep theirs
@@ -56,3 +64,17 @@ def _likelier_hyphenated(left: str, right: str, language: str) -> bool:
         return False
     halves = min(zipf_frequency(left, language), zipf_frequency(right, language))
     return len(left) > 1 and len(right) > 2 and halves >= 3.0
+
+
+def runs_on_unbroken(above: FlowLine, line: FlowLine) -> bool:
+    """Whether the end of a line and the start of the next are one address or path, broken where it has a sign."""
+    last, first = above.words[-1], line.words[0]
+    before, after = above.text.rpartition(" ")[2], line.text.partition(" ")[0]
+    if len(before) < 2 or not after:
+        return False
+    if last.link is not None and last.link == first.link and before.lstrip("(") + after.rstrip(".,;:)") in last.link:
+        return True
+    if before[-1] == "/" and before[-2].isalnum():
+        return True
+    address = bool(_ADDRESS.search(before)) or (last.type.family is first.type.family is Family.MONO)
+    return address and before[-1] in BREAKING and not after[0].isupper()
