@@ -12,6 +12,9 @@ TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center
 
 PAGE_FIELD = "{page}"
 
+BLOCK_LINK = "#block="
+"""Begins a link to a block of the document."""
+
 Relate = Callable[[str], str]
 """Gives the relationship id for an external address."""
 
@@ -68,6 +71,8 @@ def write_runs(
 def _hyperlink(parent: Element, address: str, relate: Relate) -> Element:
     if address.startswith("#page="):
         return child(parent, "hyperlink", anchor=bookmark_name(int(address.removeprefix("#page="))))
+    if address.startswith(BLOCK_LINK):
+        return child(parent, "hyperlink", anchor=block_bookmark(address.removeprefix(BLOCK_LINK)))
     made = child(parent, "hyperlink")
     made.set(f"{{{R}}}id", relate(address))
     return made
@@ -76,6 +81,11 @@ def _hyperlink(parent: Element, address: str, relate: Relate) -> Element:
 def bookmark_name(page: int) -> str:
     """The bookmark at the first block of a page of the source."""
     return f"page_{page}"
+
+
+def block_bookmark(block: str) -> str:
+    """The bookmark at a block that a link leads to."""
+    return f"block_{block}"
 
 
 def _note_mark(parent: Element, number: int) -> None:

@@ -19,11 +19,15 @@ from lxml import etree
 from msgspec.structs import replace
 
 from evenquill.core.model import Align, Document, PictureBlock, Role, TextBlock
+from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
-from evenquill.core.writers.docx.paragraphs import bookmark_name, paragraph, write_runs
+from evenquill.core.writers.docx.paragraphs import block_bookmark, bookmark_name, paragraph, write_runs
 from evenquill.core.writers.docx.sections import PageSetup, Section, Sections
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
 from evenquill.core.writers.docx.xml import Element, W, child, clean, element, emus
+
+BLOCK_BOOKMARKS = 1_000_000
+"""Numbers of bookmarks at blocks begin here; those at pages have the page's."""
 
 GetPicture = Callable[[str], bytes]
 """Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
@@ -53,6 +57,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     for old in list(body):
         body.remove(old)
     targets = _linked_pages(written)
+    contents = contents_of(written)
     current: Section | None = None
     styles = {style.name: style for style in document.styles}
     for block in written:
@@ -69,11 +74,17 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
             current = section
         if isinstance(block, TextBlock):
             style = styles.get(block.style) or document.style(block.style)
-            made = paragraph(block, style, relate, notes, list_numbers.get(block.id))
+            made = paragraph(contents.entries.get(block.id, block), style, relate, notes, list_numbers.get(block.id))
+            if block.id in contents.begins:
+                open_field(made, contents.begins[block.id])
+            if block.id in contents.ends:
+                close_field(made)
+            if block.id in contents.targets:
+                _bookmark(made, BLOCK_BOOKMARKS + len(body), block_bookmark(block.id))
         else:
             made = _picture(package, block, section.setup, picture, len(body) + 1)
         if page in targets:
-            _bookmark(made, page)
+            _bookmark(made, page, bookmark_name(page))
             targets.discard(page)
         body.append(made)
     if not len(body):
@@ -150,9 +161,9 @@ def _linked_pages(written: list[TextBlock | PictureBlock]) -> set[int]:
     }
 
 
-def _bookmark(made: Element, page: int) -> None:
-    start = element("bookmarkStart", id=page, name=bookmark_name(page))
-    end = element("bookmarkEnd", id=page)
+def _bookmark(made: Element, number: int, name: str) -> None:
+    start = element("bookmarkStart", id=number, name=name)
+    end = element("bookmarkEnd", id=number)
     place = 1 if len(made) and made[0].tag == f"{{{W}}}pPr" else 0
     made.insert(place, start)
     made.insert(place + 1, end)
