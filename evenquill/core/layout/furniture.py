@@ -25,6 +25,9 @@ SAME_SIZE = 0.6
 LONGEST_TITLE, LONGEST_HEAD, SHORTEST_NAME = 110, 160, 6
 """Characters of a line that may be a title, of a running head that may name one, and letters of it that are enough to tell."""
 
+MOST_PAGES, FAR = 0.4, 1.2
+"""Share of the pages that have furniture in a place, and ems of free height, from which whatever stands there is furniture."""
+
 LONE_FOOT, LONE_GAP, SMALLER = 0.9, 1.5, 0.93
 """On a document of one page: share of the height below which a foot stands, ems of free height above it, and its size over that of the
 text, at most."""
@@ -107,12 +110,13 @@ def _repeated(rows: list[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeR
 
 
 class _Place(NamedTuple):
-    """Where furniture stands: on which side, how high, and in which type."""
+    """Where furniture stands: on which side, how high, and in which type; on how many pages."""
 
     head: bool
     y: float
     size: float
     font: str
+    pages: int
 
     def holds(self, row: EdgeRow) -> bool:
         return (
@@ -141,7 +145,10 @@ def _in_their_place(
         number = numbers.get(row.page)
         numbered = number is not None and any(with_field(p.text, number) != p.text for p in row.pieces)
         named = any(_begins_one_of(_folded(p.text), titles) for p in row.pieces)
-        if len(row.text) <= LONGEST_HEAD and (numbered or named):
+        usual = row.gap >= FAR * row.type.size and any(
+            p.holds(row) and p.pages >= MOST_PAGES * len(pages) for p in places
+        )
+        if len(row.text) <= LONGEST_HEAD and (numbered or named or usual):
             found.append(row)
     return found
 
@@ -149,8 +156,12 @@ def _in_their_place(
 def _places(rows: Sequence[EdgeRow]) -> list[_Place]:
     places: list[_Place] = []
     for row in rows:
-        if not any(place.holds(row) for place in places):
-            places.append(_Place(row.head, row.y, row.type.size, row.type.font))
+        for n, place in enumerate(places):
+            if place.holds(row):
+                places[n] = place._replace(pages=place.pages + 1)
+                break
+        else:
+            places.append(_Place(row.head, row.y, row.type.size, row.type.font, 1))
     return places
 
 

@@ -1,0 +1,145 @@
+"""Doubts about how the text is put together: paragraphs cut in two, levels that jump, lists of one item, notes without a mark, running
+heads that stayed, rows out of order."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from evenquill.core.edits import JoinBlocks, MoveBlock, SetAside, SetKind
+from evenquill.core.edits.operations import Operation
+from evenquill.core.model import Role, TextBlock
+from evenquill.core.queries.query import Fix, Kind, Query
+from evenquill.core.queries.view import View
+
+CONTINUES = Kind(
+    "continues", "paragraph that may go on in the next row", "paragraphs that may go on in the next row", 31
+)
+LEVEL = Kind("level", "heading level that jumps", "heading levels that jump", 32)
+LONE_ITEM = Kind("lone item", "list of a single item", "lists of a single item", 33)
+NOTE = Kind("unmarked note", "note without a mark", "notes without a mark", 34)
+STAYED = Kind(
+    "running head",
+    "running head that may have stayed in the text",
+    "running heads that may have stayed in the text",
+    35,
+)
+ORDER = Kind("order", "row that may be out of order", "rows that may be out of order", 36)
+KINDS = (CONTINUES, LEVEL, LONE_ITEM, NOTE, STAYED, ORDER)
+
+PROBABLY, PERHAPS = 0.6, 0.4
+
+LONG_ENOUGH = 40
+"""Characters of a paragraph that may have been cut; shorter rows often end without a stop."""
+
+EDGE = 0.07
+"""Share of the page's height at its head and foot where running heads stand."""
+
+SHORT = 80
+"""Characters of a running head, at most."""
+
+SHOWN = 60
+
+TERMINAL = frozenset(".!?:;…")
+CLOSING = "\"'”’»)]"
+
+
+def find(view: View) -> Iterator[Query]:
+    rows = [block for block in view.document.blocks if isinstance(block, TextBlock) and not block.aside]
+    looked_at = {block.id for block in view.blocks}
+    marked = {run.note for block in rows for run in block.runs if run.note}
+    heading = 0
+    flow = [block for block in rows if block.role is not Role.NOTE]
+    followers = {block.id: after for block, after in itertools.pairwise(flow)}
+    leaders = {after.id: block for block, after in itertools.pairwise(flow)}
+    for block in rows:
+        level_before = heading
+        if block.role is Role.HEADING:
+            heading = block.level
+        if block.id not in looked_at:
+            continue
+        before, after = leaders.get(block.id), followers.get(block.id)
+        if block.role is Role.HEADING and level_before and block.level > level_before + 1:
+            yield _level(block, level_before)
+        elif block.role is Role.NOTE and block.id not in marked:
+            why = "nothing in the text leads to it"
+            yield _query(NOTE, block, PROBABLY, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
+        elif after is not None and _may_go_on(block, after):
+            why = f"it ends without a stop, and the next row begins “{_cut(after.text)}”"
+            yield _query(CONTINUES, block, PROBABLY, why, "join the two rows", JoinBlocks(block.id, after.id))
+        elif block.role is Role.LIST_ITEM and _is_alone(block, before, after):
+            why = "no other item stands before or after it"
+            yield _query(LONE_ITEM, block, PERHAPS, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
+        elif _may_run(block, view):
+            why = "a short row at the edge of its page, with the page’s number"
+            yield _query(STAYED, block, PROBABLY, why, "set it aside", SetAside(block.id, True))
+        elif before is not None and _stands_above(block, before):
+            why = f"on the page it stands above “{_cut(before.text)}”"
+            yield _query(ORDER, block, PERHAPS, why, "move it up", MoveBlock(block.id, before.id))
+
+
+def _level(block: TextBlock, before: int) -> Query:
+    why = f"level {block.level} follows level {before}"
+    fix = SetKind(block.id, Role.HEADING, before + 1)
+    return _query(LEVEL, block, PERHAPS, why, f"make it level {before + 1}", fix)
+
+
+def _may_go_on(block: TextBlock, after: TextBlock) -> bool:
+    """Whether a paragraph that ends with its page or column goes on in the next row, which was not joined to it."""
+    if block.role not in (Role.PARAGRAPH, Role.LIST_ITEM, Role.QUOTE) or after.role is not Role.PARAGRAPH:
+        return False
+    text, next_text = block.text.rstrip(), after.text.lstrip()
+    if len(text) < LONG_ENOUGH or "\t" in text or "\t" in next_text or not block.spots or not after.spots:
+        return False
+    last, first = block.spots[-1], after.spots[0]
+    elsewhere = first.page != last.page or first.box.y1 < last.box.y0
+    return elsewhere and next_text[:1].islower() and text.rstrip(CLOSING)[-1:] not in TERMINAL
+
+
+def _is_alone(block: TextBlock, before: TextBlock | None, after: TextBlock | None) -> bool:
+    if block.level or block.numbering is None or not block.numbering.ordered:
+        return False
+    return block.numbering.start is not None and not any(
+        other is not None and other.role is Role.LIST_ITEM for other in (before, after)
+    )
+
+
+def _may_run(block: TextBlock, view: View) -> bool:
+    """Whether a row at the edge of its page has the number that is printed on the page, or what should be printed there."""
+    if block.role is not Role.PARAGRAPH or len(block.text) > SHORT or len(block.spots) != 1:
+        return False
+    spot = block.spots[0]
+    if not 0 < spot.page <= len(view.document.pages):
+        return False
+    page = view.document.pages[spot.page - 1]
+    at_edge = spot.box.y1 < EDGE * page.height or spot.box.y0 > (1 - EDGE) * page.height
+    words = block.text.split()
+    return at_edge and bool({words[0], words[-1]} & {page.label or str(spot.page)} if words else False)
+
+
+def _stands_above(block: TextBlock, before: TextBlock) -> bool:
+    """Whether a row stands over the row before it, one column, one page."""
+    if len(block.spots) != 1 or len(before.spots) != 1 or Role.CONTENTS in (block.role, before.role):
+        return False
+    own, other = block.spots[0], before.spots[0]
+    return own.page == other.page and own.box.y1 <= other.box.y0 and own.box.overlap_x(other.box) > 0
+
+
+def _query(kind: Kind, block: TextBlock, likelihood: float, reason: str, label: str, operation: Operation) -> Query:
+    return Query(
+        kind=kind.name,
+        page=block.spots[-1].page if block.spots else 0,
+        text=f"{_cut(block.text)} {block.id}",
+        likelihood=likelihood,
+        reason=reason,
+        block=block.id,
+        spots=block.spots[-1:],
+        context=_cut(block.text),
+        fixes=(Fix(label, operation),),
+        keep="it is right",
+    )
+
+
+def _cut(text: str) -> str:
+    text = " ".join(text.split())
+    return text if len(text) <= SHOWN else text[: SHOWN - 1].rstrip() + "…"
