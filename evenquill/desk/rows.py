@@ -9,7 +9,7 @@ from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
-from evenquill.core.model import Block, Box, ParagraphStyle, Remark
+from evenquill.core.model import Block, Box, ParagraphStyle, Remark, Role, TextBlock
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
@@ -29,10 +29,21 @@ A_YEAR = "private, max-age=31536000, immutable"
 SHOWN_MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
+class OutlineEntry(msgspec.Struct, frozen=True):
+    """A heading: its row, the place of that, its level, its text, and the page that it stands on (0 where it came from none)."""
+
+    block: str
+    place: int
+    level: int
+    text: str
+    page: int
+
+
 class PageInfo(msgspec.Struct, frozen=True):
-    """A page on the ladder: the place of its first row (None if it has none), and what is to be said of it."""
+    """A page on the ladder: the number printed on it, the place of its first row (None if it has none), and what is to be said of it."""
 
     number: int
+    label: str
     kind: str
     remark: str
     first_row: int | None
@@ -127,14 +138,26 @@ def add_routes(api: Api, house: House) -> None:
         row = documents.get(house.store, document)
         first_rows = proofs.first_rows(house.store, document)
         known = {page.number: page for page in pages.every(house.store, document)}
+        printed = [page.label for page in proofs.properties(house.store, document).pages] if first_rows else []
         return [
             PageInfo(
                 number,
+                printed[number - 1] if number <= len(printed) else "",
                 known[number].kind if number in known else "",
                 known[number].remark if number in known else "",
                 first_rows.get(number),
             )
             for number in range(1, row.page_count + 1)
+        ]
+
+    @api.route("GET", "/api/documents/{document}/outline", returns=list[OutlineEntry])
+    def outline(document: str) -> list[OutlineEntry]:
+        """All headings of a document, in order."""
+        _, proof = house.proofs.read(document)
+        return [
+            OutlineEntry(block.id, place, block.level, block.text, block.spots[0].page if block.spots else 0)
+            for place, block in enumerate(proof.blocks)
+            if isinstance(block, TextBlock) and block.role is Role.HEADING and not block.aside
         ]
 
     @api.route(

@@ -39,6 +39,9 @@ def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
     if role in (Role.QUOTE, Role.VERSE):
         name = "Quotation" if role is Role.QUOTE else "Verse"
         return _named(document, replace(body, name=name, left=SET_IN, first=0.0, align=Align.LEFT))
+    if role is Role.CONTENTS:
+        indent = 12.0 * (level - 1)
+        return _named(document, replace(body, name=f"Contents {level}", left=indent, first=0.0, align=Align.LEFT))
     if role is Role.CODE:
         family, font = Family.MONO, "Liberation Mono"
         return _named(

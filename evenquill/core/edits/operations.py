@@ -39,6 +39,13 @@ from evenquill.core.model.text import joined, plain
 
 DEEPEST_HEADING = 9
 DEEPEST_LIST = 8
+LEVELS = {
+    Role.HEADING: (1, DEEPEST_HEADING),
+    Role.LIST_ITEM: (0, DEEPEST_LIST),
+    Role.CONTENTS: (1, DEEPEST_HEADING),
+}
+"""The highest and the deepest level of what has levels."""
+
 SMALLEST_PICTURE = 4.0
 LARGEST_PICTURE = 5000.0
 """Points."""
@@ -81,7 +88,7 @@ class JoinBlocks(msgspec.Struct, frozen=True, tag="join", tag_field="op"):
 
 
 class SetKind(msgspec.Struct, frozen=True, tag="set_kind", tag_field="op"):
-    """Makes a text block a paragraph, heading, list item or note; ``level`` as in the block."""
+    """Makes a text block a paragraph, heading, list item, note or another kind of text; ``level`` as in the block."""
 
     block: str
     role: Role
@@ -216,6 +223,32 @@ class KeepAsItIs(msgspec.Struct, frozen=True, tag="keep", tag_field="op"):
     queries: tuple[str, ...]
 
 
+class MoveSection(msgspec.Struct, frozen=True, tag="move_section", tag_field="op"):
+    """Moves a heading with all that belongs to it, up to the next heading of its level or above, before another row or to the end."""
+
+    heading: str
+    before: str | None = None
+
+
+class RestartNumbering(msgspec.Struct, frozen=True, tag="restart", tag_field="op"):
+    """Begins the numbers of a list anew at an item, or lets them run on from before where ``start`` is None."""
+
+    block: str
+    start: int | None = 1
+
+
+class OneFlow(msgspec.Struct, frozen=True, tag="one_flow", tag_field="op"):
+    """Sets the whole document in one column, whatever the source has."""
+
+
+class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
+    """Several operations as one step: what is done to all rows that are marked."""
+
+    steps: tuple[
+        SetKind | SetAside | MoveBlock | AlignBlock | JoinBlocks | SplitBlock | EditText | RestartNumbering, ...
+    ]
+
+
 class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
     """Puts ``blocks`` in the place of ``count`` blocks from place ``at``: a step of an inverse.
 
@@ -247,6 +280,10 @@ Operation = (
     | SetRegion
     | AddRegion
     | RemoveRegion
+    | MoveSection
+    | RestartNumbering
+    | OneFlow
+    | Together
 )
 
 
@@ -353,7 +390,7 @@ def _join(document: Document, operation: JoinBlocks) -> Edit:
 def _set_kind(document: Document, operation: SetKind) -> Edit:
     at, block = _text(document, operation.block)
     role = operation.role
-    lowest, deepest = {Role.HEADING: (1, DEEPEST_HEADING), Role.LIST_ITEM: (0, DEEPEST_LIST)}.get(role, (0, 0))
+    lowest, deepest = LEVELS.get(role, (0, 0))
     level = min(max(operation.level, lowest), deepest)
     style = style_for(document, role, level)
     numbering = _numbering(document, at, level, operation.ordered) if role is Role.LIST_ITEM else None
@@ -563,6 +600,61 @@ def _keep(document: Document, operation: KeepAsItIs) -> Edit:
     return _splice(document, 0, 0, (), settled=replace(document.settled, kept=kept))
 
 
+def section_of(document: Document, heading: str) -> range:
+    """The places of a heading and of all that belongs to it. Raises KeyError where there is no such row."""
+    at = document.index(heading)
+    first = document.blocks[at]
+    level = first.level if isinstance(first, TextBlock) and first.role is Role.HEADING else DEEPEST_HEADING + 1
+    for end in range(at + 1, len(document.blocks)):
+        block = document.blocks[end]
+        if isinstance(block, TextBlock) and block.role is Role.HEADING and block.level <= level:
+            return range(at, end)
+    return range(at, len(document.blocks))
+
+
+def _move_section(document: Document, operation: MoveSection) -> Edit:
+    _, heading = _text(document, operation.heading)
+    if heading.role is not Role.HEADING:
+        raise EditError("That row is not a heading.")
+    places = section_of(document, operation.heading)
+    moved = document.blocks[places.start : places.stop]
+    if operation.before in {block.id for block in moved}:
+        raise EditError("A section cannot be moved into itself.")
+    out = _splice(document, places.start, len(moved), ())
+    to = len(out.document.blocks) if operation.before is None else _place(out.document, operation.before)
+    back = _splice(out.document, to, 0, moved)
+    return Edit(back.document, (*back.inverse, *out.inverse))
+
+
+def _restart(document: Document, operation: RestartNumbering) -> Edit:
+    at, block = _text(document, operation.block)
+    if block.numbering is None or not block.numbering.ordered:
+        raise EditError("That row has no number.")
+    if operation.start is not None and operation.start < 0:
+        raise EditError("Numbers begin at 0 or above.")
+    changed = replace(block, numbering=replace(block.numbering, start=operation.start))
+    return _splice(document, at, 1, (changed,))
+
+
+def _one_flow(document: Document, operation: OneFlow) -> Edit:
+    places = [at for at, block in enumerate(document.blocks) if block.columns > 1]
+    if not places:
+        raise EditError("The document is in one column already.")
+    first, last = places[0], places[-1]
+    blocks = (replace(block, columns=1) if block.columns > 1 else block for block in document.blocks[first : last + 1])
+    return _splice(document, first, last + 1 - first, tuple(blocks))
+
+
+def _together(document: Document, operation: Together) -> Edit:
+    if not operation.steps:
+        raise EditError("No rows are marked.")
+    inverse: tuple[Restore, ...] = ()
+    for step in operation.steps:
+        edit = apply(document, step)
+        document, inverse = edit.document, (*edit.inverse, *inverse)
+    return Edit(document, inverse)
+
+
 def is_handwriting(block: Block) -> bool:
     """Whether a row is the picture of handwriting, or the text that was read from one."""
     if isinstance(block, PictureBlock):
@@ -588,4 +680,8 @@ _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     SetRegion: _set_region,
     AddRegion: _add_region,
     RemoveRegion: _remove_region,
+    MoveSection: _move_section,
+    RestartNumbering: _restart,
+    OneFlow: _one_flow,
+    Together: _together,
 }

@@ -5,6 +5,7 @@ type Schemas = components['schemas'];
 export type DocumentRow = Schemas['DocumentRow'];
 export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
+export type OutlineEntry = Schemas['OutlineEntry'];
 export type PageEdges = Schemas['PageEdges'];
 export type Changed = Schemas['Changed'];
 export type Delivery = Schemas['Delivery'];
@@ -88,6 +89,7 @@ export const api = {
   remove: (id: string) => ask<null>('DELETE', document(id)),
   restore: (id: string) => ask<DocumentRow>('POST', `${document(id)}/restore`),
   ladder: (id: string) => ask<PageInfo[]>('GET', `${document(id)}/ladder`),
+  outline: (id: string) => ask<OutlineEntry[]>('GET', `${document(id)}/outline`),
   open: (id: string) => ask<Opened>('GET', document(id)),
   rows: (id: string, start: number, count: number) =>
     ask<RowsAnswer>('GET', `${document(id)}/rows?start=${start}&count=${count}`),

@@ -9,6 +9,8 @@
   import { deliverAddress, trayAddress } from '../state/route.svelte';
   import Keys from './Keys.svelte';
   import Ladder from './Ladder.svelte';
+  import MarkedTools from './MarkedTools.svelte';
+  import Outline from './Outline.svelte';
   import PagePanel from './PagePanel.svelte';
   import Rows from './Rows.svelte';
   import StatusBar from './StatusBar.svelte';
@@ -24,6 +26,7 @@
   let keysShown = $state(false);
   let pageShown = $state(false);
   let listShown = $state(false);
+  let outlineShown = $state(false);
   let view = $state<'rows' | 'sheet'>('rows');
 
   $effect(() => {
@@ -40,6 +43,15 @@
     const at = page;
     await tick();
     await rows?.goToPage(at);
+  }
+
+  /** Goes to a row from the outline. */
+  async function goTo(place: number, block: string) {
+    await show('rows');
+    proof.unmark();
+    proof.editing = null;
+    await rows?.goToRow(place);
+    proof.selected = block;
   }
 
   /** The first query from the row in hand on. */
@@ -66,6 +78,7 @@
       else if (event.key.toLowerCase() === 'e' && !modified) void show(view === 'rows' ? 'sheet' : 'rows');
       else if (event.key.toLowerCase() === 'q' && !modified) void takeQuery();
       else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
+      else if (event.key.toLowerCase() === 'u' && !modified) outlineShown = !outlineShown;
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
       else return;
@@ -78,7 +91,7 @@
 
 <svelte:head><title>{document_?.name ?? 'Desk'} · Even Quill</title></svelte:head>
 
-<div class="desk">
+<div class="desk" class:outlined={outlineShown && proof.opened}>
   <TopBar>
     {#snippet children()}
       <h1 title={document_?.name}>{document_?.name ?? ''}</h1>
@@ -92,6 +105,7 @@
       <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
       <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
+      <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => (outlineShown = !outlineShown)}>Outline</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
@@ -99,6 +113,7 @@
   </TopBar>
   {#if proof.opened}
     <Ladder {proof} {page} go={(number) => (view === 'sheet' ? (page = number) : rows?.goToPage(number))} />
+    {#if outlineShown}<Outline {proof} go={goTo} close={() => (outlineShown = false)} />{/if}
     <main aria-label={view === 'sheet' ? 'Sheet' : 'Rows'}>
       {#if proof.readOnly}
         <p class="reading" role="status">
@@ -114,6 +129,7 @@
         <Sheet {proof} bind:page />
       {:else}
         <Rows bind:this={rows} {proof} bind:page />
+        {#if proof.marked.size}<MarkedTools {proof} />{/if}
       {/if}
     </main>
     <StatusBar {proof} list={() => (listShown = true)} />
@@ -134,6 +150,9 @@
     grid-template: 'top top' auto 'ladder rows' minmax(0, 1fr) 'status status' auto / 64px minmax(0, 1fr);
     height: 100vh;
     height: 100dvh;
+  }
+  .desk.outlined {
+    grid-template: 'top top top' auto 'ladder outline rows' minmax(0, 1fr) 'status status status' auto / 64px 280px minmax(0, 1fr);
   }
   .desk > :global(header) {
     grid-area: top;
@@ -181,6 +200,9 @@
   @media (max-width: 680px) {
     .desk {
       grid-template: 'top' auto 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
+    }
+    .desk.outlined {
+      grid-template: 'top' auto 'outline' minmax(0, 45%) 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
     }
     .desk > :global(nav) {
       display: none;

@@ -14,7 +14,8 @@
   function said(one: PageInfo): string {
     const count = doubts.get(one.number) ?? 0;
     const queries = count ? `, ${count === 1 ? '1 query' : `${count} queries`}` : '';
-    return one.kind ? `Page ${one.number}${queries}. ${one.remark}` : `Page ${one.number} is not read yet`;
+    const printed = one.label && one.label !== String(one.number) ? `, printed ${one.label}` : '';
+    return one.kind ? `Page ${one.number}${printed}${queries}. ${one.remark}` : `Page ${one.number} is not read yet`;
   }
   let ladder: HTMLElement;
 

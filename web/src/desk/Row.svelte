@@ -4,7 +4,7 @@
   import { isText, kindName, signOf, sureness, textOf } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import PictureCell from './PictureCell.svelte';
-  import { setAside } from './rowActions';
+  import { putBefore, setAside } from './rowActions';
   import Strips from './Strips.svelte';
   import TextCell from './TextCell.svelte';
 
@@ -29,7 +29,13 @@
     return Math.min(stripWidth / (text + 8), 18 / body);
   });
 
-  function select() {
+  const marked = $derived(proof.marked.has(block.id));
+  let target = $state(false);
+
+  function select(event?: MouseEvent) {
+    if (event?.shiftKey && proof.selected) return proof.markTo(block.id);
+    if (event && (event.ctrlKey || event.metaKey)) return proof.toggleMark(block.id);
+    proof.unmark();
     if (proof.selected !== block.id) {
       proof.selected = block.id;
       proof.editing = null;
@@ -37,12 +43,37 @@
   }
 </script>
 
-<div class="row" class:active class:aside={block.aside}>
+<div
+  class="row"
+  class:active
+  class:marked
+  class:target
+  class:aside={block.aside}
+  role="presentation"
+  ondragover={(event) => {
+    if (!proof.dragging) return;
+    event.preventDefault();
+    target = true;
+  }}
+  ondragleave={() => (target = false)}
+  ondrop={(event) => {
+    event.preventDefault();
+    target = false;
+    if (proof.dragging) putBefore(proof, proof.inHand, block);
+  }}
+>
   <div class="source" role="presentation" onclick={select}><Strips {proof} {block} {scale} {stripWidth} /></div>
   <button
     class="gutter"
     tabindex="-1"
-    aria-pressed={active}
+    draggable={!proof.readOnly}
+    ondragstart={(event) => {
+      if (!marked) select();
+      event.dataTransfer?.setData('text/plain', kindName(block));
+      proof.dragging = true;
+    }}
+    ondragend={() => (proof.dragging = false)}
+    aria-pressed={active || marked}
     aria-label="Row {place + 1}: {kindName(block)}{block.aside ? ', set aside' : ''}{sure === null ? '' : `, read with ${sure} %`}. Select"
     onclick={select}
     ><span>{signOf(block)}</span>{#if sure !== null}<small>{sure}</small>{/if}</button
@@ -51,7 +82,7 @@
     {#if block.aside}
       <p class="put-away">
         <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : kindName(block).toLowerCase()}</span>
-        <button disabled={proof.readOnly} onclick={() => setAside(proof, block)}>Bring back</button>
+        <button disabled={proof.readOnly} onclick={() => setAside(proof, [block])}>Bring back</button>
       </p>
     {:else if isText(block)}
       <TextCell {proof} {block} {place} {active} {scale} {step} />
@@ -105,6 +136,16 @@
   }
   .active {
     border-bottom-color: var(--verdigris);
+  }
+  .marked .gutter {
+    background: var(--verdigris);
+    color: var(--sheet);
+  }
+  .marked .proof {
+    background: var(--verdigris-wash);
+  }
+  .target {
+    box-shadow: inset 0 3px var(--verdigris);
   }
   .aside .source {
     max-height: 44px;

@@ -3,7 +3,7 @@
   import type { Snippet } from 'svelte';
   import type { Block } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
-  import { moveRow, setAside } from './rowActions';
+  import { moveRows, setAside } from './rowActions';
 
   interface Props {
     proof: Proof;
@@ -22,9 +22,9 @@
 
 <div class="tools" role="toolbar" aria-label="Tools for row {place + 1}">
   {@render children()}
-  <button disabled={place === 0} onclick={() => after(() => moveRow(proof, block, -1))} title="Move up (Alt ↑)">Up</button>
-  <button disabled={place === proof.total - 1} onclick={() => after(() => moveRow(proof, block, 1))} title="Move down (Alt ↓)">Down</button>
-  <button onclick={() => after(() => setAside(proof, block))} title="Keep it out of the result (X)">Set aside</button>
+  <button disabled={place === 0} onclick={() => after(() => moveRows(proof, [block], -1))} title="Move up (Alt ↑)">Up</button>
+  <button disabled={place === proof.total - 1} onclick={() => after(() => moveRows(proof, [block], 1))} title="Move down (Alt ↓)">Down</button>
+  <button onclick={() => after(() => setAside(proof, [block]))} title="Keep it out of the result (X)">Set aside</button>
 </div>
 
 <style>

@@ -108,6 +108,11 @@
     }
   }
 
+  export async function goToRow(place: number) {
+    proof.want(place, place + 1);
+    await showRow(place);
+  }
+
   export async function goToPage(number: number) {
     const place = proof.ladder[number - 1]?.first_row;
     if (place === null || place === undefined) return;

@@ -1,12 +1,12 @@
 <script lang="ts">
   /** What can be done with the text row in hand. Every key on a row has its button here. */
   import type { TextBlock } from '../api/client';
-  import { ALIGNMENTS, isHandwriting, kindOf, KINDS, levelOf, roleOf } from '../shared/blocks';
+  import { ALIGNMENTS, isHandwriting, isOrdered, kindOf, KINDS, LEVELS, roleOf } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, joinWithNext, readRowAgain, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import { insertBelow, joinWithNext, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -20,13 +20,13 @@
 
   let language = $state('');
   const kind = $derived(kindOf(block));
-  const leveled = $derived(roleOf(block) === 'heading' || roleOf(block) === 'list_item');
+  const leveled = $derived(LEVELS[roleOf(block)] !== undefined);
   const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.name === block.style)?.align ?? 'left');
 
   function choose(name: string) {
     const chosen = KINDS.find((one) => one.name === name);
     flush();
-    if (chosen) setKind(proof, block, chosen, chosen.role === roleOf(block) ? levelOf(block) : chosen.level);
+    if (chosen) setKind(proof, [block], chosen);
   }
 
   /** For what changes the rows: what was typed is saved first. */
@@ -41,8 +41,13 @@
     {#each KINDS as one (one.name)}<option>{one.name}</option>{/each}
   </select>
   {#if leveled}
-    <button onclick={() => after(() => setLevel(proof, block, -1))} title="One level up ([)">Less deep</button>
-    <button onclick={() => after(() => setLevel(proof, block, 1))} title="One level deeper (])">Deeper</button>
+    <button onclick={() => after(() => setLevel(proof, [block], -1))} title="One level up ([)">Less deep</button>
+    <button onclick={() => after(() => setLevel(proof, [block], 1))} title="One level deeper (])">Deeper</button>
+  {/if}
+  {#if isOrdered(block)}
+    <button onclick={() => after(() => restartNumbering(proof, block))}
+      >{typeof block.numbering?.start === 'number' ? 'Run on from before' : 'Restart at 1'}</button
+    >
   {/if}
   {#if editor}
     <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>

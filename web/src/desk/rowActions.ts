@@ -1,36 +1,73 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
-import { api, type Align, type Block, type TextBlock } from '../api/client';
-import { isOrdered, isText, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
+import { api, type Align, type Block, type Operation, type Role, type TextBlock } from '../api/client';
+import { isOrdered, isText, LEVELS, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
 import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
 
-export function setKind(proof: Proof, block: TextBlock, kind: Kind, level: number) {
-  void proof.send({ op: 'set_kind', block: block.id, role: kind.role, level, ordered: kind.ordered });
+type Step = Extract<Operation, { op: 'together' }>['steps'][number];
+
+/** Sends one operation, or several as one step of the history. */
+function together(proof: Proof, steps: Step[]): Promise<boolean> {
+  if (!steps.length) return Promise.resolve(false);
+  return proof.send(steps.length === 1 ? steps[0]! : { op: 'together', steps });
 }
 
-/** Deeper or less deep, for headings and list items. */
-export function setLevel(proof: Proof, block: TextBlock, by: -1 | 1) {
-  const role = roleOf(block);
-  const level = levelOf(block) + by;
-  if ((role === 'heading' && level >= 1 && level <= 9) || (role === 'list_item' && level >= 0 && level <= 8))
-    void proof.send({ op: 'set_kind', block: block.id, role, level, ordered: isOrdered(block) });
+const kindStep = (block: TextBlock, role: Role, level: number, ordered: boolean): Step => ({ op: 'set_kind', block: block.id, role, level, ordered });
+
+export function setKind(proof: Proof, blocks: readonly Block[], kind: Kind) {
+  const texts = blocks.filter(isText);
+  void together(proof, texts.map((block) => kindStep(block, kind.role, roleOf(block) === kind.role ? levelOf(block) : kind.level, kind.ordered)));
+}
+
+/** Deeper or less deep, for what has levels. */
+export function setLevel(proof: Proof, blocks: readonly Block[], by: -1 | 1) {
+  const steps = blocks.filter(isText).flatMap((block) => {
+    const bounds = LEVELS[roleOf(block)];
+    const level = levelOf(block) + by;
+    return bounds && level >= bounds[0] && level <= bounds[1] ? [kindStep(block, roleOf(block), level, isOrdered(block))] : [];
+  });
+  void together(proof, steps);
 }
 
 export function setAlign(proof: Proof, block: Block, align: Align) {
   void proof.send({ op: 'align', block: block.id, align });
 }
 
-export function setAside(proof: Proof, block: Block) {
+/** Sets rows aside, or brings them back if all of them are aside. */
+export function setAside(proof: Proof, blocks: readonly Block[]) {
   proof.editing = null;
-  void proof.send({ op: 'set_aside', block: block.id, aside: !block.aside });
+  const aside = !blocks.every((block) => block.aside);
+  void together(proof, blocks.filter((block) => !!block.aside !== aside).map((block) => ({ op: 'set_aside', block: block.id, aside })));
 }
 
-export function moveRow(proof: Proof, block: Block, by: -1 | 1) {
-  const place = proof.place(block.id);
-  const before = by < 0 ? proof.blocks[place - 1] : proof.blocks[place + 2];
-  if ((by < 0 && place === 0) || (by > 0 && place >= proof.total - 1)) return;
-  if (!before && place + 2 < proof.total) return; // not loaded yet
-  void proof.send({ op: 'move', block: block.id, before: before?.id ?? null });
+/** Moves rows that follow one another by one place: the row beside them goes to their other side. */
+export function moveRows(proof: Proof, blocks: readonly Block[], by: -1 | 1) {
+  const places = blocks.map((block) => proof.place(block.id));
+  const [first, last] = [Math.min(...places), Math.max(...places)];
+  const beside = proof.blocks[by < 0 ? first - 1 : last + 1];
+  if (!beside) return;
+  const before = proof.blocks[by < 0 ? last + 1 : first];
+  if (!before && last + 1 < proof.total) return; // not loaded yet
+  void proof.send({ op: 'move', block: beside.id, before: before?.id ?? null });
+}
+
+/** Puts rows before another one. */
+export function putBefore(proof: Proof, blocks: readonly Block[], before: Block) {
+  if (blocks.some((block) => block.id === before.id)) return;
+  void together(proof, blocks.map((block) => ({ op: 'move', block: block.id, before: before.id })));
+}
+
+/** Numbers that begin anew at a row, or run on from before. */
+export function restartNumbering(proof: Proof, block: TextBlock) {
+  void proof.send({ op: 'restart', block: block.id, start: typeof block.numbering?.start === 'number' ? null : 1 });
+}
+
+/** Makes one row of text rows that follow one another. */
+export function joinRows(proof: Proof, blocks: readonly Block[]) {
+  const [first, ...others] = blocks.filter(isText);
+  if (!first) return;
+  proof.selected = first.id;
+  void together(proof, others.map((block) => ({ op: 'join', first: first.id, second: block.id })));
 }
 
 /** A new empty paragraph below, open for typing. */

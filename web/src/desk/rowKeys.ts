@@ -1,7 +1,7 @@
 /** Keys on a selected row that is not open for typing. None of them acts in a field. */
-import { isText, KINDS, levelOf, roleOf } from '../shared/blocks';
+import { isText, KINDS } from '../shared/blocks';
 import type { Proof } from '../state/proof.svelte';
-import { insertBelow, joinWithNext, moveRow, setAside, setKind, setLevel } from './rowActions';
+import { insertBelow, joinRows, joinWithNext, moveRows, setAside, setKind, setLevel } from './rowActions';
 
 type Step = (by: -1 | 1, caret: number | null) => Promise<boolean>;
 
@@ -22,24 +22,30 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     const by = event.key === 'ArrowDown' ? 1 : -1;
     if (event.altKey) {
-      if (block && !proof.readOnly) moveRow(proof, block, by);
-    } else if (block) void step(by, null);
+      if (block && !proof.readOnly) moveRows(proof, proof.inHand, by);
+    } else if (block && event.shiftKey) proof.markOn(by);
+    else if (block) {
+      proof.unmark();
+      void step(by, null);
+    }
     else if (proof.blocks[0]) proof.selected = proof.blocks[0].id;
     return true;
   }
   if (!block || proof.readOnly || event.altKey) return false;
   const key = event.key.toLowerCase();
-  if (key === 'x') setAside(proof, block);
+  if (key === 'escape' && proof.marked.size) proof.unmark();
+  else if (key === 'x') setAside(proof, proof.inHand);
+  else if (proof.marked.size && key === 'j') joinRows(proof, proof.inHand);
   else if (key === 'n') insertBelow(proof, block);
   else if (!isText(block)) return false;
   else if (key === 'enter') proof.editing = block.aside ? null : { at: -1 };
   else if (key === 'j') joinWithNext(proof, block);
-  else if (key === ']') setLevel(proof, block, 1);
-  else if (key === '[') setLevel(proof, block, -1);
+  else if (key === ']') setLevel(proof, proof.inHand, 1);
+  else if (key === '[') setLevel(proof, proof.inHand, -1);
   else {
     const kind = KINDS.find((one) => one.key === key);
     if (!kind) return false;
-    setKind(proof, block, kind, roleOf(block) === kind.role ? levelOf(block) : kind.level);
+    setKind(proof, proof.inHand, kind);
   }
   return true;
 }

@@ -29,6 +29,11 @@ export const KINDS: readonly Kind[] = [
   { name: 'List item', key: 'l', role: 'list_item', level: 0, ordered: false },
   { name: 'Numbered item', key: 'o', role: 'list_item', level: 0, ordered: true },
   { name: 'Note', key: 't', role: 'note', level: 0, ordered: false },
+  { name: 'Caption', key: 'c', role: 'caption', level: 0, ordered: false },
+  { name: 'Quotation', key: 'k', role: 'quote', level: 0, ordered: false },
+  { name: 'Verse', key: 'r', role: 'verse', level: 0, ordered: false },
+  { name: 'Code', key: 'd', role: 'code', level: 0, ordered: false },
+  { name: 'Contents entry', key: 'm', role: 'contents', level: 1, ordered: false },
 ];
 
 export const ALIGNMENTS: readonly { value: Align; name: string }[] = [
@@ -61,8 +66,13 @@ export function signOf(block: Block): string {
   const role = roleOf(block);
   if (role === 'heading') return `H${levelOf(block)}`;
   if (role === 'list_item') return isOrdered(block) ? '1.' : '•';
-  return role === 'note' ? '※' : '¶';
+  return SIGNS[role] ?? '¶';
 }
+
+const SIGNS: Partial<Record<Role, string>> = { note: '※', caption: '▭', quote: '❝', verse: '≋', code: '{ }', contents: '☰' };
+
+/** The levels that rows of a kind may have; null where the kind has none. */
+export const LEVELS: Partial<Record<Role, readonly [number, number]>> = { heading: [1, 9], list_item: [0, 8], contents: [1, 9] };
 
 /** How surely the words of a row were read, in per cent; null for text that was not recognised. */
 export function sureness(block: Block): number | null {
@@ -83,6 +93,7 @@ export function kindName(block: Block): string {
   if (isHandwriting(block)) return 'Text read from handwriting';
   const kind = kindOf(block);
   if (kind.role === 'heading') return `Heading, level ${levelOf(block)}`;
+  if (kind.role === 'contents') return `Contents entry, level ${levelOf(block)}`;
   if (kind.role === 'list_item' && levelOf(block)) return `${kind.name}, depth ${levelOf(block) + 1}`;
   return kind.name;
 }

@@ -64,7 +64,7 @@
 
   function give(kind: Kind) {
     const block = sheet.inHand;
-    if (block && isText(block)) setKind(proof, block, kind, kind.level);
+    if (block && isText(block)) setKind(proof, [block], kind);
   }
 
   const region = $derived(sheet.regions.find((one) => one.block.id === sheet.inHand?.id));
@@ -112,7 +112,7 @@
     else if (key === 'm') void sheet.merge();
     else if (key === 'r') readAgain();
     else if (key === 'delete') sheet.remove();
-    else if (key === 'x' && sheet.inHand) setAside(proof, sheet.inHand);
+    else if (key === 'x' && sheet.inHand) setAside(proof, [sheet.inHand]);
     else {
       const kind = KINDS.find((one) => one.key === key);
       if (!kind) return;
@@ -152,7 +152,7 @@
         <option value="picture">Picture</option>
         <option value="handwriting">Handwriting</option>
       </select>
-      <button disabled={!sheet.inHand} onclick={() => sheet.inHand && setAside(proof, sheet.inHand)}
+      <button disabled={!sheet.inHand} onclick={() => sheet.inHand && setAside(proof, [sheet.inHand])}
         >{sheet.inHand?.aside ? 'Bring back' : 'Set aside'} <kbd>X</kbd></button
       >
       <button disabled={!sheet.inHand} onclick={() => sheet.remove()}>Delete</button>

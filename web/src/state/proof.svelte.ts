@@ -29,6 +29,12 @@ export class Proof {
   /** Where to put the caret when the selected row opens for typing; null while no row is open. */
   editing = $state<{ at: number } | null>(null);
 
+  /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
+  marked = $state.raw<ReadonlySet<string>>(new Set());
+
+  /** Whether rows are being dragged to another place. */
+  dragging = $state(false);
+
   /** Whether strips show pages as they were cleaned for reading, or as they came. */
   view = $state<'cleaned' | 'came'>('cleaned');
 
@@ -131,6 +137,43 @@ export class Proof {
     }
   }
 
+  /** The rows that an action is for, in their order: those that are marked, else the selected one. */
+  get inHand(): Block[] {
+    const ids = this.marked.size ? this.marked : new Set(this.selected ? [this.selected] : []);
+    return this.blocks.filter((block): block is Block => block !== undefined && ids.has(block.id));
+  }
+
+  /** Marks the rows from the selected one to another. */
+  markTo(id: string) {
+    const [from, to] = [this.place(this.selected), this.place(id)].sort((a, b) => a - b) as [number, number];
+    if (from < 0) return;
+    this.editing = null;
+    this.marked = new Set(this.blocks.slice(from, to + 1).flatMap((block) => (block ? [block.id] : [])));
+  }
+
+  /** Marks a row too, or no longer. */
+  toggleMark(id: string) {
+    const marked = new Set(this.marked.size ? this.marked : this.selected ? [this.selected] : []);
+    if (!marked.delete(id)) marked.add(id);
+    this.editing = null;
+    this.marked = marked.size > 1 ? marked : new Set();
+  }
+
+  /** Lets the marked stretch grow or shrink by a row at its moving end. */
+  markOn(by: -1 | 1) {
+    const at = this.place(this.selected);
+    const places = this.inHand.map((block) => this.place(block.id));
+    const [first, last] = [Math.min(...places), Math.max(...places)];
+    const end = (last > at || (first === at && by > 0) ? last : first) + by;
+    const block = this.blocks[end];
+    if (block) this.markTo(block.id);
+    if (end === at) this.unmark();
+  }
+
+  unmark() {
+    if (this.marked.size) this.marked = new Set();
+  }
+
   place(id: string | null): number {
     return id === null ? -1 : this.blocks.findIndex((block) => block?.id === id);
   }
@@ -172,6 +215,7 @@ export class Proof {
     this.canUndo = change.can_undo;
     this.canRedo = change.can_redo;
     this.savedAt = new Date();
+    if (this.marked.size && change.removed !== change.blocks.length) this.unmark();
     this.queries.take(change);
   }
 

@@ -1,0 +1,63 @@
+<script lang="ts">
+  /** What can be done with several rows at once: shown while rows are marked. */
+  import { KINDS } from '../shared/blocks';
+  import type { Proof } from '../state/proof.svelte';
+  import { joinRows, moveRows, setAside, setKind, setLevel } from './rowActions';
+
+  let { proof }: { proof: Proof } = $props();
+
+  const rows = $derived(proof.inHand);
+
+  function choose(select: HTMLSelectElement) {
+    const kind = KINDS.find((one) => one.name === select.value);
+    select.value = '';
+    if (kind) setKind(proof, rows, kind);
+  }
+</script>
+
+<div class="marked" role="toolbar" aria-label="Tools for the marked rows">
+  <b role="status">{rows.length} rows marked</b>
+  <select aria-label="Kind of the marked rows" onchange={(event) => choose(event.currentTarget)}>
+    <option value="">Make them…</option>
+    {#each KINDS as one (one.name)}<option>{one.name}</option>{/each}
+  </select>
+  <button onclick={() => setLevel(proof, rows, -1)} title="One level up ([)">Less deep</button>
+  <button onclick={() => setLevel(proof, rows, 1)} title="One level deeper (])">Deeper</button>
+  <button onclick={() => joinRows(proof, rows)} title="Make one row of them (J)">Join</button>
+  <button onclick={() => moveRows(proof, rows, -1)} title="Move up (Alt ↑)">Up</button>
+  <button onclick={() => moveRows(proof, rows, 1)} title="Move down (Alt ↓)">Down</button>
+  <button onclick={() => setAside(proof, rows)} title="Keep them out of the result (X)">Set aside</button>
+  <button onclick={() => proof.unmark()} title="Mark no rows (Esc)">Unmark</button>
+</div>
+
+<style>
+  .marked {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    align-items: center;
+    padding: 8px 18px;
+    border-top: 2px solid var(--verdigris);
+    background: var(--sheet);
+  }
+  b {
+    margin-right: 8px;
+  }
+  button,
+  select {
+    height: 30px;
+    padding: 0 10px;
+    border: 1px solid var(--paper-edge);
+    border-radius: 3px;
+    background: var(--paper);
+    color: var(--ink);
+    font: inherit;
+    font-size: 14px;
+    cursor: pointer;
+  }
+  button:hover,
+  select:hover {
+    border-color: var(--verdigris);
+    background: var(--verdigris-wash);
+  }
+</style>
