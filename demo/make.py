@@ -25,6 +25,8 @@ DOCUMENTS = {
     "report.typ": "North Pier gauge, inspection report.pdf",
     "order.typ": "Equipment order 91-0362.pdf",
     "notice.typ": "Notice to mariners 14.pdf",
+    "newsletter.typ": "The Tide Bell, autumn 1978.pdf",
+    "review.typ": "The gauges of Skerrin, a review.pdf",
 }
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from evenquill.core.edits import (
     AlignBlock,
@@ -15,11 +16,15 @@ from evenquill.core.edits import (
     InsertParagraph,
     JoinBlocks,
     MoveBlock,
+    MoveSection,
+    OneFlow,
     ReplacePicture,
     ResizePicture,
+    RestartNumbering,
     SetAside,
     SetKind,
     SplitBlock,
+    Together,
     apply,
     undo,
 )
@@ -245,3 +250,79 @@ def test_handwriting_is_kept_as_text_picture_or_both_and_back_again():
     assert undo(undo(every.document, every.inverse), one.inverse) == before
     with pytest.raises(EditError, match="no handwriting"):
         apply(before, ChooseHandwriting(HandwritingAs.TEXT, "b1"))
+
+
+def sections(*headings: tuple[str, int]) -> Document:
+    """Headings of these levels, each with a paragraph."""
+    blocks = []
+    for name, level in headings:
+        blocks.append(TextBlock(name, Role.HEADING, (Run(name),), "Body text", level))
+        blocks.append(TextBlock(f"{name}1", runs=(Run(f"text of {name}"),), style="Body text"))
+    return Document(styles=(ParagraphStyle("Body text", size=11),), blocks=tuple(blocks))
+
+
+def order(document: Document) -> str:
+    return " ".join(block.id for block in document.blocks if not block.id.endswith("1"))
+
+
+@pytest.mark.parametrize(
+    ("heading", "before", "expected"),
+    [("b", "a", "b c a d"), ("a", None, "b c d a"), ("c", "a", "c a b d"), ("d", "b", "a d b c")],
+)
+def test_a_section_moves_with_all_that_belongs_to_it(heading, before, expected):
+    document = sections(("a", 1), ("b", 1), ("c", 2), ("d", 1))
+    edit = apply(document, MoveSection(heading, before))
+    assert order(edit.document) == expected
+    assert edit.document.blocks[edit.document.index(heading) + 1].id == f"{heading}1"
+    assert undo(edit.document, edit.inverse) == document
+
+
+def test_a_section_does_not_move_into_itself():
+    document = sections(("a", 1), ("b", 2))
+    with pytest.raises(EditError, match="into itself"):
+        apply(document, MoveSection("a", "b"))
+    with pytest.raises(EditError, match="not a heading"):
+        apply(document, MoveSection("a1", None))
+
+
+def test_several_rows_change_as_one_step(document):
+    steps = (SetKind("a", Role.LIST_ITEM), SetKind("b", Role.LIST_ITEM), SetAside("c", True), MoveBlock("i", None))
+    edit = apply(document, Together(steps))
+    assert [getattr(block, "role", None) for block in edit.document.blocks[:2]] == [Role.LIST_ITEM] * 2
+    assert edit.document.blocks[-1].id == "i"
+    assert undo(edit.document, edit.inverse) == document
+    with pytest.raises(EditError, match="No rows"):
+        apply(document, Together(()))
+
+
+def test_one_step_that_fails_fails_all(document):
+    with pytest.raises(EditError, match="picture"):
+        apply(document, Together((SetKind("a", Role.HEADING, 1), SetKind("i", Role.HEADING, 1))))
+
+
+def test_numbers_begin_anew_and_run_on_again(document):
+    listed = apply(
+        document, Together((SetKind("a", Role.LIST_ITEM, 0, True), SetKind("b", Role.LIST_ITEM, 0, True)))
+    ).document
+    anew = apply(listed, RestartNumbering("b", 5))
+    assert anew.document.blocks[1].numbering.start == 5
+    assert apply(anew.document, RestartNumbering("b", None)).document == listed
+    with pytest.raises(EditError, match="no number"):
+        apply(document, RestartNumbering("a"))
+
+
+def test_one_flow_takes_columns_away_and_back(document):
+    columns = replace(document, blocks=tuple(replace(block, columns=2) for block in document.blocks))
+    edit = apply(columns, OneFlow())
+    assert {block.columns for block in edit.document.blocks} == {1}
+    assert undo(edit.document, edit.inverse) == columns
+    with pytest.raises(EditError, match="already"):
+        apply(document, OneFlow())
+
+
+@pytest.mark.parametrize("role", [Role.CAPTION, Role.QUOTE, Role.VERSE, Role.CODE, Role.CONTENTS])
+def test_each_kind_of_text_has_a_style_of_its_own(document, role):
+    after = apply(document, SetKind("a", role, 1)).document
+    assert after.blocks[0].role is role
+    assert after.blocks[0].style != document.blocks[0].style
+    assert after.blocks[0].style in {style.name for style in after.styles}

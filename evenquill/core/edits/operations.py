@@ -242,10 +242,20 @@ class OneFlow(msgspec.Struct, frozen=True, tag="one_flow", tag_field="op"):
 
 
 class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
-    """Several operations as one step: what is done to all rows that are marked."""
+    """Several operations as one step: what is done to all rows that are marked, or settles a doubt and says that it is settled."""
 
     steps: tuple[
-        SetKind | SetAside | MoveBlock | AlignBlock | JoinBlocks | SplitBlock | EditText | RestartNumbering, ...
+        SetKind
+        | SetAside
+        | MoveBlock
+        | AlignBlock
+        | JoinBlocks
+        | SplitBlock
+        | EditText
+        | RestartNumbering
+        | ChooseHandwriting
+        | KeepAsItIs,
+        ...,
     ]
 
 

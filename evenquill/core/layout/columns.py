@@ -148,6 +148,13 @@ def _stretches(items: list[Item], edge: float, width: float, fewest: int = FEWES
     for box in [*crossing, Box(0, bottom, 0, bottom)]:
         if box.y0 > start:
             inside = [item for item in items if start <= item.box.center_y <= box.y0]
+            # What stands alone above the columns is the end of the text before them.
+            tops = [
+                min((i.box.y0 for i in inside if (i.box.center_x >= edge) is right), default=0.0)
+                for right in (False, True)
+            ]
+            start = max(start, max(tops) - 1.0) if tops[0] < tops[1] else start
+            inside = [item for item in inside if item.box.center_y >= start]
             counts = [0, 0]
             for item in inside:
                 if isinstance(item.content, Line):

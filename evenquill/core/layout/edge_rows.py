@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from evenquill.core.model import Marks
 from evenquill.core.model.numerals import roman_value
 from evenquill.core.reading.evidence import Line, PageEvidence, Type
 
@@ -64,10 +65,12 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
         found: list[EdgeRow] = []
         last = 0
         for n, row in enumerate(sequence[: MOST_ROWS + 1]):
-            members = [page.lines[i] for i in row]
+            members = sorted((page.lines[i] for i in row), key=lambda line: line.box.x0)
             edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
             if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):
                 break
+            if not head and members[0].words[0].marks & Marks.SUPER:
+                break  # a note
             gap = _gap(page, sequence, n, edge, head=head)
             found.append(_edge_row(page, row, (left, right), gap, head=head))
             if gap >= APART * max(line.size for line in members):
@@ -99,7 +102,8 @@ def _gap(page: PageEvidence, sequence: list[list[int]], n: int, edge: float, *, 
 
 def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], gap: float, *, head: bool) -> EdgeRow:
     lines = [page.lines[i] for i in row]
-    pieces = tuple(Piece(line.text, _stop(line, *edges)) for line in lines)
+    stops = [_stop(line, *edges) for line in lines] if len(lines) != MOST_PIECES else [0, 1, 2]
+    pieces = tuple(Piece(line.text, stop) for line, stop in zip(lines, stops, strict=True))
     keys = tuple(_masked(line.text) for line in lines)
     if len(keys) > MOST_PIECES:
         keys = ("\t".join(keys),)

@@ -13,7 +13,6 @@ from typing import NamedTuple
 
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
-from evenquill.core.model import Marks
 from evenquill.core.reading.evidence import PageEvidence, Type
 
 SAME_HEIGHT = 4.0
@@ -64,6 +63,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     else:
         repeated = _repeated(rows, by_number)
         found = [*repeated, *_in_their_place(rows, repeated, by_number)]
+        found += _names_of_sections(rows, found, by_number)
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -107,6 +107,23 @@ def _repeated(rows: list[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeR
     fewest = 2 if len(pages) <= 6 else 3
     kept = [near for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near))]
     return list({(row.page, row.indices): row for near in kept for row in near}.values())
+
+
+def _names_of_sections(
+    rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]
+) -> list[EdgeRow]:
+    """Rows in small type far above or below the text that say a title of the document, on however few pages they stand."""
+    known = {(row.page, row.indices) for row in found}
+    usual = {number: _usual_size(page) for number, page in pages.items()}
+    titles = set(_titles(pages.values(), usual))
+    return [
+        row
+        for row in rows
+        if (row.page, row.indices) not in known
+        and row.type.size <= SMALLER * usual[row.page]
+        and row.gap >= FAR * row.type.size
+        and any(len(_folded(piece.text)) >= SHORTEST_NAME and _folded(piece.text) in titles for piece in row.pieces)
+    ]
 
 
 class _Place(NamedTuple):
@@ -191,12 +208,7 @@ def _folded(text: str) -> str:
 def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:
     """Rows at the foot of the only page that are set smaller than its text and stand far below it."""
     feet = [row for row in rows if not row.head]
-    if any(page.lines[row.indices[0]].words[0].marks & Marks.SUPER for row in feet):
-        return []  # a note
-    letters: Counter[float] = Counter()
-    for line in page.lines:
-        letters[line.size] += len(line.text)
-    usual = letters.most_common(1)[0][0] if letters else 0.0
+    usual = _usual_size(page)
     out: list[EdgeRow] = []
     for n, row in enumerate(feet, 1):
         if row.y < LONE_FOOT * page.height or row.type.size > SMALLER * usual:
@@ -204,3 +216,11 @@ def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:
         if row.gap >= LONE_GAP * usual and row.gap < page.height:
             out = feet[:n]
     return out
+
+
+def _usual_size(page: PageEvidence) -> float:
+    """The type size of most letters of a page."""
+    letters: Counter[float] = Counter()
+    for line in page.lines:
+        letters[line.size] += len(line.text)
+    return letters.most_common(1)[0][0] if letters else 0.0

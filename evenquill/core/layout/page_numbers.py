@@ -14,6 +14,9 @@ from evenquill.core.model.numerals import roman_value, written
 FEWEST = 2
 """Pages that must agree on how far printed numbers are ahead of places in the file."""
 
+LONGEST_ALONE = 8
+"""Characters of a row that is a page number and nothing else: ``- iv -``."""
+
 _TOKEN = re.compile(r"(?<![\w.,])(\d{1,5}|[ivxlcIVXLC]{1,7})(?![\w]|[.,]\d)")
 
 
@@ -31,15 +34,19 @@ class PageNumber(NamedTuple):
 def page_numbers(rows: Iterable[EdgeRow]) -> dict[int, PageNumber]:
     """The number printed on each page that has one, by page: that which runs on from page to page."""
     by_page: dict[int, list[PageNumber]] = {}
+    alone: dict[int, list[PageNumber]] = {}
     for row in rows:
-        by_page.setdefault(row.page, []).extend(_candidates(row))
+        candidates = _candidates(row)
+        by_page.setdefault(row.page, []).extend(candidates)
+        if len(row.pieces) == 1 and len(row.text) <= LONGEST_ALONE:
+            alone.setdefault(row.page, []).extend(candidates)
     votes: Counter[tuple[NumberFormat, int]] = Counter()
     for page, candidates in by_page.items():
         votes.update({(number.format, number.value - page) for number in candidates})
     found: dict[int, PageNumber] = {}
     for page, candidates in by_page.items():
         best = max(candidates, key=lambda number: votes[number.format, number.value - page], default=None)
-        if best is not None and votes[best.format, best.value - page] >= FEWEST:
+        if best is not None and (votes[best.format, best.value - page] >= FEWEST or best in alone.get(page, ())):
             found[page] = best
     return found
 

@@ -15,6 +15,9 @@ from evenquill.core.rebuild.marks import Number, readings
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
 
+FIRST_LINE = 2.5
+"""Ems; the widest indent of first lines."""
+
 DEEPEST = 8
 """Levels 0 to 8, as in ECMA-376 part 1, 17.9.3."""
 
@@ -51,7 +54,9 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
             _shift_levels(levels, draft)
         while levels and draft.mark_x < levels[-1].x - DEEPER * size:
             levels.pop()
-        deeper = not levels or draft.mark_x > levels[-1].x + DEEPER * size
+        # What carries the numbers on is of one depth with them, though it may be indented like a first line.
+        carries_on = bool(levels) and draft.mark_x < levels[-1].x + FIRST_LINE * size and _follows(draft, levels[-1])
+        deeper = not levels or (draft.mark_x > levels[-1].x + DEEPER * size and not carries_on)
         number = _number(draft.marker, None if deeper else levels[-1].number)
         if _is_number(draft.marker) and (
             number is None or stands_out(draft, text_look) or not _in_sequence(drafts, i, number, levels, deeper)
@@ -65,6 +70,14 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
         depth = min(len(levels) - 1, DEEPEST)
         _make_item(draft, depth, number, starts)
         distance = 0
+
+
+def _follows(draft: Draft, level: _Level) -> bool:
+    last = level.number
+    return last is not None and any(
+        number.format is last.format and number.pattern == last.pattern and number.value == last.value + 1
+        for number in readings(draft.marker)
+    )
 
 
 def _page_before(drafts: list[AnyDraft], i: int) -> int:

@@ -199,7 +199,8 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
         hangs = line.x0 > draft.mark_x + 0.3 * size
         if hangs:
             return abs(line.x0 - draft.text_x) < 1.0 * size or (len(draft.lines) > 1 and abs(line.x0 - last.x0) < 2)
-        return abs(line.x0 - draft.mark_x) < 2 and not forced
+        back = abs(line.x0 - draft.left) < 2 and not _ends_sentence(last)  # an item that is indented like a first line
+        return (abs(line.x0 - draft.mark_x) < 2 or back) and not forced
     if not centred and not flush_right:
         if _hangs_after_number(draft, line, facts):
             return not forced
@@ -384,4 +385,4 @@ def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
     if not _ends_sentence(last):
         return not indented or first.text[:1].islower()
     # A full line that ends a sentence is more often one within a paragraph than the last of one that came out full.
-    return not indented and len(behind.lines) > 1
+    return not indented and len(behind.lines) > 1 and behind.columns == following.columns

@@ -110,7 +110,10 @@ export class Queries {
 
   fix(operation: Operation) {
     const one = this.inHand;
-    if (one) this.send(operation, [one.id], this.name(one));
+    if (!one) return;
+    // The doubt is gone with the step, whether or not what was done removes its cause.
+    const steps = [operation, { op: 'keep', queries: [this.name(one)] }] as Extract<Operation, { op: 'together' }>['steps'];
+    this.send({ op: 'together', steps }, [one.id]);
   }
 
   describe(alt: string) {
@@ -163,11 +166,10 @@ export class Queries {
     return one.name;
   }
 
-  private send(operation: Operation, ids: string[], thenKeep?: string) {
+  private send(operation: Operation, ids: string[]) {
     ids.forEach((id) => this.settling.add(id));
     this.step(1);
     void this.proof.send(operation).then(async (taken) => {
-      if (taken && thenKeep) await this.proof.send({ op: 'keep', queries: [thenKeep] });
       ids.forEach((id) => this.settling.delete(id));
       if (!taken) await this.load();
     });

@@ -1,0 +1,98 @@
+"""Structure corrected as a clerk does it: paragraphs over page ends, several rows at once, the outline."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.ui.conftest import serious_findings
+from tests.ui.test_interface import open_desk, row, take_in
+
+CUT = """#set page(width: 300pt, height: 260pt)
+= North Pier
+The float was found hard against the guide wire and then the keeper, who was not told of it at all and
+#pagebreak()
+so could not know it, wound the clock.
+
+== What is wanted
+
+A lamp
+
+Two oilskins
+
+A bicycle
+
+= Ferry slip
+The pressure gauge worked without interruption."""
+
+
+@pytest.fixture
+def desk(page: Page, application, drop, typeset) -> Page:
+    path = typeset(CUT, "gauges")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    expect(row(page, "A bicycle")).to_have_count(1)
+    return page
+
+
+def select(page: Page, text: str) -> None:
+    row(page, text).locator(".gutter").click()
+    expect(row(page, text).locator(".gutter")).to_have_attribute("aria-pressed", "true")
+
+
+def test_a_paragraph_cut_by_a_page_end_is_asked_about_and_joined_with_one_key(desk):
+    expect(row(desk, "so could not know it")).to_have_count(1)
+    desk.keyboard.press("q")
+    slip = desk.locator(".slip")
+    while "may go on" not in slip.inner_text():
+        desk.keyboard.press("n")
+    desk.get_by_role("button", name="join the two rows").click()
+    expect(row(desk, "at all and so could not know it")).to_have_count(1)
+    desk.keyboard.press("Escape")
+    desk.keyboard.press("Control+z")
+    expect(row(desk, "at all and so could")).to_have_count(0)
+
+
+def test_three_rows_are_made_a_list_together_and_undone_as_one_step(desk):
+    select(desk, "A lamp")
+    desk.keyboard.press("Shift+ArrowDown")
+    desk.keyboard.press("Shift+ArrowDown")
+    expect(desk.get_by_role("toolbar", name="Tools for the marked rows")).to_contain_text("3 rows marked")
+    desk.keyboard.press("l")
+    for text in ("A lamp", "Two oilskins", "A bicycle"):
+        expect(row(desk, text).locator(".gutter")).to_have_attribute("aria-label", re.compile("List item"))
+    assert serious_findings(desk) == []
+    desk.keyboard.press("Control+z")
+    for text in ("A lamp", "Two oilskins", "A bicycle"):
+        expect(row(desk, text).locator(".gutter")).to_have_attribute("aria-label", re.compile("Paragraph"))
+    desk.keyboard.press("Escape")
+    expect(desk.get_by_role("toolbar", name="Tools for the marked rows")).to_have_count(0)
+
+
+def test_marked_rows_are_dragged_to_another_place(desk):
+    select(desk, "Two oilskins")
+    row(desk, "A bicycle").locator(".gutter").click(modifiers=["Shift"])
+    row(desk, "A bicycle").locator(".gutter").drag_to(row(desk, "A lamp").locator(".proof"))
+    expect(desk.locator(".slot", has_text="Two oilskins")).to_have_attribute("data-place", "4")
+    expect(desk.locator(".slot", has_text="A lamp")).to_have_attribute("data-place", "6")
+
+
+def test_the_outline_goes_to_headings_and_moves_sections(desk):
+    desk.keyboard.press("u")
+    outline = desk.get_by_role("complementary", name="Outline")
+    entries = outline.locator("li")
+    expect(entries).to_have_text([re.compile("North Pier"), re.compile("What is wanted"), re.compile("Ferry slip")])
+    entries.nth(2).locator("button").click()
+    expect(row(desk, "Ferry slip").locator(".gutter")).to_have_attribute("aria-pressed", "true")
+    entries.nth(2).locator("button").press("Alt+ArrowUp")
+    expect(entries).to_have_text([re.compile("Ferry slip"), re.compile("North Pier"), re.compile("What is wanted")])
+    entries.nth(2).locator("button").press("[")
+    expect(row(desk, "What is wanted").locator(".gutter")).to_have_attribute("aria-label", re.compile("level 1"))
+    assert serious_findings(desk) == []
+    entries.nth(0).locator("button").press("Escape")
+    expect(outline).to_have_count(0)
+    desk.keyboard.press("Control+z")
+    desk.keyboard.press("Control+z")
+    expect(desk.locator(".slot").first).to_contain_text("North Pier")
