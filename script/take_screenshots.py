@@ -20,6 +20,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
+REVIEW = "The gauges of Skerrin, a review.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -86,7 +87,18 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.get_by_role("button", name="Keys").click()
     _settled(page)
     page.screenshot(path=folder / "keys.png")
-    page.keyboard.press("Escape")
+    _in_tray(page, address)
+    _desk(page, REVIEW)
+    page.keyboard.press("u")
+    page.get_by_role("button", name="1.1 What was asked").click()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowDown")
+    _settled(page)
+    page.screenshot(path=folder / "desk-outline.png")
+    _in_tray(page, address)
+    _desk(page)
     page.get_by_role("link", name="Deliver").click()
     page.get_by_role("button", name="Deliver as DOCX").click()
     page.get_by_role("cell").first.wait_for()
@@ -111,7 +123,7 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(9)
+    expect(page.get_by_role("article")).to_have_count(11)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
         state="detached", timeout=150_000
     )

@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from evenquill.core.edits import InsertParagraph, MoveBlock, SetAside, apply
-from evenquill.core.model import Box, Document, ParagraphStyle, Run, Spot, TextBlock
+from evenquill.core.model import Box, Document, ParagraphStyle, Run, Running, RunningPair, RunningPart, Spot, TextBlock
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.source import SourceFacts
 from evenquill.store import deliveries, documents, jobs, pages, proofs
@@ -230,3 +230,17 @@ def test_styles_that_an_operation_added_are_kept(store):
     after = replace(before, styles=(*before.styles, ParagraphStyle("Heading 1", outline=1)))
     proofs.write_change(store, "d", before, after)
     assert proofs.properties(store, "d").styles == after.styles
+
+
+def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
+    earlier = connect(tmp_path)
+    documents.add(earlier, id="d", name="Report.pdf", source="5" * 64, size=10, route="browser")
+    documents.add(earlier, id="plain", name="Letter.pdf", source="6" * 64, size=10, route="browser")
+    head = '{"title":"Report","header":{"runs":[{"text":"Gauges"}],"style":"Running head"},"first_page_plain":true,"first_number":3}'
+    for id, properties in (("d", head), ("plain", '{"title":"Letter"}')):
+        earlier.execute("UPDATE documents SET properties = ? WHERE id = ?", (properties.encode(), id))
+    earlier.execute("PRAGMA user_version = 3")
+    earlier.close()
+    (part,) = proofs.properties(connect(tmp_path), "d").running
+    assert part == RunningPart(1, RunningPair(Running((Run("Gauges"),), "Running head")), first=RunningPair(), start=3)
+    assert proofs.properties(connect(tmp_path), "plain").running == ()

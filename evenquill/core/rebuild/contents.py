@@ -71,7 +71,7 @@ def _runs(lines: Sequence[FlowLine], column: Column) -> list[list[list[FlowLine]
     runs: list[list[list[FlowLine]]] = []
     run: list[list[FlowLine]] = []
     part: list[FlowLine] = []
-    told = False
+    above: FlowLine | None = None
     for line, is_end in zip(lines, ends, strict=True):
         if is_end:
             run.append([*part, line])
@@ -80,11 +80,11 @@ def _runs(lines: Sequence[FlowLine], column: Column) -> list[list[list[FlowLine]
         if run and len(part) < MOST_LINES - 1 and _may_go_on(part, line, run[-1][-1], column):
             part.append(line)
             continue
-        if _is_list(run, announced=told):
+        if _is_list(run, above):
             runs.append(run)
         run, part = [], []
-        told = _folded(line.text) in TITLES
-    if _is_list(run, announced=told):
+        above = line
+    if _is_list(run, above):
         runs.append(run)
     return runs
 
@@ -109,13 +109,14 @@ def _may_go_on(part: Sequence[FlowLine], line: FlowLine, entry: FlowLine, column
     )
 
 
-def _is_list(run: Sequence[Sequence[FlowLine]], *, announced: bool) -> bool:
+def _is_list(run: Sequence[Sequence[FlowLine]], above: FlowLine | None) -> bool:
+    """Whether entries are a contents list; ``above`` is the line over them, which may say so."""
     if len(run) < FEWEST:
         return False
     pages = [_page(entry[-1]) for entry in run]
     rising = sum(a <= b for a, b in itertools.pairwise(pages)) >= RISING * (len(pages) - 1)
     led = sum(entry[-1].words[-1].leader or bool(_DOTS.match(entry[-1].words[-2].text)) for entry in run)
-    return rising and (announced or led >= LED * len(run))
+    return rising and (led >= LED * len(run) or (above is not None and _folded(above.text) in TITLES))
 
 
 def _page(line: FlowLine) -> int:

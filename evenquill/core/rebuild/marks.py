@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import NumberFormat
+from evenquill.core.model.numerals import roman_value
 
 BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖–—*-−")
 """Signs that are bullets wherever they begin a line."""
@@ -15,7 +16,6 @@ MARK_GAP = 0.3
 """Ems between a mark that is a letter of a sign font and its text, at least."""
 
 _NUMBERED = re.compile(r"^(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])$")
-_ROMAN = {"i": 1, "v": 5, "x": 10, "l": 50, "c": 100}
 
 
 class ListMark(NamedTuple):
@@ -72,15 +72,11 @@ def readings(mark: str) -> list[Number]:
         return [Number(NumberFormat.DECIMAL, int(body), pattern)]
     found = []
     lower = body.islower()
-    if all(c in _ROMAN for c in body.lower()):
+    value = roman_value(body)
+    if value:
         form = NumberFormat.LOWER_ROMAN if lower else NumberFormat.UPPER_ROMAN
-        found.append(Number(form, _roman(body.lower()), pattern))
+        found.append(Number(form, value, pattern))
     if len(body) == 1:
         form = NumberFormat.LOWER_LETTER if lower else NumberFormat.UPPER_LETTER
         found.append(Number(form, ord(body.lower()) - ord("a") + 1, pattern))
     return found
-
-
-def _roman(text: str) -> int:
-    values = [_ROMAN[c] for c in text]
-    return sum(-v if any(later > v for later in values[i + 1 :]) else v for i, v in enumerate(values))
