@@ -42,7 +42,7 @@ The recogniser's own scaling comes after this: it loses less from larger letters
 LONG = 40
 """Pieces of ink from which a row is long."""
 
-READ_AGAIN_SHARE = 0.08
+READ_AGAIN_SHARE = 0.12
 """Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
 
 LESS_SURE = 0.25
