@@ -61,13 +61,14 @@ class PageEdges(msgspec.Struct, frozen=True):
 
 
 class Opened(msgspec.Struct, frozen=True):
-    """A document without its rows and pages: what the desk needs at once."""
+    """A document without its rows and pages: what the desk needs at once. ``columns`` if some of it is set in several."""
 
     document: DocumentRow
     title: str
     total: int
     styles: tuple[ParagraphStyle, ...]
     remarks: tuple[Remark, ...]
+    columns: bool
     can_undo: bool
     can_redo: bool
 
@@ -128,6 +129,7 @@ def add_routes(api: Api, house: House) -> None:
             total=proofs.count(house.store, document),
             styles=proof.styles,
             remarks=proof.remarks,
+            columns=proofs.has_columns(house.store, document),
             can_undo=can_undo,
             can_redo=can_redo,
         )

@@ -82,6 +82,12 @@ def count(connection: sqlite3.Connection, document: str) -> int:
     return int(connection.execute("SELECT count(*) FROM blocks WHERE document = ?", (document,)).fetchone()[0])
 
 
+def has_columns(connection: sqlite3.Connection, document: str) -> bool:
+    """Whether a block stands beside another: only then does its JSON speak of columns; a text would have the quotes escaped."""
+    query = "SELECT EXISTS (SELECT 1 FROM blocks WHERE document = ? AND instr(CAST(body AS TEXT), '\"columns\":') > 0)"
+    return bool(connection.execute(query, (document,)).fetchone()[0])
+
+
 def first_rows(connection: sqlite3.Connection, document: str) -> dict[int, int]:
     """For each page of the source the place of its first block."""
     rows = connection.execute("SELECT page FROM blocks WHERE document = ? ORDER BY position", (document,))

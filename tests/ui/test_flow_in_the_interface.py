@@ -96,3 +96,20 @@ def test_the_outline_goes_to_headings_and_moves_sections(desk):
     desk.keyboard.press("Control+z")
     desk.keyboard.press("Control+z")
     expect(desk.locator(".slot").first).to_contain_text("North Pier")
+
+
+def test_columns_can_be_given_up_before_delivery_and_come_back(page, application, drop, typeset):
+    column = " ".join(f"Sentence {n} tells of the pier and of the slip." for n in range(14))
+    path = typeset(f"#columns(2)[#set par(justify: true)\n{column}\n#colbreak()\n{column}]", "news", paper="a4")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    page.get_by_role("link", name="Deliver").click()
+    button = page.get_by_role("button", name="Set it all in one column")
+    button.click()
+    expect(button).to_have_count(0)
+    page.get_by_role("link", name="Back to the desk").click()
+    page.locator(".row").first.wait_for()
+    page.keyboard.press("Control+z")
+    page.get_by_role("link", name="Deliver").click()
+    expect(button).to_have_count(1)
+    assert serious_findings(page) == []

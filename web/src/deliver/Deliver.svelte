@@ -40,6 +40,18 @@
     await load();
   }
 
+  /** Takes the source's columns away; an undo at the desk brings them back. */
+  async function inOneColumn() {
+    if (!opened) return;
+    try {
+      await api.operate(id, opened.document.revision, { op: 'one_flow' });
+      notices.say('It is set in one column now. Undo at the desk brings the columns back.');
+    } catch (error) {
+      notices.wrong(error);
+    }
+    await load();
+  }
+
   const when = (time: string) => new Date(time).toLocaleString([], { dateStyle: 'medium', timeStyle: 'medium' });
   const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
 </script>
@@ -63,6 +75,12 @@
         </ul>
       {:else}
         <p>Nothing is to be said of the source: all {opened.document.page_count} pages were read as they are.</p>
+      {/if}
+      {#if opened.columns}
+        <p>
+          Some of it stands in columns, as in the source.
+          <button class="plain" disabled={opened.document.preview} onclick={inOneColumn}>Set it all in one column</button>
+        </p>
       {/if}
       <Button disabled={writing || opened.document.preview} on:click={() => deliver('docx')}>
         {writing ? 'Writing …' : 'Deliver as DOCX'}
@@ -114,6 +132,15 @@
 </main>
 
 <style>
+  .plain {
+    padding: 3px 10px;
+    border: 1px solid var(--verdigris);
+    border-radius: 3px;
+    background: none;
+    color: var(--verdigris);
+    font: inherit;
+    cursor: pointer;
+  }
   main {
     display: grid;
     gap: 20px;
