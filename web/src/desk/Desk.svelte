@@ -70,7 +70,8 @@
   onMount(() => {
     const pressed = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"]');
-      if (typing) return;
+      // What is typed for a row that is still being made is text, not keys.
+      if (typing || proof.typedAhead !== null || event.defaultPrevented) return;
       const modified = event.ctrlKey || event.metaKey;
       if (event.key === '?') keysShown = true;
       else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';

@@ -7,7 +7,7 @@ type Step = (by: -1 | 1, caret: number | null) => Promise<boolean>;
 
 export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
   const target = event.target as HTMLElement;
-  if (proof.editing || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button, a, summary')) return;
+  if (proof.editing || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
   if (proof.typedAhead !== null) {
     if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) proof.typedAhead += event.key;
     event.preventDefault();
