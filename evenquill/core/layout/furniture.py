@@ -115,14 +115,18 @@ def _names_of_sections(
     """Rows in small type far above or below the text that say a title of the document, on however few pages they stand."""
     known = {(row.page, row.indices) for row in found}
     usual = {number: _usual_size(page) for number, page in pages.items()}
-    titles = set(_titles(pages.values(), usual))
-    return [
+    small = [
         row
         for row in rows
         if (row.page, row.indices) not in known
         and row.type.size <= SMALLER * usual[row.page]
         and row.gap >= FAR * row.type.size
-        and any(len(_folded(piece.text)) >= SHORTEST_NAME and _folded(piece.text) in titles for piece in row.pieces)
+    ]
+    titles = set(_titles(pages.values(), usual)) if small else set()
+    return [
+        row
+        for row in small
+        if any(len(_folded(piece.text)) >= SHORTEST_NAME and _folded(piece.text) in titles for piece in row.pieces)
     ]
 
 
@@ -219,8 +223,8 @@ def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:
 
 
 def _usual_size(page: PageEvidence) -> float:
-    """The type size of most letters of a page."""
-    letters: Counter[float] = Counter()
+    """The type size of most words of a page."""
+    words: Counter[float] = Counter()
     for line in page.lines:
-        letters[line.size] += len(line.text)
-    return letters.most_common(1)[0][0] if letters else 0.0
+        words[line.size] += len(line.words)
+    return words.most_common(1)[0][0] if words else 0.0

@@ -35,11 +35,14 @@ def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
     """Whether all words of the lines are of a fixed width, in a document whose text is not; signs may be of another font."""
     if facts.text_type.family is Family.MONO or any(line.page in facts.typewritten for line in lines):
         return False
-    words = [word for line in lines for word in line.words]
-    fixed = [word.type.family is Family.MONO for word in words]
-    return any(fixed) and all(
-        one or not any(c.isalnum() for c in word.text) for one, word in zip(fixed, words, strict=True)
-    )
+    fixed = False
+    for line in lines:
+        for word in line.words:
+            if word.type.family is Family.MONO:
+                fixed = True
+            elif any(c.isalnum() for c in word.text):
+                return False  # as for nearly every line, at its first word
+    return fixed
 
 
 def carries_on(lines: list[FlowLine], line: FlowLine, facts: Facts) -> bool:
