@@ -51,6 +51,11 @@ class EdgeRow(NamedTuple):
     gap: float
 
     @property
+    def place(self) -> tuple[int, tuple[int, ...]]:
+        """Which row of the document it is: its page and its lines."""
+        return self.page, self.indices
+
+    @property
     def text(self) -> str:
         return "\t".join(piece.text for piece in self.pieces)
 

@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
+from evenquill.core.model.text import letters_of
 from evenquill.core.reading.evidence import PageEvidence, Type
 
 SAME_HEIGHT = 4.0
@@ -101,32 +102,32 @@ def _repeated(rows: list[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeR
         if len({row.page for row in near}) >= 2:
             found.append(near)
     # Pages on which nothing else stands prove nothing: what repeats on them may be all that they have to say.
-    every = {(row.page, row.indices): row for near in found for row in near}
+    every = {row.place: row for near in found for row in near}
     taken = Counter(row.page for row in every.values() for _ in row.indices)
     with_text = {number for number, page in pages.items() if len(page.lines) > taken[number]}
     fewest = 2 if len(pages) <= 6 else 3
     kept = [near for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near))]
-    return list({(row.page, row.indices): row for near in kept for row in near}.values())
+    return list({row.place: row for near in kept for row in near}.values())
 
 
 def _names_of_sections(
     rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]
 ) -> list[EdgeRow]:
     """Rows in small type far above or below the text that say a title of the document, on however few pages they stand."""
-    known = {(row.page, row.indices) for row in found}
+    known = {row.place for row in found}
     usual = {number: _usual_size(page) for number, page in pages.items()}
     small = [
         row
         for row in rows
-        if (row.page, row.indices) not in known
-        and row.type.size <= SMALLER * usual[row.page]
-        and row.gap >= FAR * row.type.size
+        if row.place not in known and row.type.size <= SMALLER * usual[row.page] and row.gap >= FAR * row.type.size
     ]
     titles = set(_titles(pages.values(), usual)) if small else set()
     return [
         row
         for row in small
-        if any(len(_folded(piece.text)) >= SHORTEST_NAME and _folded(piece.text) in titles for piece in row.pieces)
+        if any(
+            len(letters_of(piece.text)) >= SHORTEST_NAME and letters_of(piece.text) in titles for piece in row.pieces
+        )
     ]
 
 
@@ -155,8 +156,8 @@ def _in_their_place(
     if not repeated:
         return []
     places = _places(repeated)
-    known = {(row.page, row.indices) for row in repeated}
-    others = [row for row in rows if (row.page, row.indices) not in known and any(p.holds(row) for p in places)]
+    known = {row.place for row in repeated}
+    others = [row for row in rows if row.place not in known and any(p.holds(row) for p in places)]
     if not others:
         return []
     numbers = page_numbers([*repeated, *others])
@@ -165,7 +166,7 @@ def _in_their_place(
     for row in others:
         number = numbers.get(row.page)
         numbered = number is not None and any(with_field(p.text, number) != p.text for p in row.pieces)
-        named = any(_begins_one_of(_folded(p.text), titles) for p in row.pieces)
+        named = any(_begins_one_of(letters_of(p.text), titles) for p in row.pieces)
         usual = row.gap >= FAR * row.type.size and any(
             p.holds(row) and p.pages >= MOST_PAGES * len(pages) for p in places
         )
@@ -190,7 +191,7 @@ def _titles(pages: Iterable[PageEvidence], sizes: dict[int, float]) -> list[str]
     """Texts of lines that are set larger or bolder than the running heads, letters alone, sorted: what a running head may repeat."""
     usual = min(sizes.values(), default=0.0)
     found = {
-        _folded(line.text)
+        letters_of(line.text)
         for page in pages
         for line in page.lines
         if len(line.text) <= LONGEST_TITLE
@@ -203,10 +204,6 @@ def _begins_one_of(text: str, titles: Sequence[str]) -> bool:
     """Whether a title begins with the text: running heads are cut short."""
     at = bisect_left(titles, text)
     return len(text) >= SHORTEST_NAME and at < len(titles) and titles[at].startswith(text)
-
-
-def _folded(text: str) -> str:
-    return "".join(c for c in text.casefold() if c.isalpha())
 
 
 def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:

@@ -87,3 +87,13 @@ def stripped(runs: Iterable[Run]) -> tuple[Run, ...]:
     text = plain(kept)
     start = len(text) - len(text.lstrip())
     return cut(kept, start, len(text.rstrip()))
+
+
+def letters_of(text: str) -> str:
+    """The letters alone, without case: for titles that are compared whatever their signs and numbers."""
+    return "".join(c for c in text.casefold() if c.isalpha())
+
+
+def letters_and_digits_of(text: str) -> str:
+    """Letters and digits alone, without case."""
+    return "".join(c for c in text.casefold() if c.isalnum())

@@ -14,6 +14,7 @@ from typing import NamedTuple
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.model.numerals import roman_value
+from evenquill.core.model.text import letters_of
 
 FEWEST = 3
 """Entries of a contents list."""
@@ -116,7 +117,7 @@ def _is_list(run: Sequence[Sequence[FlowLine]], above: FlowLine | None) -> bool:
     pages = [_page(entry[-1]) for entry in run]
     rising = sum(a <= b for a, b in itertools.pairwise(pages)) >= RISING * (len(pages) - 1)
     led = sum(entry[-1].words[-1].leader or bool(_DOTS.match(entry[-1].words[-2].text)) for entry in run)
-    return rising and (led >= LED * len(run) or (above is not None and _folded(above.text) in TITLES))
+    return rising and (led >= LED * len(run) or (above is not None and letters_of(above.text) in TITLES))
 
 
 def _page(line: FlowLine) -> int:
@@ -145,7 +146,3 @@ def _with_tab(entry: Sequence[FlowLine]) -> tuple[FlowLine, ...]:
     words[-1] = words[-1]._replace(text=words[-1].text.rstrip(" …·") or words[-1].text)
     words.append(number._replace(before="\t", leader=True))
     return (*entry[:-1], last._replace(words=tuple(words)))
-
-
-def _folded(text: str) -> str:
-    return "".join(c for c in text.casefold() if c.isalpha())

@@ -149,7 +149,6 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
         tabs=_tab_stops(draft),
         spots=draft.spots,
         words=draft.words,
-        aside=draft.aside,
         columns=draft.columns,
     )
 

@@ -42,7 +42,6 @@ class Draft:
     style: str = ""
     page_top: bool = False
     note_mark: str = ""
-    aside: bool = False
     columns: int = 1
 
     @property

@@ -10,6 +10,7 @@ from collections import Counter
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Role
+from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.source import OutlineEntry
@@ -148,7 +149,6 @@ def _may_carry_number(draft: Draft) -> bool:
     text = draft.text
     return (
         draft.role is Role.PARAGRAPH
-        and not draft.aside
         and len(draft.lines) == 1
         and len(text) <= LONGEST_NUMBERED
         and not any(line.tabbed for line in draft.lines)
@@ -162,7 +162,7 @@ def _may_be_in_outline(draft: Draft) -> bool:
 
 
 def _may_head(draft: Draft, drafts: list[AnyDraft], i: int, text_look: tuple[float, bool]) -> bool:
-    if draft.role is not Role.PARAGRAPH or draft.aside or len(draft.lines) > MOST_LINES:
+    if draft.role is not Role.PARAGRAPH or len(draft.lines) > MOST_LINES:
         return False
     text = draft.text
     if len(text) > LONGEST or not any(c.isalpha() for c in text) or is_caption(text):
@@ -235,4 +235,4 @@ def _fit_to_outline(headings: list[Draft], in_outline: dict[int, OutlineEntry], 
 def _folded(text: str) -> str:
     """For comparison with outline titles: letters and digits only, without a leading number."""
     text = _NUMBER.sub("", text.strip()) if _SECTION_NUMBER.match(text.strip()) else text
-    return "".join(c for c in text.casefold() if c.isalnum())
+    return letters_and_digits_of(text)

@@ -343,7 +343,7 @@ def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None
     """Adds a column's drafts, joining its first paragraph to the last one before where that was cut."""
     # What may stand between the halves of a cut paragraph: pictures with their captions, and notes.
     behind = next(
-        (d for d in reversed(drafts) if isinstance(d, Draft) and d.role is not Role.NOTE and not d.aside),
+        (d for d in reversed(drafts) if isinstance(d, Draft) and d.role is not Role.NOTE),
         None,
     )
     ahead = next((i for i, d in enumerate(fresh) if isinstance(d, Draft) and not _is_caption(d)), None)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.model import Block, Role, Run, TextBlock
+from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.writers.docx.paragraphs import BLOCK_LINK
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, W, child, element
 
@@ -32,14 +33,14 @@ def contents_of(blocks: Sequence[Block]) -> Contents:
     headings: dict[str, str] = {}
     for block in blocks:
         if isinstance(block, TextBlock) and block.role is Role.HEADING:
-            headings.setdefault(_folded(block.text), block.id)
+            headings.setdefault(letters_and_digits_of(block.text), block.id)
     begins: dict[str, int] = {}
     ends: set[str] = set()
     entries: dict[str, TextBlock] = {}
     targets: set[str] = set()
     for is_list, group in itertools.groupby(blocks, key=_is_entry):
         run = [block for block in group if isinstance(block, TextBlock)] if is_list else []
-        known = {entry.id: headings.get(_folded(entry.text.rpartition("\t")[0])) for entry in run}
+        known = {entry.id: headings.get(letters_and_digits_of(entry.text.rpartition("\t")[0])) for entry in run}
         if not run or sum(target is not None for target in known.values()) < KNOWN_SHARE * len(run):
             continue
         begins[run[0].id] = min(max(entry.level for entry in run), DEEPEST_SHOWN)
@@ -80,7 +81,3 @@ def _is_entry(block: Block) -> bool:
 
 def _linked(runs: Sequence[Run], link: str) -> tuple[Run, ...]:
     return tuple(replace(run, link=link) for run in runs)
-
-
-def _folded(text: str) -> str:
-    return "".join(c for c in text.casefold() if c.isalnum())
