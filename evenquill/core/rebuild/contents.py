@@ -48,10 +48,11 @@ _NUMBER = re.compile(r"^(\d{1,4}|[A-Z]{1,2}-\d{1,3}|\d{1,2}-\d{1,3})$")
 
 
 class Entry(NamedTuple):
-    """The lines of an entry, with a tab before the page number, and its depth from 1."""
+    """The lines of an entry, with a tab before the page number; its depth from 1; the lines ``as_read``."""
 
     lines: tuple[FlowLine, ...]
     depth: int
+    as_read: tuple[FlowLine, ...]
 
 
 def contents_of(column: Column) -> dict[int, Entry]:
@@ -62,7 +63,7 @@ def contents_of(column: Column) -> dict[int, Entry]:
         starts = sorted({round(entry[0].x0) for entry in run})
         depths = _depths(starts)
         for entry in run:
-            out[id(entry[0])] = Entry(_with_tab(entry), depths[round(entry[0].x0)])
+            out[id(entry[0])] = Entry(_with_tab(entry), depths[round(entry[0].x0)], tuple(entry))
     return out
 
 

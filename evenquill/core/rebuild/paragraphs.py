@@ -93,7 +93,7 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
         if entry is not None:
             made = Draft(list(entry.lines), column.left, column.right, _gap(previous, item, facts))
             made.role, made.level = Role.CONTENTS, entry.depth
-            taken.update(id(line) for line in lines[lines.index(item) : lines.index(item) + len(entry.lines)])
+            taken.update(map(id, entry.as_read))
             drafts.append(made)
             current, previous = None, entry.lines[-1]
             continue
@@ -111,9 +111,7 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
             drafts.append(current)
         previous = item
     for draft in drafts:
-        if isinstance(draft, Draft):
-            if draft.role is Role.CONTENTS:
-                continue
+        if isinstance(draft, Draft) and draft.role is not Role.CONTENTS:
             if is_code(draft.lines, facts) and not draft.marker:
                 draft.role = Role.CODE
             else:
