@@ -15,7 +15,7 @@
   }
 </script>
 
-<div class="marked" role="toolbar" aria-label="Tools for the marked rows">
+<div class="small-tools marked" role="toolbar" aria-label="Tools for the marked rows">
   <b role="status">{rows.length} rows marked</b>
   <select aria-label="Kind of the marked rows" onchange={(event) => choose(event.currentTarget)}>
     <option value="">Make them…</option>
@@ -42,22 +42,5 @@
   }
   b {
     margin-right: 8px;
-  }
-  button,
-  select {
-    height: 30px;
-    padding: 0 10px;
-    border: 1px solid var(--paper-edge);
-    border-radius: 3px;
-    background: var(--paper);
-    color: var(--ink);
-    font: inherit;
-    font-size: 14px;
-    cursor: pointer;
-  }
-  button:hover,
-  select:hover {
-    border-color: var(--verdigris);
-    background: var(--verdigris-wash);
   }
 </style>
