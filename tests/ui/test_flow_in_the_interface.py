@@ -108,8 +108,9 @@ def test_columns_can_be_given_up_before_delivery_and_come_back(page, application
     button.click()
     expect(button).to_have_count(0)
     page.get_by_role("link", name="Back to the desk").click()
-    page.locator(".row").first.wait_for()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Redo")).to_be_enabled()
     page.get_by_role("link", name="Deliver").click()
     expect(button).to_have_count(1)
     assert serious_findings(page) == []
