@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import statistics
 from bisect import bisect_left, bisect_right
+from collections import Counter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -74,15 +75,14 @@ def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[fl
     small: list[float] = []
     tall: list[float] = []
     under = InkUnder(line.line.pieces, pieces)
-    for word in line.words:
-        for symbol in word.symbols:
-            kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
-            if kind is None:
-                continue
-            own = under(symbol)
-            # Letters that touch others are higher than they are.
-            if own is None or pieces.width(own) > MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
-                continue
+    placed = [(symbol, under(symbol)) for word in line.words for symbol in word.symbols]
+    times = Counter(own for _, own in placed)
+    for symbol, own in placed:
+        kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
+        # Letters that touch others are as high as those.
+        if kind is None or own is None or times[own] > 1:
+            continue
+        if pieces.width(own) <= MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
             kind.append(line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1]))
     return small, tall
 

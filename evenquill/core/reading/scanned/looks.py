@@ -180,7 +180,7 @@ def _line_look(
 def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Runs of ink across the middle of the x-height: their middles on the page and their widths, in pixels.
 
-    The picture is enlarged, so that edges are found between pixels.
+    The picture is made wider, so that edges are found between pixels.
     """
     height, width = even.shape
     here = line.line
@@ -191,9 +191,9 @@ def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[n
     if band.size == 0 or min(band.shape) < 2:
         return np.zeros(0), np.zeros(0)
     factor = min(max(STEM_X_HEIGHT / here.x_height, 1.0), 4.0)
-    large = cv2.resize(band, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC)
-    dark, light = lightness_at(large, 0.04, 0.92)
-    inked = np.pad((large < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))
+    wide = cv2.resize(band, None, fx=factor, fy=1, interpolation=cv2.INTER_CUBIC)
+    dark, light = lightness_at(wide, 0.04, 0.92)
+    inked = np.pad((wide < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))
     steps = np.diff(inked, axis=1)
     _, starts = np.nonzero(steps == 1)
     _, ends = np.nonzero(steps == -1)

@@ -10,14 +10,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
+from evenquill.core.reading.scanned.alignment import NARROW, THIN, Column, columns_of, on_their_ink
 from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
-from evenquill.core.reading.scanned.spacing import missed_spaces, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import missed_spaces, parted_at, space_limit, with_seen_spaces
 from evenquill.core.reading.scanned.textlines import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
@@ -44,9 +44,6 @@ LONG = 40
 
 READ_AGAIN_SHARE = 0.12
 """Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
-
-LESS_SURE = 0.25
-"""Confidence that a reading with wider spaces may lose and still be taken: spaces are what it was made for."""
 
 FIGURE = 0.68
 """X-height over the height of figures."""
@@ -198,17 +195,24 @@ def _tidy(line: ReadLine) -> ReadLine:
     """The line without stray signs at its ends: what dirt beside it was read as."""
     words = list(line.words)
     gap = STRAY_GAP * line.line.x_height
-    while len(words) > 1 and set(words[0].text) <= STRAY and words[1].x0 - words[0].x1 > gap:
+    while len(words) > 1 and words[1].x0 - words[0].x1 > gap and _is_stray(words[0], line.line.x_height):
         words.pop(0)
     first = words[0].symbols if words else ()
     if len(first) > 1 and first[0].text in STRAY and first[1].x0 - first[0].x1 > STRAY_INSIDE * line.line.x_height:
         words[0] = words[0]._replace(symbols=first[1:])
-    while len(words) > 1 and set(words[-1].text) <= STRAY and words[-1].x0 - words[-2].x1 > gap:
+    while len(words) > 1 and words[-1].x0 - words[-2].x1 > gap and _is_stray(words[-1], line.line.x_height):
         words.pop()
     last = words[-1].symbols if words else ()
     if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > STRAY_BEHIND * line.line.x_height:
         words[-1] = words[-1]._replace(symbols=last[:-1])
     return line._replace(words=tuple(words))
+
+
+def _is_stray(word: ReadWord, x_height: float) -> bool:
+    """Whether a word that stands apart is dirt: signs that dirt is read as, or a broad sign whose ink is a dot."""
+    text = word.text
+    tiny = len(text) == 1 and not text.isalnum() and text not in NARROW and text not in DASHES
+    return set(text) <= STRAY or (tiny and word.x1 - word.x0 < THIN * x_height)
 
 
 def _without_dirt(line: ReadLine, segments: Segments) -> ReadLine:
@@ -221,14 +225,22 @@ def _without_dirt(line: ReadLine, segments: Segments) -> ReadLine:
 
 
 def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], found: dict[int, ReadLine]) -> None:
-    """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them."""
+    """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them.
+
+    Where that makes the reading less sure, the words as they were read first are parted at these places.
+    """
     limit = space_limit(list(found.values()))
     for line in plain_lines(layer):
-        missed = missed_spaces(found[id(line)], limit)
-        if missed and found[id(line)].words:
-            again = _read(_row(segments, layer, [line], missed), languages)[0]
-            if again.confidence > found[id(line)].confidence - LESS_SURE:
-                found[id(line)] = with_seen_spaces(with_points(again, layer.pieces), limit)
+        first = found[id(line)]
+        missed = missed_spaces(first, limit)
+        if missed and first.words:
+            again = with_points(_read(_row(segments, layer, [line], missed), languages)[0], layer.pieces)
+            surer = again.confidence > first.confidence or _letters(again) == _letters(first)
+            found[id(line)] = with_seen_spaces(again, limit) if surer else parted_at(first, missed)
+
+
+def _letters(line: ReadLine) -> str:
+    return "".join(word.text for word in line.words)
 
 
 def better(first: ReadLine, second: ReadLine) -> ReadLine:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -28,6 +29,10 @@ A_PLACE_FREE, NO_PLACE_FREE = 1.65, 1.35
 
 EVEN = 0.07
 """Usual deviation of letter distances from whole places, as a share of one, up to which type has one width."""
+
+
+CLOSING = frozenset(".,)]}’”")
+"""Signs that no space stands before in any language, however wide the gap."""
 
 
 class _Join(NamedTuple):
@@ -53,7 +58,7 @@ def missed_spaces(line: ReadLine, limit: float) -> list[float]:
     missed = []
     for word in line.words:
         for before, here in itertools.pairwise(word.symbols):
-            if here.x0 - before.x1 <= limit * line.line.x_height:
+            if here.text in CLOSING or here.x0 - before.x1 <= limit * line.line.x_height:
                 continue
             if not pitch or here.middle - before.middle > A_PLACE_FREE * pitch:
                 missed.append((before.x1 + here.x0) / 2)
@@ -74,6 +79,19 @@ def with_seen_spaces(line: ReadLine, limit: float = math.inf) -> ReadLine:
             groups.append([])
         groups[-1].append(here)
     return line._replace(words=tuple(map(_of_parts, groups)))
+
+
+def parted_at(line: ReadLine, places: Sequence[float]) -> ReadLine:
+    """The line with its words parted at places between their characters, in pixels."""
+    words: list[ReadWord] = []
+    for word in line.words:
+        groups: list[list[tuple[Symbol, ReadWord]]] = [[(word.symbols[0], word)]]
+        for before, here in itertools.pairwise(word.symbols):
+            if any(before.middle < place < here.middle for place in places):
+                groups.append([])
+            groups[-1].append((here, word))
+        words += map(_of_parts, groups)
+    return line._replace(words=tuple(words))
 
 
 def _of_parts(group: list[tuple[Symbol, ReadWord]]) -> ReadWord:

@@ -16,16 +16,23 @@ DOT = 0.55
 BELOW_DOTS = 0.5
 """Area over that of the usual dot (on an i, at a sentence's end) below which a small piece in a line is a speck."""
 
+MANY_LETTERS, MIDDLE_LETTERS = 1000, (30, 70)
+"""Letters on a page of which only some are measured: those between these percentiles of their heights on it."""
+
 FEWEST_DOTS = 8
 """Dots from which their usual area can be told."""
 
 
 def stroke_width(ink: Pixels, pieces: Pieces, x_height: float) -> float:
     """The usual width of strokes of letters, in pixels: twice the greatest distance from paper along their middle."""
+    letters = (pieces.heights >= 0.8 * x_height) & (pieces.heights <= 3 * x_height)
+    tops = pieces.boxes[letters, 1]
+    # Two letters of five are enough to tell, where the page has many.
+    low, high = np.percentile(tops, MIDDLE_LETTERS) if len(tops) > MANY_LETTERS else (0, ink.shape[0])
+    ink, labels = ink[int(low) : int(high)], pieces.labels[int(low) : int(high)]
     distance = cv2.distanceTransform(ink, cv2.DIST_L2, cv2.DIST_MASK_5)
     ridge = (cv2.compare(distance, cv2.dilate(distance, np.ones((3, 3), np.uint8)), cv2.CMP_GE) & ink) > 0
-    letters = (pieces.heights >= 0.8 * x_height) & (pieces.heights <= 3 * x_height)
-    values = distance[ridge][np.concatenate([[False], letters])[pieces.labels[ridge]]]
+    values = distance[ridge][np.concatenate([[False], letters])[labels[ridge]]]
     return float(2 * np.median(values)) if len(values) > 50 else 0.2 * x_height
 
 

@@ -13,7 +13,7 @@ from evenquill.core.reading.scanned.cleaning.light import evened, light_of
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
-from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, warped
+from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
 from evenquill.core.reading.scanned.textlines import chained, line_of, x_height_of
 
 ENOUGH_X_HEIGHT, WORTH_SHRINKING, SMALLEST_DPI = 16.0, 0.92, 240.0
@@ -60,7 +60,10 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         forth, width, height = flattening(quad, (width, height))
         dpi = paper_dpi(width, height) if guessed_size else dpi
     factor = min(LOOK_DPI / dpi, 1.0)
-    small = warped(pixels, _scaling(factor) @ forth, round(width * factor), round(height * factor))
+    if quad is None:
+        small = scaled(pixels, factor)
+    else:
+        small = warped(pixels, _scaling(factor) @ forth, round(width * factor), round(height * factor))
     turn, skew, letters, x_height = _direction(grey_of(small), dpi * factor, preparation)
     if turn:
         quarter = _quarter(turn, width, height)
@@ -69,11 +72,11 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
             width, height = height, width
     angle = 0.0
     if preparation.straighten and skew:
-        angle = skew + _rest(small, dpi * factor, turn, skew)
+        angle = skew + _rest(_rotated(letters, skew))
         angle = angle if abs(angle) >= FELT else 0.0
     if angle:
         rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1), [0, 0, 1]])
-        shift, width, height = _room(rotation, letters / factor, width, height)
+        shift, width, height = _room(rotation, _middles(letters) / factor, width, height)
         forth = shift @ rotation @ forth
     shrink = max(ENOUGH_X_HEIGHT * factor / x_height, SMALLEST_DPI / dpi) if x_height else 1.0
     if shrink < WORTH_SHRINKING:
@@ -90,28 +93,35 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
     )
 
 
-def _rest(small: Pixels, dpi: float, turn: int, skew: float) -> float:
-    """Skew that is left when a page is turned back: the slope of the middle one of its lines, the long ones counting most.
+def _rest(letters: NDArray[np.float64]) -> float:
+    """Skew that is left when a page's letters (boxes (n, 4)) are turned back: the slope of the middle one of their lines, the long
+    ones counting most.
 
     A profile of the whole page is misled by columns whose lines do not stand on the same heights; single lines are not.
     """
-    grey = np.ascontiguousarray(np.rot90(grey_of(small), -turn))
-    height, width = grey.shape
-    rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), skew, 1), [0, 0, 1]])
-    straight = warped(grey, rotation, width, height)
-    pieces = pieces_of(ink_of(evened(straight, light_of(straight, dpi)), dpi))
-    size = x_height_of(pieces, dpi)
-    if not size:
-        return 0.0
-    groups = chained(pieces.boxes, np.flatnonzero(_letters(pieces, size)))
+    groups = chained(letters, np.arange(len(letters)))
     long = sorted((group for group in groups if len(group) >= LONG_LINE), key=len)[-ENOUGH_LINES:]
-    lines = [line_of(pieces.boxes, group) for group in long]
+    lines = [line_of(letters, group) for group in long]
     if len(lines) < FEWEST_LINES:
         return 0.0
     lines.sort(key=lambda line: line.b)
     weight = np.cumsum([(line.x1 - line.x0) ** 2.0 for line in lines])
     middle = lines[int(np.searchsorted(weight, weight[-1] / 2))]
     return float(np.degrees(np.arctan(middle.b)))
+
+
+def _rotated(boxes: NDArray[np.float64], angle: float) -> NDArray[np.float64]:
+    """Boxes (n, 4) of letters carried round by an angle in degrees; each stays as wide and high as it is."""
+    rotation = cv2.getRotationMatrix2D((0, 0), angle, 1)
+    moved = _middles(boxes) @ rotation[:, :2].T
+    halves = (boxes[:, 2:] - boxes[:, :2]) / 2
+    return np.hstack([moved - halves, moved + halves])
+
+
+def _middles(boxes: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Middles (n, 2) of boxes (n, 4)."""
+    middles: NDArray[np.float64] = (boxes[:, :2] + boxes[:, 2:]) / 2
+    return middles
 
 
 def paper_dpi(width: float, height: float) -> float:
@@ -149,22 +159,24 @@ def _quarter(turn: int, width: float, height: float) -> Matrix:
 
 
 def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int, float, NDArray[np.float64], float]:
-    """Quarter turns clockwise that make lines level, skew after that, the letters' middles after the turns, and their x-height."""
+    """Quarter turns clockwise that make lines level, skew after that, the letters' boxes (n, 4) after the turns, and their x-height."""
     even = evened(grey, light_of(grey, dpi))
     pieces = pieces_of(ink_of(even, dpi))
     size = x_height_of(pieces, dpi)
-    middles = letter_middles(pieces, size)
+    if not size:
+        turn = (preparation.turn or 0) // 90 % 4
+        return turn, 0.0, np.zeros((0, 4)), size
+    letters = pieces.boxes[_are_letters(pieces, size)].astype(np.float64)
     height, width = grey.shape
     if preparation.turn is not None:
         turn = preparation.turn // 90 % 4
-        middles = _turned(middles, turn, width, height)
-        return turn, _told(skew_of(middles, size)) if size else 0.0, middles, size
-    if not size:
-        return 0, 0.0, middles, size
-    across, along = skew_of(middles, size), skew_of(_turned(middles, 1, width, height), size)
+        letters = _turned(letters, turn, width, height)
+        return turn, _told(skew_of(_middles(letters), size)), letters, size
+    lying = _turned(letters, 1, width, height)
+    across, along = skew_of(_middles(letters), size), skew_of(_middles(lying), size)
     if _is_clearer(along, across):
-        return 1, _told(along), _turned(middles, 1, width, height), size
-    return 0, _told(across), middles, size
+        return 1, _told(along), lying, size
+    return 0, _told(across), letters, size
 
 
 def _told(skew: Skew) -> float:
@@ -176,15 +188,8 @@ def _is_clearer(a: Skew, b: Skew) -> bool:
     return a.clear > CLEARER * b.clear
 
 
-def letter_middles(pieces: Pieces, size: float) -> NDArray[np.float64]:
-    """Middles (n, 2) of the pieces that have the size of letters."""
-    if not size:
-        return np.zeros((0, 2))
-    boxes = pieces.boxes[_letters(pieces, size)].astype(np.float64)
-    return np.stack([(boxes[:, 0] + boxes[:, 2]) / 2, (boxes[:, 1] + boxes[:, 3]) / 2], axis=1)
-
-
-def _letters(pieces: Pieces, size: float) -> NDArray[np.bool_]:
+def _are_letters(pieces: Pieces, size: float) -> NDArray[np.bool_]:
+    """Which pieces have the size of letters."""
     heights, widths = pieces.heights, pieces.widths
     return np.asarray(
         (np.maximum(heights, widths) > 0.55 * size) & (heights < 2.6 * size) & (widths < 2.6 * size)
@@ -192,10 +197,11 @@ def _letters(pieces: Pieces, size: float) -> NDArray[np.bool_]:
     )  # fmt: skip
 
 
-def _turned(points: NDArray[np.float64], turn: int, width: float, height: float) -> NDArray[np.float64]:
+def _turned(boxes: NDArray[np.float64], turn: int, width: float, height: float) -> NDArray[np.float64]:
+    """Boxes (n, 4) as they lie when the page is turned by quarters, clockwise."""
     matrix = _quarter(turn, width, height)
-    out: NDArray[np.float64] = points @ matrix[:2, :2].T + matrix[:2, 2]
-    return out
+    ends = np.stack([boxes[:, :2] @ matrix[:2, :2].T, boxes[:, 2:] @ matrix[:2, :2].T]) + matrix[:2, 2]
+    return np.hstack([ends.min(axis=0), ends.max(axis=0)])
 
 
 def _room(rotation: Matrix, letters: NDArray[np.float64], width: int, height: int) -> tuple[Matrix, int, int]:
