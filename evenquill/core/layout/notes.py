@@ -8,7 +8,8 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.model import Marks
-from evenquill.core.reading.evidence import Line
+from evenquill.core.model.text import ends_broken, ends_sentence
+from evenquill.core.reading.evidence import Line, Rule
 
 SMALL = 0.96
 """Size of a note over that of the text, at most."""
@@ -16,34 +17,60 @@ SMALL = 0.96
 LONE, NEXT_LINE = 0.75, 1.6
 """Size of a mark over that of the text, at most, and ems to the line above it, where it has come to stand alone."""
 
+SAME_SIZE = 0.04
+"""Share by which sizes of the parts of a note may differ."""
+
+LONGEST_SEPARATOR, PARTED = 0.5, 1.8
+"""Share of the text's width that a rule above notes fills at most, and ems from the last line of the text to the first of the notes."""
+
 _MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
 
 
 class FootArea(NamedTuple):
-    """Notes of a page, each with its mark and its lines in order."""
+    """Notes of a page, each with its mark and its lines in order.
+
+    ``carried`` are the lines that carry on the last note of the page before; they stand above the others.
+    """
 
     notes: tuple[tuple[str, tuple[Line, ...]], ...]
+    carried: tuple[Line, ...] = ()
 
 
-def find_notes(lines: list[Line], text_size: float, last: int = 0) -> FootArea:
+class NotesBefore(NamedTuple):
+    """What is known of the pages before: the number of their last note, and, where that was not at its end, the size of its type.
+
+    ``broken`` says that it ended within a word.
+    """
+
+    number: int = 0
+    open_size: float = 0.0
+    broken: bool = False
+
+    def and_then(self, area: FootArea) -> NotesBefore:
+        """The same after another page with its notes."""
+        number = max((int(mark) for mark, _ in area.notes if mark.isdigit()), default=self.number)
+        last = area.notes[-1][1] if area.notes else area.carried
+        if not last or ends_sentence(last[-1].text):
+            return NotesBefore(number)
+        return NotesBefore(number, last[-1].size, ends_broken(last[-1].text))
+
+
+NOTHING_BEFORE = NotesBefore()
+
+
+def find_notes(
+    lines: list[Line], text_size: float, before: NotesBefore = NOTHING_BEFORE, rules: Sequence[Rule] = ()
+) -> FootArea:
     """The notes among the lines of a page; ``text_size`` is the size of running text in the document.
 
-    ``last`` is the number of the last note before: the next number needs no raised mark in the text to be that of a note, if it
-    stands there as a word.
+    The number after that of the last note ``before`` needs no raised mark in the text to be that of a note, if it stands there as a
+    word.
     """
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
     marks = {mark for line in upright for mark in _raised_marks(line)}
-    marks |= _plain_marks(upright, text_size, last)
-    if not marks:
-        return FootArea(())
-    start = None
-    for i in range(len(upright) - 1, -1, -1):
-        if upright[i].size > SMALL * text_size:
-            break
-        if _note_mark(upright[i]) in marks:
-            start = i
-    if start is None:
-        return FootArea(())
+    marks |= _plain_marks(upright, text_size, before.number)
+    start = _first_note(upright, marks, text_size)
+    carried = _carried(upright[:start], text_size, before, rules)
     notes: list[tuple[str, list[Line]]] = []
     for line in upright[start:]:
         mark = _note_mark(line)
@@ -51,7 +78,45 @@ def find_notes(lines: list[Line], text_size: float, last: int = 0) -> FootArea:
             notes.append((mark, [line]))
         else:
             notes[-1][1].append(line)
-    return FootArea(tuple((mark, tuple(group)) for mark, group in notes))
+    return FootArea(tuple((mark, tuple(group)) for mark, group in notes), carried)
+
+
+def _first_note(upright: Sequence[Line], marks: set[str], text_size: float) -> int:
+    """Where the notes begin among the lines of a page from top to bottom; behind them where there are none."""
+    start = len(upright)
+    for i in range(len(upright) - 1, -1, -1):
+        if upright[i].size > SMALL * text_size:
+            break
+        if _note_mark(upright[i]) in marks:
+            start = i
+    return start
+
+
+def _carried(above: Sequence[Line], text_size: float, before: NotesBefore, rules: Sequence[Rule]) -> tuple[Line, ...]:
+    """The lines that carry on an open note: the last ones above the page's own notes, in its type, parted from the text.
+
+    A short rule parts them, or a gap; a gap alone only where the note broke off within a word or goes on in small letters.
+    """
+    if not before.open_size:
+        return ()
+    start = len(above)
+    while start and above[start - 1].size <= SMALL * text_size and _is_alike(above[start - 1].size, before.open_size):
+        start -= 1
+    if start in (0, len(above)):
+        return ()
+    first, text = above[start], above[start - 1]
+    width = max(line.box.x1 for line in above) - min(line.box.x0 for line in above)
+    ruled = any(
+        rule.horizontal and text.baseline < rule.box.y0 < first.baseline and rule.box.width < LONGEST_SEPARATOR * width
+        for rule in rules
+    )
+    gap = first.baseline - text.baseline > PARTED * first.size
+    goes_on = before.broken or first.text[:1].islower()
+    return tuple(above[start:]) if ruled or (gap and goes_on) else ()
+
+
+def _is_alike(size: float, other: float) -> bool:
+    return abs(size - other) < SAME_SIZE * other
 
 
 def _plain_marks(lines: Sequence[Line], text_size: float, last: int) -> set[str]:

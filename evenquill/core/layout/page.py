@@ -10,7 +10,7 @@ from typing import NamedTuple
 from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
-from evenquill.core.layout.notes import find_notes, with_lone_marks
+from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, find_notes, with_lone_marks
 from evenquill.core.model import Box, Family, union
 from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
 
@@ -41,7 +41,7 @@ class Column(NamedTuple):
 
 
 class PageLayout(NamedTuple):
-    """``notes`` are footnotes with their marks."""
+    """``notes`` are footnotes with their marks; what carries on the last one of the page before comes first and has none."""
 
     number: int
     width: float
@@ -63,10 +63,11 @@ def _one_after_another(
 ) -> list[PageLayout]:
     """The pages laid out, the numbers of notes running on from page to page."""
     layouts: list[PageLayout] = []
-    last = 0
+    before = NOTHING_BEFORE
     for page in pages:
-        layouts.append(lay_out_page(page, furniture, text_size, known, last))
-        last = max((int(mark) for mark, _ in layouts[-1].notes if mark.isdigit()), default=last)
+        layout, foot = _with_notes(page, furniture, text_size, known, before)
+        layouts.append(layout)
+        before = before.and_then(foot)
     return layouts
 
 
@@ -81,16 +82,21 @@ def _column_edges(layouts: Sequence[PageLayout]) -> list[float]:
     return [edge for n, edge in enumerate(found) if not n or edge - found[n - 1] > 1.0]
 
 
-def lay_out_page(
-    page: PageEvidence, furniture: Furniture, text_size: float, known: Sequence[float] = (), last_note: int = 0
-) -> PageLayout:
-    """The page's columns in reading order; ``known`` are left edges of columns on other pages, ``last_note`` is the number of the last
-    note before."""
+def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
+    """One page by itself: its columns in reading order, and its notes."""
+    return _with_notes(page, furniture, text_size, (), NOTHING_BEFORE)[0]
+
+
+def _with_notes(
+    page: PageEvidence, furniture: Furniture, text_size: float, known: Sequence[float], before: NotesBefore
+) -> tuple[PageLayout, FootArea]:
+    """A page, and the lines of its notes; ``known`` are left edges of columns on other pages, ``before`` what is known of notes there."""
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
     lines = with_lone_marks(lines, text_size)
-    foot = find_notes(lines, text_size, last_note)
-    in_notes = {id(line) for _, group in foot.notes for line in group}
+    foot = find_notes(lines, text_size, before, page.rules)
+    groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
+    in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
 
     upright = [Item(line.box, line) for line in lines if not line.angle]
@@ -99,14 +105,8 @@ def lay_out_page(
     for angle in sorted({line.angle for line in lines if line.angle}):
         columns.append(_turned_column(page, [line for line in lines if line.angle == angle]))
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
-    return PageLayout(
-        page.number,
-        page.width,
-        page.height,
-        text_box,
-        tuple(columns),
-        tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in foot.notes),
-    )
+    notes = tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in groups)
+    return PageLayout(page.number, page.width, page.height, text_box, tuple(columns), notes), foot
 
 
 def _column(page: PageEvidence, band: Band) -> Column:

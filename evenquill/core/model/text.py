@@ -97,3 +97,20 @@ def letters_of(text: str) -> str:
 def letters_and_digits_of(text: str) -> str:
     """Letters and digits alone, without case."""
     return "".join(c for c in text.casefold() if c.isalnum())
+
+
+TERMINAL, CLOSING = frozenset(".!?:;…"), "\"'”’»)]"
+"""Signs that end a sentence, or a part of one that may stand alone; and those that may follow them."""
+
+
+def ends_sentence(text: str) -> bool:
+    """Whether a text ends as a sentence does."""
+    return text.rstrip(CLOSING)[-1:] in TERMINAL
+
+
+HYPHENS = "-\u2010\u00ad"
+
+
+def ends_broken(text: str) -> bool:
+    """Whether a line ends in the middle of a word, or at a real hyphen."""
+    return len(text) > 1 and text[-1] in HYPHENS and not text[-2].isspace() and text[-2] not in HYPHENS

@@ -15,8 +15,8 @@ from rapidfuzz.distance import Levenshtein
 
 from evenquill.core.edits.words import core_of
 from evenquill.core.queries.lexicon import Words
-from evenquill.core.queries.likelihood import Vouchers, words_joined
-from evenquill.core.queries.shapes import is_plain_number, spoiled_number
+from evenquill.core.queries.likelihood import Vouchers, one_character_changed, words_joined
+from evenquill.core.queries.shapes import is_code, is_number, is_plain_number, spoiled_number
 from evenquill.core.queries.tokens import Token
 
 MOST = 5
@@ -32,6 +32,7 @@ LOOK_ALIKE = (
     ("t", "l"), ("l", "t"), ("y", "v"), ("v", "y"), ("h", "b"), ("b", "h"), ("u", "n"), ("n", "u"), ("u", "ü"), ("a", "ä"), ("o", "ö"),
     ("ä", "a"), ("ö", "o"), ("ü", "u"), ("e", "é"), ("e", "è"), ("é", "e"), ("è", "e"), ("a", "à"), ("c", "ç"), ("i", "í"), ("i", "î"),
     ("B", "ß"), ("ß", "B"), ("j", "i"), ("i", "j"), ("q", "g"), ("g", "q"), ("k", "h"), (",", "."), (".", ","), ("é", "ê"), ("è", "ê"),
+    ("-", "."), ("à", "a"), ("nt", "m"), ("rh", "m"),
 )  # fmt: skip
 """What is read, and what it may have been."""
 
@@ -48,8 +49,20 @@ RIVAL_COST = 0.3
 SHORTEST_PART, USUAL_PART = 2, 4.5
 """Letters, and Zipf frequency, of words that may have run together."""
 
-STOP_LOST, COMMA_LOST = 0.06, 0.05
-"""Share of belief that a word has lost the sign at its end."""
+LOST = 0.1
+"""Share of belief that a doubtful word has lost the sign behind it, where none is to be seen."""
+
+BY_CODE = 0.8
+"""Share of belief in a letter for a sign that makes a code of the whole."""
+
+CASE_COST = 1.0
+"""Negative natural logarithm of how often a small letter is read as its capital."""
+
+WITHIN = 120
+"""Characters within which a quotation mark is looked for that closes another."""
+
+OPENING, LONE = frozenset("‚‘„“\"'-—`"), 0.3
+"""Signs that a lone one at the start of a word is mistaken for, and how readily they are believed in its place."""
 
 SURE_OF_DIGITS = 8.0
 """Rank by which a number without the letters among its digits comes first."""
@@ -60,6 +73,12 @@ TOGETHER_SHARE, MOST_TOGETHER, MOST_COMBINED = 0.12, 6, 300
 UNSEEN, UNSEEN_NAME = -7.0, 0.0
 """Logarithm (base e) of frequency, in a thousand million, of words that nothing knows, and of such that may be names."""
 
+SIGN_ALONE = -2.0
+"""The same for a sign that stands alone."""
+
+ALIKE_NUMBERS = 4
+"""Numbers of the document written in one way from which this is how it writes them."""
+
 SPURIOUS = 0.8
 """Share of belief that a sign without its fellow, or a second one at a word's end, was never there."""
 
@@ -69,6 +88,9 @@ ENOUGH = 400
 
 def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOST) -> tuple[str, ...]:
     """Readings in place of a word, signs around it included, the likeliest first."""
+    if token.fell_apart:
+        whole = token._replace(text=token.text.replace(" ", ""))
+        return (whole.text, *answers(whole, lexicon, vouchers, most=most - 1))
     before, after = token.text[: token.offset], token.text[token.offset + len(token.core) :]
     ranks: dict[str, float] = {}
 
@@ -77,12 +99,15 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
             ranks[text] = min(rank, ranks.get(text, math.inf))
 
     for core, cost in _cores(token, lexicon, vouchers).items():
-        consider(before + core + after, cost - _prior(core, lexicon, vouchers))
+        name = token.core[:1].isupper() or not token.core[:1].isalpha()
+        consider(before + core + after, cost - _prior(core, lexicon, vouchers, name=name))
     if token.rival:
         consider(token.rival, RIVAL_COST - _prior(core_of(token.rival), lexicon, vouchers))
-    own = _prior(token.core, lexicon, vouchers) if token.core else 0.0
+    own = _prior(token.core, lexicon, vouchers, itself=True) if token.core else 0.0
     for text, share in _signs_changed(token, lexicon, vouchers):
-        consider(text, SIGN_COST - math.log(share) - own)
+        # Signs standing alone are seldom what was printed; a word or a letter is.
+        known = own if token.core else _prior(core_of(text), lexicon, vouchers) if core_of(text) else SIGN_ALONE
+        consider(text, SIGN_COST - math.log(share) - known)
     for parts in (words_joined(token.text), run_together(token.text, lexicon)):
         if len(parts) > 1:
             consider(" ".join(parts), SPACE_COST - min(_prior(core_of(part), lexicon, vouchers) for part in parts))
@@ -128,13 +153,39 @@ def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]
                 if lexicon.frequency(second) >= 1.5:
                     consider(second, cost + more)
     if token.core and not lexicon.knows(token.core):
-        for word in lexicon.neighbours(token.core)[:8]:
-            distance = Levenshtein.distance(word, token.core)
+        for word in (*lexicon.neighbours(token.core)[:8], *lexicon.alike(token.core)):
+            cased = _cased_as(word, token.core)
+            distance = Levenshtein.distance(cased, token.core)
             if distance <= 3:
-                consider(word, EDIT_COST * distance)
+                consider(cased, EDIT_COST * distance)
+    elif token.core.istitle() and _stands_within(token):
+        consider(token.core.lower(), CASE_COST)
+    for core in _without_a_sign(token.core):
+        consider(core, LOOK_COST)
     for word, distance in _of_the_document(token.core, vouchers):
         consider(word, NEAR_COST * distance)
     return costs
+
+
+def _cased_as(word: str, core: str) -> str:
+    """A word of the list with the first letter as high as the one that was read."""
+    if core.isupper():
+        return word.upper()
+    return word[:1].upper() + word[1:] if core[:1].isupper() else word[:1].lower() + word[1:]
+
+
+def _stands_within(token: Token) -> bool:
+    """Whether the word stands within a sentence."""
+    before = token.block.text[: token.start].rstrip()
+    return bool(before) and (before[-1].isalnum() or before[-1] == ",")
+
+
+def _without_a_sign(core: str) -> Iterable[str]:
+    """A number with several signs in it without one of them, where that makes it a plain one."""
+    signs = [place for place, c in enumerate(core) if not c.isalnum()]
+    if len(signs) > 1 and is_number(core):
+        shorter = (core[:place] + core[place + 1 :] for place in signs)
+        yield from (number for number in shorter if is_plain_number(number))
 
 
 def _other_readings_together(token: Token) -> Iterable[tuple[str, float]]:
@@ -152,11 +203,8 @@ def _other_readings_together(token: Token) -> Iterable[tuple[str, float]]:
 
 
 def _other_readings(token: Token) -> Iterable[tuple[str, float]]:
-    for other in token.others:
-        place = other.place - token.offset
-        if 0 <= place < len(token.core):
-            changed = token.core[:place] + other.text.strip() + token.core[place + 1 :]
-            yield changed, _cost_of(other.share)
+    for changed, share in one_character_changed(token):
+        yield changed, _cost_of(share)
 
 
 def _cost_of(share: float) -> float:
@@ -180,16 +228,19 @@ def _of_the_document(core: str, vouchers: Vouchers) -> Iterable[tuple[str, int]]
         yield word, int(distance)
 
 
-def _prior(core: str, lexicon: Words, vouchers: Vouchers) -> float:
-    plain = all(c.isalnum() or c in "’'-" for c in core)
+def _prior(core: str, lexicon: Words, vouchers: Vouchers, *, name: bool = True, itself: bool = False) -> float:
+    """The logarithm of how often a word may be expected; ``name`` says whether a capital may make it one, ``itself``
+    that it is the doubtful word, which does not vouch for itself."""
+    plain = all(c.isalnum() or c in "’'-" for c in core) and (core.islower() or core.isupper() or core[1:].islower())
     frequency = lexicon.frequency(core) if plain else 0.0  # of two words with a sign between it would be that of both
-    unseen = UNSEEN_NAME if core[:1].isupper() else UNSEEN
-    prior = frequency * math.log(10) if frequency else (1.5 if lexicon.knows(core) else unseen)
-    seen = vouchers.counts[core]
-    if seen:
+    unseen = UNSEEN_NAME if core[:1].isupper() and name else UNSEEN
+    prior = frequency * math.log(10) if frequency else (1.5 if plain and lexicon.knows(core) else unseen)
+    seen = vouchers.counts[core] - itself
+    if seen > 0:
         prior = max(prior, 4.0) + 1.5 * math.log1p(seen)
     if is_plain_number(core):
-        prior = max(prior, 4.0)
+        alike = vouchers.written_alike(core)
+        prior = max(prior, 4.0) + (math.log(alike) if alike >= ALIKE_NUMBERS else 0.0)
     return prior
 
 
@@ -201,23 +252,49 @@ def _signs_changed(token: Token, lexicon: Words, vouchers: Vouchers) -> list[tup
         if not other.share:
             continue
         if not start <= other.place < end or not token.core:
-            found.append((other.share, text[: other.place] + other.text.strip() + text[other.place + 1 :]))
+            if other.place >= len(text):
+                found += _signs_behind(token)
+                continue
+            read = text[: other.place] + other.text.strip() + text[other.place + 1 :]
+            # Another sign in the place of a lone quotation mark is as lone.
+            alone = other.place < start and _is_unbalanced_start(token) and other.text.strip() in OPENING
+            found.append((other.share * (LONE if alone else 1.0), read))
     if not token.core:
         found += [(0.3, reading) for sign, reading in LOOK_ALIKE if sign == text]
     elif start:
         found.append((SPURIOUS if _is_unbalanced_start(token) else 0.2, text[start:]))
-    if token.core and len(text) == end and (lexicon.knows(token.core) or vouchers.counts[token.core] > 1):
-        found += [(STOP_LOST, text + "."), (COMMA_LOST, text + ",")]
+        found += [
+            (BY_CODE, meant + text[1:])
+            for sign, meant in LOOK_ALIKE
+            if sign == text[0] and is_code(core_of(meant + text[1:]))
+        ]
+    whole = lexicon.knows(token.core) or vouchers.counts[token.core] > 1 or token.core[:1].isupper()
+    if token.core and len(text) == end and whole:
+        found += [(LOST * share, read) for share, read in _signs_behind(token)]
     if token.core and len(text) - end > 1:
         found.append((SPURIOUS, text[:-1]))
     if token.core and len(text) - end == 1:
         last = text[-1]
+        following = token.block.text[token.end :].lstrip()
+        lone_stop = last == "." and following[:1].islower()
         found.append((0.3, text[:-1] + {",": ".", ".": ","}.get(last, "")))
         if last in "’'”\"":
             found.append((SPURIOUS - 0.1, text[:-1] + "."))
-        found.append((SPURIOUS if last in "’'”\"" else 0.1, text[:-1]))
+        found.append((SPURIOUS if last in "’'”\"" else 0.5 if lone_stop else 0.1, text[:-1]))
     return [(reading, share) for share, reading in found]
 
 
+def _signs_behind(token: Token) -> list[tuple[float, str]]:
+    """The word with a stop or a comma behind it: before a capital that is most often a stop, else a comma."""
+    likely, other = (".", ",") if _comes_before_capital(token) else (",", ".")
+    return [(0.6, token.text + likely), (0.2, token.text + other)]
+
+
+def _comes_before_capital(token: Token) -> bool:
+    """Whether the next word has a capital."""
+    return token.block.text[token.end :].lstrip()[:1].isupper()
+
+
 def _is_unbalanced_start(token: Token) -> bool:
-    return token.text[0] in "‚‘„“\"'-—" and not any(sign in token.block.text[token.end - 1 :] for sign in '’‘”“"')
+    following = token.block.text[token.end - 1 : token.end + WITHIN]
+    return token.text[0] in OPENING and not any(sign in following for sign in '’‘”“"')

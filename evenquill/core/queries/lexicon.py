@@ -45,6 +45,7 @@ COMMON_WORD = 3.0
 """Zipf frequency from which a form counts as a word of the language though no dictionary lists it."""
 
 
+MOST_ALIKE = 8
 COMMON_WORDS = 12_000
 """Words of a language that are common enough to be meant by a misspelt one."""
 
@@ -83,6 +84,10 @@ class Lexicon:
     def frequency(self, word: str) -> float:
         """Zipf frequency: the logarithm to base 10 of how often a word comes in a thousand million; 0 where it is not known."""
         return wordfreq.zipf_frequency(word.replace("’", "'"), self.language) if self._counted else 0.0
+
+    def spells(self, word: str) -> bool:
+        """Whether the word is spelled so, its first letter included: June is and june is not."""
+        return any(check(word) for check in self._checkers) if self._checkers else self.frequency(word) >= COMMON_WORD
 
     def knows(self, word: str) -> bool:
         """Whether this is a word of the language, as it is written or with a small first letter."""
@@ -141,6 +146,12 @@ class Lexicon:
         near = [other for length in range(len(word) - 1, len(word) + 2) for other in self._common.get(length, ())]
         return [other for other, _, _ in process.extract(word, near, scorer=OSA.distance, score_cutoff=1, limit=4)]
 
+    def alike(self, word: str) -> list[str]:
+        """Common words that differ from this in two letters at most, as it is written in small ones; the nearest first."""
+        near = [other for length in range(len(word) - 2, len(word) + 3) for other in self._common.get(length, ())]
+        found = process.extract(word.lower(), near, scorer=OSA.distance, score_cutoff=2, limit=MOST_ALIKE)
+        return [other for other, _, _ in found]
+
     @cached_property
     def _common(self) -> dict[int, list[str]]:
         """Common words by their length."""
@@ -189,6 +200,14 @@ class Words:
     def slips(self, word: str) -> list[str]:
         """Common words that one slip of the hand makes this of, in any of the languages."""
         return [near for one in self.lexicons for near in one.slips(word)]
+
+    def spells(self, word: str) -> bool:
+        """Whether the word is spelled so in one of the languages, its first letter included."""
+        return any(one.spells(word) for one in self.lexicons)
+
+    def alike(self, word: str) -> list[str]:
+        """Common words of any of the languages that differ from this in two letters at most."""
+        return [near for one in self.lexicons for near in one.alike(word)]
 
     def neighbours(self, word: str) -> list[str]:
         """What the dictionaries suggest in the place of a word."""

@@ -11,15 +11,17 @@ import math
 import re
 import statistics
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cache, cached_property
 from importlib import resources
 from typing import NamedTuple
 
+from rapidfuzz.distance import Levenshtein
+
 from evenquill.core.edits.words import core_of
 from evenquill.core.queries.lexicon import Words
-from evenquill.core.queries.shapes import is_code, is_number, oddity
+from evenquill.core.queries.shapes import is_code, is_number, number_form, oddity
 from evenquill.core.queries.tokens import Token
 
 MEASURES = (
@@ -47,6 +49,10 @@ MEASURES = (
     "sign not read before a capital",
     "readings differ",
     "other reading of the word known",
+    "commoner reading",
+    "long and known",
+    "nearly another word",
+    "number written otherwise",
 )
 """Names of the measures, in order."""
 
@@ -65,8 +71,14 @@ _JOINED = re.compile(r"^(.*[^\W\d_]{2}[.,:;!?]{1,2})([^\W\d_]{2}.*)$")
 LONGEST_CHANCE = 6
 """Letters up to which a misread word may well be another word by chance."""
 
+LONG_ENOUGH = 4
+"""Letters beyond which a known word is no surer for being longer."""
+
 FEWEST_NUMBERS, USUAL_DOUBT = 20, 0.8
 """Numbers of a document that tell how surely it reads them, and the usual doubt in words (a confidence of 0.96)."""
+
+SHORT_NAME, LONG_NAME = 5, 7
+"""Letters of a word from which one letter, and two, may differ from another that it was meant to be."""
 
 MARGIN = 4.0
 """Uncertainty (natural logarithm of odds) beyond which more of it says nothing new."""
@@ -83,6 +95,18 @@ class Vouchers:
     surest: dict[str, float]
     number_doubt: float = 0.0
 
+    def written_alike(self, number: str) -> int:
+        """How many of the document's numbers are written in the same way: as many digits with the same signs between them."""
+        return self._forms[number_form(number)]
+
+    @cached_property
+    def _forms(self) -> Counter[str]:
+        found: Counter[str] = Counter()
+        for word, count in self.counts.items():
+            if is_number(word):
+                found[number_form(word)] += count
+        return found
+
     def repeated(self, length: int) -> list[str]:
         """Words that come more than once and are as long, give or take a letter; the commonest first."""
         return [word for near in (length, length - 1, length + 1) for word in self._by_length.get(near, ())]
@@ -94,6 +118,19 @@ class Vouchers:
             if count > 1:
                 found.setdefault(len(word), []).append(word)
         return found
+
+    def is_near_repeated(self, word: str) -> bool:
+        """Whether a word that comes once is nearly one that comes more often."""
+        limit = 2 if len(word) >= LONG_NAME else 1
+        near = (other for other in self.repeated(len(word)) if other != word)
+        return len(word) >= SHORT_NAME and any(
+            Levenshtein.distance(word, other, score_cutoff=limit) <= limit for other in near
+        )
+
+    def is_written_otherwise(self, number: str) -> bool:
+        """Whether a number has signs within it and no other of the document has them so, though it has many with signs."""
+        signed = sum(count for form, count in self._forms.items() if not form.isdigit())
+        return not number.isdigit() and signed >= FEWEST_NUMBERS and self.written_alike(number) < 2
 
     @classmethod
     def of(cls, words: Iterable[Token]) -> Vouchers:
@@ -133,6 +170,7 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
     known = not wordlike or not lexicon.has_list or lexicon.knows(core) or lexicon.knows(core.lower())
     if not known and core.isupper():
         known = lexicon.knows(core.capitalize())
+    known = known and not token.fell_apart  # of its fragments one is no word
     name = core[:1].isupper() and not core.isupper()
     elsewhere = vouchers.counts[core] - 1
     vouched = elsewhere > 0 and vouchers.surest.get(core, 0.0) > 0.9
@@ -155,28 +193,39 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
         float(not core),
         float(token.text.endswith(".") and core.isalpha() and len(core) > 2 and known and beside.after[:1].islower()),
         float(_stands_capital(token, beside, lexicon)),
-        float(_is_unbalanced(token)),
+        float(_is_unbalanced(token, lexicon)),
         float(_lacks_stop(token, beside, lexicon)),
         float(len(words_joined(token.text)) > 1),
         float(unread),
         float(unread and beside.after[:1].isupper()),
         float(bool(token.rival)),
         float(bool(token.rival) and not known and lexicon.knows(core_of(token.rival))),
+        _commoner(token, lexicon) if known and wordlike else 0.0,
+        float(min(max(len(core) - LONGEST_CHANCE + 2, 0), LONG_ENOUGH)) if known and wordlike else 0.0,
+        float(not known and not elsewhere and vouchers.is_near_repeated(core)),
+        float(number and vouchers.is_written_otherwise(core)),
     )
 
 
 def _stands_capital(token: Token, beside: Beside, lexicon: Words) -> bool:
     """Whether a common word has a capital in the middle of a sentence, in a language that has none there."""
     core = token.core
-    if lexicon.language == "de" or not core.istitle() or not beside.before or len(core) < 2 or _is_tabbed(token):
+    if (
+        lexicon.language == "de"
+        or not core.isalpha()
+        or not core.istitle()
+        or not beside.before
+        or len(core) < 2
+        or _is_tabbed(token)
+    ):
         return False
     small = core.lower()
     # Beside another capital it is part of a name, or of a title.
-    if beside.before[:1].isupper() or beside.after[:1].isupper():
+    if any(text[:1].isupper() and not is_code(core_of(text)) for text in beside):
         return False
     if beside.before[-1:] in '.!?:…”"»)–—' or (not beside.before[-1:].isalnum() and beside.before[-1:] != ","):
         return False
-    return lexicon.knows(small) and lexicon.frequency(small) > 3.0
+    return lexicon.spells(small) and lexicon.frequency(small) > 3.0
 
 
 def _lacks_stop(token: Token, beside: Beside, lexicon: Words) -> bool:
@@ -185,13 +234,16 @@ def _lacks_stop(token: Token, beside: Beside, lexicon: Words) -> bool:
     if (
         lexicon.language == "de"
         or not token.text[-1:].isalnum()
+        or not after.isalpha()
         or not after.istitle()
         or len(after) < 2
+        or token.core[:1].isupper()  # two capitals in a row are a name, or a title
+        or (is_number(token.core) and len(token.core) <= 2)  # a day of a month
         or _is_tabbed(token)
     ):
         return False
     ends = lexicon.frequency(token.core.lower()) < NEVER_LAST
-    return ends and lexicon.knows(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
+    return ends and lexicon.spells(after.lower()) and lexicon.frequency(after.lower()) > SENTENCE_WORD
 
 
 def _is_tabbed(token: Token) -> bool:
@@ -205,7 +257,27 @@ def words_joined(text: str) -> list[str]:
     return [match[1], match[2]] if match else [text]
 
 
-def _is_unbalanced(token: Token) -> bool:
+def _commoner(token: Token, lexicon: Words) -> float:
+    """By how much a word is less common than what another reading of one of its characters makes of it, times the share of belief
+    in that."""
+    own = lexicon.frequency(token.core)
+    gains = (
+        share * (lexicon.frequency(changed) - own)
+        for changed, share in one_character_changed(token)
+        if len(changed) > 1 and lexicon.knows(changed)
+    )
+    return max(max(gains, default=0.0), 0.0)
+
+
+def one_character_changed(token: Token) -> Iterator[tuple[str, float]]:
+    """The word with one character read otherwise, and the share of belief in that."""
+    for other in token.others:
+        place = other.place - token.offset
+        if 0 <= place < len(token.core):
+            yield token.core[:place] + other.text.strip() + token.core[place + 1 :], other.share
+
+
+def _is_unbalanced(token: Token, lexicon: Words) -> bool:
     """Whether a quotation mark opens at a word and closes nowhere in its block, or the other way round."""
     text = token.block.text
     first = token.text[:1]
@@ -213,18 +285,15 @@ def _is_unbalanced(token: Token) -> bool:
         closing = CLOSING_OF[first]
         return not any(sign in text[token.start + 1 :] for sign in closing)
     last = token.text.rstrip(".,;:!?")[-1:]
+    if last in "’'" and token.core:
+        # An apostrophe at the end is English (the keepers’ log), or belongs to a quotation.
+        return lexicon.language != "en" and not any(sign in text[: token.end - 1] for sign in "‘‚'")
     return last in '”"' and not any(sign in text[: token.end - 1] for sign in '“„"”')
 
 
 def _other_is_known(token: Token, lexicon: Words) -> bool:
     """Whether one other reading of a character makes the word one that is known."""
-    for other in token.others:
-        place = other.place - token.offset
-        if 0 <= place < len(token.core):
-            changed = token.core[:place] + other.text.strip() + token.core[place + 1 :]
-            if lexicon.knows(changed) or lexicon.knows(changed.lower()):
-                return True
-    return False
+    return any(lexicon.knows(changed) or lexicon.knows(changed.lower()) for changed, _ in one_character_changed(token))
 
 
 def likelihood(values: tuple[float, ...]) -> float:
@@ -248,7 +317,9 @@ def reason(token: Token, values: tuple[float, ...], words: Words) -> str:
         reasons.append("an odd mix of characters")
     elif told["odd"] and not token.core:
         reasons.append("signs standing alone")
-    if told["unknown"]:
+    if token.fell_apart:
+        reasons.append("may be one word")
+    elif told["unknown"]:
         names = " or ".join(NAMES.get(one.language, "") for one in words.lexicons)
         reasons.append(f"not in the {names} word list" if names.strip() else "not in the word list")
     elif not words.has_list:

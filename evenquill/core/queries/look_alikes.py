@@ -33,6 +33,9 @@ ALIKE, ALIKE_NUMBERS = 0.92, 0.985
 """Share of the ink of each of two words that lies on or beside the other's, from which they look alike. Words that differ in one round
 letter may pass; they are shown before anything is settled. Numbers differ by a digit more often than they are the same."""
 
+FEW_ROWS = (5, 8, 11, 14)
+"""Rows of points, across the height of small letters, by which most words are told apart already."""
+
 NARROW = (1.2, 2.0)
 """Width over height of a word's box below which its points are grown once more: a pixel of the page is more of them."""
 
@@ -112,6 +115,8 @@ class LookAlikes:
         narrow = [int(np.searchsorted(self._proportions, limit)) for limit in NARROW]
         self._ink = ink.reshape(-1, 2 * ROWS)
         self._around = _grown(ink, narrow).reshape(-1, 2 * ROWS)
+        few = [2 * row + half for row in FEW_ROWS for half in (0, 1)]
+        self._few_ink, self._few_around = (np.ascontiguousarray(whole[:, few]) for whole in (self._ink, self._around))
         self._amount = np.maximum(np.bitwise_count(self._ink).sum(axis=1, dtype=np.int64), 1)
         self._places = {(word.block, word.start): n for n, word in enumerate(self.words)}
 
@@ -124,13 +129,22 @@ class LookAlikes:
         first, last = np.searchsorted(
             self._proportions, (own_proportions / (1 + SAME_PROPORTIONS), own_proportions * (1 + SAME_PROPORTIONS))
         )
-        likeness = self._likeness(own, slice(int(first), int(last)))
         wanted = ALIKE_NUMBERS if any(c.isdigit() for c in self.words[own].text) else ALIKE
-        alike = first + np.flatnonzero(likeness >= wanted)
-        order = alike[np.argsort(-likeness[alike - first], kind="stable")]
-        return [self.words[n] for n in order if n != own][:MOST]
+        near = self._maybe_alike(own, slice(int(first), int(last)), wanted)
+        likeness = self._likeness(own, near)
+        order = np.argsort(-likeness, kind="stable")
+        alike = near[order][likeness[order] >= wanted]
+        return [self.words[n] for n in alike if n != own][:MOST]
 
-    def _likeness(self, own: int, others: slice) -> NDArray[np.float64]:
+    def _maybe_alike(self, own: int, others: slice, wanted: float) -> NDArray[np.int64]:
+        """The words that do not differ by too much in a few rows of points already."""
+        amount = self._amount[others]
+        mine = np.bitwise_count(self._few_ink[own] & ~self._few_around[others]).sum(axis=1, dtype=np.int64)
+        theirs = np.bitwise_count(self._few_ink[others] & ~self._few_around[own]).sum(axis=1, dtype=np.int64)
+        few = (mine <= (1 - wanted) * self._amount[own]) & (theirs <= (1 - wanted) * amount)
+        return np.asarray(others.start + np.flatnonzero(few), np.int64)
+
+    def _likeness(self, own: int, others: NDArray[np.int64]) -> NDArray[np.float64]:
         """The lesser share of ink of two words that lies on or beside the other's."""
         mine = np.bitwise_count(self._ink[own] & self._around[others]).sum(axis=1, dtype=np.int64) / self._amount[own]
         theirs = (

@@ -36,6 +36,11 @@ def is_plain_number(core: str) -> bool:
     return bool(_PLAIN_NUMBER.match(core))
 
 
+def number_form(core: str) -> str:
+    """How a number is written, whatever it says: ``17.305`` as ``00.000``."""
+    return re.sub(r"\d", "0", core)
+
+
 def spoiled_number(core: str) -> str | None:
     """The number that a row of digits with letters among them was; None for other words."""
     if not _NUMBER_LIKE.match(core) or not any(c.isalpha() or c == "|" for c in core):
@@ -64,6 +69,8 @@ def oddity(text: str, core: str) -> float:
     if len(letters) > 2 and any(c.isupper() for c in letters[1:]) and any(c.islower() for c in letters):
         changes = sum(a.islower() and b.isupper() for a, b in itertools.pairwise(letters))
         odd += 0.8 * min(changes, 2) + (0.5 if letters[0].islower() else 0.0)
+    if len(letters) > 2 and letters[0].isupper() and letters[1].isupper() and all(c.islower() for c in letters[2:]):
+        odd += 1.0
     if len({unicodedata.name(c, "?").split()[0] for c in letters}) > 1:
         odd += 1.0
     if not core:

@@ -36,6 +36,11 @@ class Token(NamedTuple):
     rival: str = ""
 
     @property
+    def fell_apart(self) -> bool:
+        """Whether it is two fragments of one word (``fragments``)."""
+        return " " in self.text
+
+    @property
     def end(self) -> int:
         return self.start + len(self.text)
 

@@ -8,11 +8,11 @@ from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Marks, Role, Run, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
-from evenquill.core.model.text import joined, plain
+from evenquill.core.model.text import ends_broken, joined, plain
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.hyphens import ends_broken, keeps_hyphen, runs_on_unbroken
+from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
 
 
 @dataclass(slots=True)

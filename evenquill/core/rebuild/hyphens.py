@@ -15,18 +15,12 @@ from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Family
 from evenquill.core.rebuild.facts import Facts
 
-HYPHENS = "-\u2010\u00ad"
 BREAKING = "/._?=&#~"
 """Signs in an address after which it is broken, with a hyphen that is not its own."""
 
 _ADDRESS = re.compile(r"(?:[a-z]+://|www\.)\S*$", re.I)
 _TAIL = re.compile(r"([^\W\d_]+(?:['’-][^\W\d_]+)*)[-\u2010\u00ad]$")
 _HEAD = re.compile(r"^[^\W\d_]+(?:['’-][^\W\d_]+)*")
-
-
-def ends_broken(text: str) -> bool:
-    """Whether a line ends in the middle of a word, or at a real hyphen."""
-    return len(text) > 1 and text[-1] in HYPHENS and not text[-2].isspace() and text[-2] not in HYPHENS
 
 
 def keeps_hyphen(before: str, after: str, facts: Facts) -> bool:

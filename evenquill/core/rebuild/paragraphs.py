@@ -12,6 +12,7 @@ from collections.abc import Iterable, Sequence
 from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.model import Align, Family, Role
+from evenquill.core.model.text import ends_broken, ends_sentence
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.code import carries_on, is_code
@@ -19,7 +20,6 @@ from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.headings import LARGER
-from evenquill.core.rebuild.hyphens import ends_broken
 from evenquill.core.rebuild.marks import ListMark, list_mark
 
 LOOSER = 0.22
@@ -49,9 +49,6 @@ FLUSH = 0.3
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
-TERMINAL = ".!?:;…"
-CLOSING = "\"'”’»)]"
-
 
 def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
     """All paragraphs and pictures of the document in reading order; those cut by a column or page end joined."""
@@ -67,10 +64,19 @@ def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
                 top = False
             _append(drafts, fresh, facts)
         for mark, lines in layout.notes:
+            if not mark:
+                _carry_on_note(drafts, lines)
+                continue
             note = Draft(list(lines), min(line.x0 for line in lines), max(line.x1 for line in lines))
             note.role, note.note_mark = Role.NOTE, mark
             drafts.append(note)
     return drafts
+
+
+def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
+    """Gives the last note the lines that carry it on at the foot of the next page."""
+    last = next(draft for draft in reversed(drafts) if isinstance(draft, Draft) and draft.role is Role.NOTE)
+    last.lines.extend(lines)
 
 
 def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
@@ -188,7 +194,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
         return False
     forced = _is_forced(draft, line)
     mark = list_mark(line)
-    if mark is not None and (draft.marker or forced or _ends_sentence(last) or last.text.endswith(",")):
+    if mark is not None and (draft.marker or forced or ends_sentence(last.text) or last.text.endswith(",")):
         return False
     if ends_broken(last.text) and not forced:
         return True
@@ -197,7 +203,9 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
         hangs = line.x0 > draft.mark_x + 0.3 * size
         if hangs:
             return abs(line.x0 - draft.text_x) < 1.0 * size or (len(draft.lines) > 1 and abs(line.x0 - last.x0) < 2)
-        back = abs(line.x0 - draft.left) < 2 and not _ends_sentence(last)  # an item that is indented like a first line
+        back = abs(line.x0 - draft.left) < 2 and not ends_sentence(
+            last.text
+        )  # an item that is indented like a first line
         return (abs(line.x0 - draft.mark_x) < 2 or back) and not forced
     if not centred and not flush_right:
         if _hangs_after_number(draft, line, facts):
@@ -208,7 +216,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
                 and not forced
                 and after is not None
                 and abs(after.x0 - line.x0) < 1.0
-                and not _ends_sentence(last)
+                and not ends_sentence(last.text)
             )
         if line.x0 < last.x0 - INDENT * size and len(draft.lines) > 1:
             return False
@@ -257,7 +265,7 @@ def _runs_into_code(draft: Draft, line: FlowLine) -> bool:
     last = draft.lines[-1]
     return (
         all(word.type.family is Family.MONO for word in line.words)
-        and not _ends_sentence(last)
+        and not ends_sentence(last.text)
         and abs(line.x0 - last.x0) < 1.0
         and not _is_forced(draft, line)
     )
@@ -292,10 +300,6 @@ def line_start_width(line: FlowLine) -> float:
     if upright:
         return end.box.x1 - line.words[0].box.x0
     return abs(end.box.y1 - line.words[0].box.y0)
-
-
-def _ends_sentence(line: FlowLine) -> bool:
-    return line.text.rstrip(CLOSING)[-1:] in TERMINAL
 
 
 def _starts_alone(line: FlowLine) -> bool:
@@ -379,8 +383,8 @@ def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
         return False
     indented = first.x0 > following.left + INDENT * first.size
     if behind.marker:
-        return not _ends_sentence(last) and indented
-    if not _ends_sentence(last):
+        return not ends_sentence(last.text) and indented
+    if not ends_sentence(last.text):
         return not indented or first.text[:1].islower()
     # A full line that ends a sentence is more often one within a paragraph than the last of one that came out full.
     return not indented and len(behind.lines) > 1 and behind.columns == following.columns

@@ -153,7 +153,7 @@ def test_likelihood_grows_with_doubt_and_is_kept_with_its_names():
     told = []
     for sure in (0.97, 0.85, 0.6, 0.3):
         words = list(tokens(document(read("The well was pumqed dry.", {"pumqed": sure}))))
-        token, beside = list(with_neighbours(words))[3]
+        token, beside = list(with_neighbours(words, ENGLISH))[3]
         told.append(likelihood(measures(token, beside, ENGLISH, Vouchers.of(words))))
     assert told == sorted(told)
     assert told[-1] > 0.5
@@ -236,3 +236,55 @@ def test_a_sign_that_was_seen_and_not_read_and_another_reading_are_answers():
 def test_several_characters_are_read_otherwise_at_once():
     row = read("the wh0lc trace", {"wh0lc": 0.5}, {"wh0lc": ((2, "o", 0.7), (4, "e", 0.7))})
     assert asked(row)["wh0lc"][0] == "whole"
+
+
+def test_a_word_that_fell_apart_is_one_doubt_with_the_whole_word_as_its_answer():
+    row = read("The harb our was closed at noon.", {"harb": 0.9, "our": 0.95})
+    (query,) = find_queries(document(row))
+    assert row.text[query.start : query.end] == query.text == "harb our"
+    assert query.answers[0] == "harbour"
+    assert query.reason.startswith("may be one word")
+    assert len(query.spots) == 2
+    # Two words that together make a third are two words.
+    assert asked(read("It came in to port at an other time.")) == {}
+    # A stop between them parts them, and so does the end of a line.
+    assert "harb. our" not in asked(read("The harb. our was closed.", {"harb.": 0.9}))
+
+
+def test_numbers_are_written_as_the_others_of_their_document():
+    text = " ".join(f"{n}.{300 + n}" for n in range(2, 26)) + " 3.0.44 and 11-126"
+    found = asked(read(text, {"3.0.44": 0.8, "11-126": 0.8}))
+    assert found["3.0.44"][0] == "3.044"
+    assert "11.126" in found["11-126"]
+    few = Vouchers.of(tokens(document(read("1.2.3 and 4.5"))))
+    assert not few.is_written_otherwise("1.2.3")
+
+
+def test_a_name_that_is_nearly_another_of_the_document_is_doubted_more():
+    names = "Hesketh came and Hesketh went; Hesketh stayed with Hesketli and Ardling."
+    vouchers = Vouchers.of(tokens(document(read(names))))
+    assert vouchers.is_near_repeated("Hesketli")
+    assert not vouchers.is_near_repeated("Ardling")
+    assert asked(read(names, {"Hesketli": 0.93}))["Hesketli"][0] == "Hesketh"
+
+
+@pytest.mark.parametrize(
+    ("text", "doubted", "first"),
+    [
+        ("The stove is lit at six Read the staff then.", "six", "six."),
+        ("The stove is lit at six but the door is shut.", "six", "six,"),
+        ("We saw that Which came in.", "Which", "which"),
+        ("The height at $-87 is lost.", "$-87", "S-87"),
+    ],
+)
+def test_the_likeliest_answer_comes_first(text, doubted, first):
+    unread = ((len(doubted), ".", 0.5),) if doubted == "six" else ()
+    row = read(text, {doubted: 0.7}, {doubted: unread})
+    token = next(token for token in tokens(document(row)) if token.text == doubted)
+    assert answers(token, ENGLISH, Vouchers.of(tokens(document(row))))[0] == first
+
+
+def test_codes_are_no_capitals_within_a_sentence():
+    assert (
+        asked(read("The gauge at A-16 that is broken and the next B-44 are shut.", {"A-16": 0.93, "B-44": 0.93})) == {}
+    )

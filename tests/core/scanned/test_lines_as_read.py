@@ -2,14 +2,29 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from lettersets import BASELINE, X_HEIGHT, boxes_of, letters, line_read, pieces_of_boxes, read_as, text_line
 
+from evenquill.core.reading.scanned.alignment import columns_of
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights, with_seen_signs
+from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, _tidy, better
-from evenquill.core.reading.scanned.spacing import missed_spaces, pitch_of, space_limit, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import (
+    Spaces,
+    missed_spaces,
+    parted_at,
+    pitch_of,
+    spaces_of,
+    with_seen_spaces,
+)
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
+
+
+def columns(boxed):
+    """Ends of the ink of letters."""
+    return columns_of(np.array(boxes_of(boxed), np.int32))
 
 
 def misread(line, wrong: str) -> ReadLine:
@@ -71,6 +86,17 @@ def test_signs_are_told_by_where_they_hang_or_lie(sign, top, foot, right):
     assert with_seen_heights(line, pieces).text == "gauge" + right
 
 
+def test_a_dot_between_two_words_is_no_dash():
+    for size, text in (((4, 4), "tide gauge"), ((9, 4), "tide-gauge")):
+        boxed = letters("tide-gauge")
+        x0 = boxed[4][1]
+        sign = (x0, BASELINE - 0.5 * X_HEIGHT - size[1] / 2, x0 + size[0], BASELINE - 0.5 * X_HEIGHT + size[1] / 2)
+        boxes = [*boxes_of(boxed[:4]), sign, *boxes_of(boxed[5:])]
+        pieces = pieces_of_boxes(boxes)
+        read = read_as("tide-gauge", [*boxed[:4], ("-", x0, x0 + size[0], 0.6, 0.4), *boxed[5:]])
+        assert with_seen_signs(ReadLine(text_line(pieces), read), pieces).text == text
+
+
 def test_heights_of_letters_that_touch_are_not_believed():
     boxed = letters("hen")
     line, pieces = line_read("hen", boxed)
@@ -89,17 +115,39 @@ def test_the_piece_under_a_character_is_found_unless_there_are_two():
 
 def test_a_space_that_was_missed_is_seen_and_one_that_is_none_is_closed():
     told, _ = line_read("the keeper of the tide gauge at the ferry slip reads the staff at noon each day")
-    limit = space_limit([told] * 3)
-    assert 0.2 < limit < 0.6
+    spaces = spaces_of([told] * 3)
+    assert 0.2 < spaces.limit < spaces.usual < 0.9
     boxed = letters("lime mill")
     run = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("limemill", boxed))
-    (place,) = missed_spaces(run, limit)
+    (place,) = missed_spaces(run, spaces, columns(boxed))
     assert boxed[3][2] < place < boxed[4][1]
-    assert with_seen_spaces(run, limit).text == "lime mill"
+    assert parted_at(run, [place]).text == "lime mill"
     close = letters("harbour", gap=0.05)
     parted = ReadLine(run.line, read_as("har bour", close))
     assert with_seen_spaces(parted).text == "harbour"
-    assert missed_spaces(parted, limit) == []
+    assert missed_spaces(parted, spaces, columns(close)) == []
+
+
+def test_only_what_is_free_of_ink_is_a_space():
+    """Letters that touch are placed by guess: a gap between their places is none if there is ink."""
+    boxed = letters("lime")
+    placed_badly = [boxed[0], (*boxed[1][:2], boxed[1][1] + 2, *boxed[1][3:]), *boxed[2:]]
+    line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("lime", placed_badly))
+    assert missed_spaces(line, Spaces(0.4, 0.2), columns(boxed)) == []
+
+
+def test_a_gap_that_is_nearly_a_space_parts_figures_and_no_words():
+    boxed = letters("ab 11 42", space=0.5)
+    spaces = Spaces(0.65, 0.35)
+    figures = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("ab1142", boxed))
+    cuts = missed_spaces(figures, spaces, columns(boxed))
+    assert parted_at(figures, cuts).text == "ab 11 42"
+    words = letters("stamf ord", space=0.5)
+    sure = ReadLine(text_line(pieces_of_boxes(boxes_of(words))), read_as("stamford", words))
+    sure = sure._replace(words=tuple(word._replace(confidence=0.96) for word in sure.words))
+    assert missed_spaces(sure, spaces, columns(words)) == []
+    doubtful = sure._replace(words=tuple(word._replace(confidence=0.6) for word in sure.words))
+    assert len(missed_spaces(doubtful, spaces, columns(words))) == 1
 
 
 def test_in_type_of_one_width_a_space_is_a_place_left_free():
@@ -113,9 +161,9 @@ def test_in_type_of_one_width_a_space_is_a_place_left_free():
     boxed = [(c, x0 + (6 if c in "il." else 0), x1 + (6 if c in "il." else 0), t, f) for c, x0, x1, t, f in boxed]
     line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as(text, boxed))
     assert pitch_of(line) == pytest.approx(26, abs=0.5)
-    assert missed_spaces(line, 0.5) == []
+    assert missed_spaces(line, Spaces(0.6, 0.5), columns(boxed)) == []
     run = line._replace(words=(ReadWord(tuple(s for word in line.words for s in word.symbols), 0.9),))
-    assert len(missed_spaces(run, 0.5)) == text.count(" ")
+    assert len(missed_spaces(run, Spaces(0.6, 0.5), columns(boxed))) == text.count(" ")
     assert with_seen_spaces(line).text == text
 
 
@@ -137,10 +185,51 @@ def test_a_point_between_digits_is_seen_though_it_was_not_read():
     assert with_points(name, pieces_of_boxes(boxes_of(boxed))).text == "abc"
 
 
+def drawn_pieces(*parts):
+    """Pieces whose ink is these rectangles (left, top, right, bottom), each piece a list of them."""
+    ink = np.zeros((140, 220), np.uint8)
+    for x0, y0, x1, y1 in parts:
+        ink[y0:y1, x0:x1] = 1
+    return pieces_of(ink)
+
+
+@pytest.mark.parametrize(
+    ("sign", "unread"),
+    [
+        ((), ""),
+        (((62, 96, 66, 100),), "."),  # free behind the letter
+        (((62, 95, 66, 106),), ","),
+        (((60, 95, 68, 100),), "."),  # run into its foot
+        (((56, 99, 60, 105),), ","),  # and below it
+        (((60, 84, 68, 88),), ""),  # a hook higher up is the letter's own
+    ],
+)
+def test_a_sign_at_the_end_of_a_word_is_seen_even_where_it_touches_its_letter(sign, unread):
+    pieces = drawn_pieces((10, 80, 30, 100), (40, 80, 60, 100), *sign)
+    line = ReadLine(text_line(pieces), (ReadWord((Symbol("u", 10, 30, 0.9), Symbol("n", 40, 60, 0.9)), 0.9),))
+    assert with_unread_signs(line, pieces).words[0].unread == unread
+    # A letter that goes below the line by itself tells nothing of a sign that touches it.
+    tailed = line._replace(words=(ReadWord((Symbol("u", 10, 30, 0.9), Symbol("p", 40, 60, 0.9)), 0.9),))
+    free = bool(sign) and sign[0][0] > 60
+    assert with_unread_signs(tailed, pieces).words[0].unread == (unread if free else "")
+
+
+def test_a_stop_that_was_taken_for_the_last_letter_is_a_stop():
+    pieces = drawn_pieces((10, 80, 30, 100), (62, 96, 66, 100))
+    line = ReadLine(text_line(pieces), (ReadWord((Symbol("n", 10, 30, 0.9), Symbol("g", 62, 66, 0.9)), 0.9),))
+    assert with_unread_signs(line, pieces).words[0].unread == "."
+
+
 def test_dirt_beside_a_line_is_tidied_away_and_signs_in_their_place_stay():
     for text in (". the gauge", "_ the gauge", "the gauge ~", "the gauge ,"):
         line, _ = line_read(text)
         assert _tidy(line).text == "the gauge"
+    # A broad sign whose ink is a dot is dirt; as broad as it should be, it is one.
+    for width, text in ((3.0, "the gauge"), (16.0, "the gauge «")):
+        boxed = letters("the gauge «")
+        name, x0, _, top, foot = boxed[-1]
+        line, _ = line_read("the gauge «", [*boxed[:-1], (name, x0, x0 + width, top, foot)])
+        assert _tidy(line).text == text
     for text in ("the gauge.", "‘the gauge’", "-0.01", "no."):
         assert _tidy(line_read(text)[0]).text == text
     typed = letters("To:", gap=0.7)

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from evenquill.core.edits import JoinBlocks, MoveBlock, SetAside, SetKind
 from evenquill.core.edits.operations import Operation
 from evenquill.core.model import Role, TextBlock
+from evenquill.core.model.text import ends_sentence
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.view import View
 
@@ -39,9 +40,6 @@ SHORT = 80
 """Characters of a running head, at most."""
 
 SHOWN = 60
-
-TERMINAL = frozenset(".!?:;…")
-CLOSING = "\"'”’»)]"
 
 
 def find(view: View) -> Iterator[Query]:
@@ -93,7 +91,7 @@ def _may_go_on(block: TextBlock, after: TextBlock) -> bool:
         return False
     last, first = block.spots[-1], after.spots[0]
     elsewhere = first.page != last.page or first.box.y1 < last.box.y0
-    return elsewhere and next_text[:1].islower() and text.rstrip(CLOSING)[-1:] not in TERMINAL
+    return elsewhere and next_text[:1].islower() and not ends_sentence(text)
 
 
 def _is_alone(block: TextBlock, before: TextBlock | None, after: TextBlock | None) -> bool:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from evenquill.core.queries.fragments import with_fragments_joined
+from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.likelihood import Beside, likelihood, measures, reason
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.tokens import Token
@@ -16,8 +18,8 @@ LISTED = Kind(
 )
 KINDS = (KIND, LISTED)
 
-ASKED = 0.03
-"""Likelihood from which a word is asked about: so low, two words are asked about for nothing for each that is wrong."""
+ASKED = 0.012
+"""Likelihood from which a word is asked about: so low, nearly three words are asked about for nothing for each that is wrong."""
 
 AS_LISTED = 0.97
 """Likelihood of a word that the office's list says stands for another."""
@@ -25,7 +27,7 @@ AS_LISTED = 0.97
 
 def find(view: View) -> Iterator[Query]:
     for row in view.rows:
-        for token, beside in with_neighbours(row):
+        for token, beside in with_neighbours(row, view.words(row[0].page) if row else Words(())):
             instead = view.office.right_for(token.core)
             if instead is not None:
                 text = token.text.replace(token.core, instead)
@@ -39,7 +41,8 @@ def find(view: View) -> Iterator[Query]:
                     yield query_on(token, KIND, wrong, why, view.answers(token))
 
 
-def with_neighbours(row: Sequence[Token]) -> Iterator[tuple[Token, Beside]]:
-    """Each word of a row with the texts of its neighbours."""
-    for n, token in enumerate(row):
-        yield token, Beside(row[n - 1].text if n else "", row[n + 1].text if n + 1 < len(row) else "")
+def with_neighbours(row: Sequence[Token], lexicon: Words) -> Iterator[tuple[Token, Beside]]:
+    """Each word of a row, fragments of one joined, with the texts of its neighbours."""
+    whole = list(with_fragments_joined(row, lexicon))
+    for n, token in enumerate(whole):
+        yield token, Beside(whole[n - 1].text if n else "", whole[n + 1].text if n + 1 < len(whole) else "")

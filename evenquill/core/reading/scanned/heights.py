@@ -3,6 +3,7 @@ a sign of two parts by having two."""
 
 from __future__ import annotations
 
+import itertools
 import statistics
 from bisect import bisect_left, bisect_right
 from collections import Counter
@@ -11,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.words import ReadLine, Symbol
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 SMALL_LETTERS = frozenset("acemnorsuvwxz")
 TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789")
@@ -115,13 +116,16 @@ def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
 
 
 def with_seen_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
-    """The line with signs at the ends of words as their ink has them: dirt beside a stop makes no quotation mark, a dot alone no colon
-    and no dash."""
-    if not any(word.symbols[-1].text in DOUBLE_HANGING | STACKED | LEVEL for word in line.words):
+    """The line with signs at the ends of words as their ink has them, and dashes within: dirt beside a stop makes no quotation mark, a
+    dot alone no colon and no dash."""
+    if not any(
+        word.symbols[-1].text in DOUBLE_HANGING | STACKED or any(symbol.text in LEVEL for symbol in word.symbols)
+        for word in line.words
+    ):
         return line
     under = InkUnder(line.line.pieces, pieces)
-    words = []
-    for word in line.words:
+    words: list[ReadWord] = []
+    for word in itertools.chain.from_iterable(_parted_at_dirt(word, under, pieces, line) for word in line.words):
         last = word.symbols[-1]
         sign = _sign_as_seen(last, line, [pieces.boxes[own] for own in under.within(last)])
         symbols = word.symbols if sign == last.text else word.symbols[:-1]
@@ -130,6 +134,26 @@ def with_seen_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
         if symbols:
             words.append(word._replace(symbols=symbols))
     return line._replace(words=tuple(words))
+
+
+def _parted_at_dirt(word: ReadWord, under: InkUnder, pieces: Pieces, line: ReadLine) -> list[ReadWord]:
+    """The words that a dot was taken for a dash between."""
+    parts: list[list[Symbol]] = [[]]
+    for n, symbol in enumerate(word.symbols):
+        within = 0 < n < len(word.symbols) - 1
+        if within and symbol.text in LEVEL and _is_dot([pieces.boxes[own] for own in under.within(symbol)], line):
+            parts.append([])
+        else:
+            parts[-1].append(symbol)
+    return [word._replace(symbols=tuple(part)) for part in parts if part]
+
+
+def _is_dot(boxes: list[NDArray[np.int32]], line: ReadLine) -> bool:
+    """Whether ink is a single small piece, as high as it is wide."""
+    if len(boxes) != 1:
+        return False
+    width, height = boxes[0][2] - boxes[0][0], boxes[0][3] - boxes[0][1]
+    return bool(max(width, height) < SMALL_SIGN * line.line.x_height and width < FLAT * height)
 
 
 def _sign_as_seen(symbol: Symbol, line: ReadLine, boxes: list[NDArray[np.int32]]) -> str:
@@ -143,7 +167,7 @@ def _sign_as_seen(symbol: Symbol, line: ReadLine, boxes: list[NDArray[np.int32]]
         return "," if base - float(lying[0][3]) < -TAIL * size else "."
     if symbol.text in STACKED and len(boxes) == 1:
         return "." if lying and abs(base - float(lying[0][3])) < TAIL * size else ""
-    if symbol.text in LEVEL and len(boxes) == 1 and boxes[0][2] - boxes[0][0] < FLAT * (boxes[0][3] - boxes[0][1]):
+    if symbol.text in LEVEL and _is_dot(boxes, line):
         return ""
     return symbol.text
 

@@ -20,6 +20,16 @@ LOW, BEHIND, TAIL = 0.5, 0.4, 0.14
 """X-heights above the baseline below which the top of a stop or comma is; behind a word within which it stands; and below the baseline
 to which the tail of a comma reaches."""
 
+DESCENDING = frozenset("gjpqyçßJQ3456789ąęşţ")
+"""Characters that go below the baseline, in some faces."""
+
+FOOTED = frozenset("il1IL")
+"""Characters whose own foot reaches far out, in some faces."""
+
+TOUCHING_TAIL, DEEPEST, FOOT, REACHES = 0.1, 0.5, 0.32, 0.26
+"""X-heights: how far below the baseline the tail of a comma that touches its letter begins and is looked for, the height of a stop, and
+how far beyond the rest of its letter a foot reaches that is one."""
+
 LESS_SURE = 0.9
 """Factor of confidence for a word that was given a point by its looks."""
 
@@ -37,7 +47,7 @@ def with_points(line: ReadLine, pieces: Pieces) -> ReadLine:
 
 
 def with_unread_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
-    """The line with what is to be seen close behind words that end without a sign, and was not read."""
+    """The line with what is to be seen at the end of words that end without a sign, and was not read."""
     here = line.line
     if not line.words or here.raised or here.sign:
         return line
@@ -46,18 +56,50 @@ def with_unread_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
     top = here.a + here.b * boxes[:, 0] - boxes[:, 1]
     small = (boxes[:, 2] - boxes[:, 0] < LARGEST * size) & (top < LOW * size) & (top > 0)
     low = boxes[small]
-    if not len(low):
-        return line
     ends = [*(word.x0 for word in line.words[1:]), float("inf")]
     words = []
     for word, end in zip(line.words, ends, strict=True):
-        behind = low[(low[:, 0] >= word.x1 - 1) & (low[:, 0] - word.x1 < BEHIND * size) & (low[:, 2] <= end)]
-        if len(behind) and word.symbols[-1].text.isalnum():
-            x0, _, _, y1 = behind[0]
-            tail = y1 - (here.a + here.b * x0)
-            word = word._replace(unread="," if tail > TAIL * size else ".")
+        if word.symbols[-1].text.isalnum():
+            word = word._replace(unread=_free_sign(word, end, low, line) or _touching_sign(word, end, line, pieces))
         words.append(word)
     return line._replace(words=tuple(words))
+
+
+def _free_sign(word: ReadWord, end: float, low: NDArray[np.float64], line: ReadLine) -> str:
+    """The sign that low, small pieces of ink (boxes (n, 4)) close behind a word are, or under the last of its letters, which then
+    has none of its own; nothing where there are none. The next word begins at ``end``."""
+    here = line.line
+    last = word.symbols[-1]
+    behind = low[(low[:, 0] >= word.x1 - 1) & (low[:, 0] - word.x1 < BEHIND * here.x_height) & (low[:, 2] <= end)]
+    if not len(behind):
+        behind = low[(np.abs(low[:, 0] - last.x0) < 1.5) & (np.abs(low[:, 2] - last.x1) < 1.5)]
+    if not len(behind):
+        return ""
+    x0, _, _, y1 = behind[0]
+    return "," if y1 - here.baseline(float(x0)) > TAIL * here.x_height else "."
+
+
+def _touching_sign(word: ReadWord, end: float, line: ReadLine, pieces: Pieces) -> str:
+    """The sign that has run into the last letter of a word: a tail below the baseline, or a foot that reaches far out; nothing where
+    there is neither."""
+    here, last = line.line, word.symbols[-1]
+    if last.text in DESCENDING:
+        return ""
+    size, base = here.x_height, here.baseline(word.x1)
+    x0, x1 = int(last.middle), int(min(word.x1 + BEHIND * size, end - 1)) + 1
+    y0, y1 = int(base - size), int(base + size * DEEPEST) + 1
+    own = pieces.mask_of(here.pieces, x0, max(y0, 0), x1, y1) > 0
+    if not own.any():
+        return ""
+    floor = base - max(y0, 0)
+    if own[round(floor + TOUCHING_TAIL * size) + 1 :].any():
+        return ","
+    if last.text in FOOTED:
+        return ""
+    foot, waist = own[int(floor - FOOT * size) :].any(axis=0), own[: int(floor - FOOT * size)].any(axis=0)
+    if not foot.any() or not waist.any():
+        return ""
+    return "." if np.flatnonzero(foot)[-1] - np.flatnonzero(waist)[-1] > REACHES * size else ""
 
 
 def _with_points(word: ReadWord, points: NDArray[np.float64]) -> ReadWord:

@@ -7,12 +7,12 @@ within its words.
 from __future__ import annotations
 
 import itertools
-import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
+from evenquill.core.reading.scanned.alignment import Column
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 USUAL_SPACE, USUAL_GAP = 0.62, 0.16
@@ -35,6 +35,13 @@ CLOSING = frozenset(".,)]}’”")
 """Signs that no space stands before in any language, however wide the gap."""
 
 
+SURE, WHOLE_SPACE = 0.9, 0.9
+"""Confidence of a word whose small letters only a gap parts that is as wide as this share of the page's spaces."""
+
+ROOM_BESIDE_ONE = 0.12
+"""X-heights of room that a one has on each side: it is narrow, and as wide as other figures."""
+
+
 class _Join(NamedTuple):
     """Between two neighbouring characters: the gap seen, in x-heights, and whether a space was read."""
 
@@ -42,31 +49,62 @@ class _Join(NamedTuple):
     spaced: bool
 
 
-def space_limit(lines: list[ReadLine]) -> float:
-    """Half way between the page's spaces and the gaps within its words, in x-heights."""
+class Spaces(NamedTuple):
+    """Of a page, in x-heights: the usual space, and the width half way between it and the gaps within words."""
+
+    usual: float
+    limit: float
+
+
+def spaces_of(lines: Sequence[ReadLine]) -> Spaces:
+    """How wide the page's spaces are."""
     every = [join for line in lines for join in _joins(line)]
     spaces = np.array([join.gap for join in every if join.spaced and join.gap > 0])
     within = np.array([join.gap for join in every if not join.spaced])
     space = float(np.median(spaces)) if len(spaces) >= FEWEST else USUAL_SPACE
     gap = float(np.percentile(within, 75)) if len(within) >= FEWEST else USUAL_GAP
-    return 0.5 * (space + gap)
+    return Spaces(space, 0.5 * (space + gap))
 
 
-def missed_spaces(line: ReadLine, limit: float) -> list[float]:
-    """Middles, in pixels, of the gaps within words of a line that are as wide as spaces."""
+def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> list[float]:
+    """Middles, in pixels, of the gaps within words of a line that are as wide as spaces; ``columns`` are the ends of its ink.
+
+    Characters may be placed wrongly where letters touch, so that only what is free of ink counts.
+    """
     pitch = pitch_of(line)
     missed = []
     for word in line.words:
         for before, here in itertools.pairwise(word.symbols):
-            if here.text in CLOSING or here.x0 - before.x1 <= limit * line.line.x_height:
+            widest = _widest(before, here, word.confidence, spaces) * line.line.x_height
+            if here.text in CLOSING or here.x0 - before.x1 <= widest:
                 continue
-            if not pitch or here.middle - before.middle > A_PLACE_FREE * pitch:
-                missed.append((before.x1 + here.x0) / 2)
+            if pitch and here.middle - before.middle <= A_PLACE_FREE * pitch:
+                continue
+            left, right = _gap_between(columns, before.middle, here.middle)
+            if right - left > widest:
+                missed.append((left + right) / 2)
     return missed
 
 
-def with_seen_spaces(line: ReadLine, limit: float = math.inf) -> ReadLine:
-    """The line with words joined whose letters touch, and parted where a gap is wider than ``limit``."""
+def _widest(before: Symbol, here: Symbol, confidence: float, spaces: Spaces) -> float:
+    """The widest gap, in x-heights, that may be between two characters of a word.
+
+    The recogniser knows words better than numbers and codes: of small letters that it is sure of, only a whole space parts two.
+    """
+    if before.text.islower() and here.text.islower() and confidence > SURE:
+        return max(WHOLE_SPACE * spaces.usual, spaces.limit)
+    return spaces.limit + ROOM_BESIDE_ONE * (before.text + here.text).count("1")
+
+
+def _gap_between(columns: Sequence[Column], start: float, end: float) -> Column:
+    """The widest place free of ink between two places of a line."""
+    near = [column for column in columns if column[1] > start and column[0] < end]
+    gaps = [(one[1], other[0]) for one, other in itertools.pairwise(near)]
+    return max(gaps, key=lambda gap: gap[1] - gap[0], default=(start, start))
+
+
+def with_seen_spaces(line: ReadLine) -> ReadLine:
+    """The line with words joined whose letters touch."""
     joins = _joins(line)
     symbols = [(symbol, word) for word in line.words for symbol in word.symbols]
     if not symbols:
@@ -75,7 +113,7 @@ def with_seen_spaces(line: ReadLine, limit: float = math.inf) -> ReadLine:
     groups: list[list[tuple[Symbol, ReadWord]]] = [[symbols[0]]]
     for (before, _), here, join in zip(symbols, symbols[1:], joins, strict=False):
         touching = here[0].middle - before.middle < NO_PLACE_FREE * pitch if pitch else 0 < join.gap < TOUCHING
-        if (join.spaced and not touching) or join.gap > limit:
+        if join.spaced and not touching:
             groups.append([])
         groups[-1].append(here)
     return line._replace(words=tuple(map(_of_parts, groups)))
