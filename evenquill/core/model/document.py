@@ -65,6 +65,8 @@ class RemarkKind(StrEnum):
     NOT_CARRIED_OVER = "not_carried_over"
     TEXT_LAYER = "text_layer"
     LETTERING = "lettering"
+    HIDDEN_TEXT = "hidden_text"
+    DIRECTION = "direction"
 
 
 class Settled(msgspec.Struct, frozen=True, omit_defaults=True):

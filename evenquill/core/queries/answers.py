@@ -148,7 +148,7 @@ def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]
     for core, cost in _look_alikes(token.core):
         consider(core, cost)
         # A second look-alike, only towards words that are known: without that there is no end of them.
-        if len(token.core) > 4:
+        if len(token.core) > 3:
             for second, more in _look_alikes(core):
                 if lexicon.frequency(second) >= 1.5:
                     consider(second, cost + more)

@@ -32,7 +32,8 @@ class Type(NamedTuple):
     """A look of letters: font family name as the source gives it, kind of family, size, weight, slant, colour.
 
     ``color`` is ``rrggbb`` or None for black. ``symbol`` is True for fonts of signs and not of letters. ``face`` is the font's whole
-    name in the file, by which its characters are repaired; a rebuilt document has no more use for it.
+    name in the file, by which its characters are repaired; a rebuilt document has no more use for it. ``unseen`` letters are not
+    painted.
     """
 
     font: str
@@ -43,6 +44,7 @@ class Type(NamedTuple):
     color: str | None = None
     symbol: bool = False
     face: str = ""
+    unseen: bool = False
 
 
 class Vote(NamedTuple):
@@ -156,7 +158,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
-    about fonts whose characters may be coded wrongly.
+    about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen.
     """
 
     number: int
@@ -175,6 +177,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     cleaned: Cleaned | None = None
     layer: TextLayer = TextLayer.NONE
     votes: tuple[Vote, ...] = ()
+    hidden: tuple[Line, ...] = ()
 
     def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
         """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""

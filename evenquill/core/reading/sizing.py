@@ -61,7 +61,7 @@ def read_pdf_page(
     try:
         size = size_up(page)
         if preparation.trust is Trust.TEXT:
-            return read_page(document, number, keep)
+            return read_page(document, number, keep, over_picture=size.ground is Ground.PICTURE_WITH_TEXT)
         if size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO:
             native = read_page(document, number, keep)
             suspects = suspect_faces(native)
@@ -72,7 +72,7 @@ def read_pdf_page(
     read = read_scan(scan, number, keep, preparation)
     if size.ground is not Ground.PICTURE_WITH_TEXT or preparation.trust is Trust.PICTURE:
         return read
-    layer = read_page(document, number, keep)
+    layer = read_page(document, number, keep, over_picture=True)
     if likeness(layer, read) >= LIKE:
         seconds = round(layer.seconds + read.seconds, 4)
         return replace(layer, seconds=seconds, kind=PageKind.SCANNED, layer=TextLayer.BELIEVED)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from itertools import count
 
 from msgspec.structs import replace
@@ -27,6 +27,7 @@ from evenquill.core.model import (
     Spot,
     TabStop,
     TextBlock,
+    union,
 )
 from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.text import joined
@@ -79,6 +80,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_headings(drafts, text_look, source.outline)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
+    blocks = _with_hidden_text(_with_note_marks(blocks, drafts), pages, styles[0].name)
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(
         PageGeometry(
@@ -95,7 +97,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         title=_title(source, blocks),
         language=facts.language,
         styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
-        blocks=tuple(_with_note_marks(blocks, drafts)),
+        blocks=tuple(blocks),
         pages=geometry,
         running=running,
         remarks=_remarks(pages),
@@ -113,6 +115,26 @@ def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_of
         else:
             blocks.append(block)
     return blocks
+
+
+def _with_hidden_text(blocks: list[Block], pages: Sequence[PageEvidence], style: str) -> list[Block]:
+    """The blocks with what nobody can see on a page set aside behind its last one."""
+    out = list(blocks)
+    for page in pages:
+        if page.hidden:
+            lines = sorted(page.hidden, key=lambda line: (line.baseline, line.box.x0))
+            spot = Spot(page.number, union(line.box for line in lines).rounded())
+            text = "\n".join(line.text for line in lines)
+            last = max((n for n, block in enumerate(out) if _begins_by(block, page.number)), default=-1)
+            out.insert(
+                last + 1, TextBlock(f"h{page.number}", runs=(Run(text),), style=style, spots=(spot,), aside=True)
+            )
+    return out
+
+
+def _begins_by(block: Block, page: int) -> bool:
+    """Whether a block begins on a page or before."""
+    return bool(block.spots) and block.spots[0].page <= page
 
 
 def _handwriting(picture: Block, draft: PictureDraft) -> list[Block]:
@@ -218,7 +240,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
     )
 
 
-def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> Iterable[Block]:
+def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]:
     """Ties each note to its mark: the raised word of that text in the nearest block before it, else the number as it stands there."""
     out = list(blocks)
     for i, draft in enumerate(drafts):

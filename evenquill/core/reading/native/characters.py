@@ -61,7 +61,6 @@ class TextRun(NamedTuple):
     type: Type
     angle: int
     baseline: float
-    visible: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,10 +237,10 @@ def _run(
             color=_color(text_page, index),
             symbol=typeface.symbol,
             face=typeface.face,
+            unseen=mode == INVISIBLE,
         ),
         angle,
         baseline,
-        mode != INVISIBLE,
     )
 
 

@@ -11,6 +11,7 @@ from typing import NamedTuple
 from evenquill.core.model import Box, Marks
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
+from evenquill.core.reading.native.direction import is_right_to_left
 
 WIDE_GAP = 1.15
 """Ems. A gap wider than this ends a line: justified text seldom stretches its spaces so far, column gutters and tabs do."""
@@ -101,7 +102,10 @@ def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:
 
 
 def _pieces(glyphs: list[Glyph], type_number: int, size: float, baseline: float) -> list[Piece]:
-    """A run cut wherever the pen jumps: back, or ahead by a wide gap."""
+    """A run cut wherever the pen jumps: back, or ahead by a wide gap. Letters that are written from right to left are taken from the
+    left like all others."""
+    if is_right_to_left("".join(glyph.text for glyph in glyphs)):
+        glyphs = sorted(glyphs, key=lambda glyph: glyph.x0)
     pieces: list[Piece] = []
     current: list[Glyph] = []
     for glyph in glyphs:

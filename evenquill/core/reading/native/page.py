@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Iterator, Sequence
 
 import pypdfium2 as pdfium
 
@@ -17,8 +18,10 @@ from evenquill.core.reading.evidence import (
     PlacedPicture,
 )
 from evenquill.core.reading.native.characters import characters_of
+from evenquill.core.reading.native.direction import in_reading_order, is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.graphics import draw_region, graphics_of
+from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
 from evenquill.core.reading.underlines import covers, struck_and_underlined
@@ -29,8 +32,10 @@ PAGE_SHARE = 0.7
 """Share of the page's area from which a raster picture is taken for a scan of the page."""
 
 
-def read_page(document: pdfium.PdfDocument, number: int, keep: KeepPicture) -> PageEvidence:
-    """Evidence of page ``number`` (from 1) of an open document.
+def read_page(
+    document: pdfium.PdfDocument, number: int, keep: KeepPicture, *, over_picture: bool = False
+) -> PageEvidence:
+    """Evidence of page ``number`` (from 1) of an open document. Text ``over_picture`` is not expected to be seen itself.
 
     Raises pdfium.PdfiumError for a page that PDFium cannot load.
     """
@@ -43,7 +48,9 @@ def read_page(document: pdfium.PdfDocument, number: int, keep: KeepPicture) -> P
             characters = characters_of(page.raw, text_page.raw, frame)
         finally:
             text_page.close()
-        lines, types = lines_of(characters)
+        gathered, types = lines_of(characters)
+        lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
+        lines, downwards = with_columns_joined(in_reading_order(lines))
         graphics = graphics_of(page, frame, lines, keep)
         links = links_of(document.raw, page.raw, frame)
     finally:
@@ -51,6 +58,7 @@ def read_page(document: pdfium.PdfDocument, number: int, keep: KeepPicture) -> P
     pictures, kind, remarks = _sized_up(graphics.pictures, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     lines, rules = struck_and_underlined(lines, graphics.rules)
+    remarks = (*remarks, *_of_text(lines, hidden, downwards=downwards))
     return PageEvidence(
         number=number,
         width=round(frame.width, 2),
@@ -64,6 +72,7 @@ def read_page(document: pdfium.PdfDocument, number: int, keep: KeepPicture) -> P
         links=links,
         remarks=remarks,
         seconds=round(time.perf_counter() - started, 4),
+        hidden=hidden,
     )
 
 
@@ -103,6 +112,19 @@ def _sized_up(
     sentence = "Page {page} is a picture without text; it is kept as a picture."
     pages = [picture._replace(kind=PictureKind.PAGE) if picture in whole else picture for picture in pictures]
     return pages, PageKind.SCANNED, (Remark(RemarkKind.PAGE_AS_PICTURE, sentence),)
+
+
+def _of_text(lines: Sequence[Line], hidden: Sequence[Line], *, downwards: bool) -> Iterator[Remark]:
+    """What is to be said of text that cannot be seen, or that runs in another direction."""
+    if hidden:
+        sentence = "Page {page} has text that nobody can see, white on white or not painted; it is set aside."
+        yield Remark(RemarkKind.HIDDEN_TEXT, sentence)
+    if downwards:
+        sentence = "The text of page {page} runs from top to bottom; its columns are kept as lines, from right to left."
+        yield Remark(RemarkKind.DIRECTION, sentence)
+    elif is_right_to_left(" ".join(line.text for line in lines)):
+        sentence = "The text of page {page} runs from right to left; its words are kept in that order."
+        yield Remark(RemarkKind.DIRECTION, sentence)
 
 
 def _in_drawing(line: Line, pictures: list[PlacedPicture]) -> bool:
