@@ -43,7 +43,8 @@ class FlowWord(NamedTuple):
 
 
 class FlowLine(NamedTuple):
-    """A line of text in a column. ``x0`` and ``x1`` are its ends with the text upright, ``box`` is on the page."""
+    """A line of text in a column. ``x0`` and ``x1`` are its ends with the text upright, ``box`` is on the page; ``tag`` is the
+    place of its tag among the page's, -1 for none."""
 
     page: int
     box: Box
@@ -52,6 +53,7 @@ class FlowLine(NamedTuple):
     baseline: float
     size: float
     words: tuple[FlowWord, ...]
+    tag: int = -1
 
     @property
     def text(self) -> str:
@@ -134,6 +136,7 @@ def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
         largest.baseline,
         largest.size,
         tuple(words) or (_first_word(page, row[0]),),
+        row[0].tag if all(line.tag == row[0].tag for line in row) else -1,
     )
 
 

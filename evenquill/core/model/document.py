@@ -67,6 +67,7 @@ class RemarkKind(StrEnum):
     LETTERING = "lettering"
     HIDDEN_TEXT = "hidden_text"
     DIRECTION = "direction"
+    TAGS = "tags"
 
 
 class Settled(msgspec.Struct, frozen=True, omit_defaults=True):

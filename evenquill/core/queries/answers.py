@@ -36,11 +36,11 @@ LOOK_ALIKE = (
 )  # fmt: skip
 """What is read, and what it may have been."""
 
-LOOK_COST, OTHER_COST, EDIT_COST, NEAR_COST = 2.2, 0.4, 4.6, 3.6
+LOOK_COST, OTHER_COST, EDIT_COST, NEAR_COST = 2.2, 0.4, 5.2, 4.0
 """Negative natural logarithms of how often a character is read as its look-alike, as another reading of low share, as anything, and as a
 letter that a word of the same document has there."""
 
-SIGN_COST, SPACE_COST = 0.8, 1.5
+SIGN_COST, SPACE_COST = 0.3, 1.5
 """The same for a sign, besides the doubt in it, and for a space after a sign that was not seen."""
 
 RIVAL_COST = 0.3
@@ -52,9 +52,6 @@ SHORTEST_PART, USUAL_PART = 2, 4.5
 LOST = 0.1
 """Share of belief that a doubtful word has lost the sign behind it, where none is to be seen."""
 
-BY_CODE = 0.8
-"""Share of belief in a letter for a sign that makes a code of the whole."""
-
 CASE_COST = 1.0
 """Negative natural logarithm of how often a small letter is read as its capital."""
 
@@ -65,7 +62,10 @@ OPENING, LONE = frozenset("‚‘„“\"'-—`"), 0.3
 """Signs that a lone one at the start of a word is mistaken for, and how readily they are believed in its place."""
 
 SURE_OF_DIGITS = 8.0
-"""Rank by which a number without the letters among its digits comes first."""
+"""Rank by which a number without the letters among its digits comes first, and a code with a letter for its first sign."""
+
+FURTHER = 0.3
+"""Share by which each change of a letter costs more than the one before."""
 
 TOGETHER_SHARE, MOST_TOGETHER, MOST_COMBINED = 0.12, 6, 300
 """Share of other readings that are tried together, places in a word at which they may be, and combinations."""
@@ -108,6 +108,9 @@ def answers(token: Token, lexicon: Words, vouchers: Vouchers, *, most: int = MOS
         # Signs standing alone are seldom what was printed; a word or a letter is.
         known = own if token.core else _prior(core_of(text), lexicon, vouchers) if core_of(text) else SIGN_ALONE
         consider(text, SIGN_COST - math.log(share) - known)
+    for sign, meant in LOOK_ALIKE:
+        if token.offset and token.text.startswith(sign) and is_code(core_of(meant + token.text[len(sign) :])):
+            consider(meant + token.text[len(sign) :], -SURE_OF_DIGITS)
     for parts in (words_joined(token.text), run_together(token.text, lexicon)):
         if len(parts) > 1:
             consider(" ".join(parts), SPACE_COST - min(_prior(core_of(part), lexicon, vouchers) for part in parts))
@@ -157,7 +160,7 @@ def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]
             cased = _cased_as(word, token.core)
             distance = Levenshtein.distance(cased, token.core)
             if distance <= 3:
-                consider(cased, EDIT_COST * distance)
+                consider(cased, EDIT_COST * (distance + FURTHER * (distance - 1)))
     elif token.core.istitle() and _stands_within(token):
         consider(token.core.lower(), CASE_COST)
     for core in _without_a_sign(token.core):
@@ -263,11 +266,6 @@ def _signs_changed(token: Token, lexicon: Words, vouchers: Vouchers) -> list[tup
         found += [(0.3, reading) for sign, reading in LOOK_ALIKE if sign == text]
     elif start:
         found.append((SPURIOUS if _is_unbalanced_start(token) else 0.2, text[start:]))
-        found += [
-            (BY_CODE, meant + text[1:])
-            for sign, meant in LOOK_ALIKE
-            if sign == text[0] and is_code(core_of(meant + text[1:]))
-        ]
     whole = lexicon.knows(token.core) or vouchers.counts[token.core] > 1 or token.core[:1].isupper()
     if token.core and len(text) == end and whole:
         found += [(LOST * share, read) for share, read in _signs_behind(token)]

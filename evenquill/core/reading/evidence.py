@@ -47,6 +47,18 @@ class Type(NamedTuple):
     unseen: bool = False
 
 
+class Tag(NamedTuple):
+    """An element of the file's own tag tree on a page: its kind (H1, P, Figure ...) and the description of what it shows."""
+
+    kind: str
+    alt: str = ""
+
+    @property
+    def heading_level(self) -> int:
+        """1 to 6 for a heading that says its level, else 0."""
+        return int(self.kind[1]) if len(self.kind) == 2 and self.kind[0] == "H" and self.kind[1].isdigit() else 0
+
+
 class Vote(NamedTuple):
     """On a page, characters that a font claims to be ``claimed`` were read ``times`` times as ``drawn`` from what is drawn."""
 
@@ -80,7 +92,7 @@ class Line(NamedTuple):
     """Words on one baseline without a wide gap between them, left to right.
 
     A line that stands at an angle (in degrees, anticlockwise) has its words' ends in its own frame; its box
-    is always that of the page.
+    is always that of the page. ``tag`` is an index into the page's tags, -1 for none.
     """
 
     box: Box
@@ -88,6 +100,7 @@ class Line(NamedTuple):
     size: float
     words: tuple[Word, ...]
     angle: int = 0
+    tag: int = -1
 
     @property
     def text(self) -> str:
@@ -106,7 +119,7 @@ class PictureKind(StrEnum):
 
 class PlacedPicture(NamedTuple):
     """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it, and
-    ``confidence`` (0 to 1) how sure the recogniser is of that."""
+    ``confidence`` (0 to 1) how sure the recogniser is of that; ``alt`` is the description that its file has for it."""
 
     box: Box
     picture: str
@@ -114,6 +127,7 @@ class PlacedPicture(NamedTuple):
     kind: PictureKind
     words: str = ""
     confidence: float = 1.0
+    alt: str = ""
 
 
 class Rule(NamedTuple):
@@ -158,7 +172,8 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
-    about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen.
+    about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen, ``tags`` the
+    file's own tag tree, as far as it is of this page.
     """
 
     number: int
@@ -178,6 +193,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     layer: TextLayer = TextLayer.NONE
     votes: tuple[Vote, ...] = ()
     hidden: tuple[Line, ...] = ()
+    tags: tuple[Tag, ...] = ()
 
     def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
         """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""

@@ -42,6 +42,7 @@ from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
+from evenquill.core.rebuild.tags import tagged_levels, with_trusted_tags
 from evenquill.core.source import SourceFacts
 
 BROKEN_OFF = 0.8
@@ -65,7 +66,7 @@ EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     """One document from the evidence of all pages, which must be in order."""
-    pages = with_smooth_sizes(with_repaired_lettering(pages))
+    pages, of_tags = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(pages)))
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
     layouts = lay_out(pages, furniture, facts.text_type.size)
@@ -77,7 +78,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         if isinstance(draft, Draft):
             set_text(draft, facts)
     find_captions(drafts)
-    find_headings(drafts, text_look, source.outline)
+    find_headings(drafts, text_look, source.outline, tagged_levels(drafts, pages))
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = _with_hidden_text(_with_note_marks(blocks, drafts), pages, styles[0].name)
@@ -100,7 +101,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         blocks=tuple(blocks),
         pages=geometry,
         running=running,
-        remarks=_remarks(pages),
+        remarks=(*of_tags, *_remarks(pages)),
     )
 
 
@@ -232,7 +233,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         width=round(box.width, 1),
         height=round(box.height, 1),
         align=align,
-        alt=f"Drawing with the words: {picture.words}" if drawn and picture.words else "",
+        alt=picture.alt or (f"Drawing with the words: {picture.words}" if drawn and picture.words else ""),
         note=NOTES.get(picture.kind, ""),
         aside=picture.kind in SET_ASIDE,
         columns=draft.columns,

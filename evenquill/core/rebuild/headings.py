@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import re
 from collections import Counter
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Role
@@ -44,6 +46,9 @@ _CHAPTER = re.compile(
     re.I,
 )
 """What numbers a chapter, in the languages that come with reading data."""
+
+
+NO_TAGS: Mapping[int, int] = MappingProxyType({})
 
 
 class Look(NamedTuple):
@@ -89,8 +94,19 @@ def join_chapter_labels(drafts: list[AnyDraft], text_size: float) -> list[AnyDra
     return out
 
 
-def find_headings(drafts: list[AnyDraft], text_look: tuple[float, bool], outline: tuple[OutlineEntry, ...]) -> None:
-    """Makes headings of the drafts that are ones and gives each its level."""
+def find_headings(
+    drafts: list[AnyDraft],
+    text_look: tuple[float, bool],
+    outline: tuple[OutlineEntry, ...],
+    tagged: Mapping[int, int] = NO_TAGS,
+) -> None:
+    """Makes headings of the drafts that are ones and gives each its level.
+
+    ``tagged`` are the levels by draft (id) that the file's own tags give, 0 where they say that it is none.
+    """
+    if any(tagged.values()):
+        _find_tagged(drafts, tagged)
+        return
     by_title = {_folded(entry.title): entry for entry in outline}
     candidates = [
         draft for i, draft in enumerate(drafts) if isinstance(draft, Draft) and _may_head(draft, drafts, i, text_look)
@@ -122,6 +138,14 @@ def find_headings(drafts: list[AnyDraft], text_look: tuple[float, bool], outline
     _find_numbered(drafts)
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
+
+
+def _find_tagged(drafts: list[AnyDraft], tagged: Mapping[int, int]) -> None:
+    """Makes headings of what is tagged as one. The highest level that is used is the first."""
+    highest = min(level for level in tagged.values() if level)
+    for draft in drafts:
+        if isinstance(draft, Draft) and tagged.get(id(draft), 0) and draft.role is Role.PARAGRAPH:
+            draft.role, draft.level = Role.HEADING, tagged[id(draft)] - highest + 1
 
 
 def _find_numbered(drafts: list[AnyDraft]) -> None:

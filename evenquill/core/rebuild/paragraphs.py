@@ -179,6 +179,8 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
     """Whether ``line`` carries on ``draft``."""
     last = draft.lines[-1]
     size = last.size
+    if last.tag >= 0 and line.tag >= 0 and last.page == line.page and not (last.tabbed or line.tabbed):
+        return last.tag == line.tag
     if last.tabbed or line.tabbed or last.words[-1].leader:
         return False
     flush_right = _is_flush_right(last, draft) and _is_flush_right(line, draft)

@@ -18,7 +18,7 @@ LISTED = Kind(
 )
 KINDS = (KIND, LISTED)
 
-ASKED = 0.012
+ASKED = 0.015
 """Likelihood from which a word is asked about: so low, nearly three words are asked about for nothing for each that is wrong."""
 
 AS_LISTED = 0.97

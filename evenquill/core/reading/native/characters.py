@@ -51,7 +51,9 @@ LIGATURES = {
 
 
 class TextRun(NamedTuple):
-    """Characters ``start`` to ``end`` of one text object. ``angle`` in degrees anticlockwise, a quarter turn at least.
+    """Characters ``start`` to ``end`` of one text object, whose marked content has the number ``content`` (-1 for none).
+
+    ``angle`` is in degrees anticlockwise, a quarter turn at least.
 
     ``baseline`` is the distance of the baseline from the top of the page, seen with the text upright.
     """
@@ -61,6 +63,7 @@ class TextRun(NamedTuple):
     type: Type
     angle: int
     baseline: float
+    content: int = -1
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,6 +244,7 @@ def _run(
         ),
         angle,
         baseline,
+        int(pdfium_c.FPDFPageObj_GetMarkedContentID(text_object)) if text_object else -1,
     )
 
 

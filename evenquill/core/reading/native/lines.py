@@ -6,6 +6,8 @@ sets or, where it sets none, by gaps against the line's own letter spacing.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.model import Box, Marks
@@ -47,6 +49,9 @@ LONGEST_MARK = 3
 """Characters in a note mark."""
 
 
+NO_TAGS: Mapping[int, int] = MappingProxyType({})
+
+
 class Glyph(NamedTuple):
     """A character seen with its text upright: left and right end, top and bottom, in points; ``apart`` if a space seems to be before it."""
 
@@ -65,6 +70,7 @@ class Piece(NamedTuple):
     type: int
     size: float
     baseline: float
+    tag: int = -1
 
     @property
     def x0(self) -> float:
@@ -75,15 +81,21 @@ class Piece(NamedTuple):
         return self.glyphs[-1].x1
 
 
-def lines_of(characters: Characters) -> tuple[tuple[Line, ...], tuple[Type, ...]]:
-    """Lines in no particular order, and the types that their words refer to."""
+def lines_of(
+    characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS
+) -> tuple[tuple[Line, ...], tuple[Type, ...]]:
+    """Lines in no particular order, and the types that their words refer to.
+
+    ``tag_of_content`` gives the place of the tag that a marked content belongs to.
+    """
     types: dict[Type, int] = {}
     by_angle: dict[int, list[Piece]] = {}
     upright = _upright_glyphs(characters)
     for run in characters.runs:
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
-        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, number, run.type.size, run.baseline))
+        look = Piece([], number, run.type.size, run.baseline, tag_of_content.get(run.content, -1))
+        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, look))
     lines: list[Line] = []
     for angle, pieces in by_angle.items():
         lines.extend(_line(group, angle) for group in _gather(pieces))
@@ -101,20 +113,24 @@ def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:
     }
 
 
-def _pieces(glyphs: list[Glyph], type_number: int, size: float, baseline: float) -> list[Piece]:
-    """A run cut wherever the pen jumps: back, or ahead by a wide gap. Letters that are written from right to left are taken from the
-    left like all others."""
+def _pieces(glyphs: list[Glyph], look: Piece) -> list[Piece]:
+    """The glyphs of a run, in pieces of its look: cut wherever the pen jumps, back or ahead by a wide gap.
+
+    Letters that are written from right to left are taken from the left like all others.
+    """
     if is_right_to_left("".join(glyph.text for glyph in glyphs)):
         glyphs = sorted(glyphs, key=lambda glyph: glyph.x0)
     pieces: list[Piece] = []
     current: list[Glyph] = []
     for glyph in glyphs:
-        if current and (glyph.x0 - current[-1].x1 > WIDE_GAP * size or glyph.x0 < current[-1].x0 - 0.3 * size):
-            pieces.append(Piece(current, type_number, size, baseline))
+        if current and (
+            glyph.x0 - current[-1].x1 > WIDE_GAP * look.size or glyph.x0 < current[-1].x0 - 0.3 * look.size
+        ):
+            pieces.append(look._replace(glyphs=current))
             current = []
         current.append(glyph)
     if current:
-        pieces.append(Piece(current, type_number, size, baseline))
+        pieces.append(look._replace(glyphs=current))
     kept = (_trimmed(piece) for piece in pieces)
     return [piece for piece in kept if piece.glyphs]
 
@@ -220,7 +236,7 @@ def _line(pieces: list[Piece], angle: int) -> Line:
     if bottom - top < 0.5 * largest:
         top, bottom = main.baseline - 0.75 * largest, main.baseline + 0.25 * largest
     box = _page_box(words[0].x0, max(word.x1 for word in words), top, bottom, angle)
-    return Line(box.rounded(), round(main.baseline, 2), main.size, words, angle)
+    return Line(box.rounded(), round(main.baseline, 2), main.size, words, angle, main.tag)
 
 
 def _page_box(x0: float, x1: float, top: float, bottom: float, angle: int) -> Box:

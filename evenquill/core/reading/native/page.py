@@ -24,6 +24,7 @@ from evenquill.core.reading.native.graphics import draw_region, graphics_of
 from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
+from evenquill.core.reading.native.tags import tag_tree_of, with_descriptions
 from evenquill.core.reading.underlines import covers, struck_and_underlined
 
 PAGE_PICTURE_DPI = 200
@@ -48,14 +49,16 @@ def read_page(
             characters = characters_of(page.raw, text_page.raw, frame)
         finally:
             text_page.close()
-        gathered, types = lines_of(characters)
+        tree = tag_tree_of(page.raw)
+        gathered, types = lines_of(characters, tree.of_content)
         lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
         lines, downwards = with_columns_joined(in_reading_order(lines))
         graphics = graphics_of(page, frame, lines, keep)
+        placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
         links = links_of(document.raw, page.raw, frame)
     finally:
         page.close()
-    pictures, kind, remarks = _sized_up(graphics.pictures, lines, frame.width * frame.height, number)
+    pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     lines, rules = struck_and_underlined(lines, graphics.rules)
     remarks = (*remarks, *_of_text(lines, hidden, downwards=downwards))
@@ -73,6 +76,7 @@ def read_page(
         remarks=remarks,
         seconds=round(time.perf_counter() - started, 4),
         hidden=hidden,
+        tags=tree.tags,
     )
 
 

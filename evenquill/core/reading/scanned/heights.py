@@ -33,8 +33,8 @@ LOW_TOP, HIGH_FOOT, TAIL = 0.5, 0.6, 0.14
 baseline to which the tail of a comma reaches, and no stop."""
 
 DOUBLE_HANGING, STACKED, LEVEL = frozenset('”“"'), frozenset(":;"), frozenset("-–—=~")
-FLAT = 1.3
-"""Width of a dash over its height, at least."""
+FLAT, SHORTEST_DASH = 1.3, 0.4
+"""Width of a dash over its height, and over the x-height, at least."""
 
 SMALL_SIGN = 0.5
 """X-heights up to which a piece of ink is a dot or dirt, and no letter."""
@@ -149,11 +149,12 @@ def _parted_at_dirt(word: ReadWord, under: InkUnder, pieces: Pieces, line: ReadL
 
 
 def _is_dot(boxes: list[NDArray[np.int32]], line: ReadLine) -> bool:
-    """Whether ink is a single small piece, as high as it is wide."""
+    """Whether ink is a single small piece, as high as it is wide, or too narrow for a dash."""
     if len(boxes) != 1:
         return False
     width, height = boxes[0][2] - boxes[0][0], boxes[0][3] - boxes[0][1]
-    return bool(max(width, height) < SMALL_SIGN * line.line.x_height and width < FLAT * height)
+    size = line.line.x_height
+    return bool(max(width, height) < SMALL_SIGN * size and (width < FLAT * height or width < SHORTEST_DASH * size))
 
 
 def _sign_as_seen(symbol: Symbol, line: ReadLine, boxes: list[NDArray[np.int32]]) -> str:

@@ -1,0 +1,109 @@
+"""A file's own tags: used where they fit what its pages show, and where they do not, left alone and said."""
+
+from __future__ import annotations
+
+import pytest
+from msgspec.structs import replace
+from PIL import Image
+
+from evenquill.core.model import PictureBlock, RemarkKind, Role
+from evenquill.core.queries import find_queries
+from evenquill.core.reading.evidence import Tag
+from evenquill.core.rebuild import rebuild
+from evenquill.core.rebuild.tags import with_trusted_tags
+from evenquill.core.source import SourceFacts
+
+FACTS = SourceFacts(media="application/pdf", pages=1, language="en")
+PROSE = (
+    "The gauge at the middle stairs was read each hour from six in the morning, and the heights were entered in the book that is kept "
+    "in the keeper’s room above the ice house, where it may be seen by all who ask for it at the office on the quay."
+)
+
+
+def document_of(pages):
+    return rebuild(pages, FACTS)
+
+
+def roles(document):
+    return [(block.role, block.level) for block in document.blocks]
+
+
+def kinds_said(document):
+    return [remark.kind for remark in document.remarks]
+
+
+def test_tags_are_read_with_the_lines_that_they_hold(typeset, read):
+    (page,) = read(typeset(f"= Gauges\n\n{PROSE}\n\n- First item\n- Second item"))
+    by_kind = {page.tags[line.tag].kind for line in page.lines if line.tag >= 0}
+    assert {"H1", "P"} <= by_kind
+    heading = next(line for line in page.lines if line.text == "Gauges")
+    assert page.tags[heading.tag].heading_level == 1
+    assert page.tags[next(line for line in page.lines if line.text.startswith("The gauge")).tag].heading_level == 0
+
+
+def test_headings_that_do_not_look_like_any_are_known_by_their_tags(typeset, read):
+    plain = '#show heading: it => block(text(size: 10pt, weight: "regular", it.body))\n'
+    source = f"{plain}= Gauges in use\n\n{PROSE}\n\n=== The middle stairs\n\n{PROSE}"
+    document = document_of(read(typeset(source)))
+    assert roles(document) == [(Role.HEADING, 1), (Role.PARAGRAPH, 0), (Role.HEADING, 3), (Role.PARAGRAPH, 0)]
+    assert document.remarks == ()
+
+
+def test_bold_words_that_are_no_headings_by_their_tags_are_none(typeset, read):
+    source = f"= Gauges in use\n\n{PROSE}\n\n#strong[Remarks of the keeper]\n\n{PROSE}"
+    document = document_of(read(typeset(source)))
+    assert [role for role, _ in roles(document)] == [Role.HEADING, *[Role.PARAGRAPH] * 3]
+
+
+def test_pictures_take_the_description_of_their_figure(typeset, read, tmp_path):
+    Image.linear_gradient("L").resize((120, 90)).save(tmp_path / "float.png")
+    source = f'{PROSE}\n\n#image("float.png", width: 60pt, alt: "The float of the gauge")\n\n{PROSE}'
+    document = document_of(read(typeset(source)))
+    (picture,) = [block for block in document.blocks if isinstance(block, PictureBlock)]
+    assert picture.alt == "The float of the gauge"
+    assert "picture" not in [query.kind for query in find_queries(document)]
+
+
+@pytest.mark.parametrize(
+    "source",
+    [
+        # Whole paragraphs as headings.
+        f'#show heading: set text(size: 10pt, weight: "regular")\n= {PROSE}\n\n= {PROSE}\n\n= {PROSE}',
+        # Most of the page is tagged as nothing.
+        f"A word.\n\n#pdf.artifact[{PROSE}]\n\n#pdf.artifact[{PROSE}]",
+    ],
+)
+def test_tags_that_lie_or_are_partial_are_not_used_and_that_is_said(typeset, read, source):
+    pages = read(typeset(source))
+    assert any(page.tags for page in pages)
+    document = document_of(pages)
+    assert kinds_said(document) == [RemarkKind.TAGS]
+    assert not any(block.role is Role.HEADING for block in document.blocks)
+    assert "tags" in [query.kind for query in find_queries(document)]
+    words = [word for block in document.blocks for word in block.text.split()]
+    assert words.count("gauge") == source.count("gauge")
+
+
+def retagged(page, tag_of):
+    """The page with a tag of its own for each line, or whatever else ``tag_of`` says by its place."""
+    lines = tuple(line._replace(tag=tag_of(n)) for n, line in enumerate(page.lines))
+    return replace(page, tags=(Tag("P"),) * len(lines), lines=lines)
+
+
+@pytest.mark.parametrize("tag_of", [lambda n: n, lambda n: n % 2])
+def test_tags_that_part_each_line_or_return_after_others_are_not_used(typeset, read, tag_of):
+    (page,) = read(typeset("#set par(justify: true)\n" + "\n\n".join([PROSE] * 4)))
+    assert with_trusted_tags([page])[1] == ()
+    (bare,), said = with_trusted_tags([retagged(page, tag_of)])
+    assert [remark.kind for remark in said] == [RemarkKind.TAGS]
+    assert {line.tag for line in bare.lines} == {-1}
+    assert [block.text for block in document_of([retagged(page, tag_of)]).blocks] == [PROSE] * 4
+
+
+def test_pages_without_tags_are_left_as_they_are(typeset, read):
+    pages = read(typeset(PROSE))
+    bare, said = with_trusted_tags(
+        [type(page)(page.number, page.width, page.height, lines=page.lines) for page in pages]
+    )
+    assert said == ()
+    assert [line.text for page in bare for line in page.lines] == [line.text for page in pages for line in page.lines]
