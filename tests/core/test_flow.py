@@ -199,3 +199,57 @@ def test_pages_of_other_sizes_and_without_text_are_laid_out():
     document = rebuild([plain, wide], SourceFacts(pages=2))
     assert document.blocks == ()
     assert [page.width for page in document.pages] == [420.0, 900.0]
+
+
+def test_a_note_that_runs_over_the_page_is_one_note(typeset, rebuilt):
+    long = (
+        " ".join(f"Point {n} of the note is that the gauge was read by night and day," for n in range(1, 46))
+        + " and that is all."
+    )
+    source = (
+        "#set par(justify: true)\n"
+        + "\n\n".join([PROSE] * 5)
+        + f" The last word is noted.#footnote[{long}]\n\n"
+        + "\n\n".join([PROSE] * 15)
+    )
+    document = rebuilt(typeset(source))
+    notes = [block for block in text_blocks(document) if block.role is Role.NOTE]
+    assert [note.text for note in notes] == [long]
+    assert len({spot.page for spot in notes[0].spots}) > 1
+    assert sum(block.text.count(PROSE) for block in text_blocks(document) if block.role is Role.PARAGRAPH) == 20
+
+
+def test_small_print_at_a_foot_does_not_carry_on_a_note_that_is_at_its_end(typeset, rebuilt):
+    small = "#place(bottom)[#text(size: 8pt)[kept by the office of the keeper]]"
+    source = f"{PROSE}#footnote[It was read at noon.]\n#pagebreak()\n{PROSE}\n{small}"
+    document = rebuilt(typeset(source))
+    assert texts(document, Role.NOTE) == ["It was read at noon."]
+    assert any("kept by the office" in block.text for block in text_blocks(document))
+
+
+REFERRING = """#set par(justify: true)
+Heights are given in Table 2, and the float is drawn in Figure 1; there is no Table 7. {prose}
+
+#figure(rect(width: 60pt, height: 30pt, fill: navy, stroke: none, radius: 6pt), caption: [The float of the gauge])
+
+#figure([Depths in metres at noon.], kind: table, supplement: [Table], caption: [Depths])
+
+#figure([Heights in metres at noon.], kind: table, supplement: [Table], caption: [Heights])
+
+{prose}"""
+
+
+def test_names_of_captioned_things_lead_to_their_captions(typeset, rebuilt):
+    document = rebuilt(typeset(REFERRING.format(prose=PROSE)))
+    captions = {block.text.split(":")[0]: block.id for block in text_blocks(document) if block.role is Role.CAPTION}
+    assert set(captions) == {"Figure 1", "Table 1", "Table 2"}
+    first = text_blocks(document)[0]
+    assert [(run.text, run.link) for run in first.runs if run.link] == [
+        ("Table 2", f"#block={captions['Table 2']}"),
+        ("Figure 1", f"#block={captions['Figure 1']}"),
+    ]
+    text_alone = replace(document, blocks=tuple(text_blocks(document)))
+    with zipfile.ZipFile(io.BytesIO(write_docx(text_alone, lambda _: b""))) as docx:
+        xml = docx.read("word/document.xml").decode()
+    assert f'w:anchor="block_{captions["Table 2"]}"' in xml
+    assert f'w:name="block_{captions["Table 2"]}"' in xml

@@ -7,11 +7,11 @@ import re
 from evenquill.core.model import Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
-_CAPTION = re.compile(
-    r"^(fig(ure|\.)?|table|plate|chart|map|photo|abb(ildung|\.)?|tab(elle|\.|leau)|bild|kuva|taulukko|tabell|figura|tabla|tabella)"
-    r"\s*\d+[a-z]?\s*[.:)–—-]",
-    re.I,
-)
+_WORDS = r"fig(?:ure|\.)?|table|plate|chart|map|photo|abb(?:ildung|\.)?|tab(?:elle|\.|leau)|bild|kuva|taulukko|tabell|figura|tabla|tabella"
+LABEL = re.compile(rf"\b(?P<word>{_WORDS})\s*(?P<number>\d+(?:[.-]\d+)*[a-z]?)\b", re.I)
+"""What a figure or table is called, in its caption and in the text."""
+
+_CAPTION = re.compile(rf"^(?:{_WORDS})\s*\d+[a-z]?\s*[.:)–—-]", re.I)
 
 
 def is_caption(text: str) -> bool:

@@ -39,6 +39,7 @@ from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import find_headings, join_chapter_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
@@ -81,7 +82,8 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_headings(drafts, text_look, source.outline, tagged_levels(drafts, pages))
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
-    blocks = _with_hidden_text(_with_note_marks(blocks, drafts), pages, styles[0].name)
+    blocks = with_caption_links(_with_note_marks(blocks, drafts))
+    blocks = _with_hidden_text(blocks, pages, styles[0].name)
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(
         PageGeometry(

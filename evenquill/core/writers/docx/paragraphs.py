@@ -12,7 +12,7 @@ TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center
 
 PAGE_FIELD = "{page}"
 
-BLOCK_LINK = "#block="
+PAGE_LINK, BLOCK_LINK = "#page=", "#block="
 """Begins a link to a block of the document."""
 
 Relate = Callable[[str], str]
@@ -69,8 +69,8 @@ def write_runs(
 
 
 def _hyperlink(parent: Element, address: str, relate: Relate) -> Element:
-    if address.startswith("#page="):
-        return child(parent, "hyperlink", anchor=bookmark_name(int(address.removeprefix("#page="))))
+    if address.startswith(PAGE_LINK):
+        return child(parent, "hyperlink", anchor=bookmark_name(int(address.removeprefix(PAGE_LINK))))
     if address.startswith(BLOCK_LINK):
         return child(parent, "hyperlink", anchor=block_bookmark(address.removeprefix(BLOCK_LINK)))
     made = child(parent, "hyperlink")
@@ -108,7 +108,7 @@ def _write_run(parent: Element, run: Run, style: ParagraphStyle) -> None:
 def _run(parent: Element, run: Run, style: ParagraphStyle) -> Element:
     made = child(parent, "r")
     properties = element("rPr")
-    if run.link:
+    if run.link and not run.link.startswith(BLOCK_LINK):  # within the document, text stays as it is printed
         child(properties, "rStyle", val="Hyperlink")
     _toggle(properties, "b", Marks.BOLD in run.marks, style.bold)
     _toggle(properties, "i", Marks.ITALIC in run.marks, style.italic)

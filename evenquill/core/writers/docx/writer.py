@@ -21,7 +21,14 @@ from msgspec.structs import replace
 from evenquill.core.model import Align, Document, PictureBlock, Role, TextBlock
 from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
-from evenquill.core.writers.docx.paragraphs import block_bookmark, bookmark_name, paragraph, write_runs
+from evenquill.core.writers.docx.paragraphs import (
+    BLOCK_LINK,
+    PAGE_LINK,
+    block_bookmark,
+    bookmark_name,
+    paragraph,
+    write_runs,
+)
 from evenquill.core.writers.docx.sections import PageSetup, Section, Sections
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
 from evenquill.core.writers.docx.xml import Element, W, child, clean, element, emus
@@ -56,8 +63,9 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     body = package.element.body
     for old in list(body):
         body.remove(old)
-    targets = _linked_pages(written)
+    targets = {int(page) for page in _led_to(written, PAGE_LINK)}
     contents = contents_of(written)
+    led_to = contents.targets | _led_to(written, BLOCK_LINK)
     current: Section | None = None
     styles = {style.name: style for style in document.styles}
     for block in written:
@@ -79,7 +87,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
                 open_field(made, contents.begins[block.id])
             if block.id in contents.ends:
                 close_field(made)
-            if block.id in contents.targets:
+            if block.id in led_to:
                 _bookmark(made, BLOCK_BOOKMARKS + len(body), block_bookmark(block.id))
         else:
             made = _picture(package, block, section.setup, picture, len(body) + 1)
@@ -150,14 +158,14 @@ def _write_notes(
     return numbers
 
 
-def _linked_pages(written: list[TextBlock | PictureBlock]) -> set[int]:
-    """Pages of the source that links lead to."""
+def _led_to(written: list[TextBlock | PictureBlock], kind: str) -> set[str]:
+    """The pages of the source, or the blocks, that links of this kind lead to."""
     return {
-        int(run.link.removeprefix("#page="))
+        run.link.removeprefix(kind)
         for block in written
         if isinstance(block, TextBlock)
         for run in block.runs
-        if run.link and run.link.startswith("#page=")
+        if run.link and run.link.startswith(kind)
     }
 
 
