@@ -7,7 +7,14 @@ import pytest
 import weathering
 
 from evenquill.core.model import Box, Document, Run, TextBlock, WordSpot
-from evenquill.core.queries.look_alikes import LookAlikes, shapes_of, words_by_page
+from evenquill.core.queries.look_alikes import (
+    ALIKE,
+    ALIKE_NUMBERS,
+    SAME_PROPORTIONS,
+    LookAlikes,
+    shapes_of,
+    words_by_page,
+)
 from evenquill.core.reading.scanned.page import read_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
@@ -52,3 +59,18 @@ def test_changed_words_keep_their_shapes_and_words_without_a_picture_have_none()
     assert [word.text for word in looks.of("a", 0)] == ["flout"]
     assert looks.of("a", 12) == []
     assert looks.of("b", 0) == []
+
+
+def test_looking_at_a_few_rows_first_loses_no_word(read_page):
+    """What is found is what a comparison of every word with every other finds."""
+    document, pixels = read_page
+    words = words_by_page(document)[1]
+    looks = LookAlikes(words, {1: shapes_of(pixels[..., 1], 200, [word.box for word in words])})
+    every = np.arange(len(looks.words))
+    for own, word in enumerate(looks.words):
+        likeness = looks._likeness(own, every)
+        wide = np.array([other.box.width / max(other.box.height, 0.1) for other in looks.words])
+        near = np.abs(np.log(wide / wide[own])) <= np.log(1 + SAME_PROPORTIONS)
+        wanted = ALIKE_NUMBERS if any(c.isdigit() for c in word.text) else ALIKE
+        expected = {n for n in every[near & (likeness >= wanted)] if n != own}
+        assert {looks.words.index(one) for one in looks.of(word.block, word.start)} == expected

@@ -13,7 +13,15 @@ from evenquill.core.reading.scanned.cleaning.curl import curl_of, uncurled
 from evenquill.core.reading.scanned.cleaning.light import darkened, evened, ink_level, light_of
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet
 from evenquill.core.reading.scanned.cleaning.skew import skew_of
-from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi, resized, straightened, upside_down
+from evenquill.core.reading.scanned.cleaning.straighten import (
+    _rest,
+    _rotated,
+    _turned,
+    paper_dpi,
+    resized,
+    straightened,
+    upside_down,
+)
 from evenquill.core.reading.scanned.colour import coloured_ink, ink_colour
 from evenquill.core.reading.scanned.ink import ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import (
@@ -213,3 +221,43 @@ def test_holes_punched_into_the_margin_are_no_ink(paper, read_paper):
     evidence = read_paper(page)
     assert words_of(evidence) == PROSE.split()
     assert evidence.pictures == ()
+
+
+@pytest.mark.parametrize("turn", [0, 1, 2, 3])
+def test_boxes_turn_with_their_page(turn):
+    page = np.zeros((60, 90), np.uint8)
+    page[10:22, 30:38] = 1
+    page[40:45, 70:88] = 1
+    boxes = pieces_of(page).boxes.astype(float)
+    turned = pieces_of(np.ascontiguousarray(np.rot90(page, -turn))).boxes.astype(float)
+    moved = _turned(boxes, turn, page.shape[1], page.shape[0])
+    assert sorted(map(tuple, moved)) == sorted(map(tuple, turned))
+
+
+@pytest.mark.parametrize("slope", [0.0, 0.4, -1.2])
+def test_the_rest_of_a_skew_is_told_by_the_letters_of_lines(slope):
+    """Rows of letters that rise by so many degrees, and are told to a hundredth of one."""
+    rise = np.tan(np.radians(slope))
+    boxes = []
+    for base in range(100, 900, 40):
+        for n in range(50):
+            x = 60.0 + 14 * n
+            y = base + rise * x
+            boxes.append((x, y - (16 if n % 4 == 0 else 11), x + 9, y))
+    letters_ = np.array(boxes)
+    assert _rest(letters_) == pytest.approx(slope, abs=0.01)
+    assert _rest(_rotated(letters_, slope)) == pytest.approx(0.0, abs=0.02)
+    assert _rest(letters_[:40]) == 0.0  # one line tells nothing
+
+
+def test_the_width_of_strokes_is_that_of_the_middle_of_a_full_page():
+    page = np.zeros((1000, 1400), np.uint8)
+    for row in range(40):
+        for n in range(60):
+            # Letters in the middle have strokes of four pixels, those at the edges of two.
+            wide = 4 if 5 <= row < 35 else 2
+            page[10 + 24 * row : 22 + 24 * row, 10 + 22 * n : 10 + 22 * n + wide] = 1
+    pieces = pieces_of(page)
+    assert len(pieces.areas) == 2400
+    assert stroke_width(page, pieces, 12.0) == pytest.approx(4.0, abs=0.5)
+    assert stroke_width(page[:100], pieces_of(page[:100]), 12.0) == pytest.approx(2.0, abs=0.5)

@@ -105,6 +105,18 @@ def test_heights_of_letters_that_touch_are_not_believed():
     assert letter_heights(ReadLine(text_line(joined), line.words), joined) == (pytest.approx([X_HEIGHT]), [])
 
 
+def test_a_letter_that_touches_the_next_tells_no_height():
+    """An a that has run into an l is as high as that: the line would seem to have tall small letters."""
+    boxed = letters("Signals")
+    a, tall = boxed[4], boxed[5]
+    run_together = (a[1], BASELINE - tall[3] * X_HEIGHT, tall[2], float(BASELINE))
+    pieces = pieces_of_boxes([*boxes_of(boxed[:4]), run_together, *boxes_of(boxed[6:])])
+    line = ReadLine(text_line(pieces), read_as("signals", boxed))
+    small, _ = letter_heights(line, pieces)
+    assert max(small[1:]) == pytest.approx(X_HEIGHT)
+    assert with_seen_heights(line, pieces).text == "Signals"
+
+
 def test_the_piece_under_a_character_is_found_unless_there_are_two():
     pieces = pieces_of_boxes([(10, 80, 30, 100), (40, 80, 60, 100), (45, 70, 55, 75)])
     under = InkUnder(text_line(pieces).pieces, pieces)

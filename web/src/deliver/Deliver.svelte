@@ -74,7 +74,7 @@
           {#each opened.remarks as remark, i (i)}<li>{remark.sentence}</li>{/each}
         </ul>
       {:else}
-        <p>Nothing is to be said of the source: all {opened.document.page_count} pages were read as they are.</p>
+        <p>Nothing is to be said of the source: every page was read as it is.</p>
       {/if}
       {#if opened.columns}
         <p>

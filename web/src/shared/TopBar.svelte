@@ -58,22 +58,24 @@
   @media (max-width: 680px) {
     header {
       flex-wrap: wrap;
-      gap: 6px 12px;
-      padding: 8px 12px;
+      gap: 4px 8px;
+      padding: 6px 12px;
     }
     .facts {
       order: 3;
       flex-basis: 100%;
     }
+    /* The buttons stand beside the name and wrap with it. */
     .actions {
-      flex-wrap: wrap;
-      gap: 2px;
-      justify-content: end;
-      margin-left: auto;
+      display: contents;
     }
     .actions :global(.bx--btn) {
       min-width: 0;
-      padding-inline: 10px;
+      padding-inline: 7px;
+    }
+    /* Without a keyboard there are no keys to look up. */
+    .actions :global(.only-with-keys) {
+      display: none;
     }
   }
 </style>
