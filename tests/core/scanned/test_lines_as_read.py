@@ -13,6 +13,7 @@ from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, _tidy, better
 from evenquill.core.reading.scanned.spacing import (
     Spaces,
+    beside_capitals_or_figures,
     missed_spaces,
     parted_at,
     pitch_of,
@@ -154,12 +155,15 @@ def test_a_gap_that_is_nearly_a_space_parts_figures_and_no_words():
     figures = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("ab1142", boxed))
     cuts = missed_spaces(figures, spaces, columns(boxed))
     assert parted_at(figures, cuts).text == "ab 11 42"
+    assert beside_capitals_or_figures(figures, cuts) == cuts
     words = letters("stamf ord", space=0.5)
     sure = ReadLine(text_line(pieces_of_boxes(boxes_of(words))), read_as("stamford", words))
     sure = sure._replace(words=tuple(word._replace(confidence=0.96) for word in sure.words))
     assert missed_spaces(sure, spaces, columns(words)) == []
     doubtful = sure._replace(words=tuple(word._replace(confidence=0.6) for word in sure.words))
-    assert len(missed_spaces(doubtful, spaces, columns(words))) == 1
+    cuts = missed_spaces(doubtful, spaces, columns(words))
+    assert len(cuts) == 1
+    assert beside_capitals_or_figures(doubtful, cuts) == []
 
 
 def test_in_type_of_one_width_a_space_is_a_place_left_free():

@@ -46,6 +46,8 @@ WIDE_GAP, TORN = 0.5, 0.5
 MAYBE_DIRT = frozenset(".,'`‘’_~:;^|°\"“”=-·*")
 """Signs that, read where there is no ink, were never there."""
 
+BROAD_DIRT = MAYBE_DIRT - NARROW
+"""Those of them that would be broad; they may have no ink at all, and do not tell how wide the line's characters are."""
 
 Column = tuple[float, float]
 """Left and right end of the ink of one character, or of several that touch."""
@@ -95,7 +97,8 @@ def _placed(
     right = [column[1] / x_height for column in columns]
     wide = [b - a for a, b in zip(left, right, strict=True)]
     expected = [_width(symbol.text) for symbol in symbols]
-    fit = min(max(sum(wide) / sum(expected), 0.6), 1.6)
+    sure = [width for symbol, width in zip(symbols, expected, strict=True) if symbol.text not in BROAD_DIRT]
+    fit = min(max(sum(wide) / max(sum(sure), THIN), 0.6), 1.6)
     expected = [fit * width for width in expected]
     at = [(symbol.x0 + min((symbol.x1 - symbol.x0) / 2, x_height)) / x_height for symbol in symbols]
     parts = [IN_PARTS.get(symbol.text, 1) for symbol in symbols]

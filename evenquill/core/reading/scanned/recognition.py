@@ -17,7 +17,13 @@ from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
-from evenquill.core.reading.scanned.spacing import missed_spaces, parted_at, spaces_of, with_seen_spaces
+from evenquill.core.reading.scanned.spacing import (
+    beside_capitals_or_figures,
+    missed_spaces,
+    parted_at,
+    spaces_of,
+    with_seen_spaces,
+)
 from evenquill.core.reading.scanned.textlines import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
@@ -45,8 +51,9 @@ LONG = 40
 READ_AGAIN_SHARE = 0.12
 """Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
 
-LESS_SURE = 0.25
-"""Confidence that a line read with wider spaces may lose and still show that they are spaces."""
+SURER, LESS_SURE = 0.05, 0.25
+"""Confidence that a line read with wider spaces must gain for its letters to be taken, and that it may lose and still show that these
+are spaces."""
 
 FIGURE = 0.68
 """X-height over the height of figures."""
@@ -231,7 +238,7 @@ def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], fou
     """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them.
 
     Where that makes the reading a little less sure, the words as they were read first are parted at these places; where it makes
-    it much less sure, there was no space.
+    it much less sure, there was no space between small letters.
     """
     spaces = spaces_of(list(found.values()))
     for line in plain_lines(layer):
@@ -240,10 +247,12 @@ def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], fou
         missed = missed_spaces(first, spaces, columns)
         if missed and first.words:
             again = with_points(_read(_row(segments, layer, [line], missed), languages)[0], layer.pieces)
-            if again.confidence > first.confidence or _letters(again) == _letters(first):
+            if again.confidence > first.confidence + SURER or _letters(again) == _letters(first):
                 found[id(line)] = parted_at(again, missed_spaces(again, spaces, columns))
             elif again.confidence > first.confidence - LESS_SURE:
                 found[id(line)] = parted_at(first, missed)
+            else:
+                found[id(line)] = parted_at(first, beside_capitals_or_figures(first, missed))
 
 
 def _letters(line: ReadLine) -> str:

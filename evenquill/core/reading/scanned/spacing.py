@@ -86,6 +86,19 @@ def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> 
     return missed
 
 
+def beside_capitals_or_figures(line: ReadLine, places: Sequence[float]) -> list[float]:
+    """Those of the places, in pixels, that do not stand between two small letters: there only a gap shows a space."""
+    pairs = [pair for word in line.words for pair in itertools.pairwise(word.symbols)]
+    return [
+        place
+        for place in places
+        if any(
+            before.middle < place < here.middle and not (before.text.islower() and here.text.islower())
+            for before, here in pairs
+        )
+    ]
+
+
 def _widest(before: Symbol, here: Symbol, confidence: float, spaces: Spaces) -> float:
     """The widest gap, in x-heights, that may be between two characters of a word.
 
