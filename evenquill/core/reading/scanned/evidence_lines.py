@@ -8,7 +8,7 @@ from evenquill.core.model import Box, Marks, OtherReading
 from evenquill.core.model.geometry import WHOLE_WORD
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.scanned.colour import ink_colour
-from evenquill.core.reading.scanned.looks import family_of, measured, types_of
+from evenquill.core.reading.scanned.looks import families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 
@@ -20,6 +20,9 @@ RAISED_SIZE = 0.65
 
 ASCENT, DESCENT = 0.95, 0.27
 """Ems that a line reaches above and below its baseline."""
+
+CLOSING, CLOSE = frozenset(".,;:!?)”’»"), 0.25
+"""Signs that a raised figure may stand before without a space, and ems to them."""
 
 LEAST_SHARE = 0.05
 """Share of belief below which another reading of a character is not kept."""
@@ -48,8 +51,7 @@ def evidence_lines(
 def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], numbers: dict[Type, int]) -> list[Line]:
     unit = segments.raster.dpi / 72
     looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
-    family = family_of(lines, looks, layer.pieces, segments.even)
-    types = types_of(lines, looks, family)
+    types = types_of(lines, looks, families_of(lines, looks, layer.pieces, segments.even))
     out: list[Line] = []
     raised: list[tuple[Word, float]] = []
     for line, line_types in zip(lines, types, strict=True):
@@ -91,6 +93,8 @@ def _with_raised(lines: list[Line], raised: list[tuple[Word, float]]) -> list[Li
         line = lines[i]
         before = [other for other in line.words if other.x0 < word.x0]
         after = [other for other in line.words if other.x0 >= word.x0]
+        if after and after[0].text[:1] in CLOSING and after[0].x0 - word.x1 < CLOSE * line.size:
+            after[0] = after[0]._replace(glued=True)
         mark = word._replace(marks=int(Marks.SUPER), glued=bool(before))
         box = line.box._replace(x0=min(line.box.x0, word.x0), x1=max(line.box.x1, word.x1))
         lines[i] = line._replace(words=(*before, mark, *after), box=box)

@@ -20,7 +20,7 @@ from evenquill.core.reading.evidence import Type
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels, lightness_at
-from evenquill.core.reading.scanned.spacing import pitch_of
+from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine
 
 CAP_SHARE, X_SHARE = 0.66, 0.45
@@ -52,6 +52,9 @@ TYPEWRITTEN = 0.5
 FOOTED = 1.06
 """Width of ink at the foot of stems over that at their middle from which a face has serifs."""
 
+FEWEST_FEET, NEXT_LINE = 15, 4.0
+"""Stems by whose feet the family is told, and x-heights to a line beside."""
+
 UPRIGHT_STEMS = frozenset("hilmnrkfdpHIKLMNPRTF")
 
 DEFAULT_FONTS = {Family.SERIF: "Liberation Serif", Family.SANS: "Liberation Sans", Family.MONO: "Liberation Mono"}
@@ -79,12 +82,17 @@ def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float
     return [_line_look(line, pieces, even, dpi, slants) for line in lines]
 
 
-def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], family: Family) -> list[list[Type]]:
+def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family]) -> list[list[Type]]:
     """A type for each word of each line, smoothed over the page."""
     sizes = _snapped([look.size for look in looks], [sum(len(w.symbols) for w in line.words) for line in lines])
-    stem, slant = _usual(looks)
+    # What is usual for one family is bold, or slanted, for another.
+    usual = {
+        family: _usual([look for look, own in zip(looks, families, strict=True) if own is family])
+        for family in set(families)
+    }
     out = []
-    for line, look, size in zip(lines, looks, sizes, strict=True):
+    for line, look, size, family in zip(lines, looks, sizes, families, strict=True):
+        stem, slant = usual[family]
         bold = _smooth([_is_bold(word, stem) for word in look.words], [word.letters for word in look.words])
         italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
         fonts = [
@@ -95,17 +103,34 @@ def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], family: Famil
     return out
 
 
-def family_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Pieces, even: Pixels) -> Family:
-    """The family of the page's face, by the vote of its letters."""
+def families_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Pieces, even: Pixels) -> list[Family]:
+    """The family of each line's face: the page's, by the vote of its letters, or that of a typewriter where the line has its even
+    advance, as code on a printed page has."""
     letters = [sum(len(word.symbols) for word in line.words) for line in lines]
     even_advance = sum(n for n, look in zip(letters, looks, strict=True) if look.pitch)
     tellable = sum(n for n, line in zip(letters, lines, strict=True) if n >= 12)
     if tellable and even_advance > TYPEWRITTEN * tellable:
-        return Family.MONO
-    ratios = [ratio for line in lines[:40] for ratio in _feet(line, pieces, even)]
-    if len(ratios) < 15:
-        return Family.SERIF
-    return Family.SERIF if statistics.median(ratios) > FOOTED else Family.SANS
+        return [Family.MONO] * len(lines)
+    printed = [line for line, look in zip(lines, looks, strict=True) if not look.pitch]
+    ratios = [ratio for line in printed[:40] for ratio in _feet(line, pieces, even)]
+    footed = len(ratios) < FEWEST_FEET or statistics.median(ratios) > FOOTED
+    usual = Family.SERIF if footed else Family.SANS
+    typed = [(line, look.pitch) for line, look in zip(lines, looks, strict=True) if look.pitch]
+    return [
+        Family.MONO if look.pitch or _is_typed_beside(line, typed) else usual
+        for line, look in zip(lines, looks, strict=True)
+    ]
+
+
+def _is_typed_beside(line: ReadLine, typed: Sequence[tuple[ReadLine, float]]) -> bool:
+    """Whether a line too short to tell stands close to one of even advance, and has that advance as far as it goes."""
+    size = line.line.x_height
+    return any(
+        abs(other.line.middle - line.line.middle) < NEXT_LINE * size
+        and abs(other.line.x_height / size - 1) < 2 * SAME_SIZE
+        and has_pitch(line, pitch)
+        for other, pitch in typed
+    )
 
 
 def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:

@@ -31,6 +31,9 @@ EVEN = 0.07
 """Usual deviation of letter distances from whole places, as a share of one, up to which type has one width."""
 
 
+MOST_EVEN, FEWEST_STEPS = 0.88, 3
+"""Share of letter distances that must be near whole places, and distances from which a line tells whether it has the pitch of another."""
+
 CLOSING = frozenset(".,)]}’”")
 """Signs that no space stands before in any language, however wide the gap."""
 
@@ -102,9 +105,10 @@ def beside_capitals_or_figures(line: ReadLine, places: Sequence[float]) -> list[
 def _widest(before: Symbol, here: Symbol, confidence: float, spaces: Spaces) -> float:
     """The widest gap, in x-heights, that may be between two characters of a word.
 
-    The recogniser knows words better than numbers and codes: of small letters that it is sure of, only a whole space parts two.
+    The recogniser knows words better than numbers and codes: of small letters that it is sure of, only a whole space parts two, and
+    the same goes for the signs of an address, around which type of one width leaves much room.
     """
-    if before.text.islower() and here.text.islower() and confidence > SURE:
+    if confidence > SURE and all(symbol.text.islower() or not symbol.text.isalnum() for symbol in (before, here)):
         return max(WHOLE_SPACE * spaces.usual, spaces.limit)
     return spaces.limit + ROOM_BESIDE_ONE * (before.text + here.text).count("1")
 
@@ -169,7 +173,17 @@ def pitch_of(line: ReadLine) -> float:
         places = np.maximum(np.round(steps / pitch), 1)
         pitch = float(np.sum(steps * places) / np.sum(places * places))
     rest = np.abs(steps / pitch - np.round(steps / pitch))
-    return pitch if float(np.median(rest)) < EVEN and float(np.mean(rest < 0.2)) > 0.88 else 0.0
+    return pitch if float(np.median(rest)) < EVEN and float(np.mean(rest < 0.2)) > MOST_EVEN else 0.0
+
+
+def has_pitch(line: ReadLine, pitch: float) -> bool:
+    """Whether the characters of a short line stand whole places of this width apart."""
+    middles = [symbol.middle for word in line.words for symbol in word.symbols]
+    steps = np.diff(middles) / pitch
+    if len(steps) < FEWEST_STEPS:
+        return False
+    rest = np.abs(steps - np.maximum(np.round(steps), 1))
+    return bool(np.median(rest) < EVEN and np.mean(rest < 0.2) > MOST_EVEN)
 
 
 def _joins(line: ReadLine) -> list[_Join]:

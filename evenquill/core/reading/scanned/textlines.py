@@ -29,8 +29,9 @@ BESIDE, NEIGHBOURS = 1.2, 96
 SMALL = 0.55
 """Height over x-height below which a piece is a dot, accent or sign and starts no line."""
 
-ORPHAN = 0.9
-"""Height over x-height below which a piece that found no neighbour is a comma, quote or dash of a line beside it."""
+ORPHAN, LOW_LETTER, MOST_ORPHANS = 1.0, 0.9, 3
+"""Height over x-height below which a piece that found no neighbour, or two or three that found only each other, are a comma, quotes, a dash
+or raised figures of a line beside them; and from which one that belongs to no line is a letter that is one itself."""
 
 ABOVE, BELOW = 1.15, 0.6
 """X-heights above the x-line and below the baseline that belong to a line: accents on capitals, tails."""
@@ -41,8 +42,11 @@ FEWEST_LEADERS = 5
 RAISED = 0.3
 """X-heights above the baseline from which a small figure is raised."""
 
-RAISED_HEIGHT = (0.6, 1.15)
-"""X-heights: lower are quotation marks and dots, higher are letters."""
+RAISED_HEIGHT, RAISED_WIDTH = (0.6, 1.15), (0.37, 0.95)
+"""X-heights: lower are dots, higher are letters; each stroke of a quotation mark is narrower, and a letter is wider."""
+
+OVER_DOT = 0.3
+"""X-heights between the hook of a question mark and its dot, at most; a raised figure over a stop stands higher."""
 
 BULLET = "•"
 BULLET_REACH = 5.0
@@ -135,10 +139,16 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     heights = pieces.heights
     letters = np.flatnonzero(usable & (heights >= SMALL * x_height))
     groups = chained(boxes, letters)
-    orphans = [group[0] for group in groups if len(group) == 1 and heights[group[0]] < ORPHAN * x_height]
-    groups = [group for group in groups if len(group) > 1 or heights[group[0]] >= ORPHAN * x_height]
-    small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), np.array(orphans, np.int64)])
+    low = [len(group) <= MOST_ORPHANS and heights[group].max() < ORPHAN * x_height for group in groups]
+    orphans = [group for group, is_low in zip(groups, low, strict=True) if is_low]
+    groups = [group for group, is_low in zip(groups, low, strict=True) if not is_low]
+    small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), *orphans])
     groups, left = _with_small(boxes, groups, small)
+    # A short word of small print that belongs to no line is one itself.
+    letters_or_words = [group for group in orphans if len(group) > 1 or heights[group[0]] >= LOW_LETTER * x_height]
+    alone = [group for group in letters_or_words if set(group.tolist()) <= set(left)]
+    groups += alone
+    left = [piece for piece in left if not any(piece in group for group in alone)]
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
     lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
     lines = [part for line in lines for part in _bullet_parted(pieces, line)]
@@ -323,7 +333,8 @@ def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
     top, bottom = (base - own[:, 1]) / line.x_height, (base - own[:, 3]) / line.x_height
     width = (own[:, 2] - own[:, 0]) / line.x_height
     raised = (bottom > RAISED) & (top - bottom > RAISED_HEIGHT[0]) & (top - bottom < RAISED_HEIGHT[1])
-    raised &= (top > 1.1) & (width > 0.15) & (width < 0.95)
+    raised &= (top > 1.1) & (width > RAISED_WIDTH[0]) & (width < RAISED_WIDTH[1])
+    raised &= ~_over_dots(own, (top - bottom < SMALL) & (np.abs(bottom) < RAISED), OVER_DOT * line.x_height)
     if not raised.any() or raised.mean() > 0.34:
         return [line]
     parts = [line_of(boxes, line.pieces[~raised])]
@@ -339,6 +350,14 @@ def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
         parts.append(TextLine(members, x0, y0, x1, y1, line.a, line.b, line.x_height, raised=True))
         group = [int(here)]
     return parts
+
+
+def _over_dots(boxes: NDArray[np.float64], dots: NDArray[np.bool_], reach: float) -> NDArray[np.bool_]:
+    """Which of the pieces (boxes (n, 4)) stand close over one of the dots: the hook of a question mark does."""
+    middles = (boxes[dots, 0] + boxes[dots, 2]) / 2
+    over = (boxes[:, :1] <= middles) & (middles <= boxes[:, 2:3])
+    close = boxes[dots, 1] - boxes[:, 3:] < reach
+    return np.asarray((over & close).any(axis=1), np.bool_)
 
 
 def _bullets_beside(pieces: Pieces, left_over: list[int], lines: list[TextLine]) -> list[TextLine]:
