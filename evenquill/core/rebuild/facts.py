@@ -14,6 +14,9 @@ from evenquill.core.reading.evidence import Line, PageEvidence, Type
 SAMPLE_CHARACTERS = 4000
 """Enough text to tell a language beyond doubt."""
 
+MOSTLY = 0.5
+"""Share of a page's letters from which they make it typewritten."""
+
 FEWEST_CHARACTERS = 40
 """Below this nothing certain can be said of a language."""
 
@@ -59,8 +62,8 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
     sampled = 0
     typewritten = set()
     for page in pages:
-        if page.cleaned is not None and any(one.family is Family.MONO for one in page.types):
-            typewritten.add(page.number)  # the family is measured for the page as a whole
+        if page.cleaned is not None and _is_typewritten(page):
+            typewritten.add(page.number)
         _count_distances(page, full, every)
         for line in page.lines:
             for word in line.words:
@@ -89,6 +92,14 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
 
 
 _PLAIN = Type("", Family.SERIF, 11.0)
+
+
+def _is_typewritten(page: PageEvidence) -> bool:
+    """Whether most letters of a page are of a fixed width."""
+    fixed = [
+        (page.types[word.type].family is Family.MONO, len(word.text)) for line in page.lines for word in line.words
+    ]
+    return sum(n for mono, n in fixed if mono) > MOSTLY * sum(n for _, n in fixed)
 
 
 def _count_distances(page: PageEvidence, full: dict[float, Counter[float]], every: dict[float, Counter[float]]) -> None:

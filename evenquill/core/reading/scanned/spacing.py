@@ -108,7 +108,8 @@ def _widest(before: Symbol, here: Symbol, confidence: float, spaces: Spaces) -> 
     The recogniser knows words better than numbers and codes: of small letters that it is sure of, only a whole space parts two, and
     the same goes for the signs of an address, around which type of one width leaves much room.
     """
-    if confidence > SURE and all(symbol.text.islower() or not symbol.text.isalnum() for symbol in (before, here)):
+    in_word = confidence > SURE and before.text.islower() and here.text.islower()
+    if in_word or not (before.text.isalnum() and here.text.isalnum()):
         return max(WHOLE_SPACE * spaces.usual, spaces.limit)
     return spaces.limit + ROOM_BESIDE_ONE * (before.text + here.text).count("1")
 
