@@ -166,6 +166,17 @@ def test_a_gap_that_is_nearly_a_space_parts_figures_and_no_words():
     assert beside_capitals_or_figures(doubtful, cuts) == []
 
 
+def test_the_room_around_the_signs_of_an_address_is_no_space():
+    boxed = letters("stairs.example", gap=0.1)
+    # In type of one width a dot stands in the middle of its place.
+    apart = [*boxed[:6], (".", boxed[6][1] + 13, boxed[6][2] + 13, 0.25, 0.0)]
+    apart += [(c, x0 + 26, x1 + 26, t, f) for c, x0, x1, t, f in boxed[7:]]
+    line = ReadLine(text_line(pieces_of_boxes(boxes_of(apart))), read_as("stairs.example", apart, confidence=0.7))
+    assert (apart[6][1] - apart[5][2]) / X_HEIGHT > 0.6
+    assert missed_spaces(line, Spaces(0.6, 0.35), columns(apart)) == []
+    assert missed_spaces(line, Spaces(0.45, 0.25), columns(apart)) != []
+
+
 def test_in_type_of_one_width_a_space_is_a_place_left_free():
     def typed(text):
         boxed = [(c, 10.0 + 26 * n, 10.0 + 26 * n + (6 if c in "il." else 18), 1.0, 0.0) for n, c in enumerate(text)]

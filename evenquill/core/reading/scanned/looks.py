@@ -52,8 +52,9 @@ TYPEWRITTEN = 0.5
 FOOTED = 1.06
 """Width of ink at the foot of stems over that at their middle from which a face has serifs."""
 
-FEWEST_FEET, NEXT_LINE = 15, 4.0
-"""Stems by whose feet the family is told, and x-heights to a line beside."""
+FEWEST_FEET, NEXT_LINE, SHORT_LINE, LONG_TYPED = 15, 4.0, 8, 16
+"""Stems by whose feet the family is told; x-heights to a line beside; characters of a line that tells nothing by itself, and of one
+whose even advance is none by chance."""
 
 UPRIGHT_STEMS = frozenset("hilmnrkfdpHIKLMNPRTF")
 
@@ -115,22 +116,26 @@ def families_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Pi
     ratios = [ratio for line in printed[:40] for ratio in _feet(line, pieces, even)]
     footed = len(ratios) < FEWEST_FEET or statistics.median(ratios) > FOOTED
     usual = Family.SERIF if footed else Family.SANS
-    typed = [(line, look.pitch) for line, look in zip(lines, looks, strict=True) if look.pitch]
-    return [
-        Family.MONO if look.pitch or _is_typed_beside(line, typed) else usual
-        for line, look in zip(lines, looks, strict=True)
+    # A title in capitals has an even advance by chance: the short ones need another beside them.
+    typed = [
+        (line, look.pitch)
+        for line, look, n in zip(lines, looks, letters, strict=True)
+        if look.pitch and n >= LONG_TYPED
     ]
+    sure = {id(line) for line, _ in typed}
+    return [Family.MONO if id(line) in sure or _is_typed_beside(line, typed) else usual for line in lines]
 
 
 def _is_typed_beside(line: ReadLine, typed: Sequence[tuple[ReadLine, float]]) -> bool:
-    """Whether a line too short to tell stands close to one of even advance, and has that advance as far as it goes."""
-    size = line.line.x_height
-    return any(
-        abs(other.line.middle - line.line.middle) < NEXT_LINE * size
-        and abs(other.line.x_height / size - 1) < 2 * SAME_SIZE
-        and has_pitch(line, pitch)
-        for other, pitch in typed
-    )
+    """Whether a line too short to tell stands close to one of even advance and has that advance as far as it goes, or is a word or two
+    between two such lines."""
+    here, size = line.line, line.line.x_height
+    near = [(other.line, pitch) for other, pitch in typed if abs(other.line.middle - here.middle) < NEXT_LINE * size]
+    if any(abs(other.x_height / size - 1) < 2 * SAME_SIZE and has_pitch(line, pitch) for other, pitch in near):
+        return True
+    beside = [other.middle - here.middle for other, _ in near]
+    short = sum(len(word.symbols) for word in line.words) <= SHORT_LINE
+    return short and min(beside, default=0.0) < 0.0 < max(beside, default=0.0)
 
 
 def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:

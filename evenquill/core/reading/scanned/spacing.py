@@ -38,8 +38,9 @@ CLOSING = frozenset(".,)]}’”")
 """Signs that no space stands before in any language, however wide the gap."""
 
 
-SURE, WHOLE_SPACE = 0.9, 0.9
-"""Confidence of a word whose small letters only a gap parts that is as wide as this share of the page's spaces."""
+SURE, WHOLE_SPACE, BESIDE_SIGN = 0.75, 0.9, 1.3
+"""Confidence of a word whose small letters only a gap parts that is as wide as this share of the page's spaces; and the same share for
+a gap beside a sign, around which there is more room."""
 
 ROOM_BESIDE_ONE = 0.12
 """X-heights of room that a one has on each side: it is narrow, and as wide as other figures."""
@@ -109,7 +110,9 @@ def _widest(before: Symbol, here: Symbol, confidence: float, spaces: Spaces) -> 
     the same goes for the signs of an address, around which type of one width leaves much room.
     """
     in_word = confidence > SURE and before.text.islower() and here.text.islower()
-    if in_word or not (before.text.isalnum() and here.text.isalnum()):
+    if not (before.text.isalnum() and here.text.isalnum()):
+        return max(BESIDE_SIGN * spaces.usual, spaces.limit)
+    if in_word:
         return max(WHOLE_SPACE * spaces.usual, spaces.limit)
     return spaces.limit + ROOM_BESIDE_ONE * (before.text + here.text).count("1")
 

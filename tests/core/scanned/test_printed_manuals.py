@@ -1,0 +1,92 @@
+"""A printed manual, scanned: question marks, quotations, notes, large titles and code as its pages have them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import weathering
+
+from evenquill.core.model import Family, Marks, Role
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts
+
+FACTS = SourceFacts(media="application/pdf", pages=1, language="en")
+PROSE = (
+    "The float was found hard against the guide wire, and the trace for the two days is lost. The well was pumped dry, the orifice "
+    "cleared of weed and the float hung again on a new wire."
+)
+
+
+@pytest.fixture
+def scanned(typeset, pictures):
+    """Evidence of a page of Typst source, printed and scanned at 300 dpi."""
+
+    def make(source: str, dpi: int = 300):
+        page = weathering.printed(weathering.drawn(typeset(source), 1, dpi), np.random.default_rng(2))
+        return read_scan(Scan(Raster(page, dpi)), 1, pictures.keep)
+
+    return make
+
+
+def lines_of(evidence) -> list[str]:
+    return [line.text for line in evidence.lines]
+
+
+@pytest.mark.parametrize("font", ["Libertinus Serif", "New Computer Modern", "DejaVu Sans"])
+def test_question_marks_and_quotations_are_no_raised_figures(scanned, font):
+    asked = "Was it pumped dry? #strong[Can we do it?] The “quoted” word and “other” words.#super[3]"
+    evidence = scanned(f'#set text(font: "{font}", size: 9pt)\n{asked}\n\n{PROSE}')
+    text = " ".join(lines_of(evidence))
+    assert "pumped dry? Can we do it? The" in text
+    raised = [word.text for line in evidence.lines for word in line.words if word.marks & Marks.SUPER]
+    assert raised == ["3"]
+    assert sum(text.count(mark) for mark in '“”"') == 4
+
+
+def test_the_stems_of_a_large_title_are_no_rules(scanned):
+    evidence = scanned(f'#text(font: "DejaVu Sans", size: 25pt, weight: "bold")[Holding the tide]\n\n{PROSE}')
+    assert lines_of(evidence)[0] == "Holding the tide"
+    assert evidence.rules == ()
+
+
+def test_the_rules_of_a_low_table_are_still_rules(scanned):
+    cells = ", ".join(f"[{n}.20]" for n in range(8))
+    evidence = scanned(f"#table(columns: 4, stroke: 0.7pt, inset: 7pt, {cells})\n\n{PROSE}")
+    upright = [rule for rule in evidence.rules if not rule.horizontal]
+    assert len(upright) == 5
+
+
+CODE = """height = reading - 0.021
+if reading < 0.15:
+    note("the well is dry")
+end
+print(height, "metres above datum")"""
+
+
+def test_code_on_a_printed_page_is_code(scanned):
+    evidence = scanned(f"{PROSE}\n\n```\n{CODE}\n```\n\n{PROSE}")
+    families = {line.text.split()[0]: evidence.types[line.words[0].type].family for line in evidence.lines}
+    assert families["height"] is families["if"] is families["end"] is Family.MONO
+    assert families["The"] is Family.SERIF
+    document = rebuild([evidence], FACTS)
+    (code,) = [block.text for block in document.blocks if block.role is Role.CODE]
+    first, _, third, fourth, _ = code.splitlines()
+    assert first.split() == ["height", "=", "reading", "-", "0.021"]
+    assert third.startswith("    note(")
+    assert fourth == "end"
+
+
+def test_a_title_in_capitals_is_printed_like_its_page(scanned):
+    evidence = scanned(f"#strong[MEMORANDUM]\n\n{PROSE}\n\n{PROSE}")
+    assert {evidence.types[word.type].family for line in evidence.lines for word in line.words} == {Family.SERIF}
+    assert all(evidence.types[word.type].bold for word in evidence.lines[0].words)
+
+
+def test_a_typewritten_page_is_text_and_no_code(scanned):
+    evidence = scanned(f'#set text(font: "DejaVu Sans Mono", size: 8pt)\n{PROSE}\n\n{PROSE}')
+    assert {evidence.types[word.type].family for line in evidence.lines for word in line.words} == {Family.MONO}
+    document = rebuild([evidence], FACTS)
+    assert {block.role for block in document.blocks} == {Role.PARAGRAPH}
