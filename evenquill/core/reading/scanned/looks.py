@@ -54,7 +54,7 @@ FOOTED = 1.06
 
 FEWEST_FEET, NEXT_LINE, SHORT_LINE, LONG_TYPED = 15, 4.0, 8, 16
 """Stems by whose feet the family is told; x-heights to a line beside; characters of a line that tells nothing by itself, and of one
-whose even advance is none by chance."""
+in capitals whose even advance is none by chance."""
 
 UPRIGHT_STEMS = frozenset("hilmnrkfdpHIKLMNPRTF")
 
@@ -116,11 +116,11 @@ def families_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], pieces: Pi
     ratios = [ratio for line in printed[:40] for ratio in _feet(line, pieces, even)]
     footed = len(ratios) < FEWEST_FEET or statistics.median(ratios) > FOOTED
     usual = Family.SERIF if footed else Family.SANS
-    # A title in capitals has an even advance by chance: the short ones need another beside them.
+    # A short title in capitals has an even advance by chance.
     typed = [
         (line, look.pitch)
         for line, look, n in zip(lines, looks, letters, strict=True)
-        if look.pitch and n >= LONG_TYPED
+        if look.pitch and (n >= LONG_TYPED or not line.text.isupper())
     ]
     sure = {id(line) for line, _ in typed}
     return [Family.MONO if id(line) in sure or _is_typed_beside(line, typed) else usual for line in lines]
