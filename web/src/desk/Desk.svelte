@@ -108,7 +108,7 @@
       <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
       <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => (outlineShown = !outlineShown)}>Outline</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
-      <Button size="field" kind="ghost" class="only-with-keys" on:click={() => (keysShown = true)}>Keys</Button>
+      <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
     {/snippet}
   </TopBar>

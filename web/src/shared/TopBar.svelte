@@ -73,9 +73,5 @@
       min-width: 0;
       padding-inline: 7px;
     }
-    /* Without a keyboard there are no keys to look up. */
-    .actions :global(.only-with-keys) {
-      display: none;
-    }
   }
 </style>
