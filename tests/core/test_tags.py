@@ -55,6 +55,23 @@ def test_bold_words_that_are_no_headings_by_their_tags_are_none(typeset, read):
     assert [role for role, _ in roles(document)] == [Role.HEADING, *[Role.PARAGRAPH] * 3]
 
 
+def test_a_large_title_without_a_tag_of_its_own_is_still_a_heading(typeset, read):
+    source = f"#text(size: 20pt)[The gauges of Skerrin]\n\n{PROSE}\n\n= Gauges in use\n\n{PROSE}"
+    document = document_of(read(typeset(source)))
+    assert [role for role, _ in roles(document)] == [Role.HEADING, Role.PARAGRAPH, Role.HEADING, Role.PARAGRAPH]
+    assert document.blocks[0].text == "The gauges of Skerrin"
+
+
+def test_pages_without_tags_have_their_headings_beside_pages_with_them(typeset, read):
+    (tagged,) = read(typeset(f"= Gauges in use\n\n{PROSE}", "one"))
+    (other,) = read(typeset(f'#text(size: 14pt, weight: "bold")[Gauges given up]\n\n{PROSE}', "two"))
+    bare = replace(other, number=2, tags=(), lines=tuple(line._replace(tag=-1) for line in other.lines))
+    pages = [tagged, bare]
+    assert with_trusted_tags([tagged, tagged, tagged, bare])[1] == ()
+    headings = [block.text for block in document_of(pages).blocks if block.role is Role.HEADING]
+    assert headings == ["Gauges in use", "Gauges given up"]
+
+
 def test_pictures_take_the_description_of_their_figure(typeset, read, tmp_path):
     Image.linear_gradient("L").resize((120, 90)).save(tmp_path / "float.png")
     source = f'{PROSE}\n\n#image("float.png", width: 60pt, alt: "The float of the gauge")\n\n{PROSE}'

@@ -102,14 +102,22 @@ def find_headings(
 ) -> None:
     """Makes headings of the drafts that are ones and gives each its level.
 
-    ``tagged`` are the levels by draft (id) that the file's own tags give, 0 where they say that it is none.
+    ``tagged`` are the levels by draft (id) that the file's own tags give, 0 where they say that it is none: that is believed of all
+    that is not set larger than the text, as titles are, which seldom have a tag of their own.
     """
-    if any(tagged.values()):
-        _find_tagged(drafts, tagged)
-        return
+    none = {
+        id(draft)
+        for draft in drafts
+        if isinstance(draft, Draft)
+        and any(tagged.values())
+        and tagged.get(id(draft)) == 0
+        and _look(draft).size < LARGER * text_look[0]
+    }
     by_title = {_folded(entry.title): entry for entry in outline}
     candidates = [
-        draft for i, draft in enumerate(drafts) if isinstance(draft, Draft) and _may_head(draft, drafts, i, text_look)
+        draft
+        for i, draft in enumerate(drafts)
+        if isinstance(draft, Draft) and id(draft) not in none and _may_head(draft, drafts, i, text_look)
     ]
     in_outline = {
         id(draft): by_title[_folded(draft.text)]
@@ -135,17 +143,19 @@ def find_headings(
         draft.role = Role.HEADING
         entry = in_outline.get(id(draft))
         draft.level = min(entry.level if entry else levels[id(draft)], DEEPEST)
-    _find_numbered(drafts)
+    _find_numbered([draft for draft in drafts if id(draft) not in none])
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
+    _find_tagged(drafts, tagged)
 
 
 def _find_tagged(drafts: list[AnyDraft], tagged: Mapping[int, int]) -> None:
-    """Makes headings of what is tagged as one. The highest level that is used is the first."""
-    highest = min(level for level in tagged.values() if level)
+    """Makes headings of what is tagged as one, of the level that its tag says. The highest that is used is the first."""
+    highest = min((level for level in tagged.values() if level), default=1)
     for draft in drafts:
-        if isinstance(draft, Draft) and tagged.get(id(draft), 0) and draft.role is Role.PARAGRAPH:
-            draft.role, draft.level = Role.HEADING, tagged[id(draft)] - highest + 1
+        level = tagged.get(id(draft), 0)
+        if isinstance(draft, Draft) and level and draft.role in (Role.PARAGRAPH, Role.HEADING):
+            draft.role, draft.level = Role.HEADING, level - highest + 1
 
 
 def _find_numbered(drafts: list[AnyDraft]) -> None:
