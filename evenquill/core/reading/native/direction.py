@@ -5,16 +5,17 @@ Letters are gathered from left to right whatever they say. Here such lines are p
 
 from __future__ import annotations
 
+import re
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from evenquill.core.model import union
 from evenquill.core.reading.evidence import Line, Word
 
 RIGHT_TO_LEFT = frozenset({"R", "AL"})
 
-FIRST_RIGHT_TO_LEFT = "\u0590"
-"""The first letter of those that are written from right to left (Hebrew, then Arabic)."""
+_ANY_RIGHT_TO_LEFT = re.compile("[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufeff]")
+"""The blocks of letters that are written from right to left: Hebrew, Arabic and their neighbours. Next to no page has any."""
 
 MOST = 0.5
 """Share of a page's letters from which it is of one direction."""
@@ -31,11 +32,16 @@ DOWNWARDS = 270
 
 def is_right_to_left(text: str) -> bool:
     """Whether most letters of a text are written from right to left."""
-    if max(text, default="") < FIRST_RIGHT_TO_LEFT:
+    if not _ANY_RIGHT_TO_LEFT.search(text):
         return False
     letters = [c for c in text if c.isalpha()]
     against = sum(unicodedata.bidirectional(c) in RIGHT_TO_LEFT for c in letters)
     return against > MOST * len(letters)
+
+
+def has_right_to_left(texts: Iterable[str]) -> bool:
+    """Whether any letter of these is written from right to left."""
+    return bool(_ANY_RIGHT_TO_LEFT.search("".join(texts)))
 
 
 def in_reading_order(lines: Sequence[Line]) -> tuple[Line, ...]:

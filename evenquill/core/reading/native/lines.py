@@ -13,7 +13,7 @@ from typing import NamedTuple
 from evenquill.core.model import Box, Marks
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
-from evenquill.core.reading.native.direction import is_right_to_left
+from evenquill.core.reading.native.direction import has_right_to_left, is_right_to_left
 
 WIDE_GAP = 1.15
 """Ems. A gap wider than this ends a line: justified text seldom stretches its spaces so far, column gutters and tabs do."""
@@ -91,11 +91,12 @@ def lines_of(
     types: dict[Type, int] = {}
     by_angle: dict[int, list[Piece]] = {}
     upright = _upright_glyphs(characters)
+    against = has_right_to_left(characters.texts)
     for run in characters.runs:
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
         look = Piece([], number, run.type.size, run.baseline, tag_of_content.get(run.content, -1))
-        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, look))
+        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, look, against=against))
     lines: list[Line] = []
     for angle, pieces in by_angle.items():
         lines.extend(_line(group, angle) for group in _gather(pieces))
@@ -113,12 +114,12 @@ def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:
     }
 
 
-def _pieces(glyphs: list[Glyph], look: Piece) -> list[Piece]:
+def _pieces(glyphs: list[Glyph], look: Piece, *, against: bool) -> list[Piece]:
     """The glyphs of a run, in pieces of its look: cut wherever the pen jumps, back or ahead by a wide gap.
 
-    Letters that are written from right to left are taken from the left like all others.
+    Letters that are written from right to left, if there are any (``against``), are taken from the left like all others.
     """
-    if is_right_to_left("".join(glyph.text for glyph in glyphs)):
+    if against and is_right_to_left("".join(glyph.text for glyph in glyphs)):
         glyphs = sorted(glyphs, key=lambda glyph: glyph.x0)
     pieces: list[Piece] = []
     current: list[Glyph] = []

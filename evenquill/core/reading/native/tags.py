@@ -61,7 +61,7 @@ def _walk(
     """Takes an element with all within it; ``block`` is the place of the tag around it, -1 for none."""
     kind = _text(pdfium_c.FPDF_StructElement_GetType, element)
     if kind in BLOCKS:
-        tags.append(Tag(kind, _text(pdfium_c.FPDF_StructElement_GetAltText, element)))
+        tags.append(Tag(kind, _text(pdfium_c.FPDF_StructElement_GetAltText, element) if kind == "Figure" else ""))
         block = len(tags) - 1
     for n in range(pdfium_c.FPDF_StructElement_CountChildren(element)):
         content = int(pdfium_c.FPDF_StructElement_GetChildMarkedContentID(element, n))
@@ -85,6 +85,8 @@ def with_descriptions(
     page: pdfium_c.FPDF_PAGE, frame: Frame, tree: TagTree, pictures: list[PlacedPicture]
 ) -> list[PlacedPicture]:
     """The pictures with the alternative texts of the figures that they are."""
+    if not pictures or not any(tag.alt for tag in tree.tags):
+        return pictures
     figures = [(box, tree.tags[n].alt) for n, box in _figure_boxes(page, frame, tree) if tree.tags[n].alt]
     return [picture._replace(alt=_description(picture.box, figures)) for picture in pictures] if figures else pictures
 
