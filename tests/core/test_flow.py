@@ -256,3 +256,7 @@ def test_names_of_captioned_things_lead_to_their_captions(typeset, rebuilt):
         xml = docx.read("word/document.xml").decode()
     assert f'w:anchor="block_{captions["Table 2"]}"' in xml
     assert f'w:name="block_{captions["Table 2"]}"' in xml
+    # A caption that is set aside is not led to.
+    aside = tuple(replace(one, aside=one.id == captions["Table 2"]) for one in text_alone.blocks)
+    with zipfile.ZipFile(io.BytesIO(write_docx(replace(text_alone, blocks=aside), lambda _: b""))) as docx:
+        assert f"block_{captions['Table 2']}" not in docx.read("word/document.xml").decode()

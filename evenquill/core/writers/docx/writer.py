@@ -51,7 +51,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     properties.title = clean(document.title)[:255]
     properties.language = document.language
 
-    written = [block for block in document.blocks if not block.aside]
+    written = _without_dead_links([block for block in document.blocks if not block.aside])
     lists, list_numbers = lists_of(document.blocks)
     write_numbering(part.part_related_by(RELATIONSHIP_TYPE.NUMBERING).element, lists)
 
@@ -156,6 +156,19 @@ def _write_notes(
         write_runs(made, block.runs, style, relate, {})
         note.append(made)
     return numbers
+
+
+def _without_dead_links(written: list[TextBlock | PictureBlock]) -> list[TextBlock | PictureBlock]:
+    """The blocks without links to those that are not written: a caption that is set aside leads nowhere."""
+    dead = {BLOCK_LINK + block for block in _led_to(written, BLOCK_LINK) - {block.id for block in written}}
+    if not dead:
+        return written
+    return [
+        replace(block, runs=tuple(replace(run, link=None) if run.link in dead else run for run in block.runs))
+        if isinstance(block, TextBlock)
+        else block
+        for block in written
+    ]
 
 
 def _led_to(written: list[TextBlock | PictureBlock], kind: str) -> set[str]:
