@@ -72,6 +72,14 @@ def test_pages_without_tags_have_their_headings_beside_pages_with_them(typeset, 
     assert headings == ["Gauges in use", "Gauges given up"]
 
 
+def test_a_tag_that_says_heading_and_no_level_leaves_it_to_the_looks(typeset, read):
+    (page,) = read(typeset(f"= Gauges in use\n\n{PROSE}\n\n= Gauges given up\n\n{PROSE}"))
+    for kind in ("H", "Title"):
+        tags = tuple(tag._replace(kind=kind) if n == 0 else tag for n, tag in enumerate(page.tags))
+        document = document_of([replace(page, tags=tags)])
+        assert [role for role, _ in roles(document)] == [Role.HEADING, Role.PARAGRAPH] * 2
+
+
 def test_pictures_take_the_description_of_their_figure(typeset, read, tmp_path):
     Image.linear_gradient("L").resize((120, 90)).save(tmp_path / "float.png")
     source = f'{PROSE}\n\n#image("float.png", width: 60pt, alt: "The float of the gauge")\n\n{PROSE}'

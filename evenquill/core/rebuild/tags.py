@@ -36,6 +36,8 @@ SAME_EDGE = 1.0
 
 PARAGRAPHS = frozenset({"P", "LBody", "Note", "FENote", "BlockQuote", "Caption", "TD", "TH"})
 
+WITHOUT_LEVEL = frozenset({"H", "Title"})
+
 DO_NOT_FIT = "The file’s own marks of headings and paragraphs do not fit what its pages show; they were not used."
 
 
@@ -50,14 +52,18 @@ def with_trusted_tags(pages: Sequence[PageEvidence]) -> tuple[list[PageEvidence]
 
 
 def tagged_levels(drafts: Sequence[AnyDraft], pages: Sequence[PageEvidence]) -> dict[int, int]:
-    """By draft (id) of those whose lines are all tagged: the level of the heading that it is by its tag, 0 for none."""
+    """By draft (id) of those whose lines are all tagged: the level of the heading that it is by its tag, 0 for none.
+
+    A tag that says heading, or title, and no level leaves it to the looks.
+    """
     tags = {page.number: page.tags for page in pages}
     levels: dict[int, int] = {}
     for draft in drafts:
         if isinstance(draft, Draft) and all(line.tag >= 0 for line in draft.lines):
-            own = {tags[line.page][line.tag].heading_level for line in draft.lines}
-            if len(own) == 1:
-                levels[id(draft)] = own.pop()
+            own = {tags[line.page][line.tag] for line in draft.lines}
+            said = {tag.heading_level for tag in own}
+            if len(said) == 1 and not any(tag.kind in WITHOUT_LEVEL for tag in own):
+                levels[id(draft)] = said.pop()
     return levels
 
 
