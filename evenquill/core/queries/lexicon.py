@@ -46,6 +46,8 @@ COMMON_WORD = 3.0
 
 
 MOST_ALIKE = 8
+"""Words that are alike, at most."""
+
 COMMON_WORDS = 12_000
 """Words of a language that are common enough to be meant by a misspelt one."""
 

@@ -13,7 +13,7 @@ from typing import NamedTuple
 from evenquill.core.model import Box, Marks
 from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
-from evenquill.core.reading.native.direction import has_right_to_left, is_right_to_left
+from evenquill.core.reading.native.direction import has_right_to_left, in_reading_order, is_right_to_left
 
 WIDE_GAP = 1.15
 """Ems. A gap wider than this ends a line: justified text seldom stretches its spaces so far, column gutters and tabs do."""
@@ -100,7 +100,8 @@ def lines_of(
     lines: list[Line] = []
     for angle, pieces in by_angle.items():
         lines.extend(_line(group, angle) for group in _gather(pieces))
-    return tuple(line for line in lines if line.words), tuple(types)
+    with_words = tuple(line for line in lines if line.words)
+    return in_reading_order(with_words) if against else with_words, tuple(types)
 
 
 def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:

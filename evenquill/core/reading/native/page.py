@@ -18,12 +18,7 @@ from evenquill.core.reading.evidence import (
     PlacedPicture,
 )
 from evenquill.core.reading.native.characters import characters_of
-from evenquill.core.reading.native.direction import (
-    has_right_to_left,
-    in_reading_order,
-    is_right_to_left,
-    with_columns_joined,
-)
+from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.graphics import draw_region, graphics_of
 from evenquill.core.reading.native.hidden import parted_by_sight
@@ -57,8 +52,6 @@ def read_page(
         tree = tag_tree_of(page.raw)
         gathered, types = lines_of(characters, tree.of_content)
         lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
-        if has_right_to_left(characters.texts):
-            lines = in_reading_order(lines)
         lines, downwards = with_columns_joined(lines)
         graphics = graphics_of(page, frame, lines, keep)
         placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
