@@ -69,6 +69,9 @@
     .actions {
       display: contents;
     }
+    .actions > :global(:first-child) {
+      margin-left: auto;
+    }
     .actions :global(.bx--btn) {
       min-width: 0;
       padding-inline: 7px;
