@@ -80,6 +80,9 @@ FEWEST_NUMBERS, USUAL_DOUBT = 20, 0.8
 SHORT_NAME, LONG_NAME = 5, 7
 """Letters of a word from which one letter, and two, may differ from another that it was meant to be."""
 
+LONGEST_FRAGMENT = 3
+"""Letters of a piece that fell off a word, at most."""
+
 MARGIN = 4.0
 """Uncertainty (natural logarithm of odds) beyond which more of it says nothing new."""
 
@@ -173,7 +176,9 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
     known = known and not token.fell_apart  # of its fragments one is no word
     name = core[:1].isupper() and not core.isupper()
     elsewhere = vouchers.counts[core] - 1
-    vouched = elsewhere > 0 and vouchers.surest.get(core, 0.0) > 0.9
+    vouched = elsewhere > 0 and vouchers.surest.get(core, 0.0) > 0.9 and bool(core)
+    if len(core) <= 2:
+        vouched = vouched and not _is_among_fragments(core, beside, lexicon)
     number = is_number(core)
     return (
         1.0,
@@ -204,6 +209,17 @@ def measures(token: Token, beside: Beside, lexicon: Words, vouchers: Vouchers) -
         float(min(max(len(core) - LONGEST_CHANCE + 2, 0), LONG_ENOUGH)) if known and wordlike else 0.0,
         float(not known and not elsewhere and vouchers.is_near_repeated(core)),
         float(number and vouchers.is_written_otherwise(core)),
+    )
+
+
+def _is_among_fragments(core: str, beside: Beside, lexicon: Words) -> bool:
+    """Whether a few letters stand beside a piece of a word that fell apart: they may be another, and do not vouch for each other.
+
+    Such a piece is no word, or a single letter, as the other is.
+    """
+    pieces = [word for word in map(core_of, beside) if word.isalpha() and word.islower()]
+    return core.isalpha() and any(
+        (len(word) <= LONGEST_FRAGMENT and not lexicon.knows(word)) or len(word) == len(core) == 1 for word in pieces
     )
 
 

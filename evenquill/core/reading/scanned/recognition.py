@@ -67,6 +67,9 @@ STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
 """X-heights between a line and a sign that does not belong to it: read as a word, as part of the first one, or as part of the last
 one, where a colon of a typewriter stands 0.7 away."""
 
+SURE_OF_SHAPE = 0.97
+"""Confidence in a bullet that is known by its shape."""
+
 DASHES = frozenset("-–—•")
 LONE_SIGN = 0.75
 """Page's x-heights: a lone sign that is smaller in both directions is dirt, unless it is a dash or a bullet."""
@@ -273,10 +276,11 @@ def _surer(first: ReadWord, second: ReadWord) -> ReadWord:
 
 
 def _as_sign(line: TextLine) -> ReadLine:
-    """What is known by its shape is not read."""
+    """What is known by its shape is not read. One piece alone might still be a letter."""
     step = (line.x1 - line.x0) / len(line.pieces)
-    dots = tuple(Symbol(line.sign, line.x0 + n * step, line.x0 + (n + 1) * step, 1.0) for n in range(len(line.pieces)))
-    return ReadLine(line, (ReadWord(dots, 1.0),))
+    sure = 1.0 if len(line.pieces) > 1 else SURE_OF_SHAPE
+    dots = tuple(Symbol(line.sign, line.x0 + n * step, line.x0 + (n + 1) * step, sure) for n in range(len(line.pieces)))
+    return ReadLine(line, (ReadWord(dots, sure),))
 
 
 def _weakest(line: ReadLine) -> float:
