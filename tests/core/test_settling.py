@@ -6,6 +6,7 @@ import pytest
 
 from evenquill.core.edits import (
     AddRegion,
+    CutNote,
     CutPicture,
     DescribePicture,
     EditText,
@@ -136,7 +137,7 @@ def test_a_picture_is_cut_anew_where_its_region_is_moved(document):
 
 def test_text_becomes_a_picture_and_a_picture_text(document):
     cut = CutPicture("2" * 64, "image/png")
-    picture = apply(document, SetRegion("b", 0, PLACE, picture=cut, handwriting=True)).document.blocks[1]
+    picture = apply(document, SetRegion("b", 0, PLACE, picture=cut, note=CutNote.HANDWRITING)).document.blocks[1]
     assert (picture.id, picture.picture, picture.note) == ("b", "2" * 64, "handwriting")
     text = apply(document, SetRegion("i", 0, PLACE, ReadRegion("The stairs"))).document.blocks[2]
     assert (text.id, text.text, text.style) == ("i", "The stairs", "Body text")

@@ -17,6 +17,7 @@ from evenquill.core.edits.kinds import style_for
 from evenquill.core.edits.words import core_of, moved_words, with_text
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    EQUATION,
     HANDWRITING,
     HANDWRITING_STYLE,
     Align,
@@ -31,6 +32,7 @@ from evenquill.core.model import (
     Run,
     Settled,
     Spot,
+    TabStop,
     TextBlock,
     WordSpot,
 )
@@ -52,10 +54,11 @@ LARGEST_PICTURE = 5000.0
 
 
 class ReadRegion(msgspec.Struct, frozen=True):
-    """What was read at a place: text, and where its words stand."""
+    """What was read at a place: text, where its words stand, and the tab stops of rows."""
 
     text: str
     words: tuple[WordSpot, ...] = ()
+    tabs: tuple[TabStop, ...] = ()
 
 
 class CutPicture(msgspec.Struct, frozen=True):
@@ -166,10 +169,18 @@ class ChooseHandwriting(msgspec.Struct, frozen=True, tag="handwriting", tag_fiel
     block: str | None = None
 
 
+class CutNote(StrEnum):
+    """What a picture that was cut out of a page shows."""
+
+    NONE = ""
+    HANDWRITING = HANDWRITING
+    EQUATION = EQUATION
+
+
 class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
     """Gives a row another place on a page, or another nature: ``spot`` takes the place of the row's spot number ``place``.
 
-    The row becomes the text that was read there, with its words, or the picture that was cut out, of ``handwriting`` or not.
+    The row becomes the text that was read there, with its words, or the picture that was cut out; ``note`` says what that shows.
     """
 
     block: str
@@ -177,7 +188,7 @@ class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
     spot: Spot
     read: ReadRegion | None = None
     picture: CutPicture | None = None
-    handwriting: bool = False
+    note: CutNote = CutNote.NONE
 
 
 class AddRegion(msgspec.Struct, frozen=True, tag="add_region", tag_field="op"):
@@ -551,9 +562,9 @@ def _set_region(document: Document, operation: SetRegion) -> Edit:
     spots = (operation.spot,)
     changed: Block
     if operation.picture is not None:
-        note = HANDWRITING if operation.handwriting else ""
-        base = block if isinstance(block, PictureBlock) else PictureBlock(block.id, "", "", 0, 0, note=note)
-        changed = _cut(replace(base, spots=spots), operation.spot, operation.picture)
+        base = block if isinstance(block, PictureBlock) else PictureBlock(block.id, "", "", 0, 0)
+        note = operation.note.value or ("" if isinstance(block, TextBlock) else block.note)
+        changed = _cut(replace(base, note=note, spots=spots), operation.spot, operation.picture)
     elif operation.read is not None:
         style = style_for(document, Role.PARAGRAPH, 0)
         text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.name)
@@ -598,7 +609,7 @@ def _check_spot(document: Document, spot: Spot) -> None:
 
 
 def _as_read(block: TextBlock, read: ReadRegion) -> TextBlock:
-    return replace(block, runs=(Run(read.text),) if read.text else (), words=read.words)
+    return replace(block, runs=(Run(read.text),) if read.text else (), words=read.words, tabs=read.tabs)
 
 
 def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:

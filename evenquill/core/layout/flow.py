@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import itertools
 import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.model import Box, Marks, OtherReading, union
+from evenquill.core.model import Align, Box, Marks, OtherReading, TabStop, union
 from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
 
 TAB_GAP = 2.2
 """Ems between pieces of a line from which the gap is a tab and not a stretched space."""
-
-SAME_ROW = 0.5
-"""Share of the lower piece's height that two pieces on one row have in common."""
 
 MOSTLY = 0.6
 """Share of words among the parts of a line of prose."""
 
 LEADER_DOTS = 4
 """Dots in a row that lead the eye and say nothing."""
+
+FLUSH_RIGHT = 3.0
+"""Points from the right edge within which text ends at it."""
 
 SHIFTED = int(Marks.SUPER | Marks.SUB)
 """Marks of words that stand off the baseline and do not tell the look of their line."""
@@ -183,3 +184,23 @@ def _word_box(line: Line, x0: float, x1: float) -> Box:
     if line.angle == 270:
         return Box(box.x0, x0, box.x1, x1)
     return Box(x0, box.y0, x1, box.y1)
+
+
+def tab_stops(lines: Sequence[FlowLine], left: float, right: float) -> tuple[TabStop, ...]:
+    """A stop for each word that follows a tab, in points from ``left``.
+
+    What ends at ``right``, or has dots before it, is set flush right.
+    """
+    stops: dict[float, TabStop] = {}
+    for line in lines:
+        for i, word in enumerate(line.words):
+            if word.before != "\t" or i == 0:
+                continue
+            end = next((k for k in range(i + 1, len(line.words)) if line.words[k].before == "\t"), len(line.words))
+            x1 = line.words[end - 1].box.x1
+            if word.leader or (end == len(line.words) and right - x1 < FLUSH_RIGHT):
+                stop = TabStop(round(x1 - left, 1), Align.RIGHT, word.leader)
+            else:
+                stop = TabStop(round(word.box.x0 - left, 1))
+            stops.setdefault(stop.at, stop)
+    return tuple(sorted((stop for stop in stops.values() if stop.at > 0), key=lambda stop: stop.at))

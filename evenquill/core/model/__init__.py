@@ -1,6 +1,7 @@
 """The nouns of the product: documents, blocks, runs, styles, and where on the source they came from."""
 
 from evenquill.core.model.blocks import (
+    EQUATION,
     HANDWRITING,
     HANDWRITING_STYLE,
     Block,
@@ -26,6 +27,7 @@ from evenquill.core.model.styles import Align, Family, ParagraphStyle
 from evenquill.core.model.text import Marks, Run
 
 __all__ = [
+    "EQUATION",
     "HANDWRITING",
     "HANDWRITING_STYLE",
     "Align",

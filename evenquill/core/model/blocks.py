@@ -13,6 +13,9 @@ from evenquill.core.model.text import Run, plain
 HANDWRITING = "handwriting"
 """Note of a picture that is handwriting."""
 
+EQUATION = "equation"
+"""Note of a picture that is an equation."""
+
 HANDWRITING_STYLE = "Handwriting"
 """Style of text that was read from handwriting."""
 
@@ -43,7 +46,8 @@ class NumberFormat(StrEnum):
 class Numbering(msgspec.Struct, frozen=True, omit_defaults=True):
     """How a list item is marked.
 
-    ``pattern`` holds the mark with ``%`` for its number: ``%.``, ``(%)``; for bullets it is the sign itself.
+    ``pattern`` holds the mark with ``%`` for its number: ``%.``, ``(%)``; further ones before it stand for the numbers of the levels
+    above: ``%.%``. For bullets it is the sign itself.
     ``start`` is the number at which a new sequence begins here, None where the item carries on.
     """
 

@@ -1,4 +1,4 @@
-"""One region of a page read again: the words of a row, in other languages or with other cleaning."""
+"""One region of a page read again: the words of a row, in other languages or with other cleaning, as a paragraph or as rows."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
-from evenquill.core.layout.flow import FlowLine, flow_lines
-from evenquill.core.model import Box, WordSpot
+from evenquill.core.layout.flow import FlowLine, flow_lines, tab_stops
+from evenquill.core.model import Box, TabStop, WordSpot
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
@@ -25,14 +25,20 @@ MARGIN = 5.0
 
 
 class RegionText(NamedTuple):
-    """The text of a region as one paragraph, and its words: character range, box in points, confidence, other readings."""
+    """The text of a region, and its words: character range, box in points, confidence, other readings; its tab stops if it is rows."""
 
     text: str
     words: tuple[WordSpot, ...]
+    tabs: tuple[TabStop, ...] = ()
 
 
-def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation, number: int = 0) -> RegionText:
-    """The text of regions (in points) of a straight page, lines joined to one paragraph. Raises LanguageMissing."""
+def read_region(
+    page: Scan, regions: Sequence[Box], preparation: Preparation, number: int = 0, *, as_rows: bool = False
+) -> RegionText:
+    """The text of regions (in points) of a straight page. Raises LanguageMissing.
+
+    Lines are joined to one paragraph, or kept ``as_rows`` of a table, cells apart by tabs.
+    """
     unit = page.raster.dpi / 72
     height, width = page.raster.pixels.shape[:2]
     found: list[FlowLine] = []
@@ -47,6 +53,8 @@ def read_region(page: Scan, regions: Sequence[Box], preparation: Preparation, nu
         inside = [line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4]
         evidence = PageEvidence(number, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
         found += [_moved(line, x0 / unit, y0 / unit) for line in flow_lines(evidence, inside)]
+    if as_rows:
+        return _rows(found, number)
     return _joined(found, number)
 
 
@@ -76,6 +84,23 @@ def _joined(lines: Sequence[FlowLine], number: int) -> RegionText:
                 words[-1] = words[-1]._replace(end=len(text))
             words.append(WordSpot(start, len(text), number, word.box, word.confidence, word.others))
     return RegionText(text, tuple(words))
+
+
+def _rows(lines: Sequence[FlowLine], number: int) -> RegionText:
+    """Each line a line of its own, its cells apart by tabs that stand where they begin."""
+    text = ""
+    words: list[WordSpot] = []
+    for line in lines:
+        text += "\n" if text else ""
+        for n, word in enumerate(line.words):
+            text += word.before if n else ""
+            words.append(
+                WordSpot(len(text), len(text) + len(word.text), number, word.box, word.confidence, word.others)
+            )
+            text += word.text
+    left = min((line.x0 for line in lines), default=0.0)
+    right = max((line.x1 for line in lines), default=0.0)
+    return RegionText(text, tuple(words), tab_stops(lines, left, right))
 
 
 def cleaned_scan(picture: Path, width: float) -> Scan:

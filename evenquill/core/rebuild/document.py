@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from evenquill.core.languages import short_code
 from evenquill.core.layout import find_furniture, lay_out
+from evenquill.core.layout.flow import tab_stops
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
@@ -25,7 +26,6 @@ from evenquill.core.model import (
     Role,
     Run,
     Spot,
-    TabStop,
     TextBlock,
     union,
 )
@@ -39,6 +39,7 @@ from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import find_headings, join_chapter_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
@@ -80,6 +81,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
             set_text(draft, facts)
     find_captions(drafts)
     find_headings(drafts, text_look, source.outline, tagged_levels(drafts, pages))
+    find_quotes(drafts)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))
@@ -171,7 +173,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
         level=draft.level,
         numbering=draft.numbering,
         align=None if _same_edge(draft.align, style.align, draft) else draft.align,
-        tabs=_tab_stops(draft),
+        tabs=tab_stops(draft.lines, draft.left, draft.right),
         spots=draft.spots,
         words=draft.words,
         columns=draft.columns,
@@ -198,23 +200,6 @@ def _within_style(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ..
         )
         for run in runs
     )
-
-
-def _tab_stops(draft: Draft) -> tuple[TabStop, ...]:
-    """A stop for each word that follows a tab; numbers and what ends at the column's edge are set flush right."""
-    stops: dict[float, TabStop] = {}
-    for line in draft.lines:
-        for i, word in enumerate(line.words):
-            if word.before != "\t" or i == 0:
-                continue
-            end = next((k for k in range(i + 1, len(line.words)) if line.words[k].before == "\t"), len(line.words))
-            x1 = line.words[end - 1].box.x1
-            if word.leader or (end == len(line.words) and draft.right - x1 < 3.0):
-                stop = TabStop(round(x1 - draft.left, 1), Align.RIGHT, word.leader)
-            else:
-                stop = TabStop(round(word.box.x0 - draft.left, 1))
-            stops.setdefault(stop.at, stop)
-    return tuple(sorted((stop for stop in stops.values() if stop.at > 0), key=lambda stop: stop.at))
 
 
 def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:

@@ -19,13 +19,15 @@ from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
 class Draft:
     """A paragraph in the making. ``gap`` is the free height above it beyond the usual leading, in points.
 
-    ``left``, ``right`` are the edges of its column; ``mark_x`` and ``text_x`` where a list mark and its text begin.
+    ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
+    ``mark_x`` and ``text_x`` are where a list mark and its text begin.
     """
 
     lines: list[FlowLine]
     left: float
     right: float
     gap: float = 0.0
+    inset: float = 0.0
     verse: bool = False
     runs: tuple[Run, ...] = ()
     words: tuple[WordSpot, ...] = ()

@@ -1,16 +1,18 @@
 """List items: which marks are real, how deep the items are, and where a numbering begins anew.
 
 A bullet is taken at its word. A number is one only in sequence: it begins a list at one and has a successor, or carries one on.
+Numbers that hold those of the levels above (``2.1.3``) tell their depth themselves, wherever they stand.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.headings import stands_out
-from evenquill.core.rebuild.marks import Number, readings
+from evenquill.core.rebuild.headings import LONGEST_NUMBERED, stands_out
+from evenquill.core.rebuild.marks import Number, is_of_levels, readings
 
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
@@ -20,6 +22,9 @@ FIRST_LINE = 2.5
 
 DEEPEST = 8
 """Levels 0 to 8, as in ECMA-376 part 1, 17.9.3."""
+
+AHEAD = 30
+"""Paragraphs within which the next number of a list is looked for."""
 
 DASHES = frozenset("-–—−")
 
@@ -39,6 +44,7 @@ class _Level:
 def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
     """Turns drafts with real marks into list items; ``text_look`` is size and weight of running text."""
     levels: list[_Level] = []
+    given: dict[tuple[int, ...], int] = {}  # the depths of the numbers that were given, by number and those above it
     distance = 0
     for i, draft in enumerate(drafts):
         if not isinstance(draft, Draft) or draft.role is Role.NOTE:
@@ -48,15 +54,33 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
             if distance > 1 or stands_out(draft, text_look):
                 levels.clear()
             continue
+        if is_of_levels(draft.marker):
+            clause = _clause(drafts, i, given, text_look)
+            if clause is None:
+                levels.clear()
+                continue
+            depth, given_here = clause
+            del levels[depth:]
+            levels += [_Level(draft.mark_x, given_here, draft.marker)] * (depth + 1 - len(levels))
+            given[given_here.path] = depth
+            distance = 0
+            continue
         size = draft.lines[0].size
         if draft.page != _page_before(drafts, i):
             # Marks of one depth may stand elsewhere on another page; depth is then judged by kind of mark.
             _shift_levels(levels, draft)
         while levels and draft.mark_x < levels[-1].x - DEEPER * size:
             levels.pop()
+        within_clause = bool(levels) and levels[-1].number is not None and bool(levels[-1].number.above)
+        if within_clause:
+            # Clauses of all depths may stand at one edge: what carries on an outer number ends the inner ones.
+            outer = next((n for n, level in enumerate(levels[:-1]) if _follows(draft, level)), None)
+            if outer is not None:
+                del levels[outer + 1 :]
+                within_clause = False
         # What carries the numbers on is of one depth with them, though it may be indented like a first line.
         carries_on = bool(levels) and draft.mark_x < levels[-1].x + FIRST_LINE * size and _follows(draft, levels[-1])
-        deeper = not levels or (draft.mark_x > levels[-1].x + DEEPER * size and not carries_on)
+        deeper = not levels or within_clause or (draft.mark_x > levels[-1].x + DEEPER * size and not carries_on)
         number = _number(draft.marker, None if deeper else levels[-1].number)
         if _is_number(draft.marker) and (
             number is None or stands_out(draft, text_look) or not _in_sequence(drafts, i, number, levels, deeper)
@@ -69,15 +93,57 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
             levels[-1] = _Level(draft.mark_x, number, draft.marker)
         depth = min(len(levels) - 1, DEEPEST)
         _make_item(draft, depth, number, starts)
+        if number is not None and number.format is NumberFormat.DECIMAL:
+            if starts and depth == 0:
+                given.clear()
+            given[number.path] = depth
         distance = 0
+
+
+def _clause(
+    drafts: list[AnyDraft], i: int, given: dict[tuple[int, ...], int], text_look: tuple[float, bool]
+) -> tuple[int, Number] | None:
+    """Makes an item of a draft whose mark holds the numbers above it, where that carries on what was given; its depth and number.
+
+    Below numbers that were never given, those of headings, it begins a list of its own with these as they are.
+    """
+    draft = drafts[i]
+    assert isinstance(draft, Draft)
+    (number,) = readings(draft.marker)
+    if stands_out(draft, text_look) or _may_be_title(draft):
+        return None
+    before = (*number.above, number.value - 1)
+    if before in given:
+        depth, starts = given[before], False
+    elif number.value == 1 and number.above in given:
+        depth, starts = min(given[number.above] + 1, DEEPEST), True
+    elif number.value == 1 and any(other.follows(number) or other.above == number.path for other in _ahead(drafts, i)):
+        depth, starts = 0, True
+    else:
+        return None
+    fixed = "".join(f"{n}." for n in number.above[: len(number.above) - depth])
+    _make_item(
+        draft, depth, number._replace(pattern=fixed + "%." * min(depth, len(number.above)) + number.pattern), starts
+    )
+    return depth, number
+
+
+def _may_be_title(draft: Draft) -> bool:
+    """Whether a numbered line may be a heading that is set like the text: short, and no sentence."""
+    text = draft.lines[0].text
+    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1] not in ".,;:!?"
+
+
+def _ahead(drafts: list[AnyDraft], i: int) -> Iterator[Number]:
+    """The readings of the marks behind a draft."""
+    for draft in drafts[i + 1 : i + 1 + AHEAD]:
+        if isinstance(draft, Draft) and draft.marker:
+            yield from readings(draft.marker)
 
 
 def _follows(draft: Draft, level: _Level) -> bool:
     last = level.number
-    return last is not None and any(
-        number.format is last.format and number.pattern == last.pattern and number.value == last.value + 1
-        for number in readings(draft.marker)
-    )
+    return last is not None and any(number.follows(last) for number in readings(draft.marker))
 
 
 def _page_before(drafts: list[AnyDraft], i: int) -> int:
@@ -100,7 +166,10 @@ def _shift_levels(levels: list[_Level], draft: Draft) -> None:
 def _same_kind(level: _Level, marker: str) -> bool:
     if level.number is None:
         return level.sign == marker
-    return any(number.format is level.number.format for number in readings(marker))
+    return any(
+        number.format is level.number.format and len(number.above) == len(level.number.above)
+        for number in readings(marker)
+    )
 
 
 def _is_number(marker: str) -> bool:
@@ -123,12 +192,7 @@ def _in_sequence(drafts: list[AnyDraft], i: int, number: Number, levels: list[_L
     last = None if deeper else levels[-1].number
     if last and last.format is number.format and last.value + 1 == number.value:
         return True
-    ahead = (d for d in drafts[i + 1 : i + 30] if isinstance(d, Draft) and d.marker)
-    follows = any(
-        other.format is number.format and other.value == number.value + 1 and other.pattern == number.pattern
-        for draft in ahead
-        for other in readings(draft.marker)
-    )
+    follows = any(other.follows(number) or other.above == number.path for other in _ahead(drafts, i))
     return follows and (number.value == 1 or len(levels) > 0 or number.format is NumberFormat.DECIMAL)
 
 

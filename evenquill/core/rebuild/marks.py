@@ -16,6 +16,7 @@ MARK_GAP = 0.3
 """Ems between a mark that is a letter of a sign font and its text, at least."""
 
 _NUMBERED = re.compile(r"^(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])$")
+_OF_LEVELS = re.compile(r"^((?:[1-9]\d{0,2}\.){1,6})([1-9]\d{0,2})(\.?)$")
 
 
 class ListMark(NamedTuple):
@@ -37,7 +38,16 @@ def list_mark(line: FlowLine) -> ListMark | None:
         return ListMark(first.text, second.box.x0)
     if _NUMBERED.match(first.text):
         return ListMark(first.text, second.box.x0)
+    if _OF_LEVELS.match(first.text) and not any(
+        word.before == "\t" for word in line.words[2:]
+    ):  # a row of figures has tabs
+        return ListMark(first.text, second.box.x0)
     return None
+
+
+def is_of_levels(mark: str) -> bool:
+    """Whether a mark holds the numbers of the levels above: ``2.1``, ``2.1.3.``."""
+    return bool(_OF_LEVELS.match(mark))
 
 
 def _is_bullet(line: FlowLine, gap: float) -> bool:
@@ -54,15 +64,33 @@ def _is_bullet(line: FlowLine, gap: float) -> bool:
 
 
 class Number(NamedTuple):
-    """A way to read a numbered mark."""
+    """A way to read a numbered mark; ``above`` are the numbers of the levels above that it holds, the highest first."""
 
     format: NumberFormat
     value: int
     pattern: str
+    above: tuple[int, ...] = ()
+
+    @property
+    def path(self) -> tuple[int, ...]:
+        return (*self.above, self.value)
+
+    def follows(self, other: Number) -> bool:
+        """Whether it is the next number of the same kind."""
+        return (self.format, self.pattern, self.above, self.value) == (
+            other.format,
+            other.pattern,
+            other.above,
+            other.value + 1,
+        )
 
 
 def readings(mark: str) -> list[Number]:
     """All ways to read a mark: ``i)`` is a letter or the roman one; none for a bullet."""
+    match = _OF_LEVELS.match(mark)
+    if match is not None:
+        above = tuple(int(number) for number in match[1].split(".")[:-1])
+        return [Number(NumberFormat.DECIMAL, int(match[2]), f"%{match[3]}", above)]
     match = _NUMBERED.match(mark)
     if match is None:
         return []

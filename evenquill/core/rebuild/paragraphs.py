@@ -20,7 +20,7 @@ from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.headings import LARGER
-from evenquill.core.rebuild.marks import ListMark, list_mark
+from evenquill.core.rebuild.marks import ListMark, is_of_levels, list_mark
 
 LOOSER = 0.22
 """Ems beyond the usual leading from which lines are apart."""
@@ -110,7 +110,8 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
             current.verse = current.verse or stays
             current.lines.append(item)
         else:
-            current = Draft([item], column.left, rights[id(item)], _gap(previous, item, facts))
+            right = rights[id(item)]
+            current = Draft([item], column.left, right, _gap(previous, item, facts), inset=column.right - right)
             mark = list_mark(item)
             if mark is not None:
                 _mark_as_item(current, mark)
@@ -133,7 +134,7 @@ def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
     """For each line (by id) the right edge that its paragraph keeps to.
 
     That is the column's, but for text set narrower than the rest: lines of one left edge and size that all but fill a width of
-    their own.
+    their own, or one that is as far from the right as from the left.
     """
     edges = {id(line): column.right for line in lines}
     runs: list[list[FlowLine]] = []
@@ -150,16 +151,25 @@ def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
             runs.append([line])
     for run in runs:
         right = max(line.x1 for line in run)
-        if len(run) < 3 or right - run[0].x0 < NARROWEST * (column.right - column.left):
+        if len(run) == 1 or right - run[0].x0 < NARROWEST * (column.right - column.left):
             continue
-        trial = Draft([], column.left, right)
-        wrapped = 0
-        for above, below in itertools.pairwise(run):
-            trial.lines = [above]
-            wrapped += not _is_forced(trial, below)
-        if wrapped >= WRAPPED * (len(run) - 1):
+        indent = run[0].x0 - column.left
+        alike = column.right - indent
+        if indent > INDENT * run[0].size and right < alike + FLUSH * run[0].size and _fills(run, column.left, alike):
+            edges.update((id(line), alike) for line in run)
+        elif len(run) > 2 and _fills(run, column.left, right):
             edges.update((id(line), right) for line in run)
     return edges
+
+
+def _fills(lines: list[FlowLine], left: float, right: float) -> bool:
+    """Whether most of the lines end where the next word would not have fitted before an edge."""
+    trial = Draft([], left, right)
+    wrapped = 0
+    for above, below in itertools.pairwise(lines):
+        trial.lines = [above]
+        wrapped += not _is_forced(trial, below)
+    return wrapped >= WRAPPED * (len(lines) - 1)
 
 
 def _mark_as_item(draft: Draft, mark: ListMark) -> None:
@@ -196,7 +206,10 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
         return False
     forced = _is_forced(draft, line)
     mark = list_mark(line)
-    if mark is not None and (draft.marker or forced or ends_sentence(last.text) or last.text.endswith(",")):
+    if mark is not None and (forced or ends_sentence(last.text)):
+        return False
+    # A figure in running text may look like a number of several levels.
+    if mark is not None and (draft.marker or last.text.endswith(",")) and not is_of_levels(mark.text):
         return False
     if ends_broken(last.text) and not forced:
         return True
@@ -227,7 +240,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
     # A forced break: lines that stay lines (addresses, verse, centred titles), or the end of a paragraph.
     short_all = all(_is_short(other, draft) for other in draft.lines)
     same_start = centred or flush_right or abs(line.x0 - last.x0) < 1.5
-    return short_all and _is_short(line, draft) and same_start and not _starts_alone(last)
+    return short_all and _is_short(line, draft) and same_start and not _starts_alone(draft, line, after)
 
 
 def _usual_distance(draft: Draft, facts: Facts) -> float:
@@ -304,9 +317,20 @@ def line_start_width(line: FlowLine) -> float:
     return abs(end.box.y1 - line.words[0].box.y0)
 
 
-def _starts_alone(line: FlowLine) -> bool:
-    """A salutation or a line that announces what follows stands alone."""
-    return line.text.endswith((",", ":"))
+def _starts_alone(draft: Draft, line: FlowLine, after: FlowLine | None) -> bool:
+    """Whether the draft's last line announces what follows, or is a salutation: after a comma, where no more short lines follow, as
+    they do in verse and addresses."""
+    last = draft.lines[-1].text
+    if not last.endswith(","):
+        return last.endswith(":")
+    distance = line.baseline - draft.lines[-1].baseline
+    more = (
+        after is not None
+        and _is_short(after, draft)
+        and abs(after.x0 - line.x0) < 1.5
+        and abs(after.baseline - line.baseline - distance) < LOOSER * line.size
+    )
+    return len(draft.lines) == 1 and not more
 
 
 def _is_short(line: FlowLine, draft: Draft) -> bool:

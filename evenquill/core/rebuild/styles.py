@@ -206,6 +206,7 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ParagraphS
         color=look.color,
         align=Counter(draft.align for draft in group).most_common(1)[0][0],
         left=left if abs(left) >= SMALLEST_INDENT else 0.0,
+        right=round(statistics.median(draft.inset for draft in group), 1) if key.role is Role.QUOTE else 0.0,
         first=first if abs(first) >= SMALLEST_INDENT else 0.0,
         before=_usual_gap(group),
         leading=_usual_leading(group),

@@ -28,6 +28,7 @@ export type LookAlike = Schemas['WordPlace'];
 export type OfficeList = Schemas['OfficeList'];
 export type Work = Schemas['WorkDone'];
 export type ReadRegion = Schemas['ReadRegion'];
+export type CutNote = Schemas['CutNote'];
 type PageRows = Omit<Schemas['PageRows'], 'blocks'> & { blocks: Block[] };
 type FileOfDocument = Schemas['FileOfDocument'];
 export type Operation = Schemas['OperationRequest']['operation'];
@@ -103,8 +104,8 @@ export const api = {
     ask<DocumentRow>('POST', `${document(id)}/again`, { pages, preparation }),
   readRowAgain: (id: string, block: string, languages: string[]) =>
     ask<ReadRegion>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
-  readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation) =>
-    ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation }),
+  readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation, as_rows: boolean) =>
+    ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation, as_rows }),
   cutRegion: (id: string, page: number, box: readonly number[]) =>
     ask<Schemas['CutPicture']>('POST', `${document(id)}/regions/cut`, { page, box }),
   pageRows: (id: string, page: number) => ask<PageRows>('GET', `${document(id)}/pages/${page}/rows`),

@@ -54,6 +54,7 @@ const PICTURES: Record<string, string> = {
   watermark: 'Watermark',
   signature: 'Signature',
   handwriting: 'Handwriting',
+  equation: 'Equation, kept as a picture',
 };
 
 /** The picture of handwriting, or the text that was read from one. */
@@ -104,6 +105,18 @@ export function listMark(blocks: readonly (Block | undefined)[], place: number):
   if (!block || !isText(block) || roleOf(block) !== 'list_item') return '';
   const numbering = block.numbering;
   if (!isOrdered(block)) return numbering?.pattern ?? '•';
+  // The last place in the pattern is the item's own number; those before it are of the levels above.
+  const pieces = (numbering?.pattern ?? '%.').split('%');
+  let text = pieces.pop()!;
+  for (let at = place; pieces.length; at = itemAbove(blocks, at)) text = pieces.pop()! + numberOf(blocks, at) + text;
+  return text;
+}
+
+/** The number of an item, counted from where its list begins; a question mark where that is not loaded. */
+function numberOf(blocks: readonly (Block | undefined)[], place: number): string {
+  const block = blocks[place];
+  if (!block || !isText(block)) return '?';
+  const numbering = block.numbering;
   let number = numbering?.start ?? null;
   let steps = 0;
   for (let i = place - 1; number === null && i >= 0; i--) {
@@ -116,7 +129,19 @@ export function listMark(blocks: readonly (Block | undefined)[], place: number):
     steps++;
     if (typeof other.numbering?.start === 'number') number = other.numbering.start;
   }
-  return (numbering?.pattern ?? '%.').replace('%', numberText((number ?? 1) + steps, numbering?.format ?? 'decimal'));
+  return numberText((number ?? 1) + steps, numbering?.format ?? 'decimal');
+}
+
+/** The place of the item that an item stands under, -1 where there is none. */
+function itemAbove(blocks: readonly (Block | undefined)[], place: number): number {
+  const block = blocks[place];
+  if (!block || !isText(block)) return -1;
+  for (let i = place - 1; i >= 0; i--) {
+    const other = blocks[i];
+    if (!other) break;
+    if (isText(other) && !other.aside && roleOf(other) === 'list_item' && levelOf(other) < levelOf(block)) return i;
+  }
+  return -1;
 }
 
 function numberText(number: number, format: string): string {

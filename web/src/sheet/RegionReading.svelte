@@ -16,8 +16,11 @@
   const old = $derived(block && isText(block) ? textOf(block.runs) : '');
   const kept = $derived(block && isText(block) ? { text: old, words: block.words ?? [] } : null);
 
+  // svelte-ignore state_referenced_locally: the dialog is made anew for another place
+  let rows = $state(sheet.pending?.rows ?? false);
+
   function again() {
-    void sheet.readPlace(pending.region, pending.area, { languages: chosen, despeckle, even_light });
+    void sheet.readPlace(pending.region, pending.area, { languages: chosen, despeckle, even_light }, rows);
   }
 </script>
 
@@ -56,6 +59,7 @@
   </fieldset>
   <label><input type="checkbox" bind:checked={despeckle} /> take specks off</label>
   <label><input type="checkbox" bind:checked={even_light} /> even out light</label>
+  <label><input type="checkbox" bind:checked={rows} /> keep the rows of a table, with their cells apart</label>
   <div class="buttons"><Button size="small" kind="tertiary" disabled={pending.reading} on:click={again}>Read again so</Button></div>
 </Modal>
 

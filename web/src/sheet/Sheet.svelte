@@ -1,10 +1,11 @@
 <script lang="ts">
   /** The whole page of the source with its regions, beside the rows that they became. Pointing at one lights the other. */
   import { tick } from 'svelte';
+  import type { Block } from '../api/client';
   import { isText, kindName, KINDS, kindOf, signOf, textOf, type Kind } from '../shared/blocks';
   import { setAside, setKind } from '../desk/rowActions';
   import type { Proof } from '../state/proof.svelte';
-  import { SheetPage } from '../state/sheet.svelte';
+  import { isRows, SheetPage } from '../state/sheet.svelte';
   import Outlines from './Outlines.svelte';
   import RegionReading from './RegionReading.svelte';
 
@@ -70,20 +71,25 @@
   const region = $derived(sheet.regions.find((one) => one.block.id === sheet.inHand?.id));
 
   function readAgain() {
-    if (region) void sheet.readPlace(region, region.area);
+    if (region) void sheet.readPlace(region, region.area, {}, isRows(region.block));
   }
 
   /** Text to picture, or picture to text: what is read waits for the clerk's word, what is cut is cut. */
   function chooseKind(value: string) {
     if (!region) return;
-    if (value === 'picture' || value === 'handwriting') void sheet.cut(region, region.area, value === 'handwriting');
+    if (value === 'picture' || value === 'handwriting' || value === 'equation')
+      void sheet.cut(region, region.area, value === 'picture' ? '' : value);
+    else if (value === 'table') void sheet.readPlace(region, region.area, {}, true);
     else if (!isText(region.block)) readAgain();
     else give(KINDS.find((kind) => kind.key === value)!);
   }
 
-  const kindInHand = $derived(
-    !sheet.inHand ? '' : isText(sheet.inHand) ? kindOf(sheet.inHand).key : sheet.inHand.note === 'handwriting' ? 'handwriting' : 'picture',
-  );
+  function kindChosen(block: Block): string {
+    if (!isText(block)) return block.note === 'handwriting' || block.note === 'equation' ? block.note : 'picture';
+    return isRows(block) && kindOf(block).role === 'paragraph' ? 'table' : kindOf(block).key;
+  }
+
+  const kindInHand = $derived(sheet.inHand ? kindChosen(sheet.inHand) : '');
 
   function nudge(dx: number, dy: number) {
     if (!region) return;
@@ -150,6 +156,8 @@
         <option value="" disabled>Kind</option>
         {#each KINDS as kind (kind.key)}<option value={kind.key}>{kind.name}</option>{/each}
         <option value="picture">Picture</option>
+        <option value="table">Rows of a table</option>
+        <option value="equation">Equation, as a picture</option>
         <option value="handwriting">Handwriting</option>
       </select>
       <button disabled={!sheet.inHand} onclick={() => sheet.inHand && setAside(proof, [sheet.inHand])}

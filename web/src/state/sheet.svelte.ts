@@ -1,6 +1,6 @@
 /** One page of the source with its regions: which rows came from where, which is in hand, and what is done to them. */
-import { api, type Block, type Preparation, type ReadRegion } from '../api/client';
-import { isText, newId } from '../shared/blocks';
+import { api, type Block, type CutNote, type Preparation, type ReadRegion } from '../api/client';
+import { isText, newId, textOf } from '../shared/blocks';
 import { notices } from './notices.svelte';
 import type { Proof } from './proof.svelte';
 
@@ -21,11 +21,16 @@ export interface Pending {
   area: Area;
   read: ReadRegion | null;
   reading: boolean;
+  /** Lines stay rows, with their cells apart, as in a table. */
+  rows: boolean;
 }
 
 const areaOf = (spot: unknown) => (spot as [number, Area])[1];
 const pageOf = (spot: unknown) => (spot as [number, Area])[0];
 export const spotOf = (page: number, area: Area) => [page, area.map((n) => Math.round(n * 100) / 100)] as unknown as never;
+
+/** Whether a row holds rows of a table. */
+export const isRows = (block: Block) => isText(block) && textOf(block.runs).includes('\t') && !!block.tabs?.length;
 
 export class SheetPage {
   blocks = $state.raw<Block[]>([]);
@@ -88,11 +93,11 @@ export class SheetPage {
   }
 
   /** Reads a place; what is read waits until the clerk takes it. */
-  async readPlace(region: Region | null, area: Area, preparation: Preparation = {}) {
-    this.pending = { region, area, read: null, reading: true };
+  async readPlace(region: Region | null, area: Area, preparation: Preparation = {}, rows = false) {
+    this.pending = { region, area, read: null, reading: true, rows };
     try {
-      const read = await api.readRegion(this.proof.id, this.number, area, preparation);
-      if (this.pending?.area === area) this.pending = { region, area, read, reading: false };
+      const read = await api.readRegion(this.proof.id, this.number, area, preparation, rows);
+      if (this.pending?.area === area) this.pending = { region, area, read, reading: false, rows };
     } catch (error) {
       this.pending = null;
       notices.wrong(error);
@@ -114,12 +119,12 @@ export class SheetPage {
   }
 
   /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
-  async cut(region: Region | null, area: Area, handwriting = false) {
+  async cut(region: Region | null, area: Area, note: CutNote = '') {
     this.pending = null;
     try {
       const picture = await api.cutRegion(this.proof.id, this.number, area);
       const spot = spotOf(this.number, area);
-      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture, handwriting });
+      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture, note });
       else {
         const id = newId();
         if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(area), spot, picture })) this.choose(id);
@@ -131,7 +136,7 @@ export class SheetPage {
 
   /** An outline was moved or drawn larger: text is read anew, pictures are cut anew. */
   moved(region: Region, area: Area) {
-    if (isText(region.block)) void this.readPlace(region, area);
+    if (isText(region.block)) void this.readPlace(region, area, {}, isRows(region.block));
     else void this.cut(region, area);
   }
 

@@ -95,11 +95,15 @@ def _write_level(abstract: Element, depth: int, numbering: Numbering) -> None:
     level = child(abstract, "lvl", ilvl=depth)
     child(level, "start", val=numbering.start if numbering.start is not None else 1)
     child(level, "numFmt", val=FORMATS[numbering.format])
-    child(
-        level,
-        "lvlText",
-        val=numbering.pattern.replace("%", f"%{depth + 1}") if numbering.ordered else numbering.pattern,
-    )
+    child(level, "lvlText", val=_level_text(numbering, depth))
     child(level, "lvlJc", val="left")
     paragraph = child(level, "pPr")
     child(paragraph, "ind", left=twips(STEP * (depth + 1)), hanging=twips(STEP))
+
+
+def _level_text(numbering: Numbering, depth: int) -> str:
+    """The pattern with the level of each number in it: the last is its own, those before it are of the levels above."""
+    if not numbering.ordered:
+        return numbering.pattern
+    first, *rest = numbering.pattern.split("%")
+    return first + "".join(f"%{depth + 1 - len(rest) + n}{text}" for n, text in enumerate(rest, 1))
