@@ -101,12 +101,33 @@ def _with_notes(
 
     upright = [Item(line.box, line) for line in lines if not line.angle]
     items = [*upright, *(Item(picture.box, picture) for picture in page.pictures)]
-    columns = [_column(page, band) for band in with_like_widths(in_columns(items, page.rules, known))]
-    for angle in sorted({line.angle for line in lines if line.angle}):
-        columns.append(_turned_column(page, [line for line in lines if line.angle == angle]))
+    angles = sorted({line.angle for line in lines if line.angle})
+    turned = [[line for line in lines if line.angle == angle] for angle in angles]
+    columns = _in_order(page, items, turned, known)
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
     notes = tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in groups)
     return PageLayout(page.number, page.width, page.height, text_box, tuple(columns), notes), foot
+
+
+def _in_order(
+    page: PageEvidence, items: list[Item], turned: Sequence[list[Line]], known: Sequence[float]
+) -> list[Column]:
+    """The columns of a page, with text that stands on its side where it has its stretch of the page for itself, else at the end."""
+    for n, group in enumerate(turned):
+        box = union(line.box for line in group)
+        if items and not any(item.box.overlap_y(box) > 0 for item in items):
+            others = [*turned[:n], *turned[n + 1 :]]
+            above = [item for item in items if item.box.center_y < box.center_y]
+            below = [item for item in items if item.box.center_y > box.center_y]
+            before = [other for other in others if union(line.box for line in other).center_y < box.center_y]
+            behind = [other for other in others if not any(other is one for one in before)]
+            return [
+                *_in_order(page, above, before, known),
+                _turned_column(page, group),
+                *_in_order(page, below, behind, known),
+            ]
+    bands = with_like_widths(in_columns(items, page.rules, known))
+    return [*(_column(page, band) for band in bands), *(_turned_column(page, group) for group in turned)]
 
 
 def _column(page: PageEvidence, band: Band) -> Column:

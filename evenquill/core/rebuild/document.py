@@ -81,7 +81,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
             set_text(draft, facts)
     find_captions(drafts)
     find_headings(drafts, text_look, source.outline, tagged_levels(drafts, pages))
-    find_quotes(drafts)
+    find_quotes(drafts, facts.text_type.family)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))

@@ -7,6 +7,7 @@ next line's first word have fitted at the end of this one? Where it would, the w
 from __future__ import annotations
 
 import itertools
+from collections import Counter
 from collections.abc import Iterable, Sequence
 
 from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
@@ -46,6 +47,9 @@ WRAPPED = 0.75
 FLUSH = 0.3
 """Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
 
+FEWEST_INDENTED = 2
+"""Paragraphs with first lines of one indent that show it to be the document's."""
+
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
@@ -53,10 +57,12 @@ SIZE_CHANGE = 0.08
 def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
     """All paragraphs and pictures of the document in reading order; those cut by a column or page end joined."""
     drafts: list[AnyDraft] = []
+    layouts = list(layouts)
+    indents = _first_line_indents(layouts, facts)
     for layout in layouts:
         top = True
         for column in layout.columns:
-            fresh = _column_drafts(column, facts)
+            fresh = _column_drafts(column, facts, indents)
             for draft in fresh:
                 draft.columns = column.beside
             if fresh and top:
@@ -79,13 +85,32 @@ def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
     last.lines.extend(lines)
 
 
-def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
+def _first_line_indents(layouts: Sequence[PageLayout], facts: Facts) -> frozenset[int]:
+    """The indents of first lines, to the point: a full line that begins there is followed by one at the column's edge."""
+    counts: Counter[int] = Counter()
+    for layout in layouts:
+        for column in layout.columns:
+            lines = [item for item in column.items if isinstance(item, FlowLine)]
+            for above, below in itertools.pairwise(lines):
+                indent = above.x0 - column.left
+                if (
+                    indent > INDENT * above.size
+                    and below.x0 - column.left < 1.0
+                    and below.baseline - above.baseline < facts.leading_of(above.size) + LOOSER * above.size
+                    and not _is_forced(Draft([above], column.left, column.right), below)
+                ):
+                    counts[round(indent)] += 1
+    return frozenset(indent for indent, count in counts.items() if count >= FEWEST_INDENTED)
+
+
+def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> list[AnyDraft]:
     drafts: list[AnyDraft] = []
     current: Draft | None = None
     previous: FlowLine | PlacedPicture | None = None
     lines = [item for item in column.items if isinstance(item, FlowLine)]
     following: dict[int, FlowLine | None] = dict(zip(map(id, lines), [*lines[1:], None], strict=False))
-    rights = _right_edges(lines, column)
+    firsts = frozenset(id(line) for line in lines if round(line.x0 - column.left) in indents)
+    rights = _right_edges(lines, column, firsts)
     entries = contents_of(column)
     taken: set[int] = set()
     for item in column.items:
@@ -105,7 +130,7 @@ def _column_drafts(column: Column, facts: Facts) -> list[AnyDraft]:
             continue
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
-        elif current is not None and _belongs(current, item, following[id(item)], facts):
+        elif current is not None and _belongs(current, item, following[id(item)], facts, begins=id(item) in firsts):
             stays = _is_forced(current, item) and not _goes_on_in_small_letters(current, item)
             current.verse = current.verse or stays
             current.lines.append(item)
@@ -130,11 +155,11 @@ def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
     return not draft.marker and is_code((*draft.lines, line), facts) and carries_on(draft.lines, line, facts)
 
 
-def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
+def _right_edges(lines: list[FlowLine], column: Column, firsts: frozenset[int]) -> dict[int, float]:
     """For each line (by id) the right edge that its paragraph keeps to.
 
     That is the column's, but for text set narrower than the rest: lines of one left edge and size that all but fill a width of
-    their own, or one that is as far from the right as from the left.
+    their own, or one that is as far from the right as from the left. ``firsts`` (by id) are those that stand in like first lines.
     """
     edges = {id(line): column.right for line in lines}
     runs: list[list[FlowLine]] = []
@@ -145,6 +170,7 @@ def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
             and abs(line.x0 - last.x0) < 2.0
             and abs(line.size - last.size) < SIZE_CHANGE * last.size
             and line.baseline - last.baseline < 2 * line.size
+            and id(line) not in firsts
         ):
             runs[-1].append(line)
         else:
@@ -155,10 +181,10 @@ def _right_edges(lines: list[FlowLine], column: Column) -> dict[int, float]:
             continue
         indent = run[0].x0 - column.left
         alike = column.right - indent
-        if indent > INDENT * run[0].size and right < alike + FLUSH * run[0].size and _fills(run, column.left, alike):
-            edges.update((id(line), alike) for line in run)
-        elif len(run) > 2 and _fills(run, column.left, right):
+        if len(run) > 2 and _fills(run, column.left, right):
             edges.update((id(line), right) for line in run)
+        elif indent > INDENT * run[0].size and right < alike + FLUSH * run[0].size and _fills(run, column.left, alike):
+            edges.update((id(line), alike) for line in run)
     return edges
 
 
@@ -185,8 +211,8 @@ def _gap(previous: FlowLine | PlacedPicture | None, line: FlowLine, facts: Facts
     return max(round((line.baseline - previous.baseline - leading) * 2) / 2, 0.0)
 
 
-def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts) -> bool:
-    """Whether ``line`` carries on ``draft``."""
+def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts, *, begins: bool) -> bool:
+    """Whether ``line`` carries on ``draft``; ``begins`` says that it stands in like the first line of a paragraph."""
     last = draft.lines[-1]
     size = last.size
     if last.tag >= 0 and line.tag >= 0 and last.page == line.page and not (last.tabbed or line.tabbed):
@@ -239,7 +265,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts)
         return True
     # A forced break: lines that stay lines (addresses, verse, centred titles), or the end of a paragraph.
     short_all = all(_is_short(other, draft) for other in draft.lines)
-    same_start = centred or flush_right or abs(line.x0 - last.x0) < 1.5
+    same_start = centred or flush_right or (abs(line.x0 - last.x0) < 1.5 and not begins)
     return short_all and _is_short(line, draft) and same_start and not _starts_alone(draft, line, after)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from evenquill.core.model import Align, Role
+from evenquill.core.model import Align, Family, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 SET_IN = 1.0
@@ -18,10 +18,12 @@ FEWEST_LINES, FEWEST_WORDS = 3, 4.0
 """Lines of verse, and words in one on average; addresses have fewer."""
 
 
-def find_quotes(drafts: list[AnyDraft]) -> None:
-    """Makes quotations, and verse, of the paragraphs that are ones."""
+def find_quotes(drafts: list[AnyDraft], family: Family) -> None:
+    """Makes quotations, and verse, of the paragraphs that are ones; they are of the ``family`` of running text. Boxes seldom are."""
     for draft in drafts:
         if not isinstance(draft, Draft) or draft.role is not Role.PARAGRAPH or draft.marker:
+            continue
+        if draft.type.family is not family:
             continue
         if draft.align in (Align.CENTER, Align.RIGHT) or any(line.tabbed for line in draft.lines):
             continue
