@@ -2,21 +2,9 @@
 
 from __future__ import annotations
 
-import re
-
 from evenquill.core.model import Role
+from evenquill.core.model.labels import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-
-_WORDS = r"fig(?:ure|\.)?|table|plate|chart|map|photo|abb(?:ildung|\.)?|tab(?:elle|\.|leau)|bild|kuva|taulukko|tabell|figura|tabla|tabella"
-LABEL = re.compile(rf"\b(?P<word>{_WORDS})\s*(?P<number>\d+(?:[.-]\d+)*[a-z]?)\b", re.I)
-"""What a figure or table is called, in its caption and in the text."""
-
-_CAPTION = re.compile(rf"^(?:{_WORDS})\s*\d+[a-z]?\s*[.:)–—-]", re.I)
-
-
-def is_caption(text: str) -> bool:
-    """Whether a paragraph's text begins as captions do."""
-    return bool(_CAPTION.match(text))
 
 
 def find_captions(drafts: list[AnyDraft]) -> None:

@@ -17,7 +17,7 @@ from evenquill.core.model.numerals import roman_value
 from evenquill.core.model.text import letters_of
 
 FEWEST = 3
-"""Entries of a contents list."""
+"""Entries of a contents list, where no heading announces it."""
 
 RISING = 0.8
 """Share of entries whose page is not before that of the entry above."""
@@ -113,12 +113,13 @@ def _may_go_on(part: Sequence[FlowLine], line: FlowLine, entry: FlowLine, column
 
 def _is_list(run: Sequence[Sequence[FlowLine]], above: FlowLine | None) -> bool:
     """Whether entries are a contents list; ``above`` is the line over them, which may say so."""
-    if len(run) < FEWEST:
+    announced = above is not None and letters_of(above.text) in TITLES
+    if not run or (len(run) < FEWEST and not announced):
         return False
     pages = [_page(entry[-1]) for entry in run]
     rising = sum(a <= b for a, b in itertools.pairwise(pages)) >= RISING * (len(pages) - 1)
     led = sum(entry[-1].words[-1].leader or bool(_DOTS.match(entry[-1].words[-2].text)) for entry in run)
-    return rising and (led >= LED * len(run) or (above is not None and letters_of(above.text) in TITLES))
+    return rising and (announced or led >= LED * len(run))
 
 
 def _page(line: FlowLine) -> int:

@@ -12,8 +12,8 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Role
+from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import letters_and_digits_of
-from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.source import OutlineEntry
 

@@ -13,9 +13,9 @@ from collections.abc import Iterable, Sequence
 from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.model import Align, Family, Role
+from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
 from evenquill.core.reading.evidence import PlacedPicture, Type
-from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft

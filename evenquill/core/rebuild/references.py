@@ -2,32 +2,28 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from msgspec.structs import replace
 
 from evenquill.core.model import Block, Role, Run, TextBlock
+from evenquill.core.model.labels import label_of, labels_in
 from evenquill.core.model.text import joined
-from evenquill.core.rebuild.captions import LABEL
 
 NAMING = frozenset({Role.PARAGRAPH, Role.LIST_ITEM, Role.NOTE, Role.QUOTE})
 """Kinds of text in which something is referred to."""
-
-Label = tuple[str, str]
-"""What a caption is called: the first three letters of its word, which are those of the word's short form, and its number."""
 
 
 def with_caption_links(blocks: Sequence[Block]) -> list[Block]:
     """The blocks with each name of a captioned figure or table made a link to its caption, where only one is called so."""
     captions = [
-        (label, block.id)
+        (label.name, block.id)
         for block in blocks
-        if isinstance(block, TextBlock) and block.role is Role.CAPTION and (label := _label_of(block.text)) is not None
+        if isinstance(block, TextBlock) and block.role is Role.CAPTION and (label := label_of(block.text)) is not None
     ]
-    called = Counter(label for label, _ in captions)
-    leads = {label: block for label, block in captions if called[label] == 1}
+    called = Counter(name for name, _ in captions)
+    leads = {name: block for name, block in captions if called[name] == 1}
     if not leads:
         return list(blocks)
     return [
@@ -36,21 +32,12 @@ def with_caption_links(blocks: Sequence[Block]) -> list[Block]:
     ]
 
 
-def _label_of(caption: str) -> Label | None:
-    match = LABEL.match(caption)
-    return _label(match) if match else None
-
-
-def _label(match: re.Match[str]) -> Label:
-    return match["word"][:3].casefold(), match["number"].casefold()
-
-
-def _linked(block: TextBlock, leads: dict[Label, str]) -> TextBlock:
+def _linked(block: TextBlock, leads: dict[tuple[str, str], str]) -> TextBlock:
     runs = block.runs
-    for match in LABEL.finditer(block.text):
-        target = leads.get(_label(match))
+    for label in labels_in(block.text):
+        target = leads.get(label.name)
         if target is not None:
-            runs = joined(_with_link(runs, match.start(), match.end(), f"#block={target}"))
+            runs = joined(_with_link(runs, label.start, label.end, f"#block={target}"))
     return block if runs is block.runs else replace(block, runs=runs)
 
 

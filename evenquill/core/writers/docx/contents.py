@@ -1,17 +1,22 @@
-"""Contents lists as fields (ECMA-376 part 1, 17.16.5.68): a word processor can make them anew, and each entry leads to its heading."""
+"""Contents lists, and lists of figures and tables, as fields (ECMA-376 part 1, 17.16.5.68).
+
+A word processor can make them anew, and each entry leads to its heading or caption.
+"""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from evenquill.core.model import Block, Role, Run, TextBlock
+from evenquill.core.model.labels import label_of
 from evenquill.core.model.text import letters_and_digits_of
-from evenquill.core.writers.docx.paragraphs import BLOCK_LINK
-from evenquill.core.writers.docx.xml import XML_SPACE, Element, W, child, element
+from evenquill.core.writers.docx.captions import NumberField
+from evenquill.core.writers.docx.paragraphs import BLOCK_LINK, field_mark, field_text
+from evenquill.core.writers.docx.xml import Element, W
 
 KNOWN_SHARE = 0.5
 """Share of the entries of a list that must be headings of the document to make it its contents list."""
@@ -20,30 +25,31 @@ DEEPEST_SHOWN = 9
 
 
 class Contents(NamedTuple):
-    """Contents lists of a document: the first and last entries (block ids) with the deepest level of the list, and entries with links."""
+    """Lists of a document: the fields by their first entries (block ids), their last entries, and all entries with links."""
 
-    begins: dict[str, int]
+    begins: dict[str, str]
     ends: frozenset[str]
     entries: dict[str, TextBlock]
     targets: frozenset[str]
 
 
-def contents_of(blocks: Sequence[Block]) -> Contents:
-    """Finds the lists, and the headings that their entries name."""
-    headings: dict[str, str] = {}
-    for block in blocks:
-        if isinstance(block, TextBlock) and block.role is Role.HEADING:
-            headings.setdefault(letters_and_digits_of(block.text), block.id)
-    begins: dict[str, int] = {}
+def contents_of(blocks: Sequence[Block], numbers: Mapping[str, NumberField]) -> Contents:
+    """Finds the lists, and the headings or captions that their entries name; ``numbers`` are the fields in captions."""
+    headings = _titles(blocks, Role.HEADING)
+    captions = _titles(blocks, Role.CAPTION)
+    begins: dict[str, str] = {}
     ends: set[str] = set()
     entries: dict[str, TextBlock] = {}
     targets: set[str] = set()
     for is_list, group in itertools.groupby(blocks, key=_is_entry):
         run = [block for block in group if isinstance(block, TextBlock)] if is_list else []
-        known = {entry.id: headings.get(letters_and_digits_of(entry.text.rpartition("\t")[0])) for entry in run}
-        if not run or sum(target is not None for target in known.values()) < KNOWN_SHARE * len(run):
+        titles = {entry.id: letters_and_digits_of(entry.text.rpartition("\t")[0]) for entry in run}
+        named = [{entry: known.get(title) for entry, title in titles.items()} for known in (headings, captions)]
+        known = max(named, key=lambda targets: sum(target is not None for target in targets.values()))
+        found = [target for target in known.values() if target is not None]
+        if not run or len(found) < KNOWN_SHARE * len(run):
             continue
-        begins[run[0].id] = min(max(entry.level for entry in run), DEEPEST_SHOWN)
+        begins[run[0].id] = _of_captions(found, numbers) if known is named[1] else _of_headings(run)
         ends.add(run[-1].id)
         for entry in run:
             target = known[entry.id]
@@ -53,26 +59,40 @@ def contents_of(blocks: Sequence[Block]) -> Contents:
     return Contents(begins, frozenset(ends), entries, frozenset(targets))
 
 
-def open_field(paragraph: Element, depth: int) -> None:
+def _titles(blocks: Sequence[Block], role: Role) -> dict[str, str]:
+    """The blocks of a role by their letters and digits, captions also without the word before their number."""
+    out: dict[str, str] = {}
+    for block in blocks:
+        if isinstance(block, TextBlock) and block.role is role:
+            out.setdefault(letters_and_digits_of(block.text), block.id)
+            label = label_of(block.text) if role is Role.CAPTION else None
+            if label is not None:
+                out.setdefault(letters_and_digits_of(block.text[label.number_start :]), block.id)
+    return out
+
+
+def _of_headings(entries: Sequence[TextBlock]) -> str:
+    depth = min(max(entry.level for entry in entries), DEEPEST_SHOWN)
+    return f' TOC \\o "1-{depth}" \\h \\z '
+
+
+def _of_captions(captions: Sequence[str], numbers: Mapping[str, NumberField]) -> str:
+    """The field for a list of captions: all of one sequence, or else all paragraphs in the style of captions."""
+    sequences = {numbers[caption].sequence for caption in captions if caption in numbers}
+    counted = len(sequences) == 1 and all(caption in numbers for caption in captions)
+    return f' TOC \\h \\z \\c "{sequences.pop()}" ' if counted else ' TOC \\h \\z \\t "Caption,1" '
+
+
+def open_field(paragraph: Element, field: str) -> None:
     """Begins the field in front of the text of its first entry."""
     place = 1 if len(paragraph) and paragraph[0].tag == f"{{{W}}}pPr" else 0
-    instruction = element("r")
-    text = child(instruction, "instrText")
-    text.text = f' TOC \\o "1-{depth}" \\h \\z '
-    text.set(XML_SPACE, "preserve")
-    for n, made in enumerate((_mark("begin"), instruction, _mark("separate"))):
+    for n, made in enumerate((field_mark("begin"), field_text(field), field_mark("separate"))):
         paragraph.insert(place + n, made)
 
 
 def close_field(paragraph: Element) -> None:
     """Ends the field behind the text of its last entry."""
-    paragraph.append(_mark("end"))
-
-
-def _mark(kind: str) -> Element:
-    made = element("r")
-    child(made, "fldChar", fldCharType=kind)
-    return made
+    paragraph.append(field_mark("end"))
 
 
 def _is_entry(block: Block) -> bool:

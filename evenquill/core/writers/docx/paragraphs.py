@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from evenquill.core.model import Align, Marks, ParagraphStyle, Run, TabStop, TextBlock
+from evenquill.core.model.text import cut
+from evenquill.core.writers.docx.captions import NumberField
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, attribute, child, clean, element, twips
 
@@ -25,8 +27,9 @@ def paragraph(
     relate: Relate,
     notes: dict[str, int],
     list_number: int | None = None,
+    number: NumberField | None = None,
 ) -> Element:
-    """The block as a paragraph; ``notes`` gives footnote numbers by block id."""
+    """The block as a paragraph; ``notes`` gives footnote numbers by block id, ``number`` is the field for a caption's own."""
     made = element("p")
     properties = child(made, "pPr")
     child(properties, "pStyle", val=style_id(style.name))
@@ -39,7 +42,32 @@ def paragraph(
     write_tabs(properties, block.tabs)
     if block.align is not None and block.align is not style.align:
         child(properties, "jc", val=JUSTIFICATION[block.align])
-    write_runs(made, block.runs, style, relate, notes)
+    if number is None:
+        write_runs(made, block.runs, style, relate, notes)
+    else:
+        write_runs(made, cut(block.runs, 0, number.start), style, relate, notes)
+        made.append(field_mark("begin"))
+        made.append(field_text(number.instruction))
+        made.append(field_mark("separate"))
+        write_runs(made, cut(block.runs, number.start, number.end), style, relate, notes)
+        made.append(field_mark("end"))
+        write_runs(made, cut(block.runs, number.end), style, relate, notes)
+    return made
+
+
+def field_mark(kind: str) -> Element:
+    """Where a field begins, where its result begins, or where it ends (17.16.18)."""
+    made = element("r")
+    child(made, "fldChar", fldCharType=kind)
+    return made
+
+
+def field_text(instruction: str) -> Element:
+    """What a field does."""
+    made = element("r")
+    text = child(made, "instrText")
+    text.text = instruction
+    text.set(XML_SPACE, "preserve")
     return made
 
 

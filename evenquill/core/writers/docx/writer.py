@@ -19,6 +19,7 @@ from lxml import etree
 from msgspec.structs import replace
 
 from evenquill.core.model import Align, Document, PictureBlock, Role, TextBlock
+from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
 from evenquill.core.writers.docx.paragraphs import (
@@ -64,7 +65,8 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     for old in list(body):
         body.remove(old)
     targets = {int(page) for page in _led_to(written, PAGE_LINK)}
-    contents = contents_of(written)
+    numbers = number_fields(written)
+    contents = contents_of(written, numbers)
     led_to = contents.targets | _led_to(written, BLOCK_LINK)
     current: Section | None = None
     styles = {style.name: style for style in document.styles}
@@ -82,7 +84,8 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
             current = section
         if isinstance(block, TextBlock):
             style = styles.get(block.style) or document.style(block.style)
-            made = paragraph(contents.entries.get(block.id, block), style, relate, notes, list_numbers.get(block.id))
+            entry = contents.entries.get(block.id, block)
+            made = paragraph(entry, style, relate, notes, list_numbers.get(block.id), numbers.get(block.id))
             if block.id in contents.begins:
                 open_field(made, contents.begins[block.id])
             if block.id in contents.ends:
