@@ -20,8 +20,9 @@ from evenquill.core.model import (
     TabStop,
     TextBlock,
 )
+from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.numbering import LEVELS, lists_of, write_numbering
-from evenquill.core.writers.docx.paragraphs import paragraph
+from evenquill.core.writers.docx.paragraphs import NoteKind, NoteReference, paragraph
 from evenquill.core.writers.docx.sections import Section, section_properties, setups
 from evenquill.core.writers.docx.styles import style_id, write_styles
 from evenquill.core.writers.docx.xml import W, clean, element, emus, half_points, twips
@@ -156,9 +157,12 @@ def test_known_styles_have_the_names_that_word_processors_know():
     assert 'w:val="fi-FI"' in etree.tostring(root).decode()
 
 
+NOTES = {"n": NoteReference(NoteKind.FOOTNOTE, 4), "e": NoteReference(NoteKind.ENDNOTE, 2)}
+
+
 def made(*runs: Run, **more) -> str:
     block = TextBlock("a", runs=runs, style="Body text", **more)
-    return etree.tostring(paragraph(block, STYLE, lambda address: "rId9", {"n": 4})).decode()
+    return etree.tostring(paragraph(block, STYLE, lambda address: "rId9", NOTES)).decode()
 
 
 def test_tabs_breaks_and_spaces_are_written_as_such():
@@ -180,7 +184,59 @@ def test_neighbouring_runs_of_one_link_are_one_link():
 
 def test_marks_of_notes_are_references_and_of_lost_notes_are_text():
     assert 'w:footnoteReference w:id="4"' in made(Run("1", Marks.SUPER, note="n"))
+    endnote = made(Run("2", Marks.SUPER, note="e"))
+    assert 'w:endnoteReference w:id="2"' in endnote
+    assert 'w:val="EndnoteReference"' in endnote
     assert 'w:vertAlign w:val="superscript"' in made(Run("2", Marks.SUPER, note="lost"))
+
+
+def test_the_numbers_of_captions_count_on_and_begin_anew_where_they_jump():
+    texts = [
+        "Figure 1: a well",
+        "Table 1. Heights",
+        "Figure 2 – a float",
+        "Figure 7: a clock",
+        "Figure 2.1: a hut",
+        "Fig. 8: a boat",
+    ]
+    captions = [TextBlock(f"c{n}", role=Role.CAPTION, runs=(Run(text),)) for n, text in enumerate(texts)]
+    fields = number_fields([TextBlock("p", runs=(Run("Figure 9 is lost."),)), *captions])
+    said = {block: field.instruction.split() for block, field in fields.items()}
+    assert said["c0"] == ["SEQ", "Figure", "\\*", "ARABIC"] == said["c2"]
+    assert said["c1"][1] == "Table"
+    assert said["c3"] == ["SEQ", "Figure", "\\r", "7", "\\*", "ARABIC"]
+    assert said["c5"][:4] == ["SEQ", "Fig", "\\r", "8"]
+    assert set(said) == {"c0", "c1", "c2", "c3", "c5"}
+    written = etree.tostring(paragraph(captions[2], STYLE, str, {}, number=fields["c2"])).decode()
+    assert "".join(etree.fromstring(written).itertext(f"{{{W}}}t")) == "Figure 2 – a float"
+    assert written.index('fldCharType="separate"') < written.index(">2<") < written.index('fldCharType="end"')
+
+
+@pytest.mark.parametrize(
+    ("pattern", "depth", "text"),
+    [
+        ("%.", 0, "%1."),
+        ("(%)", 2, "(%3)"),
+        ("%.%.", 1, "%1.%2."),
+        ("%.%.%", 2, "%1.%2.%3"),
+        ("4.%", 0, "4.%1"),
+        ("4.%.%", 1, "4.%1.%2"),
+    ],
+)
+def test_patterns_say_which_level_each_number_is_of(pattern, depth, text):
+    items = [
+        TextBlock(
+            f"i{n}",
+            role=Role.LIST_ITEM,
+            level=n,
+            numbering=Numbering(NumberFormat.DECIMAL, "%." if n < depth else pattern, 1),
+        )
+        for n in range(depth + 1)
+    ]
+    root = element("numbering")
+    write_numbering(root, lists_of(tuple(items))[0])
+    level = root.findall(f".//{{{W}}}lvl")[depth]
+    assert level.find(f"{{{W}}}lvlText").get(f"{{{W}}}val") == text
 
 
 def test_measures_and_forbidden_signs():

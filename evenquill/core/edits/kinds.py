@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Align, Document, Family, ParagraphStyle, Role, TextBlock
+from evenquill.core.model import NOTES, Align, Document, Family, ParagraphStyle, Role, TextBlock
 
 HEADING_SIZES = (1.8, 1.45, 1.2, 1.1)
 """Sizes of new heading styles over that of the text, by level."""
 
 
 SET_IN = 24.0
-"""Points by which quotations and verse are set in."""
+"""Points by which quotations, verse and definitions are set in."""
 
 
 def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
@@ -32,13 +32,18 @@ def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
     if role is Role.LIST_ITEM:
         name = "List item" if level == 0 else f"List item, depth {level + 1}"
         return _named(document, replace(body, name=name, left=0.0, first=0.0))
-    if role is Role.NOTE:
-        return _named(document, replace(body, name="Footnote text", size=body.size - 1.5, leading=0.0))
+    if role in NOTES:
+        name = "Footnote text" if role is Role.NOTE else "Endnote text"
+        return _named(document, replace(body, name=name, size=body.size - 1.5, leading=0.0))
     if role is Role.CAPTION:
         return _named(document, replace(body, name="Caption", size=body.size - 1, leading=0.0, left=0.0, first=0.0))
     if role in (Role.QUOTE, Role.VERSE):
         name = "Quotation" if role is Role.QUOTE else "Verse"
         return _named(document, replace(body, name=name, left=SET_IN, first=0.0, align=Align.LEFT))
+    if role is Role.TERM:
+        return _named(document, replace(body, name="Definition Term", left=0.0, first=0.0, bold=True, keep_next=True))
+    if role is Role.DEFINITION:
+        return _named(document, replace(body, name="Definition", left=SET_IN, first=0.0))
     if role is Role.CONTENTS:
         indent = 12.0 * (level - 1)
         return _named(document, replace(body, name=f"Contents {level}", left=indent, first=0.0, align=Align.LEFT))

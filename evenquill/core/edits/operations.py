@@ -20,6 +20,7 @@ from evenquill.core.model import (
     EQUATION,
     HANDWRITING,
     HANDWRITING_STYLE,
+    NOTES,
     Align,
     Block,
     Document,
@@ -401,7 +402,7 @@ def _join(document: Document, operation: JoinBlocks) -> Edit:
     if at_second <= at:
         raise EditError("Only rows that follow one another can be joined.")
     between = document.blocks[at + 1 : at_second]
-    if any(isinstance(block, TextBlock) and block.role is not Role.NOTE and not block.aside for block in between):
+    if any(isinstance(block, TextBlock) and block.role not in NOTES and not block.aside for block in between):
         raise EditError("Only rows that follow one another can be joined.")
     parting = "" if not first.text or not second.text or first.text[-1] in "-\u00ad\n" else " "
     whole = join_blocks(first, second, parting)

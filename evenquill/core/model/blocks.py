@@ -27,11 +27,18 @@ class Role(StrEnum):
     HEADING = "heading"
     LIST_ITEM = "list_item"
     NOTE = "note"
+    ENDNOTE = "endnote"
     CAPTION = "caption"
     QUOTE = "quote"
     VERSE = "verse"
     CODE = "code"
+    TERM = "term"
+    DEFINITION = "definition"
     CONTENTS = "contents"
+
+
+NOTES = frozenset({Role.NOTE, Role.ENDNOTE})
+"""What stands apart from the text and is led to by marks: at the foot of the page, or at the end."""
 
 
 class NumberFormat(StrEnum):

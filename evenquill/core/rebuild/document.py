@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from itertools import count
 
 from msgspec.structs import replace
 
@@ -15,6 +14,7 @@ from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
     HANDWRITING_STYLE,
+    NOTES,
     Align,
     Block,
     Document,
@@ -34,9 +34,11 @@ from evenquill.core.model.text import joined
 from evenquill.core.reading.evidence import PageEvidence, PictureKind
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
+from evenquill.core.rebuild.definitions import find_definitions
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
+from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.headings import find_headings, join_chapter_labels
+from evenquill.core.rebuild.headings import called_headings, find_headings, join_chapter_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.quotes import find_quotes
@@ -50,7 +52,7 @@ from evenquill.core.source import SourceFacts
 BROKEN_OFF = 0.8
 """Share of the text's height below which a page was ended on purpose; a heading kept with its text leaves less."""
 
-NOTES = {
+PICTURE_NOTES = {
     PictureKind.PAGE: "page",
     PictureKind.STAMP: "stamp",
     PictureKind.WATERMARK: "watermark",
@@ -80,8 +82,11 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         if isinstance(draft, Draft):
             set_text(draft, facts)
     find_captions(drafts)
-    find_headings(drafts, text_look, source.outline, tagged_levels(drafts, pages))
+    tagged = tagged_levels(drafts, pages)
+    find_definitions(drafts, facts.text_type.size, called_headings(drafts, source.outline, tagged))
+    find_headings(drafts, text_look, source.outline, tagged)
     find_quotes(drafts, facts.text_type.family)
+    find_endnotes(drafts)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))
@@ -111,8 +116,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
 
 def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_off: set[int]) -> list[Block]:
     blocks: list[Block] = []
-    for draft, n in zip(drafts, count(1), strict=False):
-        block = _text_block(f"b{n}", draft, styles) if isinstance(draft, Draft) else _picture_block(f"b{n}", draft)
+    for n, draft in enumerate(drafts):
+        own = _block_id(n)
+        block = _text_block(own, draft, styles) if isinstance(draft, Draft) else _picture_block(own, draft)
         if draft.page_top and draft.page - 1 in broken_off:
             block = replace(block, page_break=True)
         if isinstance(draft, PictureDraft) and draft.picture.kind is PictureKind.HANDWRITING:
@@ -120,6 +126,11 @@ def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_of
         else:
             blocks.append(block)
     return blocks
+
+
+def _block_id(place: int) -> str:
+    """The id of the block that the draft at a place becomes."""
+    return f"b{place + 1}"
 
 
 def _with_hidden_text(blocks: list[Block], pages: Sequence[PageEvidence], style: str) -> list[Block]:
@@ -221,7 +232,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         height=round(box.height, 1),
         align=align,
         alt=picture.alt or (f"Drawing with the words: {picture.words}" if drawn and picture.words else ""),
-        note=NOTES.get(picture.kind, ""),
+        note=PICTURE_NOTES.get(picture.kind, ""),
         aside=picture.kind in SET_ASIDE,
         columns=draft.columns,
         spots=(Spot(draft.page, box),),
@@ -229,23 +240,31 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
 
 
 def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]:
-    """Ties each note to its mark: the raised word of that text in the nearest block before it, else the number as it stands there."""
+    """Ties each footnote to its mark, the raised word of that text in the nearest block before it, else the number as it stands there;
+    and each endnote to the raised number that comes next."""
     out = list(blocks)
-    for i, draft in enumerate(drafts):
-        if not isinstance(draft, Draft) or draft.role is not Role.NOTE:
+    places = {block.id: at for at, block in enumerate(out)}
+    of_endnotes: dict[str, int] = {}
+    for n, draft in enumerate(drafts):
+        if not isinstance(draft, Draft) or draft.role not in NOTES:
             continue
-        note = out[i]
+        at = places[_block_id(n)]
+        note = out[at]
         assert isinstance(note, TextBlock)
+        if draft.role is Role.ENDNOTE:
+            of_endnotes[note.id] = draft.note_number
+            out[at] = _without_mark(note, draft.note_mark) if draft.note_mark else note
+            continue
         for mark_in in (_with_raised_mark, _with_plain_mark):
-            found = _marked_block(out, i, draft, mark_in)
+            found = _marked_block(out, at, draft, mark_in)
             if found is not None:
-                at, runs = found
-                marked = out[at]
+                marked_at, runs = found
+                marked = out[marked_at]
                 assert isinstance(marked, TextBlock)
-                out[at] = replace(marked, runs=runs)
-                out[i] = _without_mark(note, draft.note_mark)
+                out[marked_at] = replace(marked, runs=runs)
+                out[at] = _without_mark(note, draft.note_mark)
                 break
-    return out
+    return with_endnote_marks(out, of_endnotes) if of_endnotes else out
 
 
 def _marked_block(
@@ -254,7 +273,7 @@ def _marked_block(
     """The place of the nearest block before a note that has its mark, and the runs of that block with the note tied to it."""
     for k in range(at - 1, -1, -1):
         block = blocks[k]
-        if not isinstance(block, TextBlock) or block.role is Role.NOTE:
+        if not isinstance(block, TextBlock) or block.role in NOTES:
             continue
         runs = mark_in(block.runs, draft.note_mark, blocks[at].id)
         if runs is not None:

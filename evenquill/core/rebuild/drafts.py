@@ -20,7 +20,8 @@ class Draft:
     """A paragraph in the making. ``gap`` is the free height above it beyond the usual leading, in points.
 
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
-    ``mark_x`` and ``text_x`` are where a list mark and its text begin.
+    ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
+    the number of an endnote.
     """
 
     lines: list[FlowLine]
@@ -44,6 +45,7 @@ class Draft:
     style: str = ""
     page_top: bool = False
     note_mark: str = ""
+    note_number: int = 0
     columns: int = 1
 
     @property

@@ -94,6 +94,18 @@ def join_chapter_labels(drafts: list[AnyDraft], text_size: float) -> list[AnyDra
     return out
 
 
+def called_headings(
+    drafts: list[AnyDraft], outline: tuple[OutlineEntry, ...], tagged: Mapping[int, int] = NO_TAGS
+) -> frozenset[int]:
+    """The drafts (by id) that the file's outline or tags call headings."""
+    titles = {_folded(entry.title) for entry in outline}
+    return frozenset(
+        id(draft)
+        for draft in drafts
+        if isinstance(draft, Draft) and (tagged.get(id(draft)) or _folded(draft.text) in titles)
+    )
+
+
 def find_headings(
     drafts: list[AnyDraft],
     text_look: tuple[float, bool],

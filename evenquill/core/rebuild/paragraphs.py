@@ -21,6 +21,7 @@ from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.headings import LARGER
+from evenquill.core.rebuild.hyphens import runs_on_unbroken
 from evenquill.core.rebuild.marks import ListMark, is_of_levels, list_mark
 
 LOOSER = 0.22
@@ -43,6 +44,9 @@ NARROWEST = 0.5
 
 WRAPPED = 0.75
 """Share of lines that end because the next word would not have fitted, in running text."""
+
+PHRASES = 0.75
+"""Share of lines that end with a sign, in verse."""
 
 FLUSH = 0.3
 """Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
@@ -181,11 +185,16 @@ def _right_edges(lines: list[FlowLine], column: Column, firsts: frozenset[int]) 
             continue
         indent = run[0].x0 - column.left
         alike = column.right - indent
-        if len(run) > 2 and _fills(run, column.left, right):
+        if len(run) > 2 and _fills(run, column.left, right) and not _ends_in_phrases(run):
             edges.update((id(line), right) for line in run)
         elif indent > INDENT * run[0].size and right < alike + FLUSH * run[0].size and _fills(run, column.left, alike):
             edges.update((id(line), alike) for line in run)
     return edges
+
+
+def _ends_in_phrases(lines: list[FlowLine]) -> bool:
+    """Whether most lines end with a sign, as those of verse do."""
+    return sum(line.text[-1:] in ",;:.!?—–" for line in lines) >= PHRASES * len(lines)
 
 
 def _fills(lines: list[FlowLine], left: float, right: float) -> bool:
@@ -257,7 +266,7 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts,
                 and not forced
                 and after is not None
                 and abs(after.x0 - line.x0) < 1.0
-                and not ends_sentence(last.text)
+                and (not ends_sentence(last.text) or runs_on_unbroken(last, line))
             )
         if line.x0 < last.x0 - INDENT * size and len(draft.lines) > 1:
             return False

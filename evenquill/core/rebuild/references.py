@@ -11,7 +11,7 @@ from evenquill.core.model import Block, Role, Run, TextBlock
 from evenquill.core.model.labels import label_of, labels_in
 from evenquill.core.model.text import joined
 
-NAMING = frozenset({Role.PARAGRAPH, Role.LIST_ITEM, Role.NOTE, Role.QUOTE})
+NAMING = frozenset({Role.PARAGRAPH, Role.LIST_ITEM, Role.NOTE, Role.ENDNOTE, Role.QUOTE, Role.DEFINITION})
 """Kinds of text in which something is referred to."""
 
 

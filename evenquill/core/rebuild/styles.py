@@ -32,15 +32,18 @@ MOST_BEFORE = 72.0
 
 ROLE_STYLES = {
     Role.NOTE: "Footnote text",
+    Role.ENDNOTE: "Endnote text",
     Role.CAPTION: "Caption",
     Role.QUOTE: "Quotation",
     Role.VERSE: "Verse",
     Role.CODE: "Code",
+    Role.TERM: "Definition Term",
+    Role.DEFINITION: "Definition",
 }
 """Names of the styles of blocks that have one each."""
 
 
-INDENTED = frozenset((Role.PARAGRAPH, Role.QUOTE, Role.VERSE, Role.CODE, Role.CONTENTS))
+INDENTED = frozenset((Role.PARAGRAPH, Role.QUOTE, Role.VERSE, Role.CODE, Role.TERM, Role.DEFINITION, Role.CONTENTS))
 """Blocks whose indents are measured; others are set in by what they are."""
 
 
@@ -127,7 +130,9 @@ def _body_key(text: list[Draft], keys: dict[int, _Key], facts: Facts) -> _Key:
 
 
 def _canonical(key: _Key, counts: Counter[_Key], body: _Key) -> _Key:
-    """Rare looks are given the style that they are nearest to."""
+    """Rare looks are given the style that they are nearest to; a definition of one line does not show how it hangs."""
+    if key.role is Role.DEFINITION:
+        return max((other for other in counts if other.role is key.role), key=lambda other: (counts[other], other.left))
     if key.role is not Role.PARAGRAPH or key == body or counts[key] >= FEWEST:
         return key
     near = [
@@ -211,7 +216,7 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ParagraphS
         before=_usual_gap(group),
         leading=_usual_leading(group),
         outline=key.level if heading else 0,
-        keep_next=heading,
+        keep_next=heading or key.role is Role.TERM,
     )
 
 

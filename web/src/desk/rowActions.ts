@@ -1,6 +1,6 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
 import { api, type Align, type Block, type Operation, type Role, type TextBlock } from '../api/client';
-import { isOrdered, isText, LEVELS, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
+import { isNote, isOrdered, isText, LEVELS, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
 import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
 
@@ -86,7 +86,7 @@ function textNear(proof: Proof, place: number, by: -1 | 1): TextBlock | undefine
   for (let i = place + by; i >= 0 && i < proof.total; i += by) {
     const block = proof.blocks[i];
     if (!block) return undefined;
-    if (block.aside || (isText(block) && roleOf(block) === 'note')) continue;
+    if (block.aside || isNote(block)) continue;
     return isText(block) ? block : undefined;
   }
   return undefined;

@@ -12,6 +12,8 @@ export const isText = (block: Block): block is TextBlock => block.type === 'text
 export const isPicture = (block: Block): block is PictureBlock => block.type === 'picture';
 export const textOf = (runs: readonly Run[] | undefined) => (runs ?? []).map((run) => run.text).join('');
 export const roleOf = (block: TextBlock): Role => block.role ?? 'paragraph';
+/** Whether a row is a note, which stands apart from the text that runs on. */
+export const isNote = (block: Block) => isText(block) && ['note', 'endnote'].includes(roleOf(block));
 export const levelOf = (block: TextBlock) => block.level ?? 0;
 export const isOrdered = (block: TextBlock) => (block.numbering?.format ?? 'bullet') !== 'bullet';
 
@@ -29,10 +31,13 @@ export const KINDS: readonly Kind[] = [
   { name: 'List item', key: 'l', role: 'list_item', level: 0, ordered: false },
   { name: 'Numbered item', key: 'o', role: 'list_item', level: 0, ordered: true },
   { name: 'Note', key: 't', role: 'note', level: 0, ordered: false },
+  { name: 'Endnote', key: 'e', role: 'endnote', level: 0, ordered: false },
   { name: 'Caption', key: 'c', role: 'caption', level: 0, ordered: false },
   { name: 'Quotation', key: 'k', role: 'quote', level: 0, ordered: false },
   { name: 'Verse', key: 'r', role: 'verse', level: 0, ordered: false },
   { name: 'Code', key: 'd', role: 'code', level: 0, ordered: false },
+  { name: 'Term', key: 'w', role: 'term', level: 0, ordered: false },
+  { name: 'Definition', key: 'i', role: 'definition', level: 0, ordered: false },
   { name: 'Contents entry', key: 'm', role: 'contents', level: 1, ordered: false },
 ];
 
@@ -70,7 +75,9 @@ export function signOf(block: Block): string {
   return SIGNS[role] ?? '¶';
 }
 
-const SIGNS: Partial<Record<Role, string>> = { note: '※', caption: '▭', quote: '❝', verse: '≋', code: '{ }', contents: '☰' };
+const SIGNS: Partial<Record<Role, string>> = {
+  note: '※', endnote: '⁂', caption: '▭', quote: '❝', verse: '≋', code: '{ }', term: '≔', definition: '⇥', contents: '☰',
+};
 
 /** The levels that rows of a kind may have; null where the kind has none. */
 export const LEVELS: Partial<Record<Role, readonly [number, number]>> = { heading: [1, 9], list_item: [0, 8], contents: [1, 9] };

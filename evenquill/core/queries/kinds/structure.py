@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from evenquill.core.edits import JoinBlocks, MoveBlock, SetAside, SetKind
 from evenquill.core.edits.operations import Operation
-from evenquill.core.model import Role, TextBlock
+from evenquill.core.model import NOTES, Role, TextBlock
 from evenquill.core.model.text import ends_sentence
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.view import View
@@ -47,7 +47,7 @@ def find(view: View) -> Iterator[Query]:
     looked_at = {block.id for block in view.blocks}
     marked = {run.note for block in rows for run in block.runs if run.note}
     heading = 0
-    flow = [block for block in rows if block.role is not Role.NOTE]
+    flow = [block for block in rows if block.role not in NOTES]
     followers = {block.id: after for block, after in itertools.pairwise(flow)}
     leaders = {after.id: block for block, after in itertools.pairwise(flow)}
     for block in rows:
@@ -59,7 +59,7 @@ def find(view: View) -> Iterator[Query]:
         before, after = leaders.get(block.id), followers.get(block.id)
         if block.role is Role.HEADING and level_before and block.level > level_before + 1:
             yield _level(block, level_before)
-        elif block.role is Role.NOTE and block.id not in marked:
+        elif block.role in NOTES and block.id not in marked:
             why = "nothing in the text leads to it"
             yield _query(NOTE, block, PROBABLY, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
         elif after is not None and _may_go_on(block, after):

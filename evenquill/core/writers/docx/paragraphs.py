@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from enum import StrEnum
+from typing import NamedTuple
 
 from evenquill.core.model import Align, Marks, ParagraphStyle, Run, TabStop, TextBlock
 from evenquill.core.model.text import cut
@@ -17,6 +19,26 @@ PAGE_FIELD = "{page}"
 PAGE_LINK, BLOCK_LINK = "#page=", "#block="
 """Begins a link to a block of the document."""
 
+
+class NoteKind(StrEnum):
+    """Where notes stand; the value is what their elements are called."""
+
+    FOOTNOTE = "footnote"
+    ENDNOTE = "endnote"
+
+    @property
+    def reference_style(self) -> str:
+        """The character style of marks."""
+        return f"{self.value.title()}Reference"
+
+
+class NoteReference(NamedTuple):
+    """A note by its number in the part that holds those of its kind."""
+
+    kind: NoteKind
+    number: int
+
+
 Relate = Callable[[str], str]
 """Gives the relationship id for an external address."""
 
@@ -25,11 +47,11 @@ def paragraph(
     block: TextBlock,
     style: ParagraphStyle,
     relate: Relate,
-    notes: dict[str, int],
+    notes: dict[str, NoteReference],
     list_number: int | None = None,
     number: NumberField | None = None,
 ) -> Element:
-    """The block as a paragraph; ``notes`` gives footnote numbers by block id, ``number`` is the field for a caption's own."""
+    """The block as a paragraph; ``notes`` gives the notes by block id, ``number`` is the field for a caption's own."""
     made = element("p")
     properties = child(made, "pPr")
     child(properties, "pStyle", val=style_id(style.name))
@@ -83,7 +105,7 @@ def write_tabs(properties: Element, stops: tuple[TabStop, ...]) -> None:
 
 
 def write_runs(
-    parent: Element, runs: tuple[Run, ...], style: ParagraphStyle, relate: Relate, notes: dict[str, int]
+    parent: Element, runs: tuple[Run, ...], style: ParagraphStyle, relate: Relate, notes: dict[str, NoteReference]
 ) -> None:
     """Runs, neighbours of one link within one ``w:hyperlink``."""
     holder, link = parent, None
@@ -116,10 +138,10 @@ def block_bookmark(block: str) -> str:
     return f"block_{block}"
 
 
-def _note_mark(parent: Element, number: int) -> None:
+def _note_mark(parent: Element, note: NoteReference) -> None:
     made = child(parent, "r")
-    child(child(made, "rPr"), "rStyle", val="FootnoteReference")
-    child(made, "footnoteReference", id=number)
+    child(child(made, "rPr"), "rStyle", val=note.kind.reference_style)
+    child(made, f"{note.kind}Reference", id=note.number)
 
 
 def _write_run(parent: Element, run: Run, style: ParagraphStyle) -> None:

@@ -21,7 +21,12 @@ LOCALES = {
 }  # fmt: skip
 
 # Names that every word processor knows and treats in a special way (17.7.4.9).
-_KNOWN_NAMES = {"Body text": "Body Text", "Caption": "caption", "Footnote text": "footnote text"}
+_KNOWN_NAMES = {
+    "Body text": "Body Text",
+    "Caption": "caption",
+    "Footnote text": "footnote text",
+    "Endnote text": "endnote text",
+}
 
 
 def style_id(name: str) -> str:

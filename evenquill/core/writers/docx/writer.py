@@ -25,6 +25,8 @@ from evenquill.core.writers.docx.numbering import lists_of, write_numbering
 from evenquill.core.writers.docx.paragraphs import (
     BLOCK_LINK,
     PAGE_LINK,
+    NoteKind,
+    NoteReference,
     block_bookmark,
     bookmark_name,
     paragraph,
@@ -41,6 +43,7 @@ GetPicture = Callable[[str], bytes]
 """Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
 
 _FOOTNOTES = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/footnotes"
+_ENDNOTES = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/endnotes"
 
 
 def write_docx(document: Document, picture: GetPicture) -> bytes:
@@ -126,39 +129,49 @@ def _template_parts(folder: Traversable, prefix: str) -> Iterator[tuple[str, byt
 
 def _write_notes(
     package: docx.document.Document, document: Document, written: list[TextBlock | PictureBlock]
-) -> dict[str, int]:
-    """Writes the notes that have a mark in the text into the footnotes part; numbers by block id (17.11)."""
+) -> dict[str, NoteReference]:
+    """Writes the notes that have a mark in the text into the parts for foot- and endnotes; references by block id (17.11)."""
     marked = {run.note for block in written if isinstance(block, TextBlock) for run in block.runs if run.note}
-    notes = [
-        block for block in written if isinstance(block, TextBlock) and block.role is Role.NOTE and block.id in marked
-    ]
-    if not notes:
-        return {}
-    related = package.part.part_related_by(_FOOTNOTES)
+    references: dict[str, NoteReference] = {}
+    for role, kind, relationship in (
+        (Role.NOTE, NoteKind.FOOTNOTE, _FOOTNOTES),
+        (Role.ENDNOTE, NoteKind.ENDNOTE, _ENDNOTES),
+    ):
+        notes = [
+            block for block in written if isinstance(block, TextBlock) and block.role is role and block.id in marked
+        ]
+        if notes:
+            _write_notes_part(package, document, notes, kind, relationship)
+        references |= {block.id: NoteReference(kind, n) for n, block in enumerate(notes, 1)}
+    return references
+
+
+def _write_notes_part(
+    package: docx.document.Document, document: Document, notes: list[TextBlock], kind: NoteKind, relationship_type: str
+) -> None:
+    related = package.part.part_related_by(relationship_type)
     root = parse_xml(related.blob)
     part = XmlPart(related.partname, related.content_type, root, package.part.package)
     for relationship in package.part.rels.values():
-        if relationship.reltype == _FOOTNOTES:
+        if relationship.reltype == relationship_type:
             relationship._target = part
 
     def relate(address: str) -> str:
         return str(part.relate_to(clean(address), RELATIONSHIP_TYPE.HYPERLINK, is_external=True))
 
-    numbers = {block.id: n for n, block in enumerate(notes, 1)}
-    for block in notes:
+    for number, block in enumerate(notes, 1):
         style = document.style(block.style)
-        note = child(root, "footnote", id=numbers[block.id])
+        note = child(root, kind.value, id=number)
         made = element("p")
         child(child(made, "pPr"), "pStyle", val=style_id(style.name))
         mark = child(made, "r")
-        child(child(mark, "rPr"), "rStyle", val="FootnoteReference")
-        child(mark, "footnoteRef")
+        child(child(mark, "rPr"), "rStyle", val=kind.reference_style)
+        child(mark, f"{kind}Ref")
         space = child(child(made, "r"), "t")
         space.text = " "
         space.set("{http://www.w3.org/XML/1998/namespace}space", "preserve")
         write_runs(made, block.runs, style, relate, {})
         note.append(made)
-    return numbers
 
 
 def _without_dead_links(written: list[TextBlock | PictureBlock]) -> list[TextBlock | PictureBlock]:

@@ -1,0 +1,230 @@
+"""Numbers of several levels, quotations, verse, definitions, endnotes, lists of figures, text on its side, down to the DOCX."""
+
+from __future__ import annotations
+
+import io
+
+import docx
+import pytest
+from lxml import etree
+
+from evenquill.core.model import NumberFormat, Role
+from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.docx.xml import W
+from tests.conftest import block_with, text_blocks, texts
+
+RULE = (
+    "The keeper of the gauge shall read the float at slack water and write the reading down in ink before the next one is taken by "
+    "anybody."
+)
+JUSTIFIED = "#set par(justify: true)\n"
+HANGING = '#set enum(full: true, numbering: "1.1.")\n'
+
+
+def roles(document):
+    return [block.role for block in text_blocks(document)]
+
+
+def marks(document):
+    """Depth, pattern and start of the numbered items."""
+    return [
+        (b.level, b.numbering.pattern, b.numbering.start) for b in text_blocks(document) if b.role is Role.LIST_ITEM
+    ]
+
+
+def package_of(document):
+    return docx.Document(io.BytesIO(write_docx(document, lambda picture: b"")))
+
+
+def fields_of(package):
+    return [node.text for node in package.element.iter(f"{{{W}}}instrText")]
+
+
+def test_numbers_of_several_levels_are_one_list(typeset, rebuilt):
+    inner = "    + The well is cleaned.\n    + The float is weighed.\n"
+    items = f"+ {RULE}\n  + {RULE}\n  + {RULE}\n{inner}  + {RULE}\n+ {RULE}\n  + Wind the clock.\n  + Change the paper."
+    document = rebuilt(typeset(JUSTIFIED + HANGING + items))
+    assert marks(document) == [
+        (0, "%.", 1),
+        (1, "%.%.", 1),
+        (1, "%.%.", None),
+        (2, "%.%.%.", 1),
+        (2, "%.%.%.", None),
+        (1, "%.%.", None),
+        (0, "%.", None),
+        (1, "%.%.", 1),
+        (1, "%.%.", None),
+    ]
+    assert not any(text[0].isdigit() for text in texts(document))
+    numbered = [p._p.pPr.numPr for p in package_of(document).paragraphs]
+    assert len({number.numId.val for number in numbered}) == 1
+    assert [number.ilvl.val for number in numbered] == [0, 1, 1, 2, 2, 1, 0, 1, 1]
+
+
+def test_clauses_at_one_edge_under_numbered_headings_are_items(typeset, rebuilt):
+    head = '#let h(b) = text(weight: "bold", size: 13pt, b)\n'
+    source = (
+        f"#h[1. Definitions]\n\n1.1 {RULE}\n\n1.2 {RULE} In 1.1 it was 2.5 metres.\n\n(a) the first case; and\n\n(b) the second case.\n\n"
+        f"1.3 {RULE}\n\nA row between them that has no number.\n\n1.4 {RULE}\n\n#h[2. Duties]\n\n2.1 The board pays.\n\n2.1.1 {RULE}\n\n"
+        f"2.1.2 {RULE}\n\n2.2 {RULE}"
+    )
+    document = rebuilt(typeset(JUSTIFIED + head + source))
+    assert marks(document) == [
+        (0, "1.%", 1),
+        (0, "1.%", None),
+        (1, "(%)", 1),
+        (1, "(%)", None),
+        (0, "1.%", None),
+        (0, "1.%", None),
+        (0, "2.%", 1),
+        (1, "2.%.%", 1),
+        (1, "2.%.%", None),
+        (0, "2.%", None),
+    ]
+    assert texts(document, Role.HEADING) == ["1. Definitions", "2. Duties"]
+    assert any(text.endswith("In 1.1 it was 2.5 metres.") for text in texts(document))
+
+
+def test_short_numbered_lines_are_headings_and_rows_of_figures_no_items(typeset, rebuilt):
+    rows = "#table(columns: 3, stroke: none, [1.1], [2.4], [3.3], [1.2], [2.6], [3.1], [1.3], [2.1], [3.0])"
+    source = f'#text(weight: "bold", size: 13pt)[3. Places]\n\n3.1 North pier\n\n{RULE}\n\n3.2 South pier\n\n{RULE}\n\n{rows}'
+    document = rebuilt(typeset(JUSTIFIED + source))
+    assert texts(document, Role.HEADING) == ["3. Places", "3.1 North pier", "3.2 South pier"]
+    assert texts(document, Role.LIST_ITEM) == []
+
+
+def test_a_figure_at_the_start_of_a_line_is_no_number(typeset, rebuilt):
+    rose = "The water at the north pier rose that night by 1.1, by 1.2, and in the end by 1.3 metres above the datum of the chart."
+    document = rebuilt(typeset(f"#set page(width: 92mm)\n{rose}"))
+    assert texts(document) == [rose]
+    assert texts(document, Role.LIST_ITEM) == []
+
+
+@pytest.mark.parametrize("lines", [2, 5])
+def test_text_set_in_from_both_edges_is_a_quotation(typeset, rebuilt, lines):
+    said = " ".join(["The water stood at the door of the hut and did not fall for an hour."] * lines)
+    source = f"The keeper of that time described it like this in the log of the gauge:\n\n#pad(x: 11mm)[{said}]\n\n{RULE} {RULE}"
+    document = rebuilt(typeset(JUSTIFIED + source))
+    assert roles(document) == [Role.PARAGRAPH, Role.QUOTE, Role.PARAGRAPH]
+    quote = block_with(document, said)
+    style = document.style(quote.style)
+    assert style.name == "Quotation"
+    assert (style.left, style.right) == pytest.approx((31, 31), abs=2)
+
+
+def test_paragraphs_of_one_line_with_an_indent_are_neither_quotations_nor_verse(typeset, rebuilt):
+    indent = "#set par(justify: true, first-line-indent: (amount: 1.8em, all: true), spacing: 0.65em)\n"
+    short = [
+        "The clock of the gauge was set that day.",
+        "The paper was changed at noon by hand.",
+        "The pen was filled again with blue ink.",
+    ]
+    document = rebuilt(typeset(indent + "\n\n".join([f"{RULE} {RULE}", *short, f"{RULE} {RULE}"])))
+    assert [text for text in texts(document) if text in short] == short
+    assert set(roles(document)) == {Role.PARAGRAPH}
+
+
+def test_verse_keeps_its_lines_and_an_address_is_none(typeset, rebuilt):
+    lines = [
+        "Slow goes the water under the moon,",
+        "slow comes the ebb and none too soon;",
+        "what the gauge has seen it does not tell,",
+    ]
+    source = f"Tide Office, \\ Quay Street, \\ Skerrin\n\n{RULE}\n\n#pad(left: 12mm)[{' #linebreak() '.join(lines)}]\n\n{RULE}"
+    document = rebuilt(typeset(JUSTIFIED + source))
+    assert texts(document, Role.VERSE) == ["\n".join(lines)]
+    assert texts(document)[0] == "Tide Office,\nQuay Street,\nSkerrin"
+    assert roles(document)[0] is Role.PARAGRAPH
+
+
+def test_terms_and_what_is_set_in_below_them_are_a_definition_list(typeset, rebuilt):
+    def pair(term, text):
+        return f"*{term}*\n#pad(left: 10mm, top: -4pt)[{text}]\n"
+
+    source = (
+        f"{RULE}\n\n"
+        + pair("Chart datum", RULE)
+        + pair("Neap", "A tide of small range.")
+        + pair("Spring", f"{RULE}")
+        + f"\n{RULE}"
+    )
+    document = rebuilt(typeset(source))
+    assert roles(document) == [Role.PARAGRAPH, *[Role.TERM, Role.DEFINITION] * 3, Role.PARAGRAPH]
+    styles = {p.style.name for p in package_of(document).paragraphs}
+    assert {"Definition Term", "Definition"} <= styles
+
+
+def test_paragraphs_that_hang_from_a_bold_term_are_definitions_of_one_style(typeset, rebuilt):
+    source = f"{RULE}\n\n/ Chart datum: {RULE}\n/ Neap: A tide of small range.\n/ Spring: {RULE}\n\n{RULE}"
+    document = rebuilt(typeset(source))
+    made = [block for block in text_blocks(document) if block.role is Role.DEFINITION]
+    assert [block.text.split()[0] for block in made] == ["Chart", "Neap", "Spring"]
+    assert {block.style for block in made} == {"Definition"}
+
+
+def endnoted(title="= Notes", between=""):
+    notes = [
+        "Log of the north gauge, page 17.",
+        "The keeper’s own figure, written down from memory.",
+        "See the report for the year before.",
+    ]
+    rows = "\n".join(f"#grid(columns: (12pt, 1fr), [{n}.], [{note}])" for n, note in enumerate(notes, 1))
+    text = f"= The gauges\n\n{RULE}#super[1] {RULE}#super[2]\n\n{RULE} Ten m#super[2] of weed were cut.\n\n{RULE}#super[3]\n\n"
+    return text + f"#pagebreak()\n{between}{title}\n\n" + "#set text(size: 9pt)\n" + rows, notes
+
+
+@pytest.mark.parametrize("title", ["= Notes", "= Anmerkungen", "#line(length: 30%)"])
+def test_endnotes_are_tied_to_the_raised_numbers_of_the_text(typeset, rebuilt, title):
+    source, notes = endnoted(title)
+    document = rebuilt(typeset(source))
+    assert texts(document, Role.ENDNOTE) == notes
+    leads = {run.text: run.note for block in text_blocks(document) for run in block.runs if run.note}
+    by_id = {block.id: block.text for block in text_blocks(document)}
+    assert {mark: by_id[note] for mark, note in leads.items()} == dict(zip("123", notes, strict=True))
+    package = package_of(document)
+    part = next(part for part in package.part.package.iter_parts() if part.partname == "/word/endnotes.xml")
+    written = ["".join(note.itertext(f"{{{W}}}t")).strip() for note in etree.fromstring(part.blob)]
+    assert [text for text in written if text] == notes
+    assert len(list(package.element.iter(f"{{{W}}}endnoteReference"))) == 3
+
+
+def test_a_numbered_list_is_not_made_endnotes_by_raised_figures_alone(typeset, rebuilt):
+    source, notes = endnoted("", between="The rules are these, in the order of their weight for the office:\n\n")
+    document = rebuilt(typeset(source + f"\n\n#set text(size: 10pt)\n{RULE}"))
+    assert texts(document, Role.ENDNOTE) == []
+    assert texts(document, Role.LIST_ITEM) == notes
+
+
+def test_lists_of_figures_are_fields_and_lead_to_captions(typeset, rebuilt):
+    source = (
+        '#set page(numbering: "1")\n#outline()\n#outline(title: [List of figures], target: figure.where(kind: image))\n#pagebreak()\n'
+        f"= Gauges\n{RULE}\n\n#figure(rect(width: 30mm, height: 12mm, fill: gray), caption: [The float])\n\n= Wells\n{RULE}\n\n"
+        f"#figure(rect(width: 30mm, height: 12mm, fill: blue), caption: [The well])\n\n= Clocks\n{RULE}"
+    )
+    document = rebuilt(typeset(source))
+    assert texts(document, Role.CAPTION) == ["Figure 1: The float", "Figure 2: The well"]
+    package = package_of(document)
+    fields = fields_of(package)
+    assert [field.split()[0] for field in fields] == ["TOC", "TOC", "SEQ", "SEQ"]
+    assert '\\c "Figure"' in fields[1]
+    captions = {f"block_{block.id}" for block in text_blocks(document) if block.role is Role.CAPTION}
+    assert captions <= {link.get(f"{{{W}}}anchor") for link in package.element.iter(f"{{{W}}}hyperlink")}
+    assert captions <= {mark.get(f"{{{W}}}name") for mark in package.element.iter(f"{{{W}}}bookmarkStart")}
+
+
+def test_text_on_its_side_is_read_where_it_stands(typeset, rebuilt):
+    turned = "#rotate(-90deg, reflow: true)[#block(width: 90mm)[This paragraph stands on its side since what it says is wide.]]"
+    document = rebuilt(typeset(f"{RULE}\n\n{turned}\n\nThe text below follows what stands on its side."))
+    assert [text.split()[0] for text in texts(document)] == ["The", "This", "The"]
+    assert texts(document)[2].startswith("The text below")
+
+
+def test_text_on_its_side_beside_the_text_comes_last(typeset, rebuilt):
+    turned = "#place(left + horizon, dx: -12mm)[#rotate(-90deg, reflow: true)[Skerrin Harbour Board]]"
+    document = rebuilt(typeset(f"{turned}{RULE}\n\n" * 1 + "\n\n".join([RULE] * 14)))
+    assert texts(document)[-1] == "Skerrin Harbour Board"
+
+
+def test_numbers_of_items_are_decimal(typeset, rebuilt):
+    document = rebuilt(typeset(JUSTIFIED + f"1.1 {RULE}\n\n1.2 {RULE}"))
+    assert {block.numbering.format for block in text_blocks(document)} == {NumberFormat.DECIMAL}
