@@ -133,7 +133,7 @@ def test_numbered_items_run_on_and_start_again(typeset, rebuilt):
 
 def test_a_year_at_the_start_of_a_line_is_no_list_item(typeset, rebuilt):
     document = rebuilt(
-        typeset("1. was the number of the first order, and there is no other order in this text at all.")
+        typeset("1\\. was the number of the first order, and there is no other order in this text at all.")
     )
     assert texts(document, Role.LIST_ITEM) == []
     assert texts(document)[0].startswith("1. was")

@@ -64,8 +64,8 @@ def test_numbers_of_several_levels_are_one_list(typeset, rebuilt):
 def test_clauses_at_one_edge_under_numbered_headings_are_items(typeset, rebuilt):
     head = '#let h(b) = text(weight: "bold", size: 13pt, b)\n'
     source = (
-        f"#h[1. Definitions]\n\n1.1 {RULE}\n\n1.2 {RULE} In 1.1 it was 2.5 metres.\n\n(a) the first case; and\n\n(b) the second case.\n\n"
-        f"1.3 {RULE}\n\nA row between them that has no number.\n\n1.4 {RULE}\n\n#h[2. Duties]\n\n2.1 The board pays.\n\n2.1.1 {RULE}\n\n"
+        f"#h[1\\. Definitions]\n\n1.1 {RULE}\n\n1.2 {RULE} In 1.1 it was 2.5 metres.\n\n(a) the first case; and\n\n(b) the second case.\n\n"
+        f"1.3 {RULE}\n\nA row between them that has no number.\n\n1.4 {RULE}\n\n#h[2\\. Duties]\n\n2.1 The board pays.\n\n2.1.1 {RULE}\n\n"
         f"2.1.2 {RULE}\n\n2.2 {RULE}"
     )
     document = rebuilt(typeset(JUSTIFIED + head + source))
@@ -87,7 +87,7 @@ def test_clauses_at_one_edge_under_numbered_headings_are_items(typeset, rebuilt)
 
 def test_short_numbered_lines_are_headings_and_rows_of_figures_no_items(typeset, rebuilt):
     rows = "#table(columns: 3, stroke: none, [1.1], [2.4], [3.3], [1.2], [2.6], [3.1], [1.3], [2.1], [3.0])"
-    source = f'#text(weight: "bold", size: 13pt)[3. Places]\n\n3.1 North pier\n\n{RULE}\n\n3.2 South pier\n\n{RULE}\n\n{rows}'
+    source = f'#text(weight: "bold", size: 13pt)[3\\. Places]\n\n3.1 North pier\n\n{RULE}\n\n3.2 South pier\n\n{RULE}\n\n{rows}'
     document = rebuilt(typeset(JUSTIFIED + source))
     assert texts(document, Role.HEADING) == ["3. Places", "3.1 North pier", "3.2 South pier"]
     assert texts(document, Role.LIST_ITEM) == []
@@ -168,7 +168,7 @@ def endnoted(title="= Notes", between=""):
         "The keeper’s own figure, written down from memory.",
         "See the report for the year before.",
     ]
-    rows = "\n".join(f"#grid(columns: (12pt, 1fr), [{n}.], [{note}])" for n, note in enumerate(notes, 1))
+    rows = "\n".join(f"#grid(columns: (12pt, 1fr), [{n}\\.], [{note}])" for n, note in enumerate(notes, 1))
     text = f"= The gauges\n\n{RULE}#super[1] {RULE}#super[2]\n\n{RULE} Ten m#super[2] of weed were cut.\n\n{RULE}#super[3]\n\n"
     return text + f"#pagebreak()\n{between}{title}\n\n" + "#set text(size: 9pt)\n" + rows, notes
 

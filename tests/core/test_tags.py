@@ -8,7 +8,7 @@ from PIL import Image
 
 from evenquill.core.model import PictureBlock, RemarkKind, Role
 from evenquill.core.queries import find_queries
-from evenquill.core.reading.evidence import Tag
+from evenquill.core.reading.evidence import IN_NO_BLOCK, OUTSIDE, Tag
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.tags import with_trusted_tags
 from evenquill.core.source import SourceFacts
@@ -65,7 +65,7 @@ def test_a_large_title_without_a_tag_of_its_own_is_still_a_heading(typeset, read
 def test_pages_without_tags_have_their_headings_beside_pages_with_them(typeset, read):
     (tagged,) = read(typeset(f"= Gauges in use\n\n{PROSE}", "one"))
     (other,) = read(typeset(f'#text(size: 14pt, weight: "bold")[Gauges given up]\n\n{PROSE}', "two"))
-    bare = replace(other, number=2, tags=(), lines=tuple(line._replace(tag=-1) for line in other.lines))
+    bare = replace(other, number=2, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in other.lines))
     pages = [tagged, bare]
     assert with_trusted_tags([tagged, tagged, tagged, bare])[1] == ()
     headings = [block.text for block in document_of(pages).blocks if block.role is Role.HEADING]
@@ -132,3 +132,60 @@ def test_pages_without_tags_are_left_as_they_are(typeset, read):
     )
     assert said == ()
     assert [line.text for page in bare for line in page.lines] == [line.text for page in pages for line in page.lines]
+
+
+def test_what_a_file_leaves_out_of_its_tags_runs_at_the_edge_even_on_one_page(typeset, read):
+    source = f"#set page(header: [Tide Gauge Office], footer: [Kept for ten years])\n= Gauges in use\n\n{PROSE}"
+    (page,) = read(typeset(source))
+    assert [block.text for block in document_of([page]).blocks] == ["Gauges in use", PROSE]
+    (part,) = document_of([page]).running
+    assert [run.text for pair in (part.usual.header, part.usual.footer) for run in pair.runs] == [
+        "Tide Gauge Office",
+        "Kept for ten years",
+    ]
+    bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
+    assert "Tide Gauge Office" in [block.text for block in document_of([bare]).blocks]
+
+
+def test_what_belongs_to_an_element_of_another_kind_does_not_run(typeset, read):
+    (page,) = read(typeset(f"= Gauges in use\n\n#v(14pt)\n{PROSE}\n\n{PROSE}"))
+    first = min(page.lines, key=lambda line: line.baseline)
+    moved = tuple(
+        line._replace(tag=IN_NO_BLOCK, size=9.0, words=tuple(w._replace(type=len(page.types)) for w in line.words))
+        if line is first
+        else line
+        for line in page.lines
+    )
+    small = replace(page, lines=moved, types=(*page.types, page.types[0]._replace(size=9.0)))
+    assert "Gauges in use" in [block.text for block in document_of([small]).blocks]
+    outside = tuple(line._replace(tag=OUTSIDE) if line.tag == IN_NO_BLOCK else line for line in moved)
+    assert "Gauges in use" not in [block.text for block in document_of([replace(small, lines=outside)]).blocks]
+
+
+def test_items_out_of_sequence_are_items_by_their_tags_at_the_depth_of_their_list(typeset, read):
+    two, lone = f"#enum(start: 7, [{PROSE}], [Second of two])", "#enum(start: 4, [A lone one of its list])"
+    source = f"{PROSE}\n\n{two}\n\n{PROSE}\n\n{lone}\n- One\n  + Within it alone"
+    (page,) = read(typeset(source))
+    items = [b for b in document_of([page]).blocks if b.role is Role.LIST_ITEM]
+    assert [(b.level, b.numbering.start, b.text.split()[0]) for b in items] == [
+        (0, 7, "The"),
+        (0, None, "Second"),
+        (0, 4, "A"),
+        (0, None, "One"),
+        (1, 1, "Within"),
+    ]
+    bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
+    by_looks = [b.text for b in document_of([bare]).blocks if b.role is Role.LIST_ITEM]
+    assert "A lone one of its list" not in by_looks
+
+
+def test_notes_as_large_as_the_text_are_known_by_their_tags(typeset, read):
+    large = "#show footnote.entry: set text(size: 10pt)\n"
+    (page,) = read(typeset(f"{large}{PROSE}#footnote[It was read at noon by the keeper.]\n\n{PROSE}"))
+    document = document_of([page])
+    assert [block.text for block in document.blocks if block.role is Role.NOTE] == [
+        "It was read at noon by the keeper."
+    ]
+    assert any(run.note for block in document.blocks for run in block.runs)
+    bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
+    assert [block for block in document_of([bare]).blocks if block.role is Role.NOTE] == []

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Box, Marks, OtherReading, TabStop, union
-from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
+from evenquill.core.reading.evidence import OUTSIDE, Line, PageEvidence, Type, Word
 
 TAB_GAP = 2.2
 """Ems between pieces of a line from which the gap is a tab and not a stretched space."""
@@ -54,7 +54,7 @@ class FlowLine(NamedTuple):
     baseline: float
     size: float
     words: tuple[FlowWord, ...]
-    tag: int = -1
+    tag: int = OUTSIDE
 
     @property
     def text(self) -> str:
@@ -137,7 +137,7 @@ def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
         largest.baseline,
         largest.size,
         tuple(words) or (_first_word(page, row[0]),),
-        row[0].tag if all(line.tag == row[0].tag for line in row) else -1,
+        row[0].tag if all(line.tag == row[0].tag for line in row) else OUTSIDE,
     )
 
 

@@ -14,7 +14,7 @@ from typing import NamedTuple
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.model.text import letters_of
-from evenquill.core.reading.evidence import PageEvidence, Type
+from evenquill.core.reading.evidence import OUTSIDE, PageEvidence, Type
 
 SAME_HEIGHT = 4.0
 """Points by which a running head may move from page to page."""
@@ -65,6 +65,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
         repeated = _repeated(rows, by_number)
         found = [*repeated, *_in_their_place(rows, repeated, by_number)]
         found += _names_of_sections(rows, found, by_number)
+    found += _outside_of_tags(rows, found, by_number)
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -129,6 +130,25 @@ def _names_of_sections(
             len(letters_of(piece.text)) >= SHORTEST_NAME and letters_of(piece.text) in titles for piece in row.pieces
         )
     ]
+
+
+def _outside_of_tags(
+    rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]
+) -> list[EdgeRow]:
+    """Rows no larger than the text that belong to none of a page's tags, or to one that says so: the file itself says that they run."""
+    known = {row.place for row in found}
+    out = []
+    for row in rows:
+        page = pages[row.page]
+        if not page.tags or row.place in known or row.type.size > _usual_size(page):
+            continue
+        own = {page.lines[i].tag for i in row.indices}
+        if (
+            all(tag == OUTSIDE or (tag >= 0 and page.tags[tag].kind == "Artifact") for tag in own)
+            and len(row.text) <= LONGEST_HEAD
+        ):
+            out.append(row)
+    return out
 
 
 class _Place(NamedTuple):

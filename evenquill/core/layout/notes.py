@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Sequence, Set
 from typing import NamedTuple
 
 from evenquill.core.model import Marks
@@ -59,9 +59,14 @@ NOTHING_BEFORE = NotesBefore()
 
 
 def find_notes(
-    lines: list[Line], text_size: float, before: NotesBefore = NOTHING_BEFORE, rules: Sequence[Rule] = ()
+    lines: list[Line],
+    text_size: float,
+    before: NotesBefore = NOTHING_BEFORE,
+    rules: Sequence[Rule] = (),
+    tagged: Set[int] = frozenset(),
 ) -> FootArea:
-    """The notes among the lines of a page; ``text_size`` is the size of running text in the document.
+    """The notes among the lines of a page; ``text_size`` is the size of running text in the document, ``tagged`` are the places of
+    the page's tags that are those of notes, which need not be small.
 
     The number after that of the last note ``before`` needs no raised mark in the text to be that of a note, if it stands there as a
     word.
@@ -69,7 +74,8 @@ def find_notes(
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
     marks = {mark for line in upright for mark in _raised_marks(line)}
     marks |= _plain_marks(upright, text_size, before.number)
-    start = _first_note(upright, marks, text_size)
+    marks |= {mark for line in upright if line.tag in tagged and (mark := _note_mark(line))}
+    start = _first_note(upright, marks, text_size, tagged)
     carried = _carried(upright[:start], text_size, before, rules)
     notes: list[tuple[str, list[Line]]] = []
     for line in upright[start:]:
@@ -81,11 +87,11 @@ def find_notes(
     return FootArea(tuple((mark, tuple(group)) for mark, group in notes), carried)
 
 
-def _first_note(upright: Sequence[Line], marks: set[str], text_size: float) -> int:
+def _first_note(upright: Sequence[Line], marks: set[str], text_size: float, tagged: Set[int]) -> int:
     """Where the notes begin among the lines of a page from top to bottom; behind them where there are none."""
     start = len(upright)
     for i in range(len(upright) - 1, -1, -1):
-        if upright[i].size > SMALL * text_size:
+        if upright[i].size > SMALL * text_size and upright[i].tag not in tagged:
             break
         if _note_mark(upright[i]) in marks:
             start = i

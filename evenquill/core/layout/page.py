@@ -14,6 +14,9 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, f
 from evenquill.core.model import Box, Family, union
 from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
 
+NOTE_TAGS = frozenset({"Note", "FENote"})
+"""Tags of notes (ISO 32000-1, 14.8.4.4; ISO 32000-2)."""
+
 DROP_CAP = 1.8
 """Size of a drop cap over that of the line it begins, at least."""
 
@@ -94,7 +97,8 @@ def _with_notes(
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
     lines = with_lone_marks(lines, text_size)
-    foot = find_notes(lines, text_size, before, page.rules)
+    tagged = frozenset(n for n, tag in enumerate(page.tags) if tag.kind in NOTE_TAGS)
+    foot = find_notes(lines, text_size, before, page.rules, tagged)
     groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
     in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])

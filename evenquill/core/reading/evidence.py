@@ -48,10 +48,14 @@ class Type(NamedTuple):
 
 
 class Tag(NamedTuple):
-    """An element of the file's own tag tree on a page: its kind (H1, P, Figure ...) and the description of what it shows."""
+    """An element of the file's own tag tree on a page: its kind (H1, P, Figure ...) and the description of what it shows.
+
+    ``depth`` is the depth of the list that it is in, from 0; -1 for none.
+    """
 
     kind: str
     alt: str = ""
+    depth: int = -1
 
     @property
     def heading_level(self) -> int:
@@ -88,11 +92,15 @@ class Word(NamedTuple):
     others: tuple[OtherReading, ...] = ()
 
 
+OUTSIDE, IN_NO_BLOCK = -1, -2
+"""Places of tags of lines that are outside of a file's tag tree, and of those in it that belong to no paragraph, heading or the like."""
+
+
 class Line(NamedTuple):
     """Words on one baseline without a wide gap between them, left to right.
 
     A line that stands at an angle (in degrees, anticlockwise) has its words' ends in its own frame; its box
-    is always that of the page. ``tag`` is an index into the page's tags, -1 for none.
+    is always that of the page. ``tag`` is an index into the page's tags, OUTSIDE for none, IN_NO_BLOCK in an element of another kind.
     """
 
     box: Box
@@ -100,7 +108,7 @@ class Line(NamedTuple):
     size: float
     words: tuple[Word, ...]
     angle: int = 0
-    tag: int = -1
+    tag: int = OUTSIDE
 
     @property
     def text(self) -> str:

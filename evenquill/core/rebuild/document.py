@@ -46,7 +46,7 @@ from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
-from evenquill.core.rebuild.tags import tagged_levels, with_trusted_tags
+from evenquill.core.rebuild.tags import tagged_depths, tagged_levels, with_trusted_tags
 from evenquill.core.source import SourceFacts
 
 BROKEN_OFF = 0.8
@@ -77,7 +77,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     drafts = drafts_of(layouts, facts)
     drafts = join_chapter_labels(drafts, facts.text_type.size)
     text_look = (facts.text_type.size, facts.text_type.bold)
-    find_lists(drafts, text_look)
+    find_lists(drafts, text_look, tagged_depths(drafts, pages))
     for draft in drafts:
         if isinstance(draft, Draft):
             set_text(draft, facts)

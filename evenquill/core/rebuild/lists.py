@@ -6,8 +6,9 @@ Numbers that hold those of the levels above (``2.1.3``) tell their depth themsel
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
@@ -26,6 +27,8 @@ DEEPEST = 8
 AHEAD = 30
 """Paragraphs within which the next number of a list is looked for."""
 
+UNTAGGED: Mapping[int, int] = MappingProxyType({})
+
 DASHES = frozenset("-–—−")
 
 DEPTH_BULLETS = ("•", "◦", "▪")
@@ -41,8 +44,11 @@ class _Level:
     sign: str
 
 
-def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
-    """Turns drafts with real marks into list items; ``text_look`` is size and weight of running text."""
+def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Mapping[int, int] = UNTAGGED) -> None:
+    """Turns drafts with real marks into list items; ``text_look`` is size and weight of running text.
+
+    ``tagged`` gives the depth of those (by id) that the file's own tags call items: they need no sequence.
+    """
     levels: list[_Level] = []
     given: dict[tuple[int, ...], int] = {}  # the depths of the numbers that were given, by number and those above it
     distance = 0
@@ -63,6 +69,11 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
             del levels[depth:]
             levels += [_Level(draft.mark_x, given_here, draft.marker)] * (depth + 1 - len(levels))
             given[given_here.path] = depth
+            distance = 0
+            continue
+        if id(draft) in tagged:
+            depth = min(tagged[id(draft)], len(levels), DEEPEST)
+            _make_tagged_item(draft, depth, levels, given)
             distance = 0
             continue
         size = draft.lines[0].size
@@ -98,6 +109,18 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool]) -> None:
                 given.clear()
             given[number.path] = depth
         distance = 0
+
+
+def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dict[tuple[int, ...], int]) -> None:
+    """Makes an item of a draft whose depth its tag tells; ``levels`` and ``given`` are as they are after it."""
+    before = levels[depth].number if depth < len(levels) else None
+    number = _number(draft.marker, before)
+    starts = before is None or number is None or not number.follows(before)
+    del levels[depth:]
+    levels.append(_Level(draft.mark_x, number, draft.marker))
+    _make_item(draft, depth, number, starts)
+    if number is not None:
+        given[number.path] = depth
 
 
 def _clause(

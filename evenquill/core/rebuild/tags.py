@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from evenquill.core.model import Remark, RemarkKind
 from evenquill.core.model.text import ends_sentence
-from evenquill.core.reading.evidence import Line, PageEvidence, Tag
+from evenquill.core.reading.evidence import OUTSIDE, Line, PageEvidence, Tag
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 TAGGED = 0.85
@@ -67,8 +67,20 @@ def tagged_levels(drafts: Sequence[AnyDraft], pages: Sequence[PageEvidence]) -> 
     return levels
 
 
+def tagged_depths(drafts: Sequence[AnyDraft], pages: Sequence[PageEvidence]) -> dict[int, int]:
+    """By draft (id) of those whose lines are all tagged as parts of lists: the depth of the list, from 0."""
+    tags = {page.number: page.tags for page in pages if any(tag.depth >= 0 for tag in page.tags)}
+    depths: dict[int, int] = {}
+    for draft in drafts:
+        if isinstance(draft, Draft) and all(line.tag >= 0 and line.page in tags for line in draft.lines):
+            first = tags[draft.page][draft.lines[0].tag].depth
+            if first >= 0:
+                depths[id(draft)] = first
+    return depths
+
+
 def _untagged(page: PageEvidence) -> PageEvidence:
-    return replace(page, tags=(), lines=tuple(line._replace(tag=-1) for line in page.lines)) if page.tags else page
+    return replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines)) if page.tags else page
 
 
 def _letters(line: Line) -> int:

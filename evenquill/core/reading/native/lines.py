@@ -11,7 +11,7 @@ from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.model import Box, Marks
-from evenquill.core.reading.evidence import Line, Type, Word
+from evenquill.core.reading.evidence import IN_NO_BLOCK, OUTSIDE, Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
 from evenquill.core.reading.native.direction import has_right_to_left, in_reading_order, is_right_to_left
 
@@ -70,7 +70,7 @@ class Piece(NamedTuple):
     type: int
     size: float
     baseline: float
-    tag: int = -1
+    tag: int = OUTSIDE
 
     @property
     def x0(self) -> float:
@@ -95,13 +95,18 @@ def lines_of(
     for run in characters.runs:
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
-        look = Piece([], number, run.type.size, run.baseline, tag_of_content.get(run.content, -1))
+        look = Piece([], number, run.type.size, run.baseline, _tag_of(run.content, tag_of_content))
         by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, look, against=against))
     lines: list[Line] = []
     for angle, pieces in by_angle.items():
         lines.extend(_line(group, angle) for group in _gather(pieces))
     with_words = tuple(line for line in lines if line.words)
     return in_reading_order(with_words) if against else with_words, tuple(types)
+
+
+def _tag_of(content: int, tag_of_content: Mapping[int, int]) -> int:
+    """The place of the tag that a marked content, -1 for none, belongs to."""
+    return tag_of_content.get(content, IN_NO_BLOCK if content >= 0 and tag_of_content else OUTSIDE)
 
 
 def _upright_glyphs(characters: Characters) -> dict[int, list[Glyph]]:

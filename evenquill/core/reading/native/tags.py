@@ -49,27 +49,36 @@ def tag_tree_of(page: pdfium_c.FPDF_PAGE) -> TagTree:
         for n in range(pdfium_c.FPDF_StructTree_CountChildren(tree)):
             element = pdfium_c.FPDF_StructTree_GetChildAtIndex(tree, n)
             if element:
-                _walk(element, -1, tags, of_content, 0)
+                _walk(element, _Around(), tags, of_content)
     finally:
         pdfium_c.FPDF_StructTree_Close(tree)
     return TagTree(tuple(tags), of_content)
 
 
-def _walk(
-    element: pdfium_c.FPDF_STRUCTELEMENT, block: int, tags: list[Tag], of_content: dict[int, int], depth: int
-) -> None:
-    """Takes an element with all within it; ``block`` is the place of the tag around it, -1 for none."""
+class _Around(NamedTuple):
+    """What an element is in: the place of the tag around it, -1 for none, how many lists, and how many elements."""
+
+    block: int = -1
+    lists: int = 0
+    depth: int = 0
+
+
+def _walk(element: pdfium_c.FPDF_STRUCTELEMENT, around: _Around, tags: list[Tag], of_content: dict[int, int]) -> None:
+    """Takes an element with all within it."""
     kind = _text(pdfium_c.FPDF_StructElement_GetType, element)
+    block, lists = around.block, around.lists + (kind == "L")
     if kind in BLOCKS:
-        tags.append(Tag(kind, _text(pdfium_c.FPDF_StructElement_GetAltText, element) if kind == "Figure" else ""))
+        alt = _text(pdfium_c.FPDF_StructElement_GetAltText, element) if kind == "Figure" else ""
+        tags.append(Tag(kind, alt, lists - 1))
         block = len(tags) - 1
+    within = _Around(block, lists, around.depth + 1)
     for n in range(pdfium_c.FPDF_StructElement_CountChildren(element)):
         content = int(pdfium_c.FPDF_StructElement_GetChildMarkedContentID(element, n))
         if content >= 0 and block >= 0:
             of_content[content] = block
         child = pdfium_c.FPDF_StructElement_GetChildAtIndex(element, n)
-        if child and depth < DEEPEST:
-            _walk(child, block, tags, of_content, depth + 1)
+        if child and around.depth < DEEPEST:
+            _walk(child, within, tags, of_content)
 
 
 def _text(asked: Callable[..., int], element: pdfium_c.FPDF_STRUCTELEMENT) -> str:
