@@ -151,7 +151,7 @@ def _convert_one(
         print(f"{source}: {remark.sentence}", file=sys.stderr)
     unread = any(remark.kind is RemarkKind.UNREADABLE for remark in conversion.document.remarks)
     code = PAGES_MISSING if unread or conversion.unread_pages else DONE
-    return code, _report(source, conversion, written)
+    return code, _report(source, conversion, written) if options.report else {}
 
 
 def _languages(names: str) -> tuple[str, ...]:

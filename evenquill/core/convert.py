@@ -14,6 +14,7 @@ from pathlib import Path
 import msgspec
 from msgspec.structs import replace
 
+from evenquill.core.collecting import seldom_collected
 from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
@@ -50,6 +51,7 @@ class Conversion(msgspec.Struct, frozen=True):
         )
 
 
+@seldom_collected()
 def convert(
     source: Path | Sequence[Path],
     pages: PageReader,

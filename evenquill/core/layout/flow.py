@@ -68,6 +68,9 @@ class FlowLine(NamedTuple):
     @property
     def main_type(self) -> Type:
         """The look of most of its letters."""
+        first = self.words[0].type
+        if all(word.type is first for word in self.words):
+            return first
         weights: dict[Type, int] = {}
         for word in self.words:
             if not word.marks & SHIFTED:
@@ -177,13 +180,13 @@ def _is_leader(line: Line, i: int) -> bool:
 
 def _word_box(line: Line, x0: float, x1: float) -> Box:
     box = line.box
+    if not line.angle:
+        return Box(x0, box.y0, x1, box.y1)
     if line.angle == 90:
         return Box(box.x0, -x1, box.x1, -x0)
     if line.angle == 180:
         return Box(-x1, box.y0, -x0, box.y1)
-    if line.angle == 270:
-        return Box(box.x0, x0, box.x1, x1)
-    return Box(x0, box.y0, x1, box.y1)
+    return Box(box.x0, x0, box.x1, x1)
 
 
 def tab_stops(lines: Sequence[FlowLine], left: float, right: float) -> tuple[TabStop, ...]:

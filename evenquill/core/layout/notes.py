@@ -23,6 +23,8 @@ SAME_SIZE = 0.04
 LONGEST_SEPARATOR, PARTED = 0.5, 1.8
 """Share of the text's width that a rule above notes fills at most, and ems from the last line of the text to the first of the notes."""
 
+SUPER = int(Marks.SUPER)
+
 _MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
 
 
@@ -141,7 +143,7 @@ def _plain_marks(lines: Sequence[Line], text_size: float, last: int) -> set[str]
 def _raised_marks(line: Line) -> Iterator[str]:
     """The marks that stand raised within a line; fonts without all superior figures set the first ones of a number on the line."""
     for before, word in itertools.pairwise(line.words):
-        if word.marks & Marks.SUPER and _MARK.match(word.text):
+        if word.marks & SUPER and _MARK.match(word.text):
             yield word.text
             if word.glued and word.text.isdigit() and before.text.isdigit():
                 yield before.text + word.text
@@ -182,7 +184,7 @@ def _begins_beside(mark: Line, line: Line, text_size: float) -> bool:
 def _note_mark(line: Line) -> str:
     """The mark that a note line begins with, or nothing."""
     first = line.words[0]
-    if first.marks & Marks.SUPER and _MARK.match(first.text):
+    if first.marks & SUPER and _MARK.match(first.text):
         return first.text
     text = first.text.rstrip(".)")
     if len(line.words) > 1 and _MARK.match(text) and not text.isalpha():

@@ -11,6 +11,7 @@ from functools import cache
 from importlib import import_module
 from typing import NamedTuple
 
+from evenquill.core.collecting import seldom_collected
 from evenquill.core.model import Document
 from evenquill.core.queries import bad_pages
 from evenquill.core.queries import kinds as _folder
@@ -43,6 +44,7 @@ def find_queries(document: Document, office: OfficeWords | None = None) -> list[
     return queries_in(View(document, office or OfficeWords()))
 
 
+@seldom_collected()
 def queries_in(view: View) -> list[Query]:
     """The queries on the blocks that a view looks at, and those that are on no block; those of bad pages are gathered into one."""
     kept = frozenset(view.document.settled.kept)

@@ -21,7 +21,8 @@ class Token(NamedTuple):
 
     ``core`` is the text without signs around it, from ``start`` + ``offset``. ``confidence`` is that of its least sure part;
     ``others`` are other readings of its characters, by place in ``text``; ``recognised`` is False for native text and for what the
-    clerk has changed; ``rival`` is what a second reading of the word says, where it differs.
+    clerk has changed; ``rival`` is what a second reading of the word says, where it differs. ``broken`` says that it has two spots since
+    it was broken over a line's end.
     """
 
     block: TextBlock
@@ -34,6 +35,7 @@ class Token(NamedTuple):
     others: tuple[OtherReading, ...]
     recognised: bool
     rival: str = ""
+    broken: bool = False
 
     @property
     def fell_apart(self) -> bool:
@@ -82,6 +84,10 @@ def tokens_of(block: TextBlock) -> Iterator[Token]:
 def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Token:
     core = core_of(text)
     offset = text.find(core) if core else 0
+    if len(own) == 1 and not own[0].others:  # as nearly all are
+        (word,) = own
+        spot = Spot(word.page, word.box)
+        return Token(block, text, start, core, offset, (spot,), word.confidence, (), word.confidence < 1.0)
     rivals = tuple(other for word in own for other in word.others if other.place == WHOLE_WORD)
     others = tuple(
         other._replace(place=other.place + word.start - start)
@@ -95,4 +101,6 @@ def _token(block: TextBlock, text: str, start: int, own: list[WordSpot]) -> Toke
     spots = tuple(Spot(word.page, word.box) for word in own)
     confidence = min((word.confidence for word in own), default=1.0)
     rival = rivals[0].text if len(own) == 1 and rivals else ""
-    return Token(block, text, start, core, offset, spots, confidence, others, confidence < 1.0, rival)
+    # Both halves of a broken word stand for all of it.
+    broken = len(own) == 2 and own[0].start == own[1].start
+    return Token(block, text, start, core, offset, spots, confidence, others, confidence < 1.0, rival, broken)

@@ -43,7 +43,8 @@ class View:
     @cached_property
     def vouchers(self) -> Vouchers:
         """How often words come in the whole document."""
-        return Vouchers.of(token for words in self._rows(self.document.blocks) for token in words)
+        rows = self.rows if self.blocks is self.document.blocks else self._rows(self.document.blocks)
+        return Vouchers.of(token for words in rows for token in words)
 
     def answers(self, token: Token) -> tuple[str, ...]:
         """What a doubtful word may say instead."""

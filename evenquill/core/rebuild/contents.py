@@ -113,8 +113,10 @@ def _may_go_on(part: Sequence[FlowLine], line: FlowLine, entry: FlowLine, column
 
 def _is_list(run: Sequence[Sequence[FlowLine]], above: FlowLine | None) -> bool:
     """Whether entries are a contents list; ``above`` is the line over them, which may say so."""
+    if not run:
+        return False
     announced = above is not None and letters_of(above.text) in TITLES
-    if not run or (len(run) < FEWEST and not announced):
+    if len(run) < FEWEST and not announced:
         return False
     pages = [_page(entry[-1]) for entry in run]
     rising = sum(a <= b for a, b in itertools.pairwise(pages)) >= RISING * (len(pages) - 1)

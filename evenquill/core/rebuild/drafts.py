@@ -59,6 +59,9 @@ class Draft:
     @property
     def type(self) -> Type:
         """The look of most of its letters."""
+        first = self.lines[0].main_type
+        if all(line.main_type is first for line in self.lines):
+            return first
         weights: dict[Type, int] = {}
         for line in self.lines:
             look = line.main_type
@@ -134,13 +137,15 @@ def set_text(draft: Draft, facts: Facts) -> None:
 def _add_lines(text: _Text, draft: Draft) -> None:
     """Adds lines of text, with words that were broken at their ends made whole."""
     looks: dict[tuple[Type, int, str | None], Run] = {}
+    last: FlowWord | None = None
+    look = Run("")
     for n, line in enumerate(draft.lines):
         parting = "" if n == 0 else _line_parting(draft, text, draft.lines[n - 1], line)
         for i, word in enumerate(line.words):
-            key = (word.type, word.marks, word.link)
-            look = looks.get(key)
-            if look is None:
-                look = looks[key] = _look(word)
+            if last is None or word.type is not last.type or (word.marks, word.link) != (last.marks, last.link):
+                key = (word.type, word.marks, word.link)
+                look = looks.get(key) or looks.setdefault(key, _look(word))
+            last = word
             before = parting if i == 0 else word.before
             if before:
                 text.add(before, _common(text.look(), look))

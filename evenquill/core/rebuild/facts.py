@@ -65,9 +65,10 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         if page.cleaned is not None and _is_typewritten(page):
             typewritten.add(page.number)
         _count_distances(page, full, every)
+        by_type: Counter[int] = Counter()
         for line in page.lines:
             for word in line.words:
-                letters[page.types[word.type]] += len(word.text)
+                by_type[word.type] += len(word.text)
             text = line.text
             for match in _WORD.findall(text[:-1] if text.endswith(("-", "\u2010")) else text):
                 words[match.lower().replace("\u2010", "-")] += 1
@@ -77,6 +78,8 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
             if sampled < SAMPLE_CHARACTERS:
                 sample.append(text)
                 sampled += len(text)
+        for number, count in by_type.items():
+            letters[page.types[number]] += count
     soft = None
     if hyphens_at_end and hyphens_within:
         end, within = hyphens_at_end.most_common(1)[0][0], hyphens_within.most_common(1)[0][0]

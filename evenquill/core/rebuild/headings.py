@@ -102,7 +102,8 @@ def called_headings(
     return frozenset(
         id(draft)
         for draft in drafts
-        if isinstance(draft, Draft) and (tagged.get(id(draft)) or _folded(draft.text) in titles)
+        if isinstance(draft, Draft)
+        and (tagged.get(id(draft)) or (_may_be_in_outline(draft) and _folded(draft.text) in titles))
     )
 
 
@@ -233,8 +234,8 @@ def _is_certain(draft: Draft, text_size: float) -> bool:
 
 
 def _look(draft: Draft) -> Look:
-    letters = [c for line in draft.lines for word in line.words for c in word.text if c.isalpha()]
-    capitals = len(letters) > 3 and all(c.isupper() for c in letters)
+    text = "".join(word.text for line in draft.lines for word in line.words)
+    capitals = text.isupper() and sum(map(str.isalpha, text)) > 3
     main = draft.type
     bold = all(word.type.bold for line in draft.lines for word in line.words if word.text[:1].isalnum())
     return Look(main.size, bold, main.italic, capitals)

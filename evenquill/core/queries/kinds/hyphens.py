@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from evenquill.core.model import WordSpot
+from evenquill.core.model import Spot
 from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.tokens import Token
@@ -47,12 +47,12 @@ def _query(token: Token, likelihood: float, reason: str, core: str) -> Query:
     return query_on(token, KIND, likelihood, reason, (token.text.replace(token.core, core, 1),))
 
 
-def _halves(token: Token) -> tuple[WordSpot, WordSpot] | None:
-    """The two spots of a word that was broken over a line's end: both stand for all of it."""
-    own = [word for word in token.block.words if word.start < token.end and word.end > token.start]
-    if len(own) == 2 and own[0].start == own[1].start and own[1].box.y0 > own[0].box.y0:
-        return own[0], own[1]
-    return None
+def _halves(token: Token) -> tuple[Spot, Spot] | None:
+    """The two spots of a word that was broken over a line's end."""
+    if not token.broken:
+        return None
+    first, second = token.spots
+    return (first, second) if second.box.y0 > first.box.y0 else None
 
 
 def _known(word: str, words: Words) -> bool:
@@ -64,7 +64,7 @@ def _known_whole(core: str, words: Words) -> bool:
     return words.frequency(core) > words.frequency(core.replace("-", "")) or core in words.listed
 
 
-def _parted(core: str, token: Token, halves: tuple[WordSpot, WordSpot], words: Words) -> str:
+def _parted(core: str, token: Token, halves: tuple[Spot, Spot], words: Words) -> str:
     """The word with a hyphen at its break, where both halves are words."""
     first, second = (half.box.width for half in halves)
     about = round(len(core) * first / max(first + second, 1.0))

@@ -16,16 +16,18 @@ import numpy as np
 import pypdfium2.raw as pdfium_c
 
 from evenquill.core.reading.evidence import Type
+from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
 from evenquill.core.reading.native.typefaces import Typeface, typeface_of, typeface_of_object
 
 HYPHEN_CODES = frozenset({0x02, 0xFFFE})
 """What PDFium gives for a hyphen at a line's end."""
 
-STRIDES = (32, 8, 2)
+STRIDES = (32, 8, 2, 1)
 """Characters between looks at which text object they belong to."""
 
-_BREAKS = frozenset({0, 10, 13})
+SPACE = 32
+_BREAKS = (0, 10, 13)
 
 RAISED = 0.2
 """Ems above the baseline from which a digit's ink is raised; old-style figures go below it, none so far above."""
@@ -83,60 +85,52 @@ class Characters:
 
 def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> Characters:
     """All real characters of the page; spaces and breaks that PDFium adds by itself are not among them."""
-    count = int(pdfium_c.FPDFText_CountChars(text_page))
-    get_code, get_box = pdfium_c.FPDFText_GetUnicode, pdfium_c.FPDFText_GetLooseCharBox
-    is_generated = pdfium_c.FPDFText_IsGenerated
-    rects = (pdfium_c.FS_RECTF * max(count, 1))()
-    first = rects[0]
-    size = ctypes.sizeof(pdfium_c.FS_RECTF)
+    asked = TextPage(text_page)
+    codes = asked.codes()
+    gaps = [i for i in np.flatnonzero(codes == SPACE).tolist() if pdfium_c.FPDFText_IsGenerated(text_page, i)]
+    real = ~np.isin(codes, _BREAKS) & ~((codes >= 0xD800) & (codes < 0xDC00))
+    real[gaps] = False
+    kept = np.flatnonzero(real)
+    apart = np.zeros(len(kept) + 1, bool)
+    apart[np.searchsorted(kept, gaps)] = True
+    indices: list[int] = kept.tolist()
+    texts = list(map(chr, codes[kept].tolist()))
+    for n in np.flatnonzero((codes[kept] < SPACE) | (codes[kept] >= 0xD800)).tolist():
+        before = int(codes[indices[n] - 1]) if indices[n] else 0
+        texts[n] = _unusual(int(codes[indices[n]]), before if 0xD800 <= before < 0xDC00 else 0)
+    runs = [
+        part
+        for run in _runs(asked, indices, text_page, frame)
+        for part in _with_raised_digits(run, texts, indices, text_page, frame)
+    ]
+    return Characters(texts, apart[:-1].tolist(), frame.boxes(asked.boxes()[kept]), runs)
 
-    texts: list[str] = []
-    apart: list[bool] = []
-    gap = False
-    indices: list[int] = []
+
+def _runs(asked: TextPage, indices: list[int], text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> list[TextRun]:
+    """The runs of one text object each; the characters of an object stand in a row, so that most need not be asked for theirs."""
     runs: list[TextRun] = []
     typefaces: dict[int, Typeface] = {}
     current = 0
-    same_until = 0
-    high_surrogate = 0
-    for i in range(count):
-        code = get_code(text_page, i)
-        if 32 < code < 0xD800:
-            text = LIGATURES.get(code) or chr(code)
-        elif code in _BREAKS:
-            continue
-        elif code == 32 and is_generated(text_page, i):
-            gap = True
-            continue
-        elif 0xD800 <= code < 0xDC00:
-            high_surrogate = code
-            continue
-        else:
-            text = _unusual(code, high_surrogate)
-        get_box(text_page, i, ctypes.byref(first, i * size))
-        if i >= same_until:
-            handle = _object_at(text_page, i)
-            if not runs or handle != current:
-                if runs:
-                    runs[-1] = runs[-1]._replace(end=len(texts))
-                runs.append(_run(text_page, i, len(texts), frame, typefaces))
-                current = handle
-            # The characters of an object stand in a row: if a later one is of the same, so are all up to it.
-            same_until = i + 1
-            for stride in STRIDES:
-                if i + stride < count and _object_at(text_page, i + stride) == current:
-                    same_until = i + stride
+    n = 0
+    handle = asked.object_at(indices[0]) if indices else 0
+    while n < len(indices):
+        if not runs or handle != current:
+            if runs:
+                runs[-1] = runs[-1]._replace(end=n)
+            runs.append(_run(text_page, indices[n], n, frame, typefaces))
+            current = handle
+        for stride in STRIDES:
+            if n + stride < len(indices):
+                handle = asked.object_at(indices[n + stride])
+                if handle == current or stride == 1:
+                    n += stride
                     break
-        texts.append(text)
-        apart.append(gap)
-        gap = False
-        indices.append(i)
+        else:
+            n += 1
+            handle = asked.object_at(indices[n]) if n < len(indices) else 0
     if runs:
-        runs[-1] = runs[-1]._replace(end=len(texts))
-    runs = [part for run in runs for part in _with_raised_digits(run, texts, indices, text_page, frame)]
-    # FS_RECTF is left, top, right, bottom, as floats.
-    corners = np.frombuffer(rects, dtype=np.float32).reshape(-1, 4)[indices].astype(np.float64)
-    return Characters(texts, apart, frame.boxes(corners), runs)
+        runs[-1] = runs[-1]._replace(end=len(indices))
+    return runs
 
 
 def _with_raised_digits(
@@ -146,7 +140,7 @@ def _with_raised_digits(
 
     Such figures have the size and baseline of their neighbours in the page's code; only their ink stands higher.
     """
-    if run.angle or frame.turns:
+    if run.angle or frame.turns or not any(map(str.isdigit, texts[run.start : run.end])):
         return [run]
     parts: list[TextRun] = []
     start = run.start
@@ -186,13 +180,8 @@ def _lift(i: int, run: TextRun, indices: list[int], text_page: pdfium_c.FPDF_TEX
     return run.baseline - (frame.top - bottom.value)
 
 
-def _object_at(text_page: pdfium_c.FPDF_TEXTPAGE, index: int) -> int:
-    """Address of the text object that a character belongs to, 0 for one that PDFium added."""
-    return ctypes.cast(pdfium_c.FPDFText_GetTextObject(text_page, index), ctypes.c_void_p).value or 0
-
-
 def _unusual(code: int, high_surrogate: int) -> str:
-    """Spaces, control codes, the second half of a pair, and what PDFium gives for a hyphen at a line's end."""
+    """Control codes, the second half of a pair, and what PDFium gives for a hyphen at a line's end."""
     if code in HYPHEN_CODES:
         return "-"
     if 0xDC00 <= code < 0xE000 and high_surrogate:
