@@ -21,8 +21,9 @@ import weathering
 
 from evenquill.core.convert import convert
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.pages import Leaf, PagePool, page_jobs
-from evenquill.core.reading.scanned.recogniser import data_folder
+from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.pages import PagePool
+from evenquill.core.reading.reading_data import data_folder
 from evenquill.core.writers.docx import write_docx
 
 PAGES, MANY_PAGES, DPI, ROUNDS = 20, 200, 300, 3

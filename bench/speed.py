@@ -21,7 +21,8 @@ from pdfminer.high_level import extract_pages
 
 from evenquill.core.convert import convert
 from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.pages import Leaf, PagePool, page_jobs
+from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.pages import PagePool
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts
 from evenquill.core.writers.docx import write_docx

@@ -26,7 +26,8 @@ import random
 
 import weathering
 
-from evenquill.core.reading.pages import Leaf, PagePool, page_jobs
+from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.pages import PagePool
 from evenquill.core.source import PDF, SourceFacts
 from evenquill.desk.look_alikes import take_shapes
 from evenquill.desk.reading import rebuild_job

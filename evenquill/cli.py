@@ -20,7 +20,7 @@ from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned.recogniser import check_languages
+from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.docx import write_docx
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5

@@ -19,7 +19,8 @@ from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import Leaf, PageReader, in_order, page_jobs
+from evenquill.core.reading.jobs import Leaf, in_order, page_jobs
+from evenquill.core.reading.pages import PageReader
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence

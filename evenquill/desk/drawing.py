@@ -16,8 +16,8 @@ from PIL import Image
 
 from evenquill.core.errors import SourceError
 from evenquill.core.model import Box
-from evenquill.core.reading.pages import open_source
-from evenquill.core.source.images import frame_of_image
+from evenquill.core.reading.leaves import open_source
+from evenquill.core.source.frames import frame_of_image
 
 DRAW_SECONDS = 20.0
 MOST_PIXELS = 24_000_000

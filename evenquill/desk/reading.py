@@ -20,7 +20,7 @@ from evenquill.core.languages import short_code
 from evenquill.core.queries import find_queries
 from evenquill.core.queries.office import office_words
 from evenquill.core.reading.evidence import PageEvidence, PageKind
-from evenquill.core.reading.pages import Leaf, page_jobs
+from evenquill.core.reading.jobs import Leaf, page_jobs
 from evenquill.core.reading.sizing import in_words
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.carry import carried_over

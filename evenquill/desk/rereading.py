@@ -11,10 +11,10 @@ from evenquill.core.edits import CutPicture, ReadRegion
 from evenquill.core.errors import LanguageMissing
 from evenquill.core.model import Box, Spot, TextBlock, WordSpot
 from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.pages import open_source
+from evenquill.core.reading.leaves import open_source
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
+from evenquill.core.reading.reading_data import check_languages, installed_languages
 from evenquill.core.reading.region import cleaned_scan, native_scan, read_region
-from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House

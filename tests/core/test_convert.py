@@ -18,7 +18,8 @@ from evenquill.core.convert import convert
 from evenquill.core.model import RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading import pages as reading
-from evenquill.core.reading.pages import PageJob, PagePool
+from evenquill.core.reading.jobs import PageJob
+from evenquill.core.reading.pages import PagePool
 from tests.conftest import texts
 
 

@@ -13,7 +13,7 @@ from PIL import Image
 
 from evenquill.core.errors import DamagedSource, TooLarge
 from evenquill.core.source import examine, media_of
-from evenquill.core.source.images import frame_of_image
+from evenquill.core.source.frames import frame_of_image
 
 PAGE = Image.fromarray(np.tile(np.linspace(255, 200, 300, dtype=np.uint8), (400, 1)))
 

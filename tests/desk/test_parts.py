@@ -16,7 +16,7 @@ from PIL import Image
 
 from evenquill.core.edits import EditText, SetAside
 from evenquill.core.model import Box, Run
-from evenquill.core.reading.pages import Leaf, page_jobs
+from evenquill.core.reading.jobs import Leaf, page_jobs
 from evenquill.desk.app import create_app
 from evenquill.desk.demo import demo_files, place_demo_documents
 from evenquill.desk.describe import described_api, main, markdown, openapi

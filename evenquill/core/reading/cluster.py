@@ -17,7 +17,7 @@ import msgspec
 
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.pages import PageJob, read_leaf, unread_page
+from evenquill.core.reading.jobs import PageJob, unread_page
 
 CONNECT_SECONDS = 5
 
@@ -85,6 +85,8 @@ def read_remotely(data: bytes, job: PageJob) -> tuple[bytes, list[tuple[bytes, s
         def keep(picture: bytes, media: str) -> str:
             found.append((picture, media))
             return folder.keep(picture, media)
+
+        from evenquill.core.reading.leaves import read_leaf  # the readers are loaded where they are needed
 
         page = read_leaf(job._replace(leaf=job.leaf._replace(source=_on_disk(data))), keep)
     return msgspec.msgpack.encode(page), found

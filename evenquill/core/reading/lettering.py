@@ -8,6 +8,7 @@ by character. What the pages say together about a font decides in the end (``rep
 from __future__ import annotations
 
 import difflib
+import itertools
 import unicodedata
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
@@ -116,12 +117,12 @@ def _row(line: Line, lines: Sequence[Line]) -> Box:
 
 @cache
 def _common_words() -> frozenset[str]:
-    return frozenset(
-        word
-        for one in KNOWN
-        for word in wordfreq.top_n_list(one.short, COMMON, wordlist="small")
-        if len(word) > 2 and word.isalpha()
-    )
+    found: set[str] = set()
+    for one in KNOWN:
+        listed = itertools.islice(wordfreq.iter_wordlist(one.short, wordlist="small"), COMMON)
+        found.update(word for word in listed if len(word) > 2 and word.isalpha())
+        wordfreq.get_frequency_list.cache_clear()  # which would keep the whole lists of all languages
+    return frozenset(found)
 
 
 class Claim(NamedTuple):

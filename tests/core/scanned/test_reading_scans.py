@@ -9,11 +9,11 @@ from sheets import PROSE, text_of, words_of
 
 from evenquill.core.errors import LanguageMissing
 from evenquill.core.model import Family, Marks, RemarkKind
+from evenquill.core.reading import reading_data
 from evenquill.core.reading.evidence import PictureKind
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned import recogniser
+from evenquill.core.reading.reading_data import check_languages, installed_languages
 from evenquill.core.reading.scanned.languages import languages_to_try
-from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages
 
 GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
 Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
@@ -76,16 +76,16 @@ def test_a_language_without_data_is_named_with_its_package(paper, read_paper):
 
 
 def test_without_any_data_the_package_is_named(monkeypatch):
-    monkeypatch.setattr(recogniser, "DATA_FOLDERS", ("/nowhere",))
+    monkeypatch.setattr(reading_data, "DATA_FOLDERS", ("/nowhere",))
     monkeypatch.delenv("TESSDATA_PREFIX", raising=False)
-    recogniser.data_folder.cache_clear()
-    recogniser.installed_languages.cache_clear()
+    reading_data.data_folder.cache_clear()
+    reading_data.installed_languages.cache_clear()
     try:
         with pytest.raises(LanguageMissing, match="tesseract-ocr-eng"):
             languages_to_try(())
     finally:
-        recogniser.data_folder.cache_clear()
-        recogniser.installed_languages.cache_clear()
+        reading_data.data_folder.cache_clear()
+        reading_data.installed_languages.cache_clear()
 
 
 def test_sizes_weights_and_slants_are_measured(paper, read_paper):

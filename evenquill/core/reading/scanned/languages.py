@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.languages import KNOWN, language_told
-from evenquill.core.reading.scanned.recogniser import check_languages, installed_languages
+from evenquill.core.reading.reading_data import check_languages, installed_languages
 
 FEWEST_LETTERS = 25
 """Below this no language is told."""

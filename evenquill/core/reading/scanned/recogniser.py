@@ -10,7 +10,6 @@ import math
 import os
 from collections.abc import Sequence
 from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
 import cv2
@@ -20,15 +19,9 @@ os.environ.setdefault("OMP_THREAD_LIMIT", "1")  # pages run in parallel; threads
 
 import tesserocr
 
-from evenquill.core.errors import LanguageMissing
+from evenquill.core.reading.reading_data import data_folder
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, scaled
 from evenquill.core.reading.scanned.words import ReadWord, Symbol
-
-DATA_FOLDERS = (
-    "/usr/share/tesseract-ocr/5/tessdata",
-    "/usr/share/tesseract-ocr/4.00/tessdata",
-    "/usr/share/tessdata",
-)
 
 MARGIN, PLAIN_MARGIN = 0.45, (0.2, 0.5)
 """X-heights of paper left around a line in which the recogniser looks for parts; at the ends of one in which it does not, and above
@@ -42,32 +35,6 @@ OTHER_WITHIN = 25.0
 
 COST_SCALE = 8.0
 """Costs are turned into shares by exp(-cost / COST_SCALE)."""
-
-
-@lru_cache(maxsize=1)
-def data_folder() -> str:
-    """Where the recogniser's language data are; empty if nowhere."""
-    named = os.environ.get("TESSDATA_PREFIX", "")
-    return next((folder for folder in (named, *DATA_FOLDERS) if folder and Path(folder).is_dir()), "")
-
-
-@lru_cache(maxsize=1)
-def installed_languages() -> tuple[str, ...]:
-    """ISO 639-2/T codes of the languages that can be read."""
-    folder = Path(data_folder())
-    if not data_folder():
-        return ()
-    return tuple(sorted(path.stem for path in folder.glob("*.traineddata") if path.stem not in ("osd", "equ")))
-
-
-def check_languages(languages: Sequence[str]) -> None:
-    """Raises LanguageMissing, with the package that brings it, for the first language without data."""
-    for language in languages:
-        if language not in installed_languages():
-            package = f"tesseract-ocr-{language.replace('_', '-').lower()}"
-            raise LanguageMissing(
-                f"There are no reading data for the language “{language}”. Install the package {package}, then read again."
-            )
 
 
 @lru_cache(maxsize=3)

@@ -1,0 +1,69 @@
+"""A page of a file read, whatever it is: in the process that does it. Both readers are loaded with this module, and nowhere else."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+
+import msgspec
+import pypdfium2 as pdfium
+from msgspec.structs import replace
+
+from evenquill.core.errors import SourceError
+from evenquill.core.model import RemarkKind
+from evenquill.core.pictures import PictureFolder
+from evenquill.core.reading.evidence import KeepPicture, PageEvidence
+from evenquill.core.reading.jobs import PageJob, unread_page
+from evenquill.core.reading.native import page_as_picture
+from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.reading.sizing import read_pdf_page
+from evenquill.core.source import PDF, media_of
+from evenquill.core.source.frames import frame_of_image
+
+_ENCODER = msgspec.msgpack.Encoder()
+
+
+def read_job(job: PageJob) -> bytes:
+    """In a worker: the page's evidence, encoded. One that is damaged says so in its evidence."""
+    try:
+        return _ENCODER.encode(read_leaf(job, PictureFolder(Path(job.pictures)).keep))
+    except pdfium.PdfiumError:
+        return _ENCODER.encode(unread_page(job.leaf.number))
+    except SourceError as error:
+        return _ENCODER.encode(unread_page(job.leaf.number, sentence=str(error)))
+
+
+def read_leaf(job: PageJob, keep: KeepPicture) -> PageEvidence:
+    """Evidence of a page of a PDF or of a picture file. Raises SourceError or pdfium.PdfiumError."""
+    leaf, preparation = job.leaf, job.preparation
+    path = Path(leaf.source)
+    if media_of(path) == PDF:
+        evidence = read_pdf_page(open_source(leaf.source, job.password), leaf.page, keep, preparation)
+    else:
+        pixels, dpi, cut_short = frame_of_image(path, leaf.page)
+        guess = paper_dpi(pixels.shape[1], pixels.shape[0])
+        evidence = read_scan(Scan(Raster(pixels, dpi or guess), dpi is None), leaf.number, keep, preparation)
+        if cut_short:
+            evidence = evidence.remarked(
+                RemarkKind.CUT_SHORT, "Page {page} is cut short in its file; what is there was read."
+            )
+    return replace(evidence, number=leaf.number)
+
+
+def draw_job(job: PageJob, sentence: str) -> bytes:
+    """In a worker: the page as a picture."""
+    keep = PictureFolder(Path(job.pictures)).keep
+    path = Path(job.leaf.source)
+    if media_of(path) != PDF:
+        return _ENCODER.encode(unread_page(job.leaf.number, sentence=sentence))
+    page = page_as_picture(open_source(job.leaf.source, job.password), job.leaf.page, sentence, keep)
+    return _ENCODER.encode(replace(page, number=job.leaf.number))
+
+
+@lru_cache(maxsize=2)
+def open_source(source: str, password: str | None) -> pdfium.PdfDocument:
+    """The open PDF; a worker keeps the last two."""
+    return pdfium.PdfDocument(source, password=password)
