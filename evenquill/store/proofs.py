@@ -83,8 +83,8 @@ def count(connection: sqlite3.Connection, document: str) -> int:
 
 
 def has_columns(connection: sqlite3.Connection, document: str) -> bool:
-    """Whether a block stands beside another: only then does its JSON speak of columns; a text would have the quotes escaped."""
-    query = "SELECT EXISTS (SELECT 1 FROM blocks WHERE document = ? AND instr(CAST(body AS TEXT), '\"columns\":') > 0)"
+    """Whether a block stands beside another."""
+    query = "SELECT EXISTS (SELECT 1 FROM blocks WHERE document = ? AND columns > 1)"
     return bool(connection.execute(query, (document,)).fetchone()[0])
 
 
@@ -154,9 +154,16 @@ def _positions(connection: sqlite3.Connection, document: str, before: Document, 
 
 def _insert(connection: sqlite3.Connection, document: str, blocks: Sequence[Block], positions: Sequence[int]) -> None:
     connection.executemany(
-        "INSERT INTO blocks (document, id, position, page, body) VALUES (?,?,?,?,?)",
+        "INSERT INTO blocks (document, id, position, page, columns, body) VALUES (?,?,?,?,?,?)",
         [
-            (document, block.id, position, block.spots[0].page if block.spots else 0, msgspec.json.encode(block))
+            (
+                document,
+                block.id,
+                position,
+                block.spots[0].page if block.spots else 0,
+                block.columns,
+                msgspec.json.encode(block),
+            )
             for block, position in zip(blocks, positions, strict=True)
         ],
     )

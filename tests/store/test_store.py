@@ -232,6 +232,33 @@ def test_styles_that_an_operation_added_are_kept(store):
     assert proofs.properties(store, "d").styles == after.styles
 
 
+def set_back(connection, version):
+    """The data as a release wrote them that knew no later version of the schema, closed."""
+    for change in (
+        "DROP INDEX blocks_in_columns",
+        "DROP INDEX readings_of_pages",
+        "ALTER TABLE blocks DROP COLUMN columns",
+    ):
+        connection.execute(change)
+    connection.execute(f"PRAGMA user_version = {version:d}")
+    connection.close()
+
+
+def test_columns_of_documents_read_earlier_are_known(tmp_path):
+    earlier = connect(tmp_path)
+    for id, columns in (("d", 2), ("plain", 1)):
+        documents.add(earlier, id=id, name="Paper.pdf", source="5" * 64, size=10, route="browser")
+        blocks = (TextBlock("a", runs=(Run('"columns":3'),)), TextBlock("b", columns=columns))
+        proofs.write(earlier, id, replace(proof("a"), blocks=blocks))
+    set_back(earlier, 4)
+    now = connect(tmp_path)
+    assert [proofs.has_columns(now, id) for id in ("d", "plain")] == [True, False]
+    before = proofs.read(now, "d")
+    after = replace(before, blocks=tuple(replace(block, columns=1) for block in before.blocks))
+    proofs.write_change(now, "d", before, after)
+    assert not proofs.has_columns(now, "d")
+
+
 def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
     earlier = connect(tmp_path)
     documents.add(earlier, id="d", name="Report.pdf", source="5" * 64, size=10, route="browser")
@@ -239,8 +266,7 @@ def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
     head = '{"title":"Report","header":{"runs":[{"text":"Gauges"}],"style":"Running head"},"first_page_plain":true,"first_number":3}'
     for id, properties in (("d", head), ("plain", '{"title":"Letter"}')):
         earlier.execute("UPDATE documents SET properties = ? WHERE id = ?", (properties.encode(), id))
-    earlier.execute("PRAGMA user_version = 3")
-    earlier.close()
+    set_back(earlier, 3)
     (part,) = proofs.properties(connect(tmp_path), "d").running
     assert part == RunningPart(1, RunningPair(Running((Run("Gauges"),), "Running head")), first=RunningPair(), start=3)
     assert proofs.properties(connect(tmp_path), "plain").running == ()

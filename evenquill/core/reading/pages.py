@@ -77,7 +77,7 @@ class PagePool:
         try:
             while True:
                 for job in waiting:
-                    running[self._pool.schedule(_read, (job,), timeout=self.page_seconds)] = (job, True)
+                    running[self._pool.schedule(read_job, (job,), timeout=self.page_seconds)] = (job, True)
                     if len(running) >= AHEAD * self.workers:
                         break
                 if not running:
@@ -90,7 +90,7 @@ class PagePool:
                         yield _DECODER.decode(future.result())
                     elif first:
                         log.warning("page %s of %s could not be read: %r", job.leaf.page, job.leaf.source, error)
-                        again = self._pool.schedule(_draw, (job, _why(error)), timeout=self.page_seconds)
+                        again = self._pool.schedule(draw_job, (job, _why(error)), timeout=self.page_seconds)
                         running[again] = (job, False)
                     else:
                         yield unread_page(job.leaf.number)
@@ -99,18 +99,18 @@ class PagePool:
                 future.cancel()
 
 
-def _read(job: PageJob) -> bytes:
+def read_job(job: PageJob) -> bytes:
     """In a worker; only there are the readers loaded, which take memory."""
-    from evenquill.core.reading.leaves import read_job
+    from evenquill.core.reading import leaves
 
-    return read_job(job)
+    return leaves.read_job(job)
 
 
-def _draw(job: PageJob, sentence: str) -> bytes:
+def draw_job(job: PageJob, sentence: str) -> bytes:
     """In a worker: the page as a picture."""
-    from evenquill.core.reading.leaves import draw_job
+    from evenquill.core.reading import leaves
 
-    return draw_job(job, sentence)
+    return leaves.draw_job(job, sentence)
 
 
 def usable_cores() -> int:
