@@ -84,7 +84,7 @@ def count(connection: sqlite3.Connection, document: str) -> int:
 
 def has_columns(connection: sqlite3.Connection, document: str) -> bool:
     """Whether a block stands beside another."""
-    query = "SELECT EXISTS (SELECT 1 FROM blocks WHERE document = ? AND columns > 1)"
+    query = "SELECT EXISTS (SELECT 1 FROM blocks INDEXED BY blocks_in_columns WHERE document = ? AND columns > 1)"
     return bool(connection.execute(query, (document,)).fetchone()[0])
 
 
