@@ -25,6 +25,7 @@ from evenquill.core.edits.names import doubt_name, page_of
 from evenquill.core.edits.typed import typed_characters
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    Align,
     Box,
     Document,
     Marks,
@@ -33,6 +34,7 @@ from evenquill.core.model import (
     PictureBlock,
     Run,
     Spot,
+    TabStop,
     TextBlock,
     WordSpot,
 )
@@ -141,6 +143,22 @@ def test_text_becomes_a_picture_and_a_picture_text(document):
     assert (picture.id, picture.picture, picture.note) == ("b", "2" * 64, "handwriting")
     text = apply(document, SetRegion("i", 0, PLACE, ReadRegion("The stairs"))).document.blocks[2]
     assert (text.id, text.text, text.style) == ("i", "The stairs", "Body text")
+
+
+def test_a_region_becomes_an_equation_kept_as_a_picture_and_stays_one_when_it_is_moved(document):
+    cut, again = CutPicture("2" * 64, "image/png"), CutPicture("3" * 64, "image/png")
+    made = apply(document, SetRegion("b", 0, PLACE, picture=cut, note=CutNote.EQUATION))
+    assert made.document.blocks[1].note == "equation"
+    moved = apply(made.document, SetRegion("b", 0, PLACE, picture=again)).document.blocks[1]
+    assert (moved.note, moved.picture) == ("equation", "3" * 64)
+    assert undo(made.document, made.inverse) == document
+
+
+def test_rows_of_a_table_come_with_their_stops_and_lose_them_as_a_paragraph(document):
+    stops = (TabStop(80.0), TabStop(120.0, Align.RIGHT))
+    rows = apply(document, SetRegion("b", 0, PLACE, ReadRegion("North\t2.31\nSouth\t2.28", (), stops))).document
+    assert (rows.blocks[1].text, rows.blocks[1].tabs) == ("North\t2.31\nSouth\t2.28", stops)
+    assert apply(rows, SetRegion("b", 0, PLACE, ReadRegion("North 2.31"))).document.blocks[1].tabs == ()
 
 
 @pytest.mark.parametrize(

@@ -64,7 +64,7 @@ def _moved(line: FlowLine, x: float, y: float) -> FlowLine:
         word._replace(box=Box(word.box.x0 + x, word.box.y0 + y, word.box.x1 + x, word.box.y1 + y).rounded())
         for word in line.words
     )
-    return line._replace(words=words)
+    return line._replace(words=words, x0=line.x0 + x, x1=line.x1 + x)
 
 
 def _joined(lines: Sequence[FlowLine], number: int) -> RegionText:
