@@ -114,3 +114,26 @@ def test_columns_can_be_given_up_before_delivery_and_come_back(page, application
     page.get_by_role("link", name="Deliver").click()
     expect(button).to_have_count(1)
     assert serious_findings(page) == []
+
+
+def test_no_key_of_a_row_does_two_things(desk):
+    desk.keyboard.press("?")
+    keys = desk.get_by_role("dialog", name="Keys")
+    on_rows = keys.locator("dl").nth(1)
+    expect(on_rows).to_contain_text("make it: endnote")
+    said = [key for key in on_rows.locator("kbd").all_inner_texts() if len(key) == 1 and key.isalpha()]
+    assert len(said) == len(set(said)) > 15
+
+
+def test_rows_are_made_terms_definitions_and_endnotes_by_their_keys(desk):
+    for text, key, kind in (
+        ("A lamp", "w", "Term"),
+        ("Two oilskins", "a", "Definition"),
+        ("A bicycle", "b", "Endnote"),
+    ):
+        select(desk, text)
+        desk.keyboard.press(key)
+        expect(row(desk, text).locator(".gutter")).to_have_attribute("aria-label", re.compile(kind))
+    for _ in range(3):
+        desk.keyboard.press("Control+z")
+    expect(row(desk, "A bicycle").locator(".gutter")).to_have_attribute("aria-label", re.compile("Paragraph"))

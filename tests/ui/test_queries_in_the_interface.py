@@ -207,6 +207,26 @@ def test_a_region_is_redrawn_read_again_and_delivered(desk, application):
     assert "Still in doubt" in download.value.path().read_text()
 
 
+def test_a_region_becomes_rows_of_a_table_or_an_equation(desk):
+    page = desk
+    page.keyboard.press("e")
+    kind = page.get_by_label("Kind of region")
+    page.locator(".region .body").last.click()
+    expect(kind).to_have_value("p")
+    kind.select_option("Rows of a table")
+    reading = page.get_by_role("dialog", name="This region, read again")
+    expect(reading.locator("blockquote").last).to_contain_text("The tide was high", timeout=PATIENCE)
+    expect(reading.get_by_label("keep the rows of a table")).to_be_checked()
+    page.wait_for_timeout(400)
+    assert serious_findings(page) == []
+    reading.get_by_role("button", name="Leave it").click()
+    kind.select_option("Equation, as a picture")
+    expect(page.locator(".proof")).to_contain_text("Equation, kept as a picture", timeout=PATIENCE)
+    expect(kind).to_have_value("equation")
+    page.keyboard.press("Control+z")
+    expect(page.locator(".proof")).to_contain_text("The tide was high")
+
+
 def test_the_offices_word_list_is_edited_in_the_interface(desk):
     page = desk
     page.keyboard.press("i")

@@ -31,13 +31,13 @@ export const KINDS: readonly Kind[] = [
   { name: 'List item', key: 'l', role: 'list_item', level: 0, ordered: false },
   { name: 'Numbered item', key: 'o', role: 'list_item', level: 0, ordered: true },
   { name: 'Note', key: 't', role: 'note', level: 0, ordered: false },
-  { name: 'Endnote', key: 'e', role: 'endnote', level: 0, ordered: false },
+  { name: 'Endnote', key: 'b', role: 'endnote', level: 0, ordered: false },
   { name: 'Caption', key: 'c', role: 'caption', level: 0, ordered: false },
   { name: 'Quotation', key: 'k', role: 'quote', level: 0, ordered: false },
   { name: 'Verse', key: 'r', role: 'verse', level: 0, ordered: false },
   { name: 'Code', key: 'd', role: 'code', level: 0, ordered: false },
   { name: 'Term', key: 'w', role: 'term', level: 0, ordered: false },
-  { name: 'Definition', key: 'i', role: 'definition', level: 0, ordered: false },
+  { name: 'Definition', key: 'a', role: 'definition', level: 0, ordered: false },
   { name: 'Contents entry', key: 'm', role: 'contents', level: 1, ordered: false },
 ];
 
