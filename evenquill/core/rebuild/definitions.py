@@ -54,8 +54,7 @@ def _is_mostly_set_in(drafts: Sequence[AnyDraft]) -> bool:
     lines: Counter[bool] = Counter()
     for draft in drafts:
         if isinstance(draft, Draft) and _is_plain(draft) and _is_wrapped(draft):
-            edge = min(line.x0 for line in draft.lines if line.page == draft.page) - draft.left
-            lines[edge > SET_IN * draft.lines[0].size] += len(draft.lines)
+            lines[draft.indent > SET_IN * draft.lines[0].size] += len(draft.lines)
     return lines[True] > MOSTLY * lines.total()
 
 
@@ -97,9 +96,7 @@ def _may_be_term(draft: Draft, text_size: float) -> bool:
 
 def _stands_in(draft: Draft, term: Draft) -> bool:
     """Whether all of a paragraph stands in from its term, on the same page or at the top of the next."""
-    edge = term.lines[0].x0 - term.left
-    lines = [line for line in draft.lines if line.page == draft.page]
-    return _is_plain(draft) and min(line.x0 for line in lines) - draft.left > edge + SET_IN * term.lines[0].size
+    return _is_plain(draft) and draft.indent > term.indent + SET_IN * term.lines[0].size
 
 
 def _hanging_from(drafts: Sequence[AnyDraft], start: int) -> list[Draft]:

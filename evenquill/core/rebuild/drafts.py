@@ -57,6 +57,11 @@ class Draft:
         return plain(self.runs)
 
     @property
+    def indent(self) -> float:
+        """Points by which all of its lines on its first page stand in from the left edge of the column."""
+        return min(line.x0 for line in self.lines if line.page == self.page) - self.left
+
+    @property
     def type(self) -> Type:
         """The look of most of its letters."""
         first = self.lines[0].main_type

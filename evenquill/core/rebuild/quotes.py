@@ -34,20 +34,15 @@ def find_quotes(drafts: list[AnyDraft], family: Family) -> None:
             draft.role = Role.QUOTE
 
 
-def indent_of(draft: Draft) -> float:
-    """Points by which all lines of a draft stand in from the left edge of their column."""
-    return min(line.x0 for line in draft.lines if line.page == draft.page) - draft.left
-
-
 def _is_quotation(draft: Draft) -> bool:
-    indent = indent_of(draft)
+    indent = draft.indent
     return (
         len(draft.lines) > 1 and indent >= SET_IN * draft.lines[0].size and abs(draft.inset - indent) <= EVEN * indent
     )
 
 
 def _is_verse(draft: Draft) -> bool:
-    indent = indent_of(draft)
+    indent = draft.indent
     words = sum(len(line.words) for line in draft.lines)
     return (
         len(draft.lines) >= FEWEST_LINES
