@@ -228,3 +228,48 @@ def test_text_on_its_side_beside_the_text_comes_last(typeset, rebuilt):
 def test_numbers_of_items_are_decimal(typeset, rebuilt):
     document = rebuilt(typeset(JUSTIFIED + f"1.1 {RULE}\n\n1.2 {RULE}"))
     assert {block.numbering.format for block in text_blocks(document)} == {NumberFormat.DECIMAL}
+
+
+def test_headings_over_text_that_is_all_set_in_are_no_terms(typeset, rebuilt):
+    def part(title):
+        return f'#text(weight: "bold")[{title}]\n\n#pad(left: 12mm)[{RULE} {RULE}]\n\n'
+
+    document = rebuilt(typeset(part("Name") + part("Use") + part("Files")))
+    assert texts(document, Role.HEADING) == ["Name", "Use", "Files"]
+    assert texts(document, Role.TERM) == []
+
+
+def test_a_single_bold_line_over_text_set_in_is_no_definition_list(typeset, rebuilt):
+    source = f"{RULE}\n\n*Chart datum*\n#pad(left: 10mm, top: -4pt)[{RULE}]\n\n{RULE} {RULE}"
+    document = rebuilt(typeset(source))
+    assert not {Role.TERM, Role.DEFINITION} & set(roles(document))
+
+
+def test_endnotes_of_two_chapters_that_begin_anew_are_tied_each_to_its_own(typeset, rebuilt):
+    def chapter(name, more):
+        rows = "\n".join(f"#grid(columns: (12pt, 1fr), [{n}\\.], [{name}, source {n}.])" for n in (1, 2))
+        text = f"The gauge of the {name} is read by hand. {RULE}#super[1]\n\nSo at the {name} it is. {RULE}#super[2]"
+        return f"= {name}\n\n{text}\n\n#pagebreak()\n{more}\n\n== Notes\n\n{rows}\n\n#pagebreak()\n"
+
+    document = rebuilt(typeset(chapter("North pier", RULE) + chapter("South pier", f"{RULE} {RULE}")))
+    by_id = {block.id: block.text for block in text_blocks(document)}
+    led = [by_id[run.note] for block in text_blocks(document) for run in block.runs if run.note]
+    assert led == [f"{name}, source {n}." for name in ("North pier", "South pier") for n in (1, 2)]
+
+
+def test_an_endnote_that_begins_with_its_number_raised_loses_it(typeset, rebuilt):
+    notes = "#super[1] Log of the north gauge.\n\n#super[2] Log of the south gauge."
+    source = f"{RULE}#super[1] {RULE}#super[2]\n\n{RULE}\n\n#pagebreak()\n= Notes\n\n{notes}"
+    document = rebuilt(typeset(source))
+    assert texts(document, Role.ENDNOTE) == ["Log of the north gauge.", "Log of the south gauge."]
+
+
+def test_a_list_of_captions_without_numbers_of_their_own_is_made_from_their_style(typeset, rebuilt):
+    rows = "\n".join(
+        f"Figure {n}.1 {name} #box(width: 1fr, repeat[.]) {n + 1}\n" for n, name in ((1, "Float"), (2, "Well"))
+    )
+    captions = "".join(f"= Part {n}\n\n{RULE}\n\nFigure {n}.1 – {name}\n\n" for n, name in ((1, "Float"), (2, "Well")))
+    document = rebuilt(typeset(f"= List of figures\n\n{rows}\n#pagebreak()\n{captions}{RULE}"))
+    fields = fields_of(package_of(document))
+    assert [field.split()[0] for field in fields] in (["TOC"], [])
+    assert "SEQ" not in " ".join(fields)
