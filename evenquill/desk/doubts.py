@@ -50,10 +50,12 @@ class Doubted(NamedTuple):
 
 
 class _Open(NamedTuple):
-    """The queries of a document by id, and what its words say of one another."""
+    """The queries of a document by id, and what its words say of one another; ``past`` are those that are gone: undo may bring them
+    back, and their answers took time to find."""
 
     queries: dict[str, Query]
     vouchers: Vouchers
+    past: dict[str, Query]
 
 
 class Doubts:
@@ -104,7 +106,7 @@ class Doubts:
                 looked_at.add(block.id)
         blocks = [block for block in after.blocks if block.id in looked_at]
         listed = self._office()
-        before_now = list(opened.queries.values())
+        before_now = [*opened.past.values(), *opened.queries.values()]
         if judged_anew:
             on_page = [block for block in after.blocks if any(spot.page in judged_anew for spot in block.spots)]
             judged = {block.id for block in on_page}
@@ -138,7 +140,9 @@ class Doubts:
         if opened is None:
             return
         for id in doubted.gone:
-            opened.queries.pop(id, None)
+            gone = opened.queries.pop(id, None)
+            if gone is not None:
+                opened.past[id] = gone
         opened.queries.update((query.id, query) for query in doubted.come)
 
     def _opened(self, document: str, proof: Document) -> _Open:
@@ -148,7 +152,7 @@ class Doubts:
                 self._open.move_to_end(document)
                 return known
         kept = {query.id: query for query, _ in queries.every(self._house.store, document)}
-        fresh = _Open(kept, View(proof, self._office()).vouchers)
+        fresh = _Open(kept, View(proof, self._office()).vouchers, {})
         with self._lock:
             self._open[document] = fresh
             while len(self._open) > OPEN_DOCUMENTS:
