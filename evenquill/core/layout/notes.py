@@ -168,7 +168,7 @@ def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
         if above:
             last = max(above, key=lambda line: line.baseline)
             mark = lone.words[0]._replace(
-                x0=last.words[-1].x1, x1=last.words[-1].x1 + lone.box.width, marks=int(Marks.SUPER), glued=True
+                x0=last.words[-1].x1, x1=last.words[-1].x1 + lone.box.width, marks=SUPER, glued=True
             )
             at = next(i for i, line in enumerate(out) if line is last)
             out[at] = last._replace(words=(*last.words, mark))

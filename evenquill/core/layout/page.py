@@ -117,17 +117,17 @@ def _in_order(
     page: PageEvidence, items: list[Item], turned: Sequence[list[Line]], known: Sequence[float]
 ) -> list[Column]:
     """The columns of a page, with text that stands on its side where it has its stretch of the page for itself, else at the end."""
-    for n, group in enumerate(turned):
-        box = union(line.box for line in group)
+    boxes = [union(line.box for line in group) for group in turned]
+    for n, box in enumerate(boxes):
         if items and not any(item.box.overlap_y(box) > 0 for item in items):
-            others = [*turned[:n], *turned[n + 1 :]]
-            above = [item for item in items if item.box.center_y < box.center_y]
-            below = [item for item in items if item.box.center_y > box.center_y]
-            before = [other for other in others if union(line.box for line in other).center_y < box.center_y]
-            behind = [other for other in others if not any(other is one for one in before)]
+            middle = box.center_y
+            above = [item for item in items if item.box.center_y < middle]
+            below = [item for item in items if item.box.center_y >= middle]
+            before = [turned[k] for k, other in enumerate(boxes) if k != n and other.center_y < middle]
+            behind = [turned[k] for k, other in enumerate(boxes) if k != n and other.center_y >= middle]
             return [
                 *_in_order(page, above, before, known),
-                _turned_column(page, group),
+                _turned_column(page, turned[n]),
                 *_in_order(page, below, behind, known),
             ]
     bands = with_like_widths(in_columns(items, page.rules, known))

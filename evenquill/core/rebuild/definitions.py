@@ -31,23 +31,32 @@ def find_definitions(drafts: list[AnyDraft], text_size: float, headings: Set[int
 
     Where most of the text is set in, it is that of headings that stand out.
     """
-    all_set_in = _is_mostly_set_in(drafts)
+    if not _is_mostly_set_in(drafts):
+        _find_terms(drafts, text_size, headings)
+    _find_hanging(drafts)
+
+
+def _find_terms(drafts: Sequence[AnyDraft], text_size: float, headings: Set[int]) -> None:
     i = 0
     while i < len(drafts):
-        pairs = [] if all_set_in else _pairs_from(drafts, i, text_size, headings)
-        hanging = _hanging_from(drafts, i)
+        pairs = _pairs_from(drafts, i, text_size, headings)
         if len(pairs) >= FEWEST and any(_is_wrapped(draft) for _, below in pairs for draft in below):
             for term, below in pairs:
                 term.role = Role.TERM
                 for draft in below:
                     draft.role = Role.DEFINITION
-            i += sum(1 + len(below) for _, below in pairs)
-        elif len(hanging) >= FEWEST:
-            for draft in hanging:
+        # What begins within a run that is none is none either.
+        i += max(sum(1 + len(below) for _, below in pairs), 1)
+
+
+def _find_hanging(drafts: Sequence[AnyDraft]) -> None:
+    i = 0
+    while i < len(drafts):
+        run = _hanging_from(drafts, i)
+        if len(run) >= FEWEST and any(_is_wrapped(draft) for draft in run):
+            for draft in run:
                 draft.role = Role.DEFINITION
-            i += len(hanging)
-        else:
-            i += 1
+        i += max(len(run), 1)
 
 
 def _is_mostly_set_in(drafts: Sequence[AnyDraft]) -> bool:
@@ -100,21 +109,17 @@ def _stands_in(draft: Draft, term: Draft) -> bool:
 
 
 def _hanging_from(drafts: Sequence[AnyDraft], start: int) -> list[Draft]:
-    """Paragraphs at one edge from a place on that begin with a bold term, at least one of them hanging."""
+    """Paragraphs at one edge from a place on that begin with a bold term; those that have a second line hang."""
     found: list[Draft] = []
-    hang = 0.0
     for draft in drafts[start:]:
         if not isinstance(draft, Draft) or not _is_plain(draft) or not _begins_bold(draft.lines[0]):
             break
         if found and abs(draft.lines[0].x0 - found[0].lines[0].x0) > SAME_EDGE:
             break
-        if _is_wrapped(draft):
-            own = draft.lines[1].x0 - draft.lines[0].x0
-            if own < SET_IN * draft.lines[0].size:
-                break
-            hang = max(hang, own)
+        if _is_wrapped(draft) and draft.lines[1].x0 - draft.lines[0].x0 < SET_IN * draft.lines[0].size:
+            break
         found.append(draft)
-    return found if hang else []
+    return found
 
 
 def _is_plain(draft: Draft) -> bool:

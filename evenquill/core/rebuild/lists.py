@@ -68,7 +68,7 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Ma
             depth, given_here = clause
             del levels[depth:]
             levels += [_Level(draft.mark_x, given_here, draft.marker)] * (depth + 1 - len(levels))
-            given[given_here.path] = depth
+            _give(given, given_here, depth)
             distance = 0
             continue
         if id(draft) in tagged:
@@ -104,10 +104,10 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Ma
             levels[-1] = _Level(draft.mark_x, number, draft.marker)
         depth = min(len(levels) - 1, DEEPEST)
         _make_item(draft, depth, number, starts)
-        if number is not None and number.format is NumberFormat.DECIMAL:
-            if starts and depth == 0:
+        if number is not None:
+            if starts and depth == 0 and number.format is NumberFormat.DECIMAL:
                 given.clear()
-            given[number.path] = depth
+            _give(given, number, depth)
         distance = 0
 
 
@@ -120,6 +120,12 @@ def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dic
     levels.append(_Level(draft.mark_x, number, draft.marker))
     _make_item(draft, depth, number, starts)
     if number is not None:
+        _give(given, number, depth)
+
+
+def _give(given: dict[tuple[int, ...], int], number: Number, depth: int) -> None:
+    """Notes that a number was given; only figures can stand in the numbers of the levels below."""
+    if number.format is NumberFormat.DECIMAL:
         given[number.path] = depth
 
 

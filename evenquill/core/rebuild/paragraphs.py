@@ -241,11 +241,11 @@ def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts,
         return False
     forced = _is_forced(draft, line)
     mark = list_mark(line)
-    if mark is not None and (forced or ends_sentence(last.text)):
-        return False
-    # A figure in running text may look like a number of several levels.
-    if mark is not None and (draft.marker or last.text.endswith(",")) and not is_of_levels(mark.text):
-        return False
+    if mark is not None:
+        # A figure in running text may look like a number of several levels.
+        after_any = (draft.marker or last.text.endswith(",")) and not is_of_levels(mark.text)
+        if forced or ends_sentence(last.text) or after_any:
+            return False
     if ends_broken(last.text) and not forced:
         return True
     if draft.marker:
