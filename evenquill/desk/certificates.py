@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from evenquill.core.edits.corrections import corrections_of
-from evenquill.core.model import Document, TextBlock
+from evenquill.core.model import Document
 from evenquill.core.queries.look_alikes import words_by_page
 from evenquill.core.writers.certificate import WorkDone, write_certificate
 from evenquill.desk.house import House
@@ -15,7 +15,7 @@ def work_done(house: House, document: str, proof: Document) -> WorkDone:
     counts = queries.counts(house.store, document)
     return WorkDone(
         words=sum(len(words) for words in words_by_page(proof).values()),
-        characters=sum(len(block.text) for block in proof.blocks if isinstance(block, TextBlock) and not block.aside),
+        characters=sum(len(text.text) for text in proof.written_texts),
         raised=counts.open + counts.left + counts.settled,
         changed=counts.settled - counts.kept,
         kept=counts.kept,

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from evenquill.core.edits.names import page_of
 from evenquill.core.edits.operations import EditText, Operation, Restore, SettleWords, WordAnswer
-from evenquill.core.model import TextBlock
+from evenquill.core.model import TextBlock, texts_of
 from evenquill.core.model.text import plain
 
 
@@ -22,7 +22,7 @@ class Correction(NamedTuple):
 
 def corrections_of(operation: Operation, inverse: tuple[Restore, ...]) -> Iterator[Correction]:
     """The words that an operation changed or kept; ``inverse`` has the rows as they were."""
-    before = {block.id: block for step in inverse for block in step.blocks if isinstance(block, TextBlock)}
+    before = {text.id: text for step in inverse for block in step.blocks for text in texts_of(block)}
     if isinstance(operation, SettleWords):
         for answer in operation.answers:
             yield Correction(_page_of(answer, before.get(answer.block)), answer.read, answer.text)

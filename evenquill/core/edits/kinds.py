@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.model import NOTES, Align, Document, Family, ParagraphStyle, Role, TextBlock
+from evenquill.core.model import NOTES, Align, Document, Family, ParagraphStyle, Role
 
 HEADING_SIZES = (1.8, 1.45, 1.2, 1.1)
 """Sizes of new heading styles over that of the text, by level."""
@@ -16,8 +16,8 @@ SET_IN = 24.0
 
 def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
     """The style in use for such blocks, else the one that a new block of the kind is given."""
-    for block in document.blocks:
-        if isinstance(block, TextBlock) and block.role is role and (block.level == level or role is Role.PARAGRAPH):
+    for block in document.texts:
+        if block.role is role and (block.level == level or role is Role.PARAGRAPH):
             if role is Role.PARAGRAPH:
                 break
             return document.style(block.style)
@@ -47,6 +47,8 @@ def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
     if role is Role.CONTENTS:
         indent = 12.0 * (level - 1)
         return _named(document, replace(body, name=f"Contents {level}", left=indent, first=0.0, align=Align.LEFT))
+    if role is Role.CELL:
+        return _named(document, replace(body, name="Table text", left=0.0, first=0.0, before=0.0, align=Align.LEFT))
     if role is Role.CODE:
         family, font = Family.MONO, "Liberation Mono"
         return _named(

@@ -14,6 +14,7 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.edits.kinds import style_for
+from evenquill.core.edits.tables import rows_of_table, table_of_rows
 from evenquill.core.edits.words import core_of, moved_words, with_text
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
@@ -33,10 +34,13 @@ from evenquill.core.model import (
     Run,
     Settled,
     Spot,
+    TableBlock,
     TabStop,
     TextBlock,
     WordSpot,
+    texts_of,
 )
+from evenquill.core.model import with_text as with_changed
 from evenquill.core.model.cutting import cut_block, join_blocks
 from evenquill.core.model.text import joined, plain
 
@@ -253,6 +257,28 @@ class OneFlow(msgspec.Struct, frozen=True, tag="one_flow", tag_field="op"):
     """Sets the whole document in one column, whatever the source has."""
 
 
+class SetHeaderRows(msgspec.Struct, frozen=True, tag="header_rows", tag_field="op"):
+    """Says how many rows at the top of a table name its columns; they are repeated on each page."""
+
+    block: str
+    rows: int
+
+
+class TableToRows(msgspec.Struct, frozen=True, tag="table_to_rows", tag_field="op"):
+    """Makes rows of text of a table, one for each of its rows, cells apart by tabs. The first keeps the table's name, the others are
+    given those in ``new_ids``, one for each row behind it."""
+
+    block: str
+    new_ids: tuple[str, ...]
+
+
+class RowsToTable(msgspec.Struct, frozen=True, tag="rows_to_table", tag_field="op"):
+    """Makes a table of rows of text that follow one another: a row each, cut into cells at its tabs."""
+
+    new_id: str
+    blocks: tuple[str, ...]
+
+
 class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
     """Several operations as one step: what is done to all rows that are marked, or settles a doubt and says that it is settled."""
 
@@ -305,6 +331,9 @@ Operation = (
     | MoveSection
     | RestartNumbering
     | OneFlow
+    | SetHeaderRows
+    | TableToRows
+    | RowsToTable
     | Together
 )
 
@@ -350,6 +379,15 @@ def _splice(
 
 
 def _place(document: Document, block: str) -> int:
+    """The place of a row; text in a cell is none."""
+    at = _place_of_text(document, block)
+    if document.blocks[at].id != block:
+        raise EditError("That is text in a table. It can only be changed there, or the table as a whole.")
+    return at
+
+
+def _place_of_text(document: Document, block: str) -> int:
+    """The place of a row, or of the table that has a text in a cell."""
     try:
         return document.index(block)
     except KeyError:
@@ -357,10 +395,40 @@ def _place(document: Document, block: str) -> int:
 
 
 def _text(document: Document, block: str) -> tuple[int, TextBlock]:
+    """A row of text and its place."""
     at = _place(document, block)
     found = document.blocks[at]
     if not isinstance(found, TextBlock):
-        raise EditError("That row is a picture and has no text.")
+        raise EditError(_no_text(found))
+    return at, found
+
+
+def _no_text(block: Block) -> str:
+    """Why a row cannot be changed as text."""
+    if isinstance(block, TableBlock):
+        return "That row is a table. Its text is in its cells."
+    return "That row is a picture and has no text."
+
+
+def _any_text(document: Document, block: str) -> tuple[int, TextBlock]:
+    """A row of text, or text in a cell, and the place of its row."""
+    at = _place_of_text(document, block)
+    found = next((text for text in texts_of(document.blocks[at]) if text.id == block), None)
+    if found is None:
+        raise EditError(_no_text(document.blocks[at]))
+    return at, found
+
+
+def _with_changed(document: Document, at: int, text: TextBlock) -> Edit:
+    """The document with a text block changed that is the row at a place, or in a cell of it."""
+    return _splice(document, at, 1, (with_changed(document.blocks[at], text),))
+
+
+def _table(document: Document, block: str) -> tuple[int, TableBlock]:
+    at = _place(document, block)
+    found = document.blocks[at]
+    if not isinstance(found, TableBlock):
+        raise EditError("That row is no table.")
     return at, found
 
 
@@ -378,10 +446,10 @@ def _check_new(document: Document, new_id: str) -> None:
 
 
 def _edit_text(document: Document, operation: EditText) -> Edit:
-    at, block = _text(document, operation.block)
+    at, block = _any_text(document, operation.block)
     runs = joined(operation.runs)
     words = moved_words(block.words, block.text, plain(runs))
-    return _splice(document, at, 1, (replace(block, runs=runs, words=words),))
+    return _with_changed(document, at, replace(block, runs=runs, words=words))
 
 
 def _split(document: Document, operation: SplitBlock) -> Edit:
@@ -480,8 +548,11 @@ def _insert(document: Document, operation: InsertParagraph) -> Edit:
 
 
 def _align(document: Document, operation: AlignBlock) -> Edit:
-    at = _place(document, operation.block)
-    return _splice(document, at, 1, (replace(document.blocks[at], align=operation.align),))
+    at = _place_of_text(document, operation.block)
+    block = document.blocks[at]
+    if block.id != operation.block:
+        return _with_changed(document, at, replace(_any_text(document, operation.block)[1], align=operation.align))
+    return _splice(document, at, 1, (replace(block, align=operation.align),))
 
 
 def _resize(document: Document, operation: ResizePicture) -> Edit:
@@ -524,11 +595,12 @@ def _handwriting(document: Document, operation: ChooseHandwriting) -> Edit:
 
 
 def _settle(document: Document, operation: SettleWords) -> Edit:
-    by_row: dict[int, list[WordAnswer]] = {}
+    by_text: dict[str, list[WordAnswer]] = {}
     for answer in operation.answers:
-        by_row.setdefault(_text(document, answer.block)[0], []).append(answer)
-    if not by_row:
+        by_text.setdefault(answer.block, []).append(answer)
+    if not by_text:
         raise EditError("There is nothing to settle.")
+    found = sorted((_any_text(document, block) for block in by_text), key=lambda one: one[0])
     kept = [answer.query for answer in operation.answers if answer.text == answer.read and answer.query]
     listed = [core_of(answer.text) for answer in operation.answers if answer.text == answer.read or answer.typed]
     settled = Settled(
@@ -536,19 +608,17 @@ def _settle(document: Document, operation: SettleWords) -> Edit:
         tuple(dict.fromkeys((*document.settled.words, *(word for word in listed if word.isalpha())))),
     )
     steps: list[Restore] = []
-    for at, answers in sorted(by_row.items()):
-        block = document.blocks[at]
-        assert isinstance(block, TextBlock)
-        for answer in sorted(answers, key=lambda answer: -answer.start):
-            if block.text[answer.start : answer.end] != answer.read:
+    for at, before in found:
+        text = before
+        for answer in sorted(by_text[text.id], key=lambda answer: -answer.start):
+            if text.text[answer.start : answer.end] != answer.read:
                 raise EditError("That word is no longer there.")
             if answer.text != answer.read:
-                block = with_text(block, answer.start, answer.end, answer.text)
-        if block is not document.blocks[at]:
-            edit = _splice(document, at, 1, (block,))
+                text = with_text(text, answer.start, answer.end, answer.text)
+        if text is not before:
+            edit = _with_changed(document, at, text)
             document, steps = edit.document, [*edit.inverse, *steps]
-    first = min(by_row)
-    last = _splice(document, first, 0, (), settled=settled)
+    last = _splice(document, found[0][0], 0, (), settled=settled)
     return Edit(last.document, (*last.inverse, *steps))
 
 
@@ -564,7 +634,7 @@ def _set_region(document: Document, operation: SetRegion) -> Edit:
     changed: Block
     if operation.picture is not None:
         base = block if isinstance(block, PictureBlock) else PictureBlock(block.id, "", "", 0, 0)
-        note = operation.note.value or ("" if isinstance(block, TextBlock) else block.note)
+        note = operation.note.value or base.note
         changed = _cut(replace(base, note=note, spots=spots), operation.spot, operation.picture)
     elif operation.read is not None:
         style = style_for(document, Role.PARAGRAPH, 0)
@@ -667,6 +737,41 @@ def _one_flow(document: Document, operation: OneFlow) -> Edit:
     return _splice(document, first, last + 1 - first, tuple(blocks))
 
 
+def _set_header_rows(document: Document, operation: SetHeaderRows) -> Edit:
+    at, block = _table(document, operation.block)
+    if not 0 <= operation.rows < block.row_count:
+        raise EditError("A header has fewer rows than its table.")
+    if any(cell.row < operation.rows < cell.row + cell.rows for cell in block.cells):
+        raise EditError("A cell there goes on below that row.")
+    return _splice(document, at, 1, (replace(block, header_rows=operation.rows),))
+
+
+def _table_to_rows(document: Document, operation: TableToRows) -> Edit:
+    at, block = _table(document, operation.block)
+    style = style_for(document, Role.PARAGRAPH, 0)
+    rows = rows_of_table(block, style.name)
+    if len(operation.new_ids) < len(rows) - 1:
+        raise EditError("A new row needs a name that no other row has.")
+    for new_id in operation.new_ids:
+        _check_new(document, new_id)
+    named = [replace(row, id=name) for row, name in zip(rows, (block.id, *operation.new_ids), strict=False)]
+    return _splice(document, at, 1, tuple(named))
+
+
+def _rows_to_table(document: Document, operation: RowsToTable) -> Edit:
+    _check_new(document, operation.new_id)
+    found = [_text(document, block) for block in operation.blocks]
+    places = [at for at, _ in found]
+    if not found or places != list(range(places[0], places[0] + len(places))):
+        raise EditError("Only rows that follow one another can become a table.")
+    rows = [block for _, block in found]
+    if not any("\t" in row.text for row in rows):
+        raise EditError("No tab parts these rows into cells. Put tabs where the columns are.")
+    style = style_for(document, Role.CELL, 0)
+    styles = document.styles if style in document.styles else (*document.styles, style)
+    return _splice(document, places[0], len(rows), (table_of_rows(operation.new_id, rows, style.name),), styles)
+
+
 def _together(document: Document, operation: Together) -> Edit:
     if not operation.steps:
         raise EditError("No rows are marked.")
@@ -681,7 +786,7 @@ def is_handwriting(block: Block) -> bool:
     """Whether a row is the picture of handwriting, or the text that was read from one."""
     if isinstance(block, PictureBlock):
         return block.note == HANDWRITING
-    return block.style == HANDWRITING_STYLE
+    return isinstance(block, TextBlock) and block.style == HANDWRITING_STYLE
 
 
 _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
@@ -705,5 +810,8 @@ _APPLY: dict[type, Callable[[Document, Any], Edit]] = {
     MoveSection: _move_section,
     RestartNumbering: _restart,
     OneFlow: _one_flow,
+    SetHeaderRows: _set_header_rows,
+    TableToRows: _table_to_rows,
+    RowsToTable: _rows_to_table,
     Together: _together,
 }

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from evenquill.core.edits.operations import DescribePicture, EditText, InsertParagraph, Operation, SettleWords
 from evenquill.core.edits.words import changed_range
-from evenquill.core.model import Document, TextBlock
+from evenquill.core.model import Document
 from evenquill.core.model.text import plain
 
 
@@ -18,8 +18,8 @@ def typed_characters(before: Document, operation: Operation) -> int:
         case InsertParagraph(text=text):
             return len(text)
         case EditText(block, runs):
-            found = next((one for one in before.blocks if one.id == block), None)
-            if not isinstance(found, TextBlock):
+            found = next((one for one in before.texts if one.id == block), None)
+            if found is None:
                 return 0
             start, _, end = changed_range(found.text, plain(runs))
             return end - start

@@ -12,6 +12,7 @@ import statistics
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.model import Box, union
 from evenquill.core.reading.evidence import Line, PlacedPicture, Rule
 
@@ -39,10 +40,10 @@ UNLIKE = 1.35
 
 
 class Item(NamedTuple):
-    """A line or picture with its box."""
+    """A line, picture or table with its box."""
 
     box: Box
-    content: Line | PlacedPicture
+    content: Line | PlacedPicture | PlacedTable
 
 
 class Gutter(NamedTuple):

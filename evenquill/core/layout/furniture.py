@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
+from evenquill.core.layout.tables import ruled_tables
 from evenquill.core.model.text import letters_of
 from evenquill.core.reading.evidence import OUTSIDE, PageEvidence, Type
 
@@ -66,6 +67,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
         found = [*repeated, *_in_their_place(rows, repeated, by_number)]
         found += _names_of_sections(rows, found, by_number)
     found += _outside_of_tags(rows, found, by_number)
+    found = _without_headings_of_tables(found, by_number)
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -130,6 +132,30 @@ def _names_of_sections(
             len(letters_of(piece.text)) >= SHORTEST_NAME and letters_of(piece.text) in titles for piece in row.pieces
         )
     ]
+
+
+def _without_headings_of_tables(found: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
+    """The rows without those in a ruled table that has others too: what names its columns is said again on each page."""
+    of_page: dict[int, list[EdgeRow]] = defaultdict(list)
+    for row in found:
+        of_page[row.page].append(row)
+    out: list[EdgeRow] = []
+    for number, rows in of_page.items():
+        page = pages[number]
+        between = [row for row in rows if _is_between_rules(row, page)]
+        running = {index for row in rows for index in row.indices}
+        headings: set[int] = set()
+        for table in ruled_tables(page, page.lines)[0] if between else ():
+            inside = {n for n, line in enumerate(page.lines) if table.box.holds_middle(line.box)}
+            if not inside <= running:
+                headings |= inside
+        out += [row for row in rows if not headings.intersection(row.indices)]
+    return out
+
+
+def _is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:
+    heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
+    return bool(heights) and min(heights) < row.y < max(heights)
 
 
 def _outside_of_tags(

@@ -11,6 +11,8 @@ from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widt
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, find_notes, with_lone_marks
+from evenquill.core.layout.tables import PlacedTable, aligned_tables, ruled_tables
+from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.model import Box, Family, union
 from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
 
@@ -33,13 +35,13 @@ SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 
 
 class Column(NamedTuple):
-    """Lines and pictures from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the number of
-    columns side by side, itself counted."""
+    """Lines, pictures and tables from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the
+    number of columns side by side, itself counted."""
 
     page: int
     left: float
     right: float
-    items: tuple[FlowLine | PlacedPicture, ...]
+    items: tuple[FlowLine | PlacedPicture | FlowTable, ...]
     beside: int = 1
 
 
@@ -103,8 +105,12 @@ def _with_notes(
     in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
 
-    upright = [Item(line.box, line) for line in lines if not line.angle]
-    items = [*upright, *(Item(picture.box, picture) for picture in page.pictures)]
+    tables, lines = ruled_tables(page, lines)
+    items = [
+        *(Item(line.box, line) for line in lines if not line.angle),
+        *(Item(picture.box, picture) for picture in page.pictures),
+        *(Item(table.box, table) for table in tables),
+    ]
     angles = sorted({line.angle for line in lines if line.angle})
     turned = [[line for line in lines if line.angle == angle] for angle in angles]
     columns = _in_order(page, items, turned, known)
@@ -136,9 +142,12 @@ def _in_order(
 
 def _column(page: PageEvidence, band: Band) -> Column:
     items = band.items
-    rows = flow_lines(page, [item.content for item in items if isinstance(item.content, Line)])
+    aligned, lines = aligned_tables(page, [item.content for item in items if isinstance(item.content, Line)])
+    rows = flow_lines(page, lines)
     pictures = [item.content for item in items if isinstance(item.content, PlacedPicture)]
-    content: list[FlowLine | PlacedPicture] = [*rows, *pictures]
+    ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]
+    tables = [flow_table(page, table) for table in (*ruled, *aligned)]
+    content: list[FlowLine | PlacedPicture | FlowTable] = [*rows, *pictures, *tables]
     content.sort(key=lambda item: item.box.y0)
     left = min(item.box.x0 for item in items)
     right = max(item.box.x1 for item in items)

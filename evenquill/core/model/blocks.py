@@ -35,6 +35,7 @@ class Role(StrEnum):
     TERM = "term"
     DEFINITION = "definition"
     CONTENTS = "contents"
+    CELL = "cell"
 
 
 NOTES = frozenset({Role.NOTE, Role.ENDNOTE})
@@ -124,4 +125,70 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     columns: int = 1
 
 
-Block = TextBlock | PictureBlock
+class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A cell of a table: the grid place of its upper left corner, from 0, and its paragraphs, at least one; ``rows`` and ``columns``
+    are how many it takes."""
+
+    row: int
+    column: int
+    texts: tuple[TextBlock, ...]
+    rows: int = 1
+    columns: int = 1
+
+    @property
+    def text(self) -> str:
+        return "\n".join(block.text for block in self.texts)
+
+
+class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
+    """A table. ``widths`` of its columns are in points; ``cells`` are in order, row by row, and leave no place of the grid out.
+
+    The first ``header_rows`` are repeated on each page that the table runs over; ``ruled`` if lines are drawn between cells.
+    ``spots`` are its parts on the source, one for each page.
+    """
+
+    id: str
+    widths: tuple[float, ...]
+    cells: tuple[Cell, ...]
+    header_rows: int = 0
+    ruled: bool = True
+    align: Align = Align.LEFT
+    page_break: bool = False
+    spots: tuple[Spot, ...] = ()
+    aside: bool = False
+    columns: int = 1
+
+    @property
+    def row_count(self) -> int:
+        return max((cell.row + cell.rows for cell in self.cells), default=0)
+
+    @property
+    def texts(self) -> tuple[TextBlock, ...]:
+        """The paragraphs of all cells in order."""
+        return tuple(text for cell in self.cells for text in cell.texts)
+
+    def with_text(self, changed: TextBlock) -> TableBlock:
+        """The table with a paragraph in the place of the one with its id."""
+        return msgspec.structs.replace(self, cells=tuple(_with_text(cell, changed) for cell in self.cells))
+
+
+def _with_text(cell: Cell, changed: TextBlock) -> Cell:
+    if all(text.id != changed.id for text in cell.texts):
+        return cell
+    texts = tuple(changed if text.id == changed.id else text for text in cell.texts)
+    return msgspec.structs.replace(cell, texts=texts)
+
+
+Block = TextBlock | PictureBlock | TableBlock
+
+
+def texts_of(block: Block) -> tuple[TextBlock, ...]:
+    """The text blocks that a block consists of: itself, or the paragraphs of a table's cells; none for a picture."""
+    if isinstance(block, TextBlock):
+        return (block,)
+    return block.texts if isinstance(block, TableBlock) else ()
+
+
+def with_text(block: Block, changed: TextBlock) -> Block:
+    """The block with a text block in the place of the one in it with its id: that itself, or a table with it in a cell."""
+    return block.with_text(changed) if isinstance(block, TableBlock) else changed

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from enum import StrEnum
 
 import msgspec
 
-from evenquill.core.model.blocks import Block, NumberFormat
+from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, texts_of
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.styles import ParagraphStyle
 from evenquill.core.model.text import Run
@@ -106,8 +107,30 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
         return self.styles[0] if self.styles else ParagraphStyle("Body text")
 
     def index(self, block: str) -> int:
-        """Place of the block with this id; raises KeyError where there is none."""
+        """Place of the block with this id, or of the table that has it in a cell; raises KeyError where there is none."""
         for i, candidate in enumerate(self.blocks):
             if candidate.id == block:
                 return i
+        for i, candidate in enumerate(self.blocks):
+            if isinstance(candidate, TableBlock) and any(text.id == block for text in candidate.texts):
+                return i
         raise KeyError(block)
+
+    @property
+    def texts(self) -> Iterator[TextBlock]:
+        """All text blocks, those in the cells of tables too."""
+        for block in self.blocks:
+            yield from texts_of(block)
+
+    @property
+    def written_texts(self) -> Iterator[TextBlock]:
+        """All text blocks that are not set aside."""
+        for block in self.blocks:
+            if not block.aside:
+                yield from texts_of(block)
+
+    @property
+    def order(self) -> dict[str, int]:
+        """Where in the document each block, and each text in a cell, comes."""
+        names = (name for block in self.blocks for name in (block.id, *(text.id for text in texts_of(block))))
+        return {name: n for n, name in enumerate(dict.fromkeys(names))}

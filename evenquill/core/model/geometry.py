@@ -50,6 +50,10 @@ class Box(NamedTuple):
             and self.y1 + slack >= other.y1
         )
 
+    def holds_middle(self, other: Box) -> bool:
+        """Whether the middle of the other box lies within this one."""
+        return self.x0 <= other.center_x <= self.x1 and self.y0 <= other.center_y <= self.y1
+
     def rounded(self) -> Box:
         """The box to a hundredth of a point, which is finer than any printer and short to store."""
         return Box(round(self.x0, 2), round(self.y0, 2), round(self.x1, 2), round(self.y1, 2))

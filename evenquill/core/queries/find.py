@@ -50,11 +50,11 @@ def queries_in(view: View) -> list[Query]:
     kept = frozenset(view.document.settled.kept)
     found = [query for module in _modules() for query in module.find(view) if query.name not in kept]
     found = _one_each(bad_pages.gathered(view, found))
-    places = {block.id: place for place, block in enumerate(view.document.blocks)}
+    places = view.document.order
     first: dict[int, int] = {}
-    for place, block in enumerate(view.document.blocks):
+    for block in view.document.blocks:
         if block.spots:
-            first.setdefault(block.spots[0].page, place)
+            first.setdefault(block.spots[0].page, places[block.id])
     return sorted(
         found, key=lambda query: (places.get(query.block, first.get(query.page, 0)), bool(query.block), query.start)
     )

@@ -15,7 +15,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.model import Box, Document, TextBlock
+from evenquill.core.model import Box, Document
 
 COLUMNS, ROWS = 128, 20
 SHAPE_BYTES = COLUMNS * ROWS // 8
@@ -89,13 +89,10 @@ def _without_margins(ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
 def words_by_page(document: Document) -> dict[PageNumber, list[WordPlace]]:
     """The recognised words of a document by the page they stand on, those that were changed since included."""
     pages: dict[int, list[WordPlace]] = {}
-    for block in document.blocks:
-        if isinstance(block, TextBlock) and not block.aside:
-            for word in block.words:
-                place = WordPlace(
-                    block.id, word.start, word.end, word.page, word.box, block.text[word.start : word.end]
-                )
-                pages.setdefault(word.page, []).append(place)
+    for block in document.written_texts:
+        for word in block.words:
+            place = WordPlace(block.id, word.start, word.end, word.page, word.box, block.text[word.start : word.end])
+            pages.setdefault(word.page, []).append(place)
     return pages
 
 

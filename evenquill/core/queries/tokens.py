@@ -60,9 +60,8 @@ class Token(NamedTuple):
 
 def tokens(document: Document) -> Iterator[Token]:
     """All words of the text that is not set aside, in order."""
-    for block in document.blocks:
-        if isinstance(block, TextBlock) and not block.aside:
-            yield from tokens_of(block)
+    for block in document.written_texts:
+        yield from tokens_of(block)
 
 
 def tokens_of(block: TextBlock) -> Iterator[Token]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 from evenquill.core.languages import short_code
-from evenquill.core.model import Block, Document, TextBlock
+from evenquill.core.model import Block, Document, texts_of
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.lexicon import Words, lexicon
 from evenquill.core.queries.likelihood import Vouchers
@@ -79,8 +79,8 @@ class View:
     @staticmethod
     def _rows(blocks: Iterable[Block]) -> Iterable[list[Token]]:
         for block in blocks:
-            if isinstance(block, TextBlock) and not block.aside:
-                yield list(tokens_of(block))
+            if not block.aside:
+                yield from (list(tokens_of(text)) for text in texts_of(block))
 
 
 def _reading(query: Query) -> tuple[str, float]:

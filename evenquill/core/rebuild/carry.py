@@ -14,7 +14,8 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.edits.words import with_text
-from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, TextBlock, WordSpot
+from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, TableBlock, WordSpot, texts_of
+from evenquill.core.model import with_text as with_changed
 
 SAME_PLACE = 0.5
 """Share of a word's area that it must have in common with one of the new reading to be the same."""
@@ -60,10 +61,10 @@ def _page(block: Block) -> int:
 
 def _corrections(pristine: Document, corrected: Document, again: frozenset[int]) -> Iterable[Correction]:
     """Words of pages to be read again that were changed by hand."""
-    before = {block.id: block for block in pristine.blocks if isinstance(block, TextBlock)}
-    for block in corrected.blocks:
+    before = {text.id: text for text in pristine.texts}
+    for block in corrected.texts:
         old = before.get(block.id)
-        if not isinstance(block, TextBlock) or old is None or old.text == block.text:
+        if old is None or old.text == block.text:
             continue
         for word in old.words:
             if word.page not in again:
@@ -92,17 +93,17 @@ def _moved(before: str, after: str, start: int, end: int) -> tuple[int, int]:
 
 def _applied(blocks: list[Block], correction: Correction) -> tuple[list[Block], Remark | None]:
     for n, block in enumerate(blocks):
-        if not isinstance(block, TextBlock):
-            continue
-        for word in block.words:
-            if word.page != correction.page or not _is_there(word, correction.box):
-                continue
-            says = block.text[word.start : word.end]
-            if says == correction.made:
-                return blocks, None
-            if says != correction.read:
-                return blocks, _not_carried(correction, says)
-            return [*blocks[:n], with_text(block, word.start, word.end, correction.made), *blocks[n + 1 :]], None
+        for text in texts_of(block):
+            for word in text.words:
+                if word.page != correction.page or not _is_there(word, correction.box):
+                    continue
+                says = text.text[word.start : word.end]
+                if says == correction.made:
+                    return blocks, None
+                if says != correction.read:
+                    return blocks, _not_carried(correction, says)
+                made = with_changed(block, with_text(text, word.start, word.end, correction.made))
+                return [*blocks[:n], made, *blocks[n + 1 :]], None
     return blocks, _not_carried(correction, "")
 
 
@@ -140,4 +141,18 @@ def _with_own_ids(blocks: list[Block]) -> Iterable[Block]:
             last += 1
             name = f"r{last}"
         used.add(name)
-        yield block if name == block.id else replace(block, id=name)
+        yield block if name == block.id else _renamed(block, name)
+
+
+def _renamed(block: Block, name: str) -> Block:
+    """The block under another name, the texts of its cells named after it."""
+    if not isinstance(block, TableBlock):
+        return replace(block, id=name)
+    cells = tuple(
+        replace(
+            cell,
+            texts=tuple(replace(text, id=f"{name}{text.id.removeprefix(block.id)}") for text in cell.texts),
+        )
+        for cell in block.cells
+    )
+    return replace(block, id=name, cells=cells)

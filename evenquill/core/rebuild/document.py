@@ -18,6 +18,7 @@ from evenquill.core.model import (
     NOTES,
     Align,
     Block,
+    Cell,
     Document,
     Marks,
     PageGeometry,
@@ -27,6 +28,7 @@ from evenquill.core.model import (
     Role,
     Run,
     Spot,
+    TableBlock,
     TextBlock,
     union,
 )
@@ -36,7 +38,7 @@ from evenquill.core.reading.evidence import PageEvidence, PictureKind
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.definitions import find_definitions
-from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, set_text
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import called_headings, find_headings, join_chapter_labels
@@ -47,6 +49,7 @@ from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
+from evenquill.core.rebuild.tables import cut_widths, join_tables
 from evenquill.core.rebuild.tags import tagged_depths, tagged_levels, with_trusted_tags
 from evenquill.core.source import SourceFacts
 
@@ -64,6 +67,9 @@ PICTURE_NOTES = {
 LEGIBLE = 0.8
 """Confidence from which handwriting is taken as its text; else as its picture. The other is set aside."""
 
+CENTRED = 12.0
+"""Points that a table leaves free at both sides, and by which the two may differ, if it is centred."""
+
 SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
 
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
@@ -80,9 +86,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     drafts = join_chapter_labels(drafts, facts.text_type.size)
     text_look = (facts.text_type.size, facts.text_type.bold)
     find_lists(drafts, text_look, tagged_depths(drafts, pages))
-    for draft in drafts:
-        if isinstance(draft, Draft):
-            set_text(draft, facts)
+    for draft in all_texts(drafts):
+        set_text(draft, facts)
+    drafts = join_tables(drafts)
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
     find_definitions(drafts, facts.text_type.size, called_headings(drafts, source.outline, tagged))
@@ -120,7 +126,7 @@ def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_of
     blocks: list[Block] = []
     for n, draft in enumerate(drafts):
         own = _block_id(n)
-        block = _text_block(own, draft, styles) if isinstance(draft, Draft) else _picture_block(own, draft)
+        block = _block(own, draft, styles)
         if draft.page_top and draft.page - 1 in broken_off:
             block = replace(block, page_break=True)
         if isinstance(draft, PictureDraft) and draft.picture.kind is PictureKind.HANDWRITING:
@@ -128,6 +134,12 @@ def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_of
         else:
             blocks.append(block)
     return blocks
+
+
+def _block(own: str, draft: AnyDraft, styles: dict[str, ParagraphStyle]) -> Block:
+    if isinstance(draft, Draft):
+        return _text_block(own, draft, styles)
+    return _picture_block(own, draft) if isinstance(draft, PictureDraft) else _table_block(own, draft, styles)
 
 
 def _block_id(place: int) -> str:
@@ -212,6 +224,31 @@ def _within_style(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ..
             run.note,
         )
         for run in runs
+    )
+
+
+def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ParagraphStyle]) -> TableBlock:
+    style = next(text.style for text in all_texts([draft]))
+    cells = []
+    for cell in draft.cells:
+        ids = [
+            f"{block_id}.{cell.row}.{cell.column}",
+            *(f"{block_id}.{cell.row}.{cell.column}.{n}" for n in range(1, len(cell.drafts))),
+        ]
+        texts = [_text_block(own, text, styles) for own, text in zip(ids, cell.drafts, strict=False)]
+        empty = TextBlock(ids[0], Role.CELL, style=style, spots=cell.spots)
+        cells.append(Cell(cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns))
+    room_left, room_right = draft.edges[0] - draft.left, draft.right - draft.edges[-1]
+    centred = min(room_left, room_right) > CENTRED and abs(room_left - room_right) < CENTRED
+    return TableBlock(
+        id=block_id,
+        widths=cut_widths(draft),
+        cells=tuple(cells),
+        header_rows=draft.header_rows,
+        ruled=draft.ruled,
+        align=Align.CENTER if centred else Align.LEFT,
+        spots=draft.spots,
+        columns=draft.columns,
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from evenquill.core.layout.flow import FlowLine, FlowWord
@@ -86,7 +87,49 @@ class PictureDraft:
     columns: int = 1
 
 
-AnyDraft = Draft | PictureDraft
+@dataclass(slots=True)
+class CellDraft:
+    """A cell in the making: its grid place and size, and its paragraphs. ``spots`` are those of the cell itself."""
+
+    row: int
+    column: int
+    rows: int
+    columns: int
+    drafts: list[Draft]
+    spots: tuple[Spot, ...]
+
+
+@dataclass(slots=True)
+class TableDraft:
+    """A table in the making; ``edges`` are the left edges of its columns and the right one of the last, in points."""
+
+    page: int
+    edges: tuple[float, ...]
+    cells: list[CellDraft]
+    header_rows: int
+    ruled: bool
+    spots: tuple[Spot, ...]
+    left: float
+    right: float
+    page_top: bool = False
+    columns: int = 1
+
+    @property
+    def row_count(self) -> int:
+        return max(cell.row + cell.rows for cell in self.cells)
+
+
+AnyDraft = Draft | PictureDraft | TableDraft
+
+
+def all_texts(drafts: Iterable[AnyDraft]) -> Iterator[Draft]:
+    """All paragraphs, those in the cells of tables too."""
+    for draft in drafts:
+        if isinstance(draft, Draft):
+            yield draft
+        elif isinstance(draft, TableDraft):
+            for cell in draft.cells:
+                yield from cell.drafts
 
 
 @dataclass(slots=True)

@@ -12,17 +12,19 @@ from collections.abc import Iterable, Sequence
 
 from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
-from evenquill.core.model import Align, Family, Role
+from evenquill.core.layout.tables.flow_table import FlowTable
+from evenquill.core.model import Align, Family, Role, Spot
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
 from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
-from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft
+from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.headings import LARGER
 from evenquill.core.rebuild.hyphens import runs_on_unbroken
 from evenquill.core.rebuild.marks import ListMark, is_of_levels, list_mark
+from evenquill.core.rebuild.tables import align_cells, cell_columns
 
 LOOSER = 0.22
 """Ems beyond the usual leading from which lines are apart."""
@@ -110,7 +112,7 @@ def _first_line_indents(layouts: Sequence[PageLayout], facts: Facts) -> frozense
 def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> list[AnyDraft]:
     drafts: list[AnyDraft] = []
     current: Draft | None = None
-    previous: FlowLine | PlacedPicture | None = None
+    previous: FlowLine | PlacedPicture | FlowTable | None = None
     lines = [item for item in column.items if isinstance(item, FlowLine)]
     following: dict[int, FlowLine | None] = dict(zip(map(id, lines), [*lines[1:], None], strict=False))
     firsts = frozenset(id(line) for line in lines if round(line.x0 - column.left) in indents)
@@ -122,6 +124,10 @@ def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> lis
             continue
         if isinstance(item, PlacedPicture):
             drafts.append(PictureDraft(item, column.page, column.left, column.right))
+            current, previous = None, item
+            continue
+        if isinstance(item, FlowTable):
+            drafts.append(_table_draft(item, column, facts))
             current, previous = None, item
             continue
         entry = entries.get(id(item))
@@ -153,6 +159,20 @@ def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> lis
             else:
                 draft.align = _alignment(draft)
     return drafts
+
+
+def _table_draft(table: FlowTable, column: Column, facts: Facts) -> TableDraft:
+    """A table with the paragraphs of its cells; what looks like a list mark there is text."""
+    cells = []
+    for cell, area in zip(table.cells, cell_columns(table), strict=True):
+        own = [draft for draft in _column_drafts(area, facts, frozenset()) if isinstance(draft, Draft)]
+        for draft in own:
+            draft.role, draft.level, draft.marker, draft.gap = Role.CELL, 0, "", 0.0
+        spots = (Spot(table.page, cell.box.rounded()),)
+        cells.append(CellDraft(cell.row, cell.column, cell.rows, cell.columns, own, spots))
+    align_cells(cells, table)
+    spots = (Spot(table.page, table.box.rounded()),)
+    return TableDraft(table.page, table.edges, cells, table.header_rows, table.ruled, spots, column.left, column.right)
 
 
 def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
@@ -211,10 +231,10 @@ def _mark_as_item(draft: Draft, mark: ListMark) -> None:
     draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
 
 
-def _gap(previous: FlowLine | PlacedPicture | None, line: FlowLine, facts: Facts) -> float:
+def _gap(previous: FlowLine | PlacedPicture | FlowTable | None, line: FlowLine, facts: Facts) -> float:
     if previous is None:
         return 0.0
-    if isinstance(previous, PlacedPicture):
+    if not isinstance(previous, FlowLine):
         return max(line.box.y0 - previous.box.y1, 0.0)
     leading = facts.leading_of(line.size)
     return max(round((line.baseline - previous.baseline - leading) * 2) / 2, 0.0)

@@ -11,7 +11,7 @@ from collections import Counter, defaultdict
 from typing import NamedTuple
 
 from evenquill.core.model import Align, Family, ParagraphStyle, Role
-from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts
 from evenquill.core.rebuild.facts import Facts
 
 INDENT_STEP = 6.0
@@ -37,6 +37,7 @@ ROLE_STYLES = {
     Role.QUOTE: "Quotation",
     Role.VERSE: "Verse",
     Role.CODE: "Code",
+    Role.CELL: "Table text",
     Role.TERM: "Definition Term",
     Role.DEFINITION: "Definition",
 }
@@ -60,7 +61,7 @@ class _Key(NamedTuple):
 
 def make_styles(drafts: list[AnyDraft], facts: Facts) -> tuple[ParagraphStyle, ...]:
     """Names a style for each draft and returns all styles, the common one of running text first."""
-    text = [draft for draft in drafts if isinstance(draft, Draft)]
+    text = list(all_texts(drafts))
     keys = {id(draft): _key(draft) for draft in text}
     counts = Counter(keys.values())
     body = _body_key(text, keys, facts)

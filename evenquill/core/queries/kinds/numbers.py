@@ -5,14 +5,15 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from decimal import Decimal, InvalidOperation
 from typing import NamedTuple
 
+from evenquill.core.model import Block, TableBlock
 from evenquill.core.queries.answers import MOST
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.shapes import is_number, spoiled_number
-from evenquill.core.queries.tokens import Token
+from evenquill.core.queries.tokens import Token, tokens_of
 from evenquill.core.queries.view import View
 from evenquill.core.queries.word_query import query_on
 
@@ -44,12 +45,20 @@ _TIME = re.compile(r"^(\d{1,2}):(\d{2})(:\d{2})?$")
 
 
 class _Cell(NamedTuple):
-    """A number of a row that tabs part into columns: its row's and its column's place, and how it is written."""
+    """A number alone in a cell: its row's and its column's place, and how it is written."""
 
     row: int
     column: int
     token: Token
     form: str
+
+
+class _Table(NamedTuple):
+    """The numbers of a table, how many rows it has, and what its last row is called."""
+
+    cells: list[_Cell]
+    rows: int
+    last: str
 
 
 def find(view: View) -> Iterator[Query]:
@@ -61,7 +70,7 @@ def find(view: View) -> Iterator[Query]:
                 why = _no_such_day(token, row[n + 1].core if n + 1 < len(row) else "") or _no_such_time(token)
                 if why:
                     yield query_on(token, DATE, NO_SUCH_DAY, why, ())
-    for table in _tables(view.rows):
+    for table in (*_tabbed_tables(view.rows), *_real_tables(view.blocks)):
         yield from _out_of_form(table, view)
         yield from _wrong_totals(table)
 
@@ -85,18 +94,32 @@ def _no_such_time(token: Token) -> str:
     return ""
 
 
-def _tables(rows: Sequence[list[Token]]) -> Iterator[list[list[Token]]]:
+def _real_tables(blocks: Iterable[Block]) -> Iterator[_Table]:
+    for block in blocks:
+        if isinstance(block, TableBlock) and not block.aside:
+            found = []
+            for cell in block.cells:
+                tokens = [token for text in cell.texts for token in tokens_of(text)]
+                if cell.row >= block.header_rows and _is_a_number(tokens):
+                    found.append(_Cell(cell.row, cell.column, tokens[0], _form(tokens[0].text)))
+            last = [cell.text for cell in block.cells if cell.row == block.row_count - 1 and cell.text]
+            yield _Table(found, block.row_count, last[0] if last else "")
+
+
+def _tabbed_tables(rows: Sequence[list[Token]]) -> Iterator[_Table]:
     """Runs of rows that tabs part into as many columns."""
-    table: list[list[Token]] = []
-    for row in rows:
+    run: list[list[Token]] = []
+    for row in [*rows, []]:
         tabs = row[0].block.text.count("\t") if row else 0
-        if table and (not tabs or tabs != table[-1][0].block.text.count("\t")):
-            yield table
-            table = []
+        if run and (not tabs or tabs != run[-1][0].block.text.count("\t")):
+            yield _Table(list(_cells(run)), len(run), run[-1][0].block.text)
+            run = []
         if tabs:
-            table.append(row)
-    if table:
-        yield table
+            run.append(row)
+
+
+def _is_a_number(tokens: Sequence[Token]) -> bool:
+    return len(tokens) == 1 and any(c.isdigit() for c in tokens[0].core)
 
 
 def _cells(table: Sequence[list[Token]]) -> Iterator[_Cell]:
@@ -106,7 +129,7 @@ def _cells(table: Sequence[list[Token]]) -> Iterator[_Cell]:
         for token in row:
             by_column.setdefault(text.count("\t", 0, token.start), []).append(token)
         for column, tokens in by_column.items():
-            if len(tokens) == 1 and any(c.isdigit() for c in tokens[0].core):
+            if _is_a_number(tokens):
                 yield _Cell(n, column, tokens[0], _form(tokens[0].text))
 
 
@@ -120,10 +143,9 @@ def _form(text: str) -> str:
     return f"{sign}{point}{len(behind)}" if whole else f"{sign}whole"
 
 
-def _out_of_form(table: Sequence[list[Token]], view: View) -> Iterator[Query]:
-    cells = list(_cells(table))
-    for column in sorted({cell.column for cell in cells}):
-        own = [cell for cell in cells if cell.column == column]
+def _out_of_form(table: _Table, view: View) -> Iterator[Query]:
+    for column in sorted({cell.column for cell in table.cells}):
+        own = [cell for cell in table.cells if cell.column == column]
         form, count = Counter(cell.form for cell in own).most_common(1)[0]
         if len(own) < FEWEST_ROWS or count < SAME_FORM * len(own) or form in ("other", "whole", "±whole"):
             continue
@@ -147,13 +169,11 @@ def _in_form(text: str, form: str) -> tuple[str, ...]:
     return (f"{sign}{digits[:-behind]}{point}{digits[-behind:]}",)
 
 
-def _wrong_totals(table: Sequence[list[Token]]) -> Iterator[Query]:
-    last = table[-1]
-    if len(table) <= FEWEST_SUMMED or not _TOTAL_ROW.match(last[0].block.text):
+def _wrong_totals(table: _Table) -> Iterator[Query]:
+    if table.rows <= FEWEST_SUMMED or not _TOTAL_ROW.match(table.last):
         return
-    cells = list(_cells(table))
-    for total in (cell for cell in cells if cell.row == len(table) - 1):
-        column = [cell for cell in cells if cell.column == total.column and cell.row < total.row]
+    for total in (cell for cell in table.cells if cell.row == table.rows - 1):
+        column = [cell for cell in table.cells if cell.column == total.column and cell.row < total.row]
         values = [_value(cell.token.text) for cell in column]
         stated = _value(total.token.text)
         known = [value for value in values if value is not None]

@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import docx
 
-from evenquill.core.model import Document, NumberFormat, PageGeometry, PictureBlock, RunningPart, TextBlock
+from evenquill.core.model import Block, Document, NumberFormat, PageGeometry, RunningPart
 from evenquill.core.writers.docx.numbering import FORMATS
 from evenquill.core.writers.docx.running import RunningParts
 from evenquill.core.writers.docx.xml import Element, attribute, child, element, twips
@@ -110,7 +110,7 @@ class Sections:
         """The section of a document without blocks."""
         return Section(self._setups[0], self._running.part_of(1), 1)
 
-    def of(self, block: TextBlock | PictureBlock, current: Section | None) -> Section:
+    def of(self, block: Block, current: Section | None) -> Section:
         """The section that a block belongs to; one without a place on the source goes with what is before it."""
         if not block.spots:
             return current or self.whole()

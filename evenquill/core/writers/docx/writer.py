@@ -18,7 +18,7 @@ from docx.oxml.parser import parse_xml
 from lxml import etree
 from msgspec.structs import replace
 
-from evenquill.core.model import Align, Document, PictureBlock, Role, TextBlock
+from evenquill.core.model import Align, Block, Document, PictureBlock, Role, TableBlock, TextBlock, texts_of, with_text
 from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
@@ -34,6 +34,7 @@ from evenquill.core.writers.docx.paragraphs import (
 )
 from evenquill.core.writers.docx.sections import PageSetup, Section, Sections
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
+from evenquill.core.writers.docx.tables import table
 from evenquill.core.writers.docx.xml import Element, W, child, clean, element, emus
 
 BLOCK_BOOKMARKS = 1_000_000
@@ -73,6 +74,10 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     led_to = contents.targets | _led_to(written, BLOCK_LINK)
     current: Section | None = None
     styles = {style.name: style for style in document.styles}
+
+    def in_cell(text: TextBlock) -> Element:
+        return paragraph(text, styles.get(text.style) or document.style(text.style), relate, notes)
+
     for block in written:
         if isinstance(block, TextBlock) and block.id in notes:
             continue
@@ -85,7 +90,11 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
             if current is not None and block.page_break:
                 block = replace(block, page_break=False)
             current = section
-        if isinstance(block, TextBlock):
+        if isinstance(block, TableBlock):
+            if len(body) and body[-1].tag == f"{{{W}}}tbl":
+                body.append(_parting())
+            made = table(block, section.setup.text_width / section.columns, in_cell)
+        elif isinstance(block, TextBlock):
             style = styles.get(block.style) or document.style(block.style)
             entry = contents.entries.get(block.id, block)
             made = paragraph(entry, style, relate, notes, list_numbers.get(block.id), numbers.get(block.id))
@@ -127,11 +136,9 @@ def _template_parts(folder: Traversable, prefix: str) -> Iterator[tuple[str, byt
             yield prefix + entry.name, entry.read_bytes()
 
 
-def _write_notes(
-    package: docx.document.Document, document: Document, written: list[TextBlock | PictureBlock]
-) -> dict[str, NoteReference]:
+def _write_notes(package: docx.document.Document, document: Document, written: list[Block]) -> dict[str, NoteReference]:
     """Writes the notes that have a mark in the text into the parts for foot- and endnotes; references by block id (17.11)."""
-    marked = {run.note for block in written if isinstance(block, TextBlock) for run in block.runs if run.note}
+    marked = {run.note for block in written for text in texts_of(block) for run in text.runs if run.note}
     references: dict[str, NoteReference] = {}
     for role, kind, relationship in (
         (Role.NOTE, NoteKind.FOOTNOTE, _FOOTNOTES),
@@ -174,31 +181,43 @@ def _write_notes_part(
         note.append(made)
 
 
-def _without_dead_links(written: list[TextBlock | PictureBlock]) -> list[TextBlock | PictureBlock]:
+def _without_dead_links(written: list[Block]) -> list[Block]:
     """The blocks without links to those that are not written: a caption that is set aside leads nowhere."""
     dead = {BLOCK_LINK + block for block in _led_to(written, BLOCK_LINK) - {block.id for block in written}}
     if not dead:
         return written
-    return [
-        replace(block, runs=tuple(replace(run, link=None) if run.link in dead else run for run in block.runs))
-        if isinstance(block, TextBlock)
-        else block
-        for block in written
-    ]
+    out = []
+    for block in written:
+        for text in texts_of(block):
+            if any(run.link in dead for run in text.runs):
+                runs = tuple(replace(run, link=None) if run.link in dead else run for run in text.runs)
+                block = with_text(block, replace(text, runs=runs))
+        out.append(block)
+    return out
 
 
-def _led_to(written: list[TextBlock | PictureBlock], kind: str) -> set[str]:
+def _led_to(written: list[Block], kind: str) -> set[str]:
     """The pages of the source, or the blocks, that links of this kind lead to."""
     return {
         run.link.removeprefix(kind)
         for block in written
-        if isinstance(block, TextBlock)
-        for run in block.runs
+        for text in texts_of(block)
+        for run in text.runs
         if run.link and run.link.startswith(kind)
     }
 
 
+def _parting() -> Element:
+    """A paragraph without text, as low as can be: what parts tables, or ends a section, behind a table."""
+    made = element("p")
+    properties = child(made, "pPr")
+    child(properties, "spacing", before=0, after=0, line=20, lineRule="exact")
+    return made
+
+
 def _bookmark(made: Element, number: int, name: str) -> None:
+    if made.tag == f"{{{W}}}tbl":
+        made = next(made.iter(f"{{{W}}}p"))
     start = element("bookmarkStart", id=number, name=name)
     end = element("bookmarkEnd", id=number)
     place = 1 if len(made) and made[0].tag == f"{{{W}}}pPr" else 0
@@ -208,7 +227,9 @@ def _bookmark(made: Element, number: int, name: str) -> None:
 
 def _end_section(body: Element, properties: Element) -> None:
     """A section ends with the paragraph that carries its properties (17.6.18)."""
-    last = body[-1] if len(body) else child(body, "p")
+    if not len(body) or body[-1].tag == f"{{{W}}}tbl":
+        body.append(_parting())
+    last = body[-1]
     holder = last.find(f"{{{W}}}pPr")
     if holder is None:
         holder = element("pPr")

@@ -1,0 +1,101 @@
+"""Tables made of rows of text, and rows of text made of tables. Words keep their places on the source."""
+
+from __future__ import annotations
+
+import itertools
+
+from msgspec.structs import replace
+
+from evenquill.core.model import Cell, Role, Run, TableBlock, TabStop, TextBlock, union
+from evenquill.core.model.cutting import cut_block, join_blocks
+from evenquill.core.model.geometry import Spot
+
+USUAL_WIDTH = 72.0
+"""Points: the width of a column of which nothing else is known."""
+
+SMALLEST_WIDTH = 18.0
+"""Points."""
+
+
+def rows_of_table(table: TableBlock, style: str) -> list[TextBlock]:
+    """The rows of a table as paragraphs, cells apart by tabs at the places of the columns; all have the table's id."""
+    stops = tuple(TabStop(round(sum(table.widths[:n]), 1)) for n in range(1, len(table.widths)))
+    rows = []
+    for number in range(table.row_count):
+        made: TextBlock | None = None
+        column = 0
+        for cell in sorted((cell for cell in table.cells if cell.row == number), key=lambda cell: cell.column):
+            text = _one_text(cell)
+            # Columns that the cells before reach into, or that a cell above takes, are empty here.
+            parting = "\t" * (cell.column - column)
+            column = cell.column
+            if made is None:
+                first = TextBlock(table.id, style=style, runs=(Run(parting),) if parting else ())
+                made = join_blocks(first, text, "")
+            elif parting:
+                made = join_blocks(replace(made, runs=(*made.runs, Run(parting))), text, "")
+        if made is not None:
+            rows.append(
+                replace(
+                    made, id=table.id, role=Role.PARAGRAPH, style=style, align=None, tabs=stops, columns=table.columns
+                )
+            )
+    return rows
+
+
+def _one_text(cell: Cell) -> TextBlock:
+    """The paragraphs of a cell as one."""
+    first, *rest = cell.texts
+    for text in rest:
+        first = join_blocks(first, text, " ")
+    return first
+
+
+def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBlock:
+    """A table with a row for each paragraph, cut into cells at its tabs; its columns are as wide as its tab stops say."""
+    parts = [_between_tabs(row) for row in rows]
+    columns = max(len(row) for row in parts)
+    cells = []
+    for r, row in enumerate(parts):
+        for c in range(columns):
+            text = row[c] if c < len(row) else TextBlock("", spots=rows[r].spots)
+            text = replace(
+                text,
+                id=f"{table_id}.{r}.{c}",
+                role=Role.CELL,
+                style=style,
+                level=0,
+                numbering=None,
+                tabs=(),
+                align=None,
+                page_break=False,
+            )
+            cells.append(Cell(r, c, (text,)))
+    pages = sorted({spot.page for row in rows for spot in row.spots})
+    spots = tuple(
+        Spot(page, union(spot.box for row in rows for spot in row.spots if spot.page == page)) for page in pages
+    )
+    return TableBlock(
+        table_id,
+        _widths(rows, columns),
+        tuple(cells),
+        page_break=rows[0].page_break,
+        spots=spots,
+        columns=rows[0].columns,
+    )
+
+
+def _between_tabs(row: TextBlock) -> list[TextBlock]:
+    """The pieces of a row that tabs part."""
+    text = row.text
+    starts = [0, *(n + 1 for n, c in enumerate(text) if c == "\t")]
+    ends = [*(start - 1 for start in starts[1:]), len(text)]
+    return [cut_block(row, start, end) for start, end in zip(starts, ends, strict=True)]
+
+
+def _widths(rows: list[TextBlock], columns: int) -> tuple[float, ...]:
+    stops = max((row.tabs for row in rows), key=len)
+    places = [0.0, *(stop.at for stop in stops[: columns - 1])]
+    widths = [max(after - before, SMALLEST_WIDTH) for before, after in itertools.pairwise(places)]
+    missing = columns - len(widths)
+    return (*widths, *(USUAL_WIDTH for _ in range(missing)))

@@ -1,0 +1,240 @@
+"""Tables without lines between their columns: what stands in line over several rows.
+
+Columns are stretches that pieces of several rows share (text-edge alignment, after Nurminen 2013); two stretches are two columns if
+some row has a piece in each. A piece that lies over several columns spans them. Rows are baselines; a row that only carries on the
+text above it belongs to the row before.
+"""
+
+from __future__ import annotations
+
+import itertools
+import statistics
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from evenquill.core.layout.tables.pieces import parted, rows_of
+from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.model import Box, union
+from evenquill.core.reading.evidence import Line
+
+COLUMN_GAP = 0.4
+"""Ems between columns, at least."""
+
+SAME_EDGE = 2.5
+"""Points within which edges or middles are in line."""
+
+FEWEST_TOGETHER = 2
+"""Rows that have a piece in each of two stretches, to make them two columns whatever lies over both."""
+
+TIGHT = 1.4
+"""Ems between baselines of lines of one cell, at most."""
+
+LOOSER = 0.15
+"""Ems by which rows stand further apart than the lines in their cells."""
+
+FITS = 0.6
+"""Ems that a word must have to spare, space and all, to be one that would have fitted."""
+
+HEADER_ROWS = 4
+"""Rows that may name the columns, at most."""
+
+
+@dataclass(slots=True)
+class _Stretch:
+    """What may become a column: its ends, and the rows that have a piece there."""
+
+    x0: float
+    x1: float
+    rows: set[int] = field(default_factory=set)
+
+    def take(self, x0: float, x1: float, rows: set[int]) -> None:
+        self.x0, self.x1 = min(self.x0, x0), max(self.x1, x1)
+        self.rows |= rows
+
+
+def column_stretches(rows: Sequence[Sequence[Line]]) -> list[tuple[float, float]]:
+    """Left and right ends of the columns that rows of pieces share, from left to right."""
+    pieces = [(line.box.width, n, line) for n, row in enumerate(rows) for line in row]
+    sure = min(FEWEST_TOGETHER, max(len(rows) - 2, 1))
+    stretches: list[_Stretch] = []
+    for _, n, line in sorted(pieces, key=lambda piece: piece[:2]):
+        slack = COLUMN_GAP * line.size
+        x0, x1 = line.box.x0, line.box.x1
+        hit = [one for one in stretches if one.x0 - slack < x1 and x0 < one.x1 + slack]
+        if any(len(a.rows & b.rows) >= sure for a, b in itertools.combinations(hit, 2)):
+            continue
+        whole = _Stretch(x0, x1, {n})
+        for one in hit:
+            whole.take(one.x0, one.x1, one.rows)
+            stretches.remove(one)
+        stretches.append(whole)
+    stretches.sort(key=lambda one: one.x0)
+    return [(one.x0, one.x1) for one in _without_strays(stretches)]
+
+
+def _without_strays(stretches: list[_Stretch]) -> list[_Stretch]:
+    """A heading that stands beside its numbers, and not over them, is of their column: stretches next to each other of which no row has
+    both, one of them in few rows."""
+    out: list[_Stretch] = []
+    for one in stretches:
+        before = out[-1] if out else None
+        if before is not None and not before.rows & one.rows and min(len(before.rows), len(one.rows)) <= HEADER_ROWS:
+            before.take(one.x0, one.x1, one.rows)
+        else:
+            out.append(one)
+    return out
+
+
+def aligned_table(lines: Sequence[Line], bands: Sequence[float] = (), *, ruled: bool = False) -> PlacedTable | None:
+    """Lines of one region as a table; None where they have no columns.
+
+    ``bands`` are the heights at which rules part its rows; ``ruled`` if each of its rows lies between two.
+    """
+    rows = rows_of([line for line in lines if not line.angle])
+    stretches = column_stretches(rows)
+    if len(stretches) < 2:
+        return None
+    middles = [(before[1] + after[0]) / 2 for before, after in itertools.pairwise(stretches)]
+    left, right = stretches[0][0], stretches[-1][1]
+    edges = (left, *middles, right)
+    placed = [_placed(row, stretches, edges) for row in rows]
+    groups = _row_groups(placed, stretches, bands, ruled=ruled)
+    cells: list[PlacedCell] = []
+    tops = [min(line.box.y0 for piece in group for line in piece.lines) for group in groups]
+    bottoms = [max(line.box.y1 for piece in group for line in piece.lines) for group in groups]
+    for r, group in enumerate(groups):
+        own: dict[tuple[int, int], list[Line]] = {}
+        for piece in group:
+            own.setdefault((piece.column, piece.columns), []).extend(piece.lines)
+        taken: set[int] = set()
+        for (column, columns), content in own.items():
+            taken.update(range(column, column + columns))
+            box = Box(edges[column], tops[r], edges[column + columns], bottoms[r])
+            cells.append(PlacedCell(r, column, 1, columns, box, tuple(content)))
+        for column in range(len(stretches)):
+            if column not in taken:
+                cells.append(PlacedCell(r, column, 1, 1, Box(edges[column], tops[r], edges[column + 1], bottoms[r])))
+    box = union(line.box for line in lines)
+    return PlacedTable(box, edges, tuple(sorted(cells)), ruled=ruled or bool(bands))
+
+
+def _placed(row: Sequence[Line], stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> list[PlacedCell]:
+    """The pieces of a row as cells of a row 0; one that runs through columns that it does not span is parted."""
+    out: list[PlacedCell] = []
+    for line in row:
+        for _, part in _parts(line, stretches, edges):
+            over = [n for n, (x0, x1) in enumerate(stretches) if x0 < part.box.x1 and part.box.x0 < x1]
+            first = over[0] if over else _nearest(stretches, part.box.center_x)
+            last = over[-1] if over else first
+            # What stands over another piece's column already is of the one before it.
+            taken = {column for cell in out for column in range(cell.column, cell.right)}
+            while first in taken and first < last:
+                first += 1
+            out.append(PlacedCell(0, first, 1, last - first + 1, part.box, (part,)))
+    return _spanning(out, stretches)
+
+
+def _nearest(stretches: Sequence[tuple[float, float]], x: float) -> int:
+    return min(range(len(stretches)), key=lambda n: max(stretches[n][0] - x, x - stretches[n][1]))
+
+
+def _parts(line: Line, stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> Sequence[tuple[int, Line]]:
+    """A line parted where a space in it is the gap between two columns: wider than a space, and the next word begins as they do."""
+    over = [n for n, (x0, x1) in enumerate(stretches) if x0 < line.box.x1 and line.box.x0 < x1]
+    if len(over) < 2:
+        return [(0, line)]
+    cuts = [
+        edges[n]
+        for n in over[1:]
+        for before, after in itertools.pairwise(line.words)
+        if after.x0 - before.x1 > 2 * COLUMN_GAP * line.size
+        and before.x1 <= edges[n] + 0.5 <= after.x0 + 1.0
+        and abs(after.x0 - stretches[n][0]) < SAME_EDGE
+    ]
+    return list(parted(line, [line.box.x0, *cuts])) if cuts else [(0, line)]
+
+
+def _spanning(pieces: list[PlacedCell], stretches: Sequence[tuple[float, float]]) -> list[PlacedCell]:
+    """Pieces that stand in the middle of several columns, of which they touch only some, span them."""
+    out = []
+    for n, piece in enumerate(pieces):
+        free_from = pieces[n - 1].right if n else 0
+        free_to = pieces[n + 1].column if n + 1 < len(pieces) else len(stretches)
+        best = (abs(_middle(stretches, piece.column, piece.right) - piece.box.center_x), piece.column, piece.right)
+        own = stretches[piece.column : piece.right]
+        stands = min(abs(own[0][0] - piece.box.x0), abs(own[-1][1] - piece.box.x1), best[0])
+        if stands > SAME_EDGE:
+            for first in range(free_from, piece.column + 1):
+                for end in range(piece.right, free_to + 1):
+                    best = min(best, (abs(_middle(stretches, first, end) - piece.box.center_x), first, end))
+            if best[0] <= SAME_EDGE:
+                piece = piece._replace(column=best[1], columns=best[2] - best[1])
+        out.append(piece)
+    return out
+
+
+def _middle(stretches: Sequence[tuple[float, float]], first: int, end: int) -> float:
+    return (stretches[first][0] + stretches[end - 1][1]) / 2
+
+
+def _row_groups(
+    rows: list[list[PlacedCell]],
+    stretches: Sequence[tuple[float, float]],
+    bands: Sequence[float],
+    *,
+    ruled: bool,
+) -> list[list[PlacedCell]]:
+    """The rows with those put together that are one: all between two rules where each row has its own, else those that carry on."""
+    if ruled:
+        by_band: dict[int, list[PlacedCell]] = {}
+        for row in rows:
+            for piece in row:
+                by_band.setdefault(sum(at < piece.box.center_y for at in bands), []).append(piece)
+        return [by_band[band] for band in sorted(by_band)]
+    distances = [_baseline(below) - _baseline(above) for above, below in itertools.pairwise(rows)]
+    usual = statistics.median(distances) if distances else 0.0
+    groups: list[list[PlacedCell]] = []
+    for n, row in enumerate(rows):
+        if n and _carries_on(groups[-1], rows[n - 1], row, usual, bands, stretches):
+            groups[-1] += row
+        else:
+            groups.append(list(row))
+    return groups
+
+
+def _baseline(row: Sequence[PlacedCell]) -> float:
+    return row[0].lines[0].baseline
+
+
+def _carries_on(
+    group: Sequence[PlacedCell],
+    above: Sequence[PlacedCell],
+    row: Sequence[PlacedCell],
+    usual: float,
+    bands: Sequence[float],
+    stretches: Sequence[tuple[float, float]],
+) -> bool:
+    """Whether a row only goes on with cells of the one before: close under it, with nothing where that has nothing, and either closer
+    than rows stand, or where the text above filled its column."""
+    distance = _baseline(row) - _baseline(above)
+    size = row[0].lines[0].size
+    if any(_baseline(above) < at < _baseline(row) for at in bands):
+        return False
+    if distance < 0.75 * size:
+        return not {piece.column for piece in row} & {piece.column for piece in group}
+    if distance > TIGHT * size:
+        return False
+    before = {piece.column: piece for piece in group if piece.columns == 1}
+    if any(piece.columns > 1 or piece.column not in before for piece in row):
+        return False
+    if distance < usual - LOOSER * size:
+        return True
+    if any(piece.column == 0 for piece in row):
+        return False
+    return all(_was_full(before[piece.column], piece, stretches) for piece in row)
+
+
+def _was_full(above: PlacedCell, below: PlacedCell, stretches: Sequence[tuple[float, float]]) -> bool:
+    """Whether the first word of a piece would not have fitted behind the one above it."""
+    last, word = above.lines[-1], below.lines[0].words[0]
+    return last.box.x1 + (word.x1 - word.x0) + FITS * last.size > stretches[below.column][1]

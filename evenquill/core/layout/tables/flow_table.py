@@ -1,0 +1,51 @@
+"""A table on its way into a document: its cells with flow lines."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.model import Box
+from evenquill.core.reading.evidence import Line, PageEvidence
+
+
+class FlowCell(NamedTuple):
+    """A cell as in a ``PlacedCell``, with flow lines from top to bottom."""
+
+    row: int
+    column: int
+    rows: int
+    columns: int
+    box: Box
+    lines: tuple[FlowLine, ...]
+
+
+class FlowTable(NamedTuple):
+    """A table as a ``PlacedTable``, of a page."""
+
+    page: int
+    box: Box
+    edges: tuple[float, ...]
+    cells: tuple[FlowCell, ...]
+    header_rows: int
+    ruled: bool
+
+
+def flow_table(page: PageEvidence, table: PlacedTable) -> FlowTable:
+    """The table with its lines composed; gaps in a cell are spaces, not tabs."""
+    cells = tuple(FlowCell(*cell[:5], _composed(page, cell)) for cell in table.cells)
+    return FlowTable(page.number, table.box, table.edges, cells, table.header_rows, table.ruled)
+
+
+def _composed(page: PageEvidence, cell: PlacedCell) -> tuple[FlowLine, ...]:
+    by_angle: dict[int, list[Line]] = {}
+    for line in cell.lines:
+        by_angle.setdefault(line.angle, []).append(line)
+    return tuple(_without_tabs(row) for _, lines in sorted(by_angle.items()) for row in flow_lines(page, lines))
+
+
+def _without_tabs(line: FlowLine) -> FlowLine:
+    if not line.tabbed:
+        return line
+    return line._replace(words=tuple(word._replace(before=" ") if word.before == "\t" else word for word in line.words))

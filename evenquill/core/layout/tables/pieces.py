@@ -1,0 +1,57 @@
+"""Pieces of lines in tables: what stands on one baseline, and lines parted between columns."""
+
+from __future__ import annotations
+
+import itertools
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
+
+from evenquill.core.reading.evidence import Line
+
+PIECE_GAP = 0.55
+"""Ems: wider than spaces are, but for those of justified text."""
+
+SAME_ROW = 0.34
+"""Ems between baselines of one row."""
+
+
+def parted(line: Line, edges: Sequence[float]) -> Iterator[tuple[int, Line]]:
+    """A level line in parts, each with the number of the column that its words stand in, by the left ``edges`` of columns.
+
+    Words that nothing parts stay together where the first one is.
+    """
+    groups: list[tuple[int, list[int]]] = []
+    for n, word in enumerate(line.words):
+        column = max(bisect_right(edges, (word.x0 + word.x1) / 2) - 1, 0)
+        if groups and (column == groups[-1][0] or (word.glued and n)):
+            groups[-1][1].append(n)
+        else:
+            groups.append((column, [n]))
+    if len(groups) == 1:
+        yield groups[0][0], line
+        return
+    for column, members in groups:
+        words = line.words[members[0] : members[-1] + 1]
+        box = line.box._replace(x0=words[0].x0, x1=words[-1].x1)
+        yield column, line._replace(box=box, words=words)
+
+
+def in_pieces(line: Line) -> list[Line]:
+    """A level line in the pieces that gaps wider than spaces part."""
+    cuts = [
+        (before.x1 + after.x0) / 2
+        for before, after in itertools.pairwise(line.words)
+        if after.x0 - before.x1 > PIECE_GAP * line.size
+    ]
+    return [part for _, part in parted(line, [line.box.x0, *cuts])] if cuts else [line]
+
+
+def rows_of(lines: Sequence[Line]) -> list[list[Line]]:
+    """Level lines gathered by their baselines from top to bottom, each row from left to right."""
+    rows: list[list[Line]] = []
+    for line in sorted(lines, key=lambda line: line.baseline):
+        if rows and abs(line.baseline - rows[-1][0].baseline) <= SAME_ROW * min(line.size, rows[-1][0].size):
+            rows[-1].append(line)
+        else:
+            rows.append([line])
+    return [sorted(row, key=lambda line: line.box.x0) for row in rows]

@@ -1,0 +1,117 @@
+"""Ruled tables: the cells that edges enclose.
+
+Edges that hang together span a grid; where an edge between two places of the grid is missing, they are one cell.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+from evenquill.core.layout.tables.edges import Edges, covers, places
+from evenquill.core.layout.tables.pieces import parted
+from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.model import Box
+from evenquill.core.reading.evidence import Line
+
+DRAWN = 0.6
+"""Share of the side of a cell that must be drawn; scans break lines."""
+
+NARROWEST, LOWEST = 5.0, 5.0
+"""Points: less is no column or row but two lines side by side."""
+
+BEYOND = 8.0
+"""Points by which edges reach beyond the last ones across them where a table has no line at its side."""
+
+FILLED = 0.12
+"""Share of the cells that have text, in a table; a chart's grid has none."""
+
+WORDY = 40
+"""Words in each cell on average from which a grid of one row is a frame about text."""
+
+
+def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
+    """The table that edges make, with the lines that stand in it; None where they make none.
+
+    A frame around text, however it is divided, is none, nor is a grid that is next to empty.
+    """
+    xs = _with_ends(places(edges.upright), [edge.start for edge in edges.level], [edge.end for edge in edges.level])
+    ys = _with_ends(places(edges.level), [edge.start for edge in edges.upright], [edge.end for edge in edges.upright])
+    xs, ys = _apart(xs, NARROWEST), _apart(ys, LOWEST)
+    if len(xs) < 3 or len(ys) < 2:
+        return None
+    box = Box(xs[0], ys[0], xs[-1], ys[-1])
+    inside = [line for line in lines if box.holds_middle(line.box)]
+    cells = _with_lines(_cells(edges, xs, ys), inside)
+    filled = [cell for cell in cells if cell.lines]
+    if len(filled) < max(2, FILLED * len(cells)) or len(cells) < 3:
+        return None
+    words = sum(len(line.words) for cell in filled for line in cell.lines)
+    if len(ys) == 2 and words > WORDY * len(filled):
+        return None
+    return PlacedTable(box, tuple(xs), tuple(cells))
+
+
+def _with_ends(found: list[float], starts: list[float], ends: list[float]) -> list[float]:
+    """The places of edges with those at the sides that are only shown by where the edges across them end."""
+    if not starts:
+        return found
+    first, last = min(starts), max(ends)
+    out = list(found)
+    if not out or first < out[0] - BEYOND:
+        out.insert(0, first)
+    if last > out[-1] + BEYOND:
+        out.append(last)
+    return out
+
+
+def _apart(values: list[float], least: float) -> list[float]:
+    """The values without those that are too near to the one before."""
+    out: list[float] = []
+    for value in values:
+        if not out or value - out[-1] >= least:
+            out.append(value)
+    return out
+
+
+def _cells(edges: Edges, xs: Sequence[float], ys: Sequence[float]) -> list[PlacedCell]:
+    """The cells of the grid, places without an edge between them as one."""
+    columns, rows = len(xs) - 1, len(ys) - 1
+    parent = {(r, c): (r, c) for r in range(rows) for c in range(columns)}
+
+    def root(place: tuple[int, int]) -> tuple[int, int]:
+        while parent[place] != place:
+            place = parent[place]
+        return place
+
+    for r in range(rows):
+        for c in range(columns):
+            if c + 1 < columns and not covers(edges.upright, xs[c + 1], ys[r], ys[r + 1], DRAWN):
+                parent[root((r, c + 1))] = root((r, c))
+            if r + 1 < rows and not covers(edges.level, ys[r + 1], xs[c], xs[c + 1], DRAWN):
+                parent[root((r + 1, c))] = root((r, c))
+    groups: dict[tuple[int, int], list[tuple[int, int]]] = defaultdict(list)
+    for place in parent:
+        groups[root(place)].append(place)
+    found = []
+    for members in groups.values():
+        top, left = min(r for r, _ in members), min(c for _, c in members)
+        height, width = max(r for r, _ in members) - top + 1, max(c for _, c in members) - left + 1
+        parts = [(top, left, height, width)] if height * width == len(members) else [(r, c, 1, 1) for r, c in members]
+        found += [PlacedCell(r, c, h, w, Box(xs[c], ys[r], xs[c + w], ys[r + h])) for r, c, h, w in parts]
+    return sorted(found)
+
+
+def _with_lines(cells: list[PlacedCell], lines: Sequence[Line]) -> list[PlacedCell]:
+    """The cells with the lines that stand in them; a line that runs through several is parted."""
+    own: dict[int, list[Line]] = defaultdict(list)
+    for line in lines:
+        near = [n for n, cell in enumerate(cells) if cell.box.y0 <= line.box.center_y <= cell.box.y1]
+        across = sorted(near, key=lambda n: cells[n].box.x0)
+        if line.angle:
+            inside = [n for n in across if cells[n].box.x0 <= line.box.center_x <= cells[n].box.x1]
+            own[inside[0] if inside else across[0]].append(line)
+            continue
+        for n, part in parted(line, [cells[n].box.x0 for n in across]):
+            own[across[n]].append(part)
+    return [cell._replace(lines=tuple(own[n])) for n, cell in enumerate(cells)]

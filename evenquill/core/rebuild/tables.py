@@ -1,0 +1,149 @@
+"""Tables: paragraphs of cells, how cells are aligned, and tables that run over pages."""
+
+from __future__ import annotations
+
+import statistics
+from collections import defaultdict
+from collections.abc import Sequence
+
+from evenquill.core.layout.page import Column
+from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
+from evenquill.core.model import Align, Role
+from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
+
+SAME_EDGE = 1.5
+"""Points by which text in one column of a table may miss its edge."""
+
+MOST_PADDING = 8.0
+"""Points between the side of a cell and its text, at most."""
+
+SAME_PLACE = 6.0
+"""Points by which the columns of a table may stand elsewhere on its next page."""
+
+NARROWEST = 12.0
+"""Points: the least width of a column as it is written."""
+
+
+def cell_columns(table: FlowTable) -> list[Column]:
+    """For each cell of a table the column of a page that it is to its paragraphs: the stretch that text may fill in it."""
+    ends: dict[int, float] = {}
+    for cell in table.cells:
+        if cell.lines:
+            own = max(line.box.x1 for line in cell.lines)
+            last = cell.column + cell.columns
+            ends[last] = max(ends.get(last, own), own)
+    return [_cell_column(table, cell, ends) for cell in table.cells]
+
+
+def _cell_column(table: FlowTable, cell: FlowCell, ends: dict[int, float]) -> Column:
+    if not cell.lines:
+        return Column(table.page, cell.box.x0, cell.box.x1, ())
+    left = min(line.x0 for line in cell.lines)
+    end = ends[cell.column + cell.columns]
+    if table.ruled:
+        padding = min(max(left - cell.box.x0, 0.0), MOST_PADDING)
+        end = max(end, cell.box.x1 - padding)
+    return Column(table.page, left, end, cell.lines)
+
+
+def align_cells(cells: Sequence[CellDraft], table: FlowTable) -> None:
+    """Aligns the paragraphs of cells: those below the header as most of their column, others by where they stand in their own."""
+    columns: dict[int, list[tuple[CellDraft, FlowCell]]] = defaultdict(list)
+    for draft, cell in zip(cells, table.cells, strict=True):
+        if cell.lines and cell.columns == 1 and cell.row >= table.header_rows:
+            columns[cell.column].append((draft, cell))
+    usual = {column: _shared_edge([cell for _, cell in own]) for column, own in columns.items()}
+    for draft, cell in zip(cells, table.cells, strict=True):
+        below = cell.row >= table.header_rows and cell.columns == 1
+        shared = usual.get(cell.column) if below else None
+        align = shared or _own_edge(cell, usual.get(cell.column, Align.LEFT) or Align.LEFT)
+        for text in draft.drafts:
+            text.align = align
+
+
+def _shared_edge(cells: Sequence[FlowCell]) -> Align | None:
+    """The edge, or the middle, at which the text of a column's cells is in line; None where that cannot be told."""
+    if len(cells) < 2:
+        return None
+    lines = [line.box for cell in cells for line in cell.lines]
+    if max(box.width for box in lines) - min(box.width for box in lines) < SAME_EDGE:
+        cell = cells[0]
+        return _own_edge(cell, None)
+    spreads = {
+        Align.LEFT: _spread([box.x0 for box in lines]),
+        Align.RIGHT: _spread([box.x1 for box in lines]),
+        Align.CENTER: _spread([box.center_x for box in lines]),
+    }
+    return min(spreads, key=lambda align: spreads[align])
+
+
+def _spread(values: Sequence[float]) -> float:
+    """How far values lie from their middle on average; to a tenth of a point, since the first of what is equal counts."""
+    middle = statistics.median(values)
+    return round(sum(abs(value - middle) for value in values) / len(values), 1)
+
+
+def _own_edge(cell: FlowCell, usual: Align | None) -> Align:
+    """By which side of a cell its text stands, or its column's usual one where it fills it."""
+    left = min((line.box.x0 for line in cell.lines), default=cell.box.x0) - cell.box.x0
+    right = cell.box.x1 - max((line.box.x1 for line in cell.lines), default=cell.box.x1)
+    if abs(left - right) <= 2 * SAME_EDGE:
+        return usual if usual is not None and left < MOST_PADDING else Align.CENTER
+    return Align.LEFT if left < right else Align.RIGHT
+
+
+def join_tables(drafts: list[AnyDraft]) -> list[AnyDraft]:
+    """The drafts with tables that go on at the top of the next page made one; a header that is repeated there is there once."""
+    out: list[AnyDraft] = []
+    for draft in drafts:
+        before = _table_before(out, draft) if isinstance(draft, TableDraft) and draft.page_top else None
+        if before is not None and isinstance(draft, TableDraft) and _goes_on(before, draft):
+            _append(before, draft)
+        else:
+            out.append(draft)
+    return out
+
+
+def _table_before(drafts: Sequence[AnyDraft], draft: TableDraft) -> TableDraft | None:
+    """The table that the page before ends with, but for notes."""
+    last = next((one for one in reversed(drafts) if not (isinstance(one, Draft) and one.role is Role.NOTE)), None)
+    return last if isinstance(last, TableDraft) and last.spots[-1].page == draft.page - 1 else None
+
+
+def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
+    """Whether two tables have the same columns."""
+    if len(before.edges) != len(draft.edges) or before.ruled is not draft.ruled:
+        return False
+    shift = draft.edges[0] - before.edges[0]
+    return all(abs(b - a - shift) <= SAME_PLACE for a, b in zip(before.edges, draft.edges, strict=True))
+
+
+def _append(before: TableDraft, draft: TableDraft) -> None:
+    """Puts the rows of a table behind those of the one that it carries on."""
+    header = _text_of_rows(before, before.header_rows)
+    repeated = before.header_rows if header and _text_of_rows(draft, before.header_rows) == header else 0
+    shift = before.row_count - repeated
+    for cell in draft.cells:
+        if cell.row >= repeated:
+            cell.row += shift
+            before.cells.append(cell)
+    for cell, again in zip(before.cells, draft.cells, strict=False):
+        if again.row >= repeated or cell.row >= before.header_rows:
+            break
+        for text, same in zip(cell.drafts, again.drafts, strict=False):
+            text.spots = (*text.spots, *same.spots)
+    before.spots = (*before.spots, *draft.spots)
+
+
+def _text_of_rows(table: TableDraft, count: int) -> list[tuple[int, int, str]]:
+    """What stands in the first rows, cell by cell."""
+    return [
+        (cell.row, cell.column, " ".join(text.text for text in cell.drafts)) for cell in table.cells if cell.row < count
+    ]
+
+
+def cut_widths(draft: TableDraft) -> tuple[float, ...]:
+    """The widths of a table's columns in points, none too narrow to write in."""
+    return tuple(
+        round(max(right - left, NARROWEST), 1) for left, right in zip(draft.edges, draft.edges[1:], strict=False)
+    )
