@@ -20,6 +20,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
+TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
 REVIEW = "The gauges of Skerrin, a review.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
@@ -87,6 +88,11 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.get_by_role("button", name="Keys").click()
     _settled(page)
     page.screenshot(path=folder / "keys.png")
+    _in_tray(page, address)
+    _desk(page, TIDE_TABLE)
+    page.locator("td").nth(12).locator(".text").click()
+    _settled(page)
+    page.screenshot(path=folder / "desk-table.png")
     _in_tray(page, address)
     _desk(page, REVIEW)
     page.keyboard.press("u")

@@ -60,7 +60,7 @@ class RegionAgain(msgspec.Struct, frozen=True):
     page: int
     box: Box
     preparation: Preparation = AS_FOUND
-    as_rows: bool = False
+    as_table: bool = False
 
 
 class RegionCut(msgspec.Struct, frozen=True):
@@ -136,7 +136,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
         evidence = _evidence(house, document, str(body.page))
         languages = body.preparation.languages or evidence.languages
         preparation = replace(body.preparation, languages=languages)
-        return _read_place(house, document, Spot(body.page, body.box), preparation, as_rows=body.as_rows)
+        return _read_place(house, document, Spot(body.page, body.box), preparation, as_table=body.as_table)
 
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
@@ -150,7 +150,7 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
 
 
 def _read_place(
-    house: House, document: str, spot: Spot, preparation: Preparation, *, as_rows: bool = False
+    house: House, document: str, spot: Spot, preparation: Preparation, *, as_table: bool = False
 ) -> ReadRegion:
     evidence = _evidence(house, document, str(spot.page))
     source, page = place_of_page(house, document, spot.page)
@@ -163,7 +163,7 @@ def _read_place(
         spot=spot,
         # The picture is clean already.
         preparation=replace(preparation, despeckle=preparation.despeckle and evidence.cleaned is None),
-        as_rows=as_rows,
+        as_table=as_table,
     )
     return house.pages.run(read_row_job, job)
 
@@ -181,7 +181,7 @@ def _one(parts: list[ReadRegion]) -> ReadRegion:
 
 
 class RowJob(msgspec.Struct, frozen=True):
-    """A place to read again: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_rows``
+    """A place to read again: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_table``
     keeps its lines as rows of a table."""
 
     source: str
@@ -191,7 +191,7 @@ class RowJob(msgspec.Struct, frozen=True):
     width: float
     spot: Spot
     preparation: Preparation
-    as_rows: bool = False
+    as_table: bool = False
 
 
 def read_row_job(job: RowJob) -> ReadRegion:
@@ -201,7 +201,7 @@ def read_row_job(job: RowJob) -> ReadRegion:
         if job.cleaned
         else native_scan(open_source(job.source, job.password), job.page)
     )
-    return ReadRegion(*read_region(scan, [job.spot.box], job.preparation, job.spot.page, as_rows=job.as_rows))
+    return ReadRegion(*read_region(scan, [job.spot.box], job.preparation, job.spot.page, as_table=job.as_table))
 
 
 def steps_in_words(evidence: PageEvidence) -> tuple[str, ...]:

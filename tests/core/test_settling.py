@@ -25,7 +25,6 @@ from evenquill.core.edits.names import doubt_name, page_of
 from evenquill.core.edits.typed import typed_characters
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
-    Align,
     Box,
     Document,
     Marks,
@@ -34,6 +33,7 @@ from evenquill.core.model import (
     PictureBlock,
     Run,
     Spot,
+    TableBlock,
     TabStop,
     TextBlock,
     WordSpot,
@@ -154,11 +154,25 @@ def test_a_region_becomes_an_equation_kept_as_a_picture_and_stays_one_when_it_is
     assert undo(made.document, made.inverse) == document
 
 
-def test_rows_of_a_table_come_with_their_stops_and_lose_them_as_a_paragraph(document):
-    stops = (TabStop(80.0), TabStop(120.0, Align.RIGHT))
-    rows = apply(document, SetRegion("b", 0, PLACE, ReadRegion("North\t2.31\nSouth\t2.28", (), stops))).document
-    assert (rows.blocks[1].text, rows.blocks[1].tabs) == ("North\t2.31\nSouth\t2.28", stops)
-    assert apply(rows, SetRegion("b", 0, PLACE, ReadRegion("North 2.31"))).document.blocks[1].tabs == ()
+def test_what_was_read_with_tab_stops_becomes_a_table_and_a_paragraph_again(document):
+    stops = (TabStop(80.0), TabStop(120.0))
+    read = ReadRegion("\t2.31\t4.1\nSouth\t2.28", (WordSpot(1, 5, 1, PLACE.box), WordSpot(10, 15, 1, PLACE.box)), stops)
+    made = apply(document, SetRegion("b", 0, PLACE, read))
+    table = made.document.blocks[1]
+    assert isinstance(table, TableBlock)
+    assert (table.id, table.widths, table.spots) == ("b", (80.0, 40.0, 72.0), (PLACE,))
+    assert [(cell.row, cell.column, cell.text) for cell in table.cells] == [
+        (0, 0, ""), (0, 1, "2.31"), (0, 2, "4.1"), (1, 0, "South"), (1, 1, "2.28"), (1, 2, ""),
+    ]  # fmt: skip
+    assert [text.words for text in table.texts if text.words] == [
+        (WordSpot(0, 4, 1, PLACE.box),),
+        (WordSpot(0, 5, 1, PLACE.box),),
+    ]
+    assert made.document.style("Table text").name == "Table text"
+    assert undo(made.document, made.inverse) == document
+    back = apply(made.document, SetRegion("b", 0, PLACE, ReadRegion("North 2.31"))).document.blocks[1]
+    assert isinstance(back, TextBlock)
+    assert back.text == "North 2.31"
 
 
 @pytest.mark.parametrize(

@@ -207,16 +207,16 @@ def test_a_region_is_redrawn_read_again_and_delivered(desk, application):
     assert "Still in doubt" in download.value.path().read_text()
 
 
-def test_a_region_becomes_rows_of_a_table_or_an_equation(desk):
+def test_a_region_becomes_a_table_or_an_equation(desk):
     page = desk
     page.keyboard.press("e")
     kind = page.get_by_label("Kind of region")
     page.locator(".region .body").last.click()
     expect(kind).to_have_value("p")
-    kind.select_option("Rows of a table")
+    kind.select_option("Table")
     reading = page.get_by_role("dialog", name="This region, read again")
     expect(reading.locator("blockquote").last).to_contain_text("The tide was high", timeout=PATIENCE)
-    expect(reading.get_by_label("keep the rows of a table")).to_be_checked()
+    expect(reading.get_by_label("read it as a table")).to_be_checked()
     page.wait_for_timeout(400)
     assert serious_findings(page) == []
     reading.get_by_role("button", name="Leave it").click()

@@ -14,7 +14,7 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.edits.kinds import style_for
-from evenquill.core.edits.tables import rows_of_table, table_of_rows
+from evenquill.core.edits.tables import lines_of, rows_of_table, table_of_rows
 from evenquill.core.edits.words import core_of, moved_words, with_text
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
@@ -59,7 +59,7 @@ LARGEST_PICTURE = 5000.0
 
 
 class ReadRegion(msgspec.Struct, frozen=True):
-    """What was read at a place: text, where its words stand, and the tab stops of rows."""
+    """What was read at a place: text and where its words stand. With tab stops it is a table: a line for each row, cells apart by tabs."""
 
     text: str
     words: tuple[WordSpot, ...] = ()
@@ -639,7 +639,7 @@ def _set_region(document: Document, operation: SetRegion) -> Edit:
     elif operation.read is not None:
         style = style_for(document, Role.PARAGRAPH, 0)
         text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.name)
-        changed = _as_read(replace(text, spots=spots), operation.read)
+        return _splice(document, at, 1, *_as_read(document, replace(text, spots=spots), operation.read))
     else:
         raise EditError("Nothing was read there.")
     return _splice(document, at, 1, (changed,))
@@ -662,7 +662,8 @@ def _add_region(document: Document, operation: AddRegion) -> Edit:
         )
     elif operation.read is not None:
         style = style_for(document, Role.PARAGRAPH, 0)
-        block = _as_read(TextBlock(operation.new_id, style=style.name, spots=(operation.spot,)), operation.read)
+        text = TextBlock(operation.new_id, style=style.name, spots=(operation.spot,))
+        return _splice(document, at, 0, *_as_read(document, text, operation.read))
     else:
         raise EditError("Nothing was read there.")
     return _splice(document, at, 0, (block,))
@@ -679,8 +680,17 @@ def _check_spot(document: Document, spot: Spot) -> None:
         raise EditError("That place is too small.")
 
 
-def _as_read(block: TextBlock, read: ReadRegion) -> TextBlock:
-    return replace(block, runs=(Run(read.text),) if read.text else (), words=read.words, tabs=read.tabs)
+def _as_read(
+    document: Document, block: TextBlock, read: ReadRegion
+) -> tuple[tuple[Block, ...], tuple[ParagraphStyle, ...]]:
+    """A row with what was read in its place, as text or as a table; and the styles that the document then has."""
+    text = replace(block, runs=(Run(read.text),) if read.text else (), words=read.words, tabs=read.tabs)
+    if not read.tabs:
+        return (text,), document.styles
+    style = style_for(document, Role.CELL, 0)
+    styles = document.styles if style in document.styles else (*document.styles, style)
+    table = table_of_rows(block.id, lines_of(text), style.name)
+    return (replace(table, spots=block.spots, columns=block.columns, page_break=block.page_break),), styles
 
 
 def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:
@@ -766,7 +776,7 @@ def _rows_to_table(document: Document, operation: RowsToTable) -> Edit:
         raise EditError("Only rows that follow one another can become a table.")
     rows = [block for _, block in found]
     if not any("\t" in row.text for row in rows):
-        raise EditError("No tab parts these rows into cells. Put tabs where the columns are.")
+        raise EditError("These rows have no tabs to cut them into cells at.")
     style = style_for(document, Role.CELL, 0)
     styles = document.styles if style in document.styles else (*document.styles, style)
     return _splice(document, places[0], len(rows), (table_of_rows(operation.new_id, rows, style.name),), styles)

@@ -85,12 +85,21 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBloc
     )
 
 
+def lines_of(block: TextBlock) -> list[TextBlock]:
+    """The lines of a text that line breaks part."""
+    return _parted(block, "\n", spaced=True)
+
+
 def _between_tabs(row: TextBlock) -> list[TextBlock]:
     """The pieces of a row that tabs part."""
-    text = row.text
-    starts = [0, *(n + 1 for n, c in enumerate(text) if c == "\t")]
+    return _parted(row, "\t")
+
+
+def _parted(block: TextBlock, sign: str, *, spaced: bool = False) -> list[TextBlock]:
+    text = block.text
+    starts = [0, *(n + 1 for n, c in enumerate(text) if c == sign)]
     ends = [*(start - 1 for start in starts[1:]), len(text)]
-    return [cut_block(row, start, end) for start, end in zip(starts, ends, strict=True)]
+    return [cut_block(block, start, end, spaced=spaced) for start, end in zip(starts, ends, strict=True)]
 
 
 def _widths(rows: list[TextBlock], columns: int) -> tuple[float, ...]:

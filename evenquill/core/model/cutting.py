@@ -9,15 +9,15 @@ from evenquill.core.model.geometry import Box, Spot, WordSpot, union
 from evenquill.core.model.text import cut, joined, plain, stripped
 
 
-def cut_block(block: TextBlock, start: int, end: int | None = None) -> TextBlock:
-    """The block with the characters from ``start`` to ``end`` only, without white space at either end.
+def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: bool = False) -> TextBlock:
+    """The block with the characters from ``start`` to ``end`` only; without white space at either end, but where ``spaced``.
 
     Word spots and spots are those of the characters kept; a block without word spots keeps its spots.
     """
     runs = cut(block.runs, start, end)
     text = plain(runs)
-    lead = len(text) - len(text.lstrip())
-    kept = stripped(runs)
+    lead = 0 if spaced else len(text) - len(text.lstrip())
+    kept = joined(runs) if spaced else stripped(runs)
     length = len(plain(kept))
     words = tuple(
         word._replace(start=max(word.start - start - lead, 0), end=min(word.end - start - lead, length))

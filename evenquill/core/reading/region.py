@@ -1,4 +1,4 @@
-"""One region of a page read again: the words of a row, in other languages or with other cleaning, as a paragraph or as rows."""
+"""One region of a page read again: the words of a row, in other languages or with other cleaning, as a paragraph or as a table."""
 
 from __future__ import annotations
 
@@ -11,7 +11,10 @@ import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
-from evenquill.core.layout.flow import FlowLine, flow_lines, tab_stops
+from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.layout.tables.aligned import aligned_table
+from evenquill.core.layout.tables.flow_table import FlowCell, flow_table
+from evenquill.core.layout.tables.pieces import in_pieces
 from evenquill.core.model import Box, TabStop, WordSpot
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.evidence import PageEvidence
@@ -25,7 +28,10 @@ MARGIN = 5.0
 
 
 class RegionText(NamedTuple):
-    """The text of a region, and its words: character range, box in points, confidence, other readings; its tab stops if it is rows."""
+    """The text of a region, and its words: character range, box in points, confidence, other readings.
+
+    That of a table has a line for each of its rows, cells apart by tabs, and tab stops where its columns begin.
+    """
 
     text: str
     words: tuple[WordSpot, ...]
@@ -33,15 +39,16 @@ class RegionText(NamedTuple):
 
 
 def read_region(
-    page: Scan, regions: Sequence[Box], preparation: Preparation, number: int = 0, *, as_rows: bool = False
+    page: Scan, regions: Sequence[Box], preparation: Preparation, number: int = 0, *, as_table: bool = False
 ) -> RegionText:
     """The text of regions (in points) of a straight page. Raises LanguageMissing.
 
-    Lines are joined to one paragraph, or kept ``as_rows`` of a table, cells apart by tabs.
+    Lines are joined to one paragraph, or taken ``as_table``.
     """
     unit = page.raster.dpi / 72
     height, width = page.raster.pixels.shape[:2]
     found: list[FlowLine] = []
+    rows: list[list[FlowCell]] = []
     for box in regions:
         x0, y0 = int(max((box.x0 - MARGIN) * unit, 0)), int(max((box.y0 - MARGIN) * unit, 0))
         x1, y1 = int(min((box.x1 + MARGIN) * unit, width)), int(min((box.y1 + MARGIN) * unit, height))
@@ -52,10 +59,19 @@ def read_region(
         # A line that only reaches in from above or below is a neighbour's.
         inside = [line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4]
         evidence = PageEvidence(number, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
-        found += [_moved(line, x0 / unit, y0 / unit) for line in flow_lines(evidence, inside)]
-    if as_rows:
-        return _rows(found, number)
-    return _joined(found, number)
+        table = aligned_table([piece for line in inside for piece in in_pieces(line)]) if as_table else None
+        if table is None:
+            found += [_moved(line, x0 / unit, y0 / unit) for line in flow_lines(evidence, inside)]
+        else:
+            cells = [_moved_cell(cell, x0 / unit, y0 / unit) for cell in flow_table(evidence, table).cells]
+            rows += [[cell for cell in cells if cell.row == row] for row in range(table.rows)]
+    return _rows(rows, number) if rows else _joined(found, number)
+
+
+def _moved_cell(cell: FlowCell, x: float, y: float) -> FlowCell:
+    """The cell where it stands on the whole page."""
+    box = Box(cell.box.x0 + x, cell.box.y0 + y, cell.box.x1 + x, cell.box.y1 + y)
+    return cell._replace(box=box, lines=tuple(_moved(line, x, y) for line in cell.lines))
 
 
 def _moved(line: FlowLine, x: float, y: float) -> FlowLine:
@@ -86,21 +102,24 @@ def _joined(lines: Sequence[FlowLine], number: int) -> RegionText:
     return RegionText(text, tuple(words))
 
 
-def _rows(lines: Sequence[FlowLine], number: int) -> RegionText:
-    """Each line a line of its own, its cells apart by tabs that stand where they begin."""
+def _rows(rows: Sequence[Sequence[FlowCell]], number: int) -> RegionText:
+    """A line for each row of a table, its cells apart by tabs."""
     text = ""
     words: list[WordSpot] = []
-    for line in lines:
-        text += "\n" if text else ""
-        for n, word in enumerate(line.words):
-            text += word.before if n else ""
-            words.append(
-                WordSpot(len(text), len(text) + len(word.text), number, word.box, word.confidence, word.others)
-            )
-            text += word.text
-    left = min((line.x0 for line in lines), default=0.0)
-    right = max((line.x1 for line in lines), default=0.0)
-    return RegionText(text, tuple(words), tab_stops(lines, left, right))
+    starts: dict[int, float] = {}
+    for row in rows:
+        text += "\n" if words else ""
+        for n, cell in enumerate(row):
+            starts[cell.column] = min(cell.box.x0, starts.get(cell.column, cell.box.x0))
+            text += "\t" * (cell.column - row[n - 1].column) if n else ""
+            own = [word for line in cell.lines for word in line.words]
+            for k, word in enumerate(own):
+                text += (word.before or " ") if k else ""
+                end = len(text) + len(word.text)
+                words.append(WordSpot(len(text), end, number, word.box, word.confidence, word.others))
+                text += word.text
+    left = starts.pop(0)
+    return RegionText(text, tuple(words), tuple(TabStop(round(at - left, 1)) for _, at in sorted(starts.items())))
 
 
 def cleaned_scan(picture: Path, width: float) -> Scan:

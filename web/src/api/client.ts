@@ -12,7 +12,9 @@ export type Delivery = Schemas['Delivery'];
 export type Duplicate = Schemas['Duplicate'];
 export type TextBlock = Schemas['TextBlock'];
 export type PictureBlock = Schemas['PictureBlock'];
-export type Block = TextBlock | PictureBlock;
+export type TableBlock = Schemas['TableBlock'];
+export type Cell = Schemas['Cell'];
+export type Block = TextBlock | PictureBlock | TableBlock;
 export type Run = Schemas['Run'];
 export type Role = Schemas['Role'];
 export type Align = Schemas['Align'];
@@ -104,8 +106,8 @@ export const api = {
     ask<DocumentRow>('POST', `${document(id)}/again`, { pages, preparation }),
   readRowAgain: (id: string, block: string, languages: string[]) =>
     ask<ReadRegion>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
-  readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation, as_rows: boolean) =>
-    ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation, as_rows }),
+  readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation, as_table: boolean) =>
+    ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation, as_table }),
   cutRegion: (id: string, page: number, box: readonly number[]) =>
     ask<Schemas['CutPicture']>('POST', `${document(id)}/regions/cut`, { page, box }),
   pageRows: (id: string, page: number) => ask<PageRows>('GET', `${document(id)}/pages/${page}/rows`),

@@ -12,6 +12,7 @@
     ['Shift ↑  Shift ↓', 'mark more rows; what is done then is done to all'],
     ['Alt ↑  Alt ↓', 'move the row up, down'],
     ['J', 'join with the row after, or the marked rows'],
+    ['Y', 'make a table of rows with tabs, or rows of a table'],
     ['N', 'new paragraph below'],
     ['X', 'set aside, or bring back'],
     ['Ctrl Z  Ctrl Y', 'undo, redo'],
@@ -53,6 +54,7 @@
     ['Delete', 'at the end: join with the row after'],
     ['Ctrl B  Ctrl I  Ctrl U', 'bold, italic, underlined'],
     ['↑ ↓', 'beyond the first or last line: row before, row after'],
+    ['Tab', 'in a table: next cell; with Shift the one before'],
     ['Esc', 'stop typing'],
   ];
 </script>

@@ -1,11 +1,12 @@
 <script lang="ts">
   /** One row: the strip of the source, the gutter, the block. */
   import type { Block } from '../api/client';
-  import { isText, kindName, signOf, sureness, textOf } from '../shared/blocks';
+  import { isTable, isText, kindName, signOf, sureness, textOf } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import PictureCell from './PictureCell.svelte';
   import { putBefore, setAside } from './rowActions';
   import Strips from './Strips.svelte';
+  import TableView from './TableView.svelte';
   import TextCell from './TextCell.svelte';
 
   interface Props {
@@ -86,6 +87,8 @@
       </p>
     {:else if isText(block)}
       <TextCell {proof} {block} {place} {active} {scale} {step} />
+    {:else if isTable(block)}
+      <TableView {proof} {block} {place} {active} {scale} {step} />
     {:else}
       <PictureCell {proof} {block} {active} {scale} {stripWidth} {select} />
     {/if}

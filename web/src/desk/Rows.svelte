@@ -67,6 +67,8 @@
     const room = narrow ? pane.clientHeight * 0.4 : pane.clientHeight;
     if (bottom - pane.scrollTop > room) pane.scrollTop = Math.min(bottom - room, top);
     if (top < pane.scrollTop) pane.scrollTop = top;
+    // In a long table the row alone does not show the place.
+    if (bottom - top > room) slot.querySelector('.doubt.current')?.scrollIntoView({ block: 'center', inline: 'center' });
   }
 
   function rowAt(y: number): number {

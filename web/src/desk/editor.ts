@@ -116,6 +116,7 @@ export interface RowEvents {
   split: (offset: number) => boolean;
   joinBefore: () => boolean;
   joinAfter: () => boolean;
+  tab: (back: boolean) => boolean;
   leave: (direction: -1 | 0 | 1) => boolean;
   undo: () => boolean;
   redo: () => boolean;
@@ -148,6 +149,8 @@ export function openEditor(
     },
     Backspace: (state, _, view) => atStart(state, view) && events.joinBefore(),
     Delete: (state, _, view) => atEnd(state, view) && events.joinAfter(),
+    Tab: () => events.tab(false),
+    'Shift-Tab': () => events.tab(true),
     'Mod-b': toggled('bold'),
     'Mod-i': toggled('italic'),
     'Mod-u': toggled('underline'),

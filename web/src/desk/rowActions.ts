@@ -1,6 +1,7 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
-import { api, type Align, type Block, type Operation, type Role, type TextBlock } from '../api/client';
+import { api, type Align, type Block, type Operation, type Role, type TableBlock, type TextBlock } from '../api/client';
 import { isNote, isOrdered, isText, LEVELS, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
+import { rowCount } from './tables';
 import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
 
@@ -68,6 +69,22 @@ export function joinRows(proof: Proof, blocks: readonly Block[]) {
   if (!first) return;
   proof.selected = first.id;
   void together(proof, others.map((block) => ({ op: 'join', first: first.id, second: block.id })));
+}
+
+/** Makes rows of text of a table, cells apart by tabs. */
+export function tableToRows(proof: Proof, block: TableBlock) {
+  proof.editing = null;
+  const new_ids = Array.from({ length: rowCount(block) - 1 }, newId);
+  void proof.send({ op: 'table_to_rows', block: block.id, new_ids });
+}
+
+/** Makes a table of rows of text, cut into cells at their tabs. */
+export function rowsToTable(proof: Proof, blocks: readonly Block[]) {
+  const new_id = newId();
+  proof.editing = null;
+  void proof
+    .send({ op: 'rows_to_table', new_id, blocks: blocks.map((block) => block.id) })
+    .then((taken) => taken && (proof.selected = new_id));
 }
 
 /** A new empty paragraph below, open for typing. */

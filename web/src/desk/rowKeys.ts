@@ -1,7 +1,8 @@
 /** Keys on a selected row that is not open for typing. None of them acts in a field. */
-import { isText, KINDS } from '../shared/blocks';
+import { isTable, isText, KINDS } from '../shared/blocks';
 import type { Proof } from '../state/proof.svelte';
-import { insertBelow, joinRows, joinWithNext, moveRows, setAside, setKind, setLevel } from './rowActions';
+import { insertBelow, joinRows, joinWithNext, moveRows, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
+import { firstText } from './tables';
 
 type Step = (by: -1 | 1, caret: number | null) => Promise<boolean>;
 
@@ -37,6 +38,10 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
   else if (key === 'x') setAside(proof, proof.inHand);
   else if (proof.marked.size && key === 'j') joinRows(proof, proof.inHand);
   else if (key === 'n') insertBelow(proof, block);
+  else if (key === 'y') {
+    if (isTable(block)) tableToRows(proof, block);
+    else rowsToTable(proof, proof.inHand);
+  } else if (isTable(block) && key === 'enter') proof.editing = block.aside ? null : { at: -1, text: firstText(block)?.id };
   else if (!isText(block)) return false;
   else if (key === 'enter') proof.editing = block.aside ? null : { at: -1 };
   else if (key === 'j') joinWithNext(proof, block);

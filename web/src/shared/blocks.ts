@@ -1,5 +1,5 @@
 /** What rows say of blocks: names of kinds, signs for the gutter, texts. */
-import type { Align, Block, PictureBlock, Role, Run, TextBlock } from '../api/client';
+import type { Align, Block, PictureBlock, Role, Run, TableBlock, TextBlock } from '../api/client';
 
 export const BOLD = 1;
 export const ITALIC = 2;
@@ -10,7 +10,17 @@ export const SUB = 32;
 
 export const isText = (block: Block): block is TextBlock => block.type === 'text';
 export const isPicture = (block: Block): block is PictureBlock => block.type === 'picture';
+export const isTable = (block: Block): block is TableBlock => block.type === 'table';
 export const textOf = (runs: readonly Run[] | undefined) => (runs ?? []).map((run) => run.text).join('');
+/** The text of a table as it is read again: a line for each row, cells apart by tabs. */
+export function tableText(table: TableBlock): string {
+  const rows: string[] = [];
+  for (const cell of table.cells) {
+    const text = cell.texts.map((one) => textOf(one.runs)).join(' ');
+    rows[cell.row] = rows[cell.row] === undefined ? text : `${rows[cell.row]}\t${text}`;
+  }
+  return rows.join('\n');
+}
 export const roleOf = (block: TextBlock): Role => block.role ?? 'paragraph';
 /** Whether a row is a note, which stands apart from the text that runs on. */
 export const isNote = (block: Block) => isText(block) && ['note', 'endnote'].includes(roleOf(block));
@@ -63,12 +73,14 @@ const PICTURES: Record<string, string> = {
 };
 
 /** The picture of handwriting, or the text that was read from one. */
-export const isHandwriting = (block: Block) => (isPicture(block) ? block.note === 'handwriting' : block.style === 'Handwriting');
+export const isHandwriting = (block: Block) =>
+  isPicture(block) ? block.note === 'handwriting' : isText(block) && block.style === 'Handwriting';
 
 /** The sign in the gutter. */
 export function signOf(block: Block): string {
   if (isHandwriting(block)) return '✎';
   if (isPicture(block)) return '▣';
+  if (isTable(block)) return '▦';
   const role = roleOf(block);
   if (role === 'heading') return `H${levelOf(block)}`;
   if (role === 'list_item') return isOrdered(block) ? '1.' : '•';
@@ -84,7 +96,8 @@ export const LEVELS: Partial<Record<Role, readonly [number, number]>> = { headin
 
 /** How surely the words of a row were read, in per cent; null for text that was not recognised. */
 export function sureness(block: Block): number | null {
-  const words = isText(block) ? (block.words ?? []) : [];
+  const texts = isText(block) ? [block] : isTable(block) ? block.cells.flatMap((cell) => cell.texts) : [];
+  const words = texts.flatMap((text) => text.words ?? []);
   let sum = 0;
   let recognised = false;
   for (const word of words) {
@@ -98,6 +111,7 @@ export function sureness(block: Block): number | null {
 /** The kind in words. */
 export function kindName(block: Block): string {
   if (isPicture(block)) return PICTURES[block.note ?? ''] ?? 'Picture';
+  if (isTable(block)) return 'Table';
   if (isHandwriting(block)) return 'Text read from handwriting';
   const kind = kindOf(block);
   if (kind.role === 'heading') return `Heading, level ${levelOf(block)}`;

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What was read at a place, old and new together, before the new takes the place of the old. */
   import { Button, Modal } from 'carbon-components-svelte';
-  import { isText, textOf } from '../shared/blocks';
+  import { isTable, isText, tableText, textOf } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { SheetPage } from '../state/sheet.svelte';
 
@@ -13,7 +13,7 @@
 
   const pending = $derived(sheet.pending!);
   const block = $derived(pending.region?.block);
-  const old = $derived(block && isText(block) ? textOf(block.runs) : '');
+  const old = $derived(!block ? '' : isText(block) ? textOf(block.runs) : isTable(block) ? tableText(block) : '');
   const kept = $derived(block && isText(block) ? { text: old, words: block.words ?? [] } : null);
 
   // svelte-ignore state_referenced_locally: the dialog is made anew for another place
@@ -59,7 +59,7 @@
   </fieldset>
   <label><input type="checkbox" bind:checked={despeckle} /> take specks off</label>
   <label><input type="checkbox" bind:checked={even_light} /> even out light</label>
-  <label><input type="checkbox" bind:checked={rows} /> keep the rows of a table, with their cells apart</label>
+  <label><input type="checkbox" bind:checked={rows} /> read it as a table</label>
   <div class="buttons"><Button size="small" kind="tertiary" disabled={pending.reading} on:click={again}>Read again so</Button></div>
 </Modal>
 

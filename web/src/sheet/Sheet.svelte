@@ -2,10 +2,10 @@
   /** The whole page of the source with its regions, beside the rows that they became. Pointing at one lights the other. */
   import { tick } from 'svelte';
   import type { Block } from '../api/client';
-  import { isText, kindName, KINDS, kindOf, signOf, textOf, type Kind } from '../shared/blocks';
+  import { isTable, isText, kindName, KINDS, kindOf, signOf, textOf, type Kind } from '../shared/blocks';
   import { setAside, setKind } from '../desk/rowActions';
   import type { Proof } from '../state/proof.svelte';
-  import { isRows, SheetPage } from '../state/sheet.svelte';
+  import { SheetPage } from '../state/sheet.svelte';
   import Outlines from './Outlines.svelte';
   import RegionReading from './RegionReading.svelte';
 
@@ -71,7 +71,7 @@
   const region = $derived(sheet.regions.find((one) => one.block.id === sheet.inHand?.id));
 
   function readAgain() {
-    if (region) void sheet.readPlace(region, region.area, {}, isRows(region.block));
+    if (region) void sheet.readPlace(region, region.area, {}, isTable(region.block));
   }
 
   /** Text to picture, or picture to text: what is read waits for the clerk's word, what is cut is cut. */
@@ -85,8 +85,9 @@
   }
 
   function kindChosen(block: Block): string {
+    if (isTable(block)) return 'table';
     if (!isText(block)) return block.note === 'handwriting' || block.note === 'equation' ? block.note : 'picture';
-    return isRows(block) && kindOf(block).role === 'paragraph' ? 'table' : kindOf(block).key;
+    return kindOf(block).key;
   }
 
   const kindInHand = $derived(sheet.inHand ? kindChosen(sheet.inHand) : '');
@@ -156,7 +157,7 @@
         <option value="" disabled>Kind</option>
         {#each KINDS as kind (kind.key)}<option value={kind.key}>{kind.name}</option>{/each}
         <option value="picture">Picture</option>
-        <option value="table">Rows of a table</option>
+        <option value="table">Table</option>
         <option value="equation">Equation, as a picture</option>
         <option value="handwriting">Handwriting</option>
       </select>
@@ -194,7 +195,7 @@
       >
         <span class="order">{n + 1} {signOf(block)}</span>
         {#if isText(block)}<span class="text" class:heading={block.role === 'heading'}>{textOf(block.runs) || 'an empty row'}</span>
-        {:else}<span class="text quiet">{kindName(block)}{block.alt ? `: ${block.alt}` : ''}</span>{/if}
+        {:else}<span class="text quiet">{kindName(block)}{isTable(block) ? `: ${block.cells[0] ? textOf(block.cells[0].texts[0]?.runs) : ''} …` : block.alt ? `: ${block.alt}` : ''}</span>{/if}
       </button>
     {:else}
       <p class="quiet">There is nothing on this page.</p>

@@ -26,8 +26,8 @@ export class Proof {
   problem = $state('');
   /** The row that the clerk is at, by block id. */
   selected = $state<string | null>(null);
-  /** Where to put the caret when the selected row opens for typing; null while no row is open. */
-  editing = $state<{ at: number } | null>(null);
+  /** Where to put the caret when the selected row, or a text in a cell of it, opens for typing; null while none is open. */
+  editing = $state<{ at: number; text?: string } | null>(null);
 
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());

@@ -1,6 +1,6 @@
 /** One page of the source with its regions: which rows came from where, which is in hand, and what is done to them. */
 import { api, type Block, type CutNote, type Preparation, type ReadRegion } from '../api/client';
-import { isText, newId, textOf } from '../shared/blocks';
+import { isPicture, isTable, isText, newId } from '../shared/blocks';
 import { notices } from './notices.svelte';
 import type { Proof } from './proof.svelte';
 
@@ -28,9 +28,6 @@ export interface Pending {
 const areaOf = (spot: unknown) => (spot as [number, Area])[1];
 const pageOf = (spot: unknown) => (spot as [number, Area])[0];
 export const spotOf = (page: number, area: Area) => [page, area.map((n) => Math.round(n * 100) / 100)] as unknown as never;
-
-/** Whether a row holds rows of a table. */
-export const isRows = (block: Block) => isText(block) && textOf(block.runs).includes('\t') && !!block.tabs?.length;
 
 export class SheetPage {
   blocks = $state.raw<Block[]>([]);
@@ -136,7 +133,7 @@ export class SheetPage {
 
   /** An outline was moved or drawn larger: text is read anew, pictures are cut anew. */
   moved(region: Region, area: Area) {
-    if (isText(region.block)) void this.readPlace(region, area, {}, isRows(region.block));
+    if (!isPicture(region.block)) void this.readPlace(region, area, {}, isTable(region.block));
     else void this.cut(region, area);
   }
 

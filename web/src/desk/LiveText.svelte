@@ -1,0 +1,98 @@
+<script lang="ts">
+  /** The live editor on a text block, made anew whenever the clerk opens it; what is typed is saved in pauses. */
+  import { onDestroy, untrack } from 'svelte';
+  import type { Run, TextBlock } from '../api/client';
+  import type { Proof } from '../state/proof.svelte';
+  import { openEditor, type RowEditor, type RowEvents } from './editor';
+
+  interface Props {
+    proof: Proof;
+    block: TextBlock;
+    label: string;
+    /** What keys at the ends of the text do; what was typed is saved before. */
+    events: Omit<RowEvents, 'changed' | 'undo' | 'redo'>;
+    /** Opens the editor again after an undo, or closes it where the row is gone. */
+    reopen: () => void;
+    editor?: RowEditor | null;
+  }
+  let { proof, block, label, events, reopen, editor = $bindable(null) }: Props = $props();
+
+  const PAUSE = 450; // milliseconds without a key after which what was typed is saved
+
+  let mount: HTMLElement;
+  let pending: Run[] | null = null;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  export function flush() {
+    clearTimeout(timer);
+    if (pending) void proof.send({ op: 'edit_text', block: block.id, runs: pending });
+    pending = null;
+  }
+
+  const saved =
+    <A extends unknown[]>(act: (...given: A) => boolean) =>
+    (...given: A) => {
+      flush();
+      return act(...given);
+    };
+
+  $effect(() => {
+    const opened = untrack(() => {
+      const ahead = proof.typedAhead ?? '';
+      proof.typedAhead = null;
+      return openEditor(mount, label, block.runs ?? [], proof.editing?.at ?? -1, ahead, {
+        changed: (runs) => {
+          pending = runs;
+          clearTimeout(timer);
+          timer = setTimeout(flush, PAUSE);
+        },
+        split: saved(events.split),
+        joinBefore: saved(events.joinBefore),
+        joinAfter: saved(events.joinAfter),
+        leave: saved(events.leave),
+        tab: saved(events.tab),
+        undo: saved(() => (void proof.undo().then(reopen), true)),
+        redo: saved(() => (void proof.redo().then(reopen), true)),
+      });
+    });
+    editor = opened;
+    return () => {
+      flush();
+      opened.destroy();
+      if (editor === opened) editor = null;
+    };
+  });
+  onDestroy(flush);
+</script>
+
+<div class="text typing" bind:this={mount}></div>
+
+<style>
+  .typing {
+    flex: 1;
+    min-width: 0;
+    min-height: 1.45em;
+    outline: 0;
+    background: linear-gradient(var(--verdigris-wash), var(--verdigris-wash)) bottom / 100% 2px no-repeat;
+    cursor: text;
+    overflow-wrap: anywhere;
+    tab-size: 12;
+    white-space: pre-wrap;
+  }
+  .typing :global(strong) {
+    font-weight: var(--emphasis-weight);
+  }
+  .typing :global(em) {
+    font-style: var(--emphasis-style);
+  }
+  .typing :global(.note-mark) {
+    padding: 0 2px;
+    border-radius: 2px;
+    background: var(--verdigris-wash);
+    color: var(--verdigris);
+  }
+  .typing :global(.link) {
+    color: var(--verdigris);
+    text-decoration: underline;
+  }
+</style>
