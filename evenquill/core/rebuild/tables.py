@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import statistics
 from collections import defaultdict
 from collections.abc import Sequence
@@ -19,6 +20,9 @@ MOST_PADDING = 8.0
 
 SAME_PLACE = 6.0
 """Points by which the columns of a table may stand elsewhere on its next page."""
+
+SAME_SHARE = 0.35
+"""The same as a share of the narrowest column: what edges without lines are is known from the text beside them."""
 
 NARROWEST = 12.0
 """Points: the least width of a column as it is written."""
@@ -111,17 +115,27 @@ def _table_before(drafts: Sequence[AnyDraft], draft: TableDraft) -> TableDraft |
 
 
 def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
-    """Whether two tables have the same columns."""
-    if len(before.edges) != len(draft.edges) or before.ruled is not draft.ruled:
+    """Whether two tables have the same columns: as many, with the same header or in the same places."""
+    if len(before.edges) != len(draft.edges):
         return False
+    if _repeated_rows(before, draft):
+        return True
     shift = draft.edges[0] - before.edges[0]
-    return all(abs(b - a - shift) <= SAME_PLACE for a, b in zip(before.edges, draft.edges, strict=True))
+    slack = max(SAME_PLACE, SAME_SHARE * min(b - a for a, b in itertools.pairwise(before.edges)))
+    return before.ruled is draft.ruled and all(
+        abs(b - a - shift) <= slack for a, b in zip(before.edges, draft.edges, strict=True)
+    )
+
+
+def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:
+    """How many rows of a table's header are said again at the top of another one."""
+    header = _text_of_rows(before, before.header_rows)
+    return before.header_rows if header and _text_of_rows(draft, before.header_rows) == header else 0
 
 
 def _append(before: TableDraft, draft: TableDraft) -> None:
     """Puts the rows of a table behind those of the one that it carries on."""
-    header = _text_of_rows(before, before.header_rows)
-    repeated = before.header_rows if header and _text_of_rows(draft, before.header_rows) == header else 0
+    repeated = _repeated_rows(before, draft)
     shift = before.row_count - repeated
     for cell in draft.cells:
         if cell.row >= repeated:

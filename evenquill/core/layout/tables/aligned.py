@@ -12,7 +12,7 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from evenquill.core.layout.tables.pieces import parted, rows_of
+from evenquill.core.layout.tables.pieces import SAME_ROW, is_number, parted, rows_of
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box, union
 from evenquill.core.reading.evidence import Line
@@ -23,6 +23,9 @@ COLUMN_GAP = 0.4
 SAME_EDGE = 2.5
 """Points within which edges or middles are in line."""
 
+STRAYS = 4
+"""Rows that may have a piece beside its column, at most: headings of several lines."""
+
 FEWEST_TOGETHER = 2
 """Rows that have a piece in each of two stretches, to make them two columns whatever lies over both."""
 
@@ -32,11 +35,11 @@ TIGHT = 1.4
 LOOSER = 0.15
 """Ems by which rows stand further apart than the lines in their cells."""
 
+OVERLAP = 0.2
+"""Ems by which lines are taken to be lower than they are at top and bottom: descenders reach into the next line."""
+
 FITS = 0.6
 """Ems that a word must have to spare, space and all, to be one that would have fitted."""
-
-HEADER_ROWS = 4
-"""Rows that may name the columns, at most."""
 
 
 @dataclass(slots=True)
@@ -53,21 +56,31 @@ class _Stretch:
 
 
 def column_stretches(rows: Sequence[Sequence[Line]]) -> list[tuple[float, float]]:
-    """Left and right ends of the columns that rows of pieces share, from left to right."""
-    pieces = [(line.box.width, n, line) for n, row in enumerate(rows) for line in row]
+    """Left and right ends of the columns that rows of pieces share, from left to right.
+
+    Narrow pieces come first; one that lies over several stretches waits until all others have said which of them are columns.
+    """
+    pieces = sorted(((line.box.width, n, line) for n, row in enumerate(rows) for line in row), key=lambda p: p[:2])
     sure = min(FEWEST_TOGETHER, max(len(rows) - 2, 1))
     stretches: list[_Stretch] = []
-    for _, n, line in sorted(pieces, key=lambda piece: piece[:2]):
-        slack = COLUMN_GAP * line.size
-        x0, x1 = line.box.x0, line.box.x1
-        hit = [one for one in stretches if one.x0 - slack < x1 and x0 < one.x1 + slack]
-        if any(len(a.rows & b.rows) >= sure for a, b in itertools.combinations(hit, 2)):
-            continue
-        whole = _Stretch(x0, x1, {n})
-        for one in hit:
-            whole.take(one.x0, one.x1, one.rows)
-            stretches.remove(one)
-        stretches.append(whole)
+    waiting = [(n, line) for _, n, line in pieces]
+    for last in (False, True):
+        again: list[tuple[int, Line]] = []
+        for n, line in waiting:
+            slack = COLUMN_GAP * line.size
+            x0, x1 = line.box.x0, line.box.x1
+            hit = [one for one in stretches if one.x0 - slack < x1 and x0 < one.x1 + slack]
+            if len(hit) > 1 and not last:
+                again.append((n, line))
+                continue
+            if any(len(a.rows & b.rows) >= sure for a, b in itertools.combinations(hit, 2)):
+                continue
+            whole = _Stretch(x0, x1, {n})
+            for one in hit:
+                whole.take(one.x0, one.x1, one.rows)
+                stretches.remove(one)
+            stretches.append(whole)
+        waiting = again
     stretches.sort(key=lambda one: one.x0)
     return [(one.x0, one.x1) for one in _without_strays(stretches)]
 
@@ -78,7 +91,7 @@ def _without_strays(stretches: list[_Stretch]) -> list[_Stretch]:
     out: list[_Stretch] = []
     for one in stretches:
         before = out[-1] if out else None
-        if before is not None and not before.rows & one.rows and min(len(before.rows), len(one.rows)) <= HEADER_ROWS:
+        if before is not None and not before.rows & one.rows and min(len(before.rows), len(one.rows)) <= STRAYS:
             before.take(one.x0, one.x1, one.rows)
         else:
             out.append(one)
@@ -184,15 +197,113 @@ def _row_groups(
     *,
     ruled: bool,
 ) -> list[list[PlacedCell]]:
-    """The rows with those put together that are one: all between two rules where each row has its own, else those that carry on."""
+    """The pieces of each row of the table: all between two rules where each row has its own, else those that stand side by side once
+    the lines of each cell are put together."""
     if ruled:
         by_band: dict[int, list[PlacedCell]] = {}
         for row in rows:
             for piece in row:
-                by_band.setdefault(sum(at < piece.box.center_y for at in bands), []).append(piece)
+                by_band.setdefault(_band(piece, bands), []).append(piece)
         return [by_band[band] for band in sorted(by_band)]
-    distances = [_baseline(below) - _baseline(above) for above, below in itertools.pairwise(rows)]
-    usual = statistics.median(distances) if distances else 0.0
+    usual = _row_distance(rows)
+    groups: list[list[PlacedCell]] = []
+    for side_by_side in _overlapping(_cell_texts(rows, stretches, bands, usual)):
+        columns = [text[0].column for text in side_by_side]
+        pieces = [piece for text in side_by_side for piece in text]
+        lines = {len(text) for text in side_by_side}
+        in_step = len(lines) == 1 and lines != {1} and len(side_by_side) > 1
+        if len(set(columns)) == len(columns) and not in_step:
+            groups.append(pieces)
+        else:
+            groups += _line_by_line(pieces, stretches, bands, usual)
+    return groups
+
+
+def _band(piece: PlacedCell, bands: Sequence[float]) -> int:
+    """Between which two rules a piece stands, counted from the top."""
+    return sum(at < piece.box.center_y for at in bands)
+
+
+def _row_distance(rows: Sequence[Sequence[PlacedCell]]) -> float:
+    """The usual distance of the baselines of rows that have several pieces."""
+    several = [_baseline(row) for row in rows if len(row) > 1]
+    distances = [below - above for above, below in itertools.pairwise(several)]
+    return statistics.median(distances) if distances else 0.0
+
+
+def _cell_texts(
+    rows: Sequence[Sequence[PlacedCell]],
+    stretches: Sequence[tuple[float, float]],
+    bands: Sequence[float],
+    usual: float,
+) -> list[list[PlacedCell]]:
+    """Pieces of one column that are lines of one cell: close under each other, and the first word of the lower one would not have
+    fitted behind the upper one, or the rows of the table stand further apart."""
+    texts: list[list[PlacedCell]] = []
+    last: dict[int, list[PlacedCell]] = {}
+    firsts = [piece.lines[0].baseline for row in rows for piece in row if piece.column == 0]
+    pitch = min((below - above for above, below in itertools.pairwise(firsts)), default=0.0)
+    for row in rows:
+        for piece in row:
+            before = last.get(piece.column)
+            if (
+                before is not None
+                and before[-1].columns == piece.columns == 1
+                and _band(before[-1], bands) == _band(piece, bands)
+                and _are_close(before[-1], piece, usual)
+                and (_are_closer(before[-1], piece, pitch) or _was_full(before[-1], piece, stretches))
+            ):
+                before.append(piece)
+            else:
+                last[piece.column] = [piece]
+                texts.append(last[piece.column])
+    return texts
+
+
+def _are_closer(above: PlacedCell, below: PlacedCell, pitch: float) -> bool:
+    """Whether two pieces stand closer than any two rows that have something in the first column."""
+    distance = below.lines[0].baseline - above.lines[0].baseline
+    return distance < pitch - LOOSER * below.lines[0].size
+
+
+def _are_close(above: PlacedCell, below: PlacedCell, usual: float) -> bool:
+    """Whether two pieces stand no further apart than the lines of a cell, and not as far as rows do where those are loose."""
+    size = below.lines[0].size
+    distance = below.lines[0].baseline - above.lines[0].baseline
+    return distance <= TIGHT * size and (distance < usual - LOOSER * size or usual <= TIGHT * size)
+
+
+def _overlapping(texts: Sequence[list[PlacedCell]]) -> list[list[list[PlacedCell]]]:
+    """Texts of cells that stand beside each other, from top to bottom: rows do not reach into each other, whatever is in their middle."""
+    spans = []
+    for text in texts:
+        inset = OVERLAP * text[0].lines[0].size
+        spans.append(
+            (text[0].lines[0].baseline - text[0].lines[0].size + inset, text[-1].lines[0].baseline - inset, text)
+        )
+    spans.sort(key=lambda span: span[0])
+    groups: list[list[list[PlacedCell]]] = []
+    bottom = 0.0
+    for top, end, text in spans:
+        if groups and top < bottom:
+            groups[-1].append(text)
+            bottom = max(bottom, end)
+        else:
+            groups.append([text])
+            bottom = end
+    return groups
+
+
+def _line_by_line(
+    pieces: Sequence[PlacedCell], stretches: Sequence[tuple[float, float]], bands: Sequence[float], usual: float
+) -> list[list[PlacedCell]]:
+    """Pieces as rows by their baselines, with those put together that only go on with the row before."""
+    rows: list[list[PlacedCell]] = []
+    for piece in sorted(pieces, key=lambda piece: piece.lines[0].baseline):
+        if rows and _baseline([piece]) - _baseline(rows[-1]) <= SAME_ROW * piece.lines[0].size:
+            rows[-1].append(piece)
+        else:
+            rows.append([piece])
     groups: list[list[PlacedCell]] = []
     for n, row in enumerate(rows):
         if n and _carries_on(groups[-1], rows[n - 1], row, usual, bands, stretches):
@@ -218,11 +329,7 @@ def _carries_on(
     than rows stand, or where the text above filled its column."""
     distance = _baseline(row) - _baseline(above)
     size = row[0].lines[0].size
-    if any(_baseline(above) < at < _baseline(row) for at in bands):
-        return False
-    if distance < 0.75 * size:
-        return not {piece.column for piece in row} & {piece.column for piece in group}
-    if distance > TIGHT * size:
+    if any(_baseline(above) < at < _baseline(row) for at in bands) or distance > TIGHT * size:
         return False
     before = {piece.column: piece for piece in group if piece.columns == 1}
     if any(piece.columns > 1 or piece.column not in before for piece in row):
@@ -235,6 +342,9 @@ def _carries_on(
 
 
 def _was_full(above: PlacedCell, below: PlacedCell, stretches: Sequence[tuple[float, float]]) -> bool:
-    """Whether the first word of a piece would not have fitted behind the one above it."""
+    """Whether the first word of a piece would not have fitted behind the one above it; a number is never the rest of a cell."""
+    if is_number(below.lines[0].text):
+        return False
     last, word = above.lines[-1], below.lines[0].words[0]
-    return last.box.x1 + (word.x1 - word.x0) + FITS * last.size > stretches[below.column][1]
+    x0, x1 = stretches[below.column]
+    return last.box.width + (word.x1 - word.x0) + FITS * last.size > x1 - x0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 
@@ -13,6 +14,14 @@ PIECE_GAP = 0.55
 
 SAME_ROW = 0.34
 """Ems between baselines of one row."""
+
+
+_NUMBER = re.compile(r"^[(+\-−–±]?[\d.,:  /%°]*\d[\d.,:  /%°)*]*\s?[\w%°£$€]{0,3}$|^[-–—.]+$")
+
+
+def is_number(text: str) -> bool:
+    """Whether what stands in a cell is a number, maybe with its unit, or a dash in the place of one."""
+    return bool(_NUMBER.match(text))
 
 
 def parted(line: Line, edges: Sequence[float]) -> Iterator[tuple[int, Line]]:

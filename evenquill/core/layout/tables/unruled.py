@@ -1,0 +1,176 @@
+"""Tables that nothing but the places of their pieces show."""
+
+from __future__ import annotations
+
+import itertools
+import re
+import statistics
+from collections.abc import Iterator, Sequence
+
+from evenquill.core.layout.flow import LEADER_DOTS
+from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
+from evenquill.core.layout.tables.columns_in_line import in_columns, in_line, is_numeric, is_prose, runs_across
+from evenquill.core.layout.tables.pieces import in_pieces, rows_of
+from evenquill.core.layout.tables.placed import PlacedTable
+from evenquill.core.model import Family
+from evenquill.core.reading.evidence import Line, PageEvidence
+
+FEWEST_ROWS, FEWEST_COLUMNS = 3, 3
+"""In a table that no rules show; one of two columns must have numbers."""
+
+ROW_GAP = 2.7
+"""Ems between the baselines of two rows, at most."""
+
+SAME_SIZE = 0.08
+"""Share by which the sizes of letters in one table may differ."""
+
+WIDE = 0.55
+"""Share of the column's width from which a line alone is text between tables."""
+
+HALF_ROW = 0.9
+"""Ems between baselines from which they are different rows: where cells are centred, lines of one row stand at half distances."""
+
+STEADY = 1.15
+"""Distance of a row from its neighbours over the usual one, at most."""
+
+LABELS = 0.5
+"""Share of first pieces that end with a colon: pairs of label and value are no table."""
+
+SPACE = 0.3
+"""Ems between what stands in a column and the next one, at least."""
+
+_DOTS = re.compile(r"^[.…·]+$")
+
+Row = Sequence[Line]
+
+
+def unruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
+    """Tables in a column of a page, and the lines that are in none."""
+    tables: list[PlacedTable] = []
+    rest = list(lines)
+    rows = rows_of([line for line in lines if not line.angle])
+    if sum(map(_has_pieces, rows)) < FEWEST_ROWS:
+        return [], rest
+    width = max(line.box.x1 for row in rows for line in row) - min(line.box.x0 for row in rows for line in row)
+    for region in _regions(rows, width):
+        table = _table_of(region, page)
+        if table is not None:
+            tables.append(table)
+            inside = {id(line) for row in region for line in row}
+            rest = [line for line in rest if id(line) not in inside]
+    return tables, rest
+
+
+def rows_close_below(rows: Sequence[Row], lower: Sequence[Line]) -> list[Row]:
+    """Of the pieces below some rows of a table those in rows that go on with it: close under each other, as large, in its columns."""
+    group = list(rows)
+    for row in rows_of(lower):
+        if not _are_close(group[-1], row) or abs(row[0].size - rows[-1][0].size) > SAME_SIZE * row[0].size:
+            break
+        group.append(row)
+    width = max(piece.box.x1 for row in rows for piece in row) - min(piece.box.x0 for row in rows for piece in row)
+    for region in _regions(group[len(rows) - 1 :], width):
+        if region[0] is rows[-1]:
+            return list(region[1:])
+    return []
+
+
+def _regions(rows: Sequence[Row], width: float) -> Iterator[list[Row]]:
+    """Runs of rows close under each other, those of several pieces with the single ones that belong to their cells."""
+    group: list[Row] = []
+    for row in [*rows, None]:
+        ends = row is None or (len(row) == 1 and row[0].box.width > WIDE * width) or _has_leader(row)
+        if group and (ends or row is None or not _are_close(group[-1], row)):
+            yield from _of_cells(group)
+            group = []
+        if row is not None and not ends:
+            group.append(row)
+
+
+def _are_close(above: Row, below: Row) -> bool:
+    return below[0].baseline - above[0].baseline <= ROW_GAP * below[0].size
+
+
+def _has_leader(row: Row) -> bool:
+    """Whether a row of dots leads the eye along a row."""
+    return sum(len(word.text) for line in row for word in line.words if _DOTS.match(word.text)) >= LEADER_DOTS
+
+
+def _has_pieces(row: Row) -> bool:
+    return len(row) > 1 and not _has_leader(row)
+
+
+def _of_cells(group: Sequence[Row]) -> Iterator[list[Row]]:
+    """The parts of a run that single pieces of no cell divide it into; only those that have several pieces in some row."""
+    several = [[piece for line in row for piece in in_pieces(line)] for row in group if len(row) > 1]
+    if not several:
+        return
+    stretches = column_stretches(several)
+    baselines = [row[0].baseline for row in several]
+    usual = statistics.median(itertools.starmap(_distance, itertools.pairwise(baselines))) if len(several) > 1 else 0.0
+    part: list[Row] = []
+    for n, row in enumerate(group):
+        if len(row) > 1 or _is_of_cell(group, n, stretches, usual):
+            part.append(row)
+        else:
+            yield from (part,) if any(len(one) > 1 for one in part) else ()
+            part = []
+    if any(len(one) > 1 for one in part):
+        yield part
+
+
+def _distance(above: float, below: float) -> float:
+    return below - above
+
+
+def _is_of_cell(group: Sequence[Row], place: int, stretches: Sequence[tuple[float, float]], usual: float) -> bool:
+    """Whether a single piece stands in a column and, if that is the first one, where a row or a line of a cell may stand."""
+    line = group[place][0]
+    column = max((n for n, (x0, _) in enumerate(stretches) if x0 - SPACE * line.size <= line.box.x0), default=-1)
+    if column < 0:
+        return False
+    if column + 1 < len(stretches) and line.box.x1 + SPACE * line.size > stretches[column + 1][0]:
+        return False
+    above = line.baseline - group[place - 1][0].baseline if place else None
+    below = group[place + 1][0].baseline - line.baseline if place + 1 < len(group) else None
+    near = [distance for distance in (above, below) if distance is not None]
+    if min(near, default=0.0) < HALF_ROW * line.size:
+        return True
+    if column:
+        return min(near) <= TIGHT * line.size or max(near) <= STEADY * usual
+    steady = above is not None and below is not None and max(near) <= STEADY * usual
+    return steady and len(group[place + 1]) > 1
+
+
+def _table_of(region: Sequence[Row], page: PageEvidence) -> PlacedTable | None:
+    """Rows as a table, if they are one by the looks of it: several columns that keep their edges, short pieces, no pairs of label and
+    value, no contents list, no code."""
+    several = [row for row in region if len(row) > 1]
+    rows = [[piece for line in row for piece in in_pieces(line)] for row in region]
+    stretches = column_stretches(rows)
+    if len(several) < FEWEST_ROWS or len(stretches) < 2:
+        return None
+    if is_prose(rows, stretches) or runs_across(rows, stretches):
+        return None
+    columns = in_columns(rows, stretches)
+    numeric = [is_numeric(own) for own in columns]
+    if len(stretches) < FEWEST_COLUMNS and not (numeric[1] and not numeric[0] and in_line(columns[1])):
+        return None
+    if sum(row[0].text.endswith(":") for row in several) > LABELS * len(several):
+        return None
+    if sum(map(in_line, columns)) < len(columns) - 1 or (not any(numeric) and len(several) < FEWEST_ROWS + 1):
+        return None
+    if _is_code(rows, page):
+        return None
+    return aligned_table([line for row in rows for line in row])
+
+
+def _is_code(rows: Sequence[Row], page: PageEvidence) -> bool:
+    """Whether the rows are in a fixed width where most of the page is not."""
+    return _fixed([line for row in rows for line in row], page) > 0.5 > _fixed(page.lines, page)
+
+
+def _fixed(lines: Sequence[Line], page: PageEvidence) -> float:
+    """Share of words in a fixed width."""
+    words = [word for line in lines for word in line.words]
+    return sum(page.types[word.type].family is Family.MONO for word in words) / max(len(words), 1)
