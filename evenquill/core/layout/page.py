@@ -14,7 +14,7 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, f
 from evenquill.core.layout.tables import PlacedTable, aligned_tables, ruled_tables
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.model import Box, Family, union
-from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture
+from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture, Type
 
 NOTE_TAGS = frozenset({"Note", "FENote"})
 """Tags of notes (ISO 32000-1, 14.8.4.4; ISO 32000-2)."""
@@ -56,27 +56,35 @@ class PageLayout(NamedTuple):
     notes: tuple[tuple[str, tuple[FlowLine, ...]], ...]
 
 
-def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text_size: float) -> list[PageLayout]:
-    """All pages; what is known of columns from most of them helps with those that have few lines."""
-    layouts = _one_after_another(pages, furniture, text_size, ())
-    known = _column_edges(layouts)
-    return _one_after_another(pages, furniture, text_size, known) if known else layouts
+class Known(NamedTuple):
+    """What is known of the whole document when a page is laid out: the size of its text, whether that is of a fixed width, and left
+    edges of columns on other pages."""
+
+    text_size: float
+    typewritten: bool = False
+    edges: tuple[float, ...] = ()
 
 
-def _one_after_another(
-    pages: Sequence[PageEvidence], furniture: Furniture, text_size: float, known: Sequence[float]
-) -> list[PageLayout]:
+def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text: Type) -> list[PageLayout]:
+    """All pages; what is known of columns from most of them helps with those that have few lines. ``text`` is the look of most letters."""
+    known = Known(text.size, text.family is Family.MONO)
+    layouts = _one_after_another(pages, furniture, known)
+    edges = _column_edges(layouts)
+    return _one_after_another(pages, furniture, known._replace(edges=edges)) if edges else layouts
+
+
+def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, known: Known) -> list[PageLayout]:
     """The pages laid out, the numbers of notes running on from page to page."""
     layouts: list[PageLayout] = []
     before = NOTHING_BEFORE
     for page in pages:
-        layout, foot = _with_notes(page, furniture, text_size, known, before)
+        layout, foot = _with_notes(page, furniture, known, before)
         layouts.append(layout)
         before = before.and_then(foot)
     return layouts
 
 
-def _column_edges(layouts: Sequence[PageLayout]) -> list[float]:
+def _column_edges(layouts: Sequence[PageLayout]) -> tuple[float, ...]:
     """Left edges of columns beside others, without those that are nearly the same."""
     found = sorted(
         column.left
@@ -84,28 +92,28 @@ def _column_edges(layouts: Sequence[PageLayout]) -> list[float]:
         for before, column in itertools.pairwise(layout.columns)
         if column.beside > 1 and before.beside == column.beside and before.right < column.left
     )
-    return [edge for n, edge in enumerate(found) if not n or edge - found[n - 1] > 1.0]
+    return tuple(edge for n, edge in enumerate(found) if not n or edge - found[n - 1] > 1.0)
 
 
 def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
     """One page by itself: its columns in reading order, and its notes."""
-    return _with_notes(page, furniture, text_size, (), NOTHING_BEFORE)[0]
+    return _with_notes(page, furniture, Known(text_size), NOTHING_BEFORE)[0]
 
 
 def _with_notes(
-    page: PageEvidence, furniture: Furniture, text_size: float, known: Sequence[float], before: NotesBefore
+    page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore
 ) -> tuple[PageLayout, FootArea]:
-    """A page, and the lines of its notes; ``known`` are left edges of columns on other pages, ``before`` what is known of notes there."""
+    """A page, and the lines of its notes; ``before`` is what is known of notes on the pages before."""
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
-    lines = with_lone_marks(lines, text_size)
+    lines = with_lone_marks(lines, known.text_size)
     tagged = frozenset(n for n, tag in enumerate(page.tags) if tag.kind in NOTE_TAGS)
-    foot = find_notes(lines, text_size, before, page.rules, tagged)
+    foot = find_notes(lines, known.text_size, before, page.rules, tagged)
     groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
     in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
 
-    tables, lines = ruled_tables(page, lines)
+    tables, lines = ruled_tables(page, lines, typewritten=known.typewritten)
     items = [
         *(Item(line.box, line) for line in lines if not line.angle),
         *(Item(picture.box, picture) for picture in page.pictures),
@@ -119,9 +127,7 @@ def _with_notes(
     return PageLayout(page.number, page.width, page.height, text_box, tuple(columns), notes), foot
 
 
-def _in_order(
-    page: PageEvidence, items: list[Item], turned: Sequence[list[Line]], known: Sequence[float]
-) -> list[Column]:
+def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]], known: Known) -> list[Column]:
     """The columns of a page, with text that stands on its side where it has its stretch of the page for itself, else at the end."""
     boxes = [union(line.box for line in group) for group in turned]
     for n, box in enumerate(boxes):
@@ -136,13 +142,14 @@ def _in_order(
                 _turned_column(page, turned[n]),
                 *_in_order(page, below, behind, known),
             ]
-    bands = with_like_widths(in_columns(items, page.rules, known))
-    return [*(_column(page, band) for band in bands), *(_turned_column(page, group) for group in turned)]
+    bands = with_like_widths(in_columns(items, page.rules, known.edges))
+    return [*(_column(page, band, known) for band in bands), *(_turned_column(page, group) for group in turned)]
 
 
-def _column(page: PageEvidence, band: Band) -> Column:
+def _column(page: PageEvidence, band: Band, known: Known) -> Column:
     items = band.items
-    aligned, lines = aligned_tables(page, [item.content for item in items if isinstance(item.content, Line)])
+    lines = [item.content for item in items if isinstance(item.content, Line)]
+    aligned, lines = aligned_tables(page, lines, typewritten=known.typewritten)
     rows = flow_lines(page, lines)
     pictures = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]

@@ -81,7 +81,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     pages, of_tags = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(pages)))
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
-    layouts = lay_out(pages, furniture, facts.text_type.size)
+    layouts = lay_out(pages, furniture, facts.text_type)
     drafts = drafts_of(layouts, facts)
     drafts = join_chapter_labels(drafts, facts.text_type.size)
     text_look = (facts.text_type.size, facts.text_type.bold)

@@ -6,50 +6,94 @@ import itertools
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
-from evenquill.core.layout.tables.columns_in_line import is_prose, runs_across
+from evenquill.core.layout.tables.columns_in_line import are_columns, is_code
 from evenquill.core.layout.tables.edges import TOUCH, Edge
-from evenquill.core.layout.tables.pieces import in_pieces, rows_of
+from evenquill.core.layout.tables.pieces import PIECE_GAP, in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
-from evenquill.core.layout.tables.unruled import rows_close_below
+from evenquill.core.layout.tables.unruled import WIDE, rows_close_below
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line
+from evenquill.core.reading.evidence import Line, PageEvidence
 
 SAME_ENDS = 4.0
 """Points by which the ends of rules above and below a table may differ."""
+
+INDENT = 2.0
+"""Ems from the left end of rules within which a line of text begins."""
+
+FILLED = 0.5
+"""Share of the grid that has text, at least."""
 
 FEWEST_RULED, MOSTLY = 3, 0.8
 """Stretches between rules, and their share that must be one row, to take each for a row."""
 
 
-def bounded_table(rules: Sequence[Edge], lines: Sequence[Line]) -> PlacedTable | None:
-    """The table that level rules bound, with the rows below the last of them where they go on; None where there is none."""
+def bounded_tables(
+    rules: Sequence[Edge], lines: Sequence[Line], page: PageEvidence, *, typewritten: bool
+) -> Iterator[PlacedTable]:
+    """The tables that level rules over each other bound, each with the rows below its last rule where it goes on there."""
+    level = [line for line in lines if not line.angle]
+    run: list[Edge] = []
+    for rule in rules:
+        if run and _is_text(run[-1], rule, level):
+            yield from _bounded_table(run, level, page, typewritten=typewritten)
+            run = []
+        run.append(rule)
+    yield from _bounded_table(run, level, page, typewritten=typewritten)
+
+
+def _is_text(above: Edge, below: Edge, lines: Sequence[Line]) -> bool:
+    """Whether there is text between two rules and nothing of a table: a line that begins at their left end and takes most of the way."""
+    between = [line for line in lines if above.at < line.box.center_y < below.at]
+    return any(
+        line.box.x0 < above.start + INDENT * line.size and line.box.width > WIDE * (above.end - above.start)
+        for line in between
+        if max((b.x0 - a.x1 for a, b in itertools.pairwise(line.words)), default=0.0) < PIECE_GAP * line.size
+    )
+
+
+def _bounded_table(
+    rules: Sequence[Edge], lines: Sequence[Line], page: PageEvidence, *, typewritten: bool
+) -> Iterator[PlacedTable]:
     box = Box(rules[0].start - TOUCH, rules[0].at, rules[0].end + TOUCH, rules[-1].at)
-    level = [piece for line in lines if not line.angle for piece in in_pieces(line)]
+    level = [piece for line in lines for piece in in_pieces(line)]
     inside = [piece for piece in level if box.holds_middle(piece.box)]
-    if not inside:
-        return None
+    if len(rules) < 2 or not inside:
+        return
     rows = rows_of(inside)
     below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1])
     bands = [rule.at for rule in rules]
     for more in (below, []) if below else ([],):
-        table = _table(inside, more, bands)
+        table = _table(inside, more, bands, page, typewritten=typewritten)
         if table is not None:
             end = max(piece.box.y1 for row in more for piece in row) if more else box.y1
-            return table._replace(box=Box(min(box.x0, table.box.x0), box.y0, max(box.x1, table.box.x1), end))
-    return None
+            yield table._replace(box=Box(min(box.x0, table.box.x0), box.y0, max(box.x1, table.box.x1), end))
+            return
 
 
-def _table(inside: Sequence[Line], below: Sequence[Sequence[Line]], bands: Sequence[float]) -> PlacedTable | None:
+def _table(
+    inside: Sequence[Line],
+    below: Sequence[Sequence[Line]],
+    bands: Sequence[float],
+    page: PageEvidence,
+    *,
+    typewritten: bool,
+) -> PlacedTable | None:
     pieces = [*inside, *(piece for row in below for piece in row)]
     rows = rows_of(pieces)
     stretches = column_stretches(rows)
-    if len(stretches) < 2:
-        return None
-    each = not below and _has_rules_between_rows(inside, bands)
-    if not each and (runs_across(rows, stretches) or is_prose(rows, stretches)):
+    each = (
+        not below
+        and len(stretches) > 1
+        and _has_rules_between_rows(inside, bands)
+        and not is_code(rows, page, typewritten=typewritten)
+    )
+    if not (each or are_columns(rows, stretches, page, typewritten=typewritten)):
         return None
     table = aligned_table(pieces, bands[1:] if below else bands[1:-1], ruled=each)
-    return table if table is not None and table.rows > 1 else None
+    if table is None or table.rows < 2:
+        return None
+    filled = sum(cell.columns for cell in table.cells if cell.lines)
+    return table if filled >= FILLED * table.rows * table.columns else None
 
 
 def between_rules(edges: Sequence[Edge]) -> Iterator[list[Edge]]:

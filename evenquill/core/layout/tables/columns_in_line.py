@@ -1,12 +1,32 @@
-"""What columns of pieces are like: prose, numbers, in line."""
+"""What rows of pieces are like: columns that keep their edges, or prose, code, lists."""
 
 from __future__ import annotations
 
+import itertools
+import re
 import statistics
 from collections.abc import Sequence
 
+from evenquill.core.layout.flow import LEADER_DOTS
 from evenquill.core.layout.tables.pieces import is_number
-from evenquill.core.reading.evidence import Line
+from evenquill.core.model import Family
+from evenquill.core.model.numerals import roman_value
+from evenquill.core.reading.evidence import Line, PageEvidence, PageKind
+
+CODE = 0.5
+"""Share of rows in a fixed width that makes them code, where that of the page's words is not as high."""
+
+CONTENTS, PAGED, FALLS = 5, 0.8, 0.05
+"""Rows of a contents list without dots, at least; share of them that end with the number of a page; and share of these that may be
+lower than the one before."""
+
+LONGEST_NUMBER = 4
+"""Figures of a page number, at most."""
+
+BULLETS, ITEMS = frozenset("•◦▪‣∙·*●○■□–—"), 0.3
+"""Signs that begin items of lists, and share of rows that begin with one, from which they are a list."""
+
+_DOTS = re.compile(r"^[.…·]+$")
 
 LONG = 45
 """Characters; pieces as long are prose."""
@@ -66,3 +86,57 @@ def in_line(pieces: Sequence[Line]) -> bool:
 
 def _most_alike(values: Sequence[float]) -> int:
     return max(sum(abs(value - other) < SAME_EDGE for other in values) for value in values)
+
+
+def are_columns(
+    rows: Sequence[Sequence[Line]], stretches: Sequence[tuple[float, float]], page: PageEvidence, *, typewritten: bool
+) -> bool:
+    """Whether rows of pieces stand in columns as those of a table do: all of these but one keep an edge, most are short, few pieces lie
+    over several, and it is neither code
+    nor a list, be it one of contents."""
+    columns = in_columns(rows, stretches)
+    return (
+        len(stretches) > 1
+        and not is_prose(rows, stretches)
+        and not runs_across(rows, stretches)
+        and sum(map(in_line, columns)) >= len(columns) - 1
+        and sum(row[0].text[0] in BULLETS and len(row[0].words[0].text) == 1 for row in rows) <= ITEMS * len(rows)
+        and not is_code(rows, page, typewritten=typewritten)
+        and sum(map(has_leader, rows)) <= ITEMS * len(rows)
+        and not _is_contents([row for row in rows if len(row) > 1])
+    )
+
+
+def is_code(rows: Sequence[Sequence[Line]], page: PageEvidence, *, typewritten: bool) -> bool:
+    """Whether most rows are in a fixed width where the text is not: that of the document, or of a scanned page."""
+    if typewritten or (page.kind is PageKind.SCANNED and _fixed(page.lines, page) > CODE):
+        return False
+    return sum(_fixed(row, page) == 1 for row in rows) >= CODE * len(rows)
+
+
+def _fixed(lines: Sequence[Line], page: PageEvidence) -> float:
+    """Share of words in a fixed width."""
+    words = [word for line in lines for word in line.words]
+    return sum(page.types[word.type].family is Family.MONO for word in words) / max(len(words), 1)
+
+
+def has_leader(row: Sequence[Line]) -> bool:
+    """Whether a row of dots leads the eye along a row."""
+    return sum(len(word.text) for line in row for word in line.words if _DOTS.match(word.text)) >= LEADER_DOTS
+
+
+def _is_contents(several: Sequence[Sequence[Line]]) -> bool:
+    """Whether rows end with numbers of pages, which do not fall."""
+    numbers = [_page_number(row[-1].text) for row in several]
+    known = [number for number in numbers if number]
+    falls = sum(after < before for before, after in itertools.pairwise(known))
+    return (
+        bool(numbers and numbers[0])
+        and len(known) >= max(CONTENTS, PAGED * len(several))
+        and falls <= FALLS * len(known)
+    )
+
+
+def _page_number(text: str) -> int:
+    """The number of a page, 0 where a text is none."""
+    return int(text) if text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER else roman_value(text)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.layout.tables.bounded import between_rules, bounded_table
+from evenquill.core.layout.tables.bounded import between_rules, bounded_tables
 from evenquill.core.layout.tables.edges import Edge, connected, edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.placed import PlacedTable
@@ -13,8 +13,10 @@ from evenquill.core.layout.tables.unruled import unruled_tables
 from evenquill.core.reading.evidence import Line, PageEvidence
 
 
-def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
-    """Tables that are drawn with rules, and the lines that are in none."""
+def ruled_tables(
+    page: PageEvidence, lines: Sequence[Line], *, typewritten: bool = False
+) -> tuple[list[PlacedTable], list[Line]]:
+    """Tables that are drawn with rules, and the lines that are in none. In a ``typewritten`` document a fixed width tells nothing."""
     if not page.rules and not page.boxes:
         return [], list(lines)
     tables: list[PlacedTable] = []
@@ -28,8 +30,7 @@ def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Placed
             tables.append(with_header(table, page))
             rest = _without(rest, table)
     for rules in between_rules(left_over):
-        table = bounded_table(rules, rest)
-        if table is not None:
+        for table in bounded_tables(rules, rest, page, typewritten=typewritten):
             tables.append(with_header(table, page))
             rest = _without(rest, table)
     return tables, rest
@@ -40,7 +41,9 @@ def _without(lines: Sequence[Line], table: PlacedTable) -> list[Line]:
     return [line for line in lines if not table.box.holds_middle(line.box)]
 
 
-def aligned_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
+def aligned_tables(
+    page: PageEvidence, lines: Sequence[Line], *, typewritten: bool = False
+) -> tuple[list[PlacedTable], list[Line]]:
     """Tables in a column of a page that nothing but the places of their pieces show, and the lines that are in none."""
-    tables, rest = unruled_tables(page, lines)
+    tables, rest = unruled_tables(page, lines, typewritten=typewritten)
     return [with_header(table, page) for table in tables], rest

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import itertools
-import re
 import statistics
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.layout.flow import LEADER_DOTS
 from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
-from evenquill.core.layout.tables.columns_in_line import in_columns, in_line, is_numeric, is_prose, runs_across
+from evenquill.core.layout.tables.columns_in_line import are_columns, has_leader, in_columns, in_line, is_numeric
 from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
-from evenquill.core.model import Family
 from evenquill.core.reading.evidence import Line, PageEvidence
 
 FEWEST_ROWS, FEWEST_COLUMNS = 3, 3
@@ -39,12 +36,12 @@ LABELS = 0.5
 SPACE = 0.3
 """Ems between what stands in a column and the next one, at least."""
 
-_DOTS = re.compile(r"^[.…·]+$")
-
 Row = Sequence[Line]
 
 
-def unruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
+def unruled_tables(
+    page: PageEvidence, lines: Sequence[Line], *, typewritten: bool
+) -> tuple[list[PlacedTable], list[Line]]:
     """Tables in a column of a page, and the lines that are in none."""
     tables: list[PlacedTable] = []
     rest = list(lines)
@@ -53,7 +50,7 @@ def unruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Plac
         return [], rest
     width = max(line.box.x1 for row in rows for line in row) - min(line.box.x0 for row in rows for line in row)
     for region in _regions(rows, width):
-        table = _table_of(region, page)
+        table = _table_of(region, page, typewritten=typewritten)
         if table is not None:
             tables.append(table)
             inside = {id(line) for row in region for line in row}
@@ -79,7 +76,7 @@ def _regions(rows: Sequence[Row], width: float) -> Iterator[list[Row]]:
     """Runs of rows close under each other, those of several pieces with the single ones that belong to their cells."""
     group: list[Row] = []
     for row in [*rows, None]:
-        ends = row is None or (len(row) == 1 and row[0].box.width > WIDE * width) or _has_leader(row)
+        ends = row is None or (len(row) == 1 and row[0].box.width > WIDE * width) or has_leader(row)
         if group and (ends or row is None or not _are_close(group[-1], row)):
             yield from _of_cells(group)
             group = []
@@ -91,13 +88,8 @@ def _are_close(above: Row, below: Row) -> bool:
     return below[0].baseline - above[0].baseline <= ROW_GAP * below[0].size
 
 
-def _has_leader(row: Row) -> bool:
-    """Whether a row of dots leads the eye along a row."""
-    return sum(len(word.text) for line in row for word in line.words if _DOTS.match(word.text)) >= LEADER_DOTS
-
-
 def _has_pieces(row: Row) -> bool:
-    return len(row) > 1 and not _has_leader(row)
+    return len(row) > 1 and not has_leader(row)
 
 
 def _of_cells(group: Sequence[Row]) -> Iterator[list[Row]]:
@@ -142,7 +134,7 @@ def _is_of_cell(group: Sequence[Row], place: int, stretches: Sequence[tuple[floa
     return steady and len(group[place + 1]) > 1
 
 
-def _table_of(region: Sequence[Row], page: PageEvidence) -> PlacedTable | None:
+def _table_of(region: Sequence[Row], page: PageEvidence, *, typewritten: bool) -> PlacedTable | None:
     """Rows as a table, if they are one by the looks of it: several columns that keep their edges, short pieces, no pairs of label and
     value, no contents list, no code."""
     several = [row for row in region if len(row) > 1]
@@ -150,7 +142,7 @@ def _table_of(region: Sequence[Row], page: PageEvidence) -> PlacedTable | None:
     stretches = column_stretches(rows)
     if len(several) < FEWEST_ROWS or len(stretches) < 2:
         return None
-    if is_prose(rows, stretches) or runs_across(rows, stretches):
+    if not are_columns(rows, stretches, page, typewritten=typewritten):
         return None
     columns = in_columns(rows, stretches)
     numeric = [is_numeric(own) for own in columns]
@@ -158,19 +150,6 @@ def _table_of(region: Sequence[Row], page: PageEvidence) -> PlacedTable | None:
         return None
     if sum(row[0].text.endswith(":") for row in several) > LABELS * len(several):
         return None
-    if sum(map(in_line, columns)) < len(columns) - 1 or (not any(numeric) and len(several) < FEWEST_ROWS + 1):
-        return None
-    if _is_code(rows, page):
+    if not any(numeric) and len(several) < FEWEST_ROWS + 1:
         return None
     return aligned_table([line for row in rows for line in row])
-
-
-def _is_code(rows: Sequence[Row], page: PageEvidence) -> bool:
-    """Whether the rows are in a fixed width where most of the page is not."""
-    return _fixed([line for row in rows for line in row], page) > 0.5 > _fixed(page.lines, page)
-
-
-def _fixed(lines: Sequence[Line], page: PageEvidence) -> float:
-    """Share of words in a fixed width."""
-    words = [word for line in lines for word in line.words]
-    return sum(page.types[word.type].family is Family.MONO for word in words) / max(len(words), 1)
