@@ -66,7 +66,7 @@ def is_prose(rows: Sequence[Sequence[Line]], stretches: Sequence[tuple[float, fl
 
 def is_numeric(pieces: Sequence[Line]) -> bool:
     """Whether most of a column, without what names it, is numbers."""
-    body = pieces[1:] if len(pieces) > 3 else pieces
+    body = pieces[1:] if len(pieces) > 1 else pieces
     return bool(body) and sum(is_number(line.text) for line in body) >= NUMBERS * len(body)
 
 

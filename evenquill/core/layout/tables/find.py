@@ -13,6 +13,10 @@ from evenquill.core.layout.tables.unruled import unruled_tables
 from evenquill.core.reading.evidence import Line, PageEvidence
 
 
+FEW_SHADED = 4
+"""Rows of shaded cells that are a table's header, or one row of those that are shaded by turns, rather than a table of their own."""
+
+
 def ruled_tables(
     page: PageEvidence, lines: Sequence[Line], *, typewritten: bool = False
 ) -> tuple[list[PlacedTable], list[Line]]:
@@ -24,7 +28,7 @@ def ruled_tables(
     left_over: list[Edge] = []
     for group in sorted(connected(edges_of(page)), key=lambda group: -len(group.level) * len(group.upright)):
         table = grid_table(group, rest)
-        if table is None:
+        if table is None or (table.rows <= FEW_SHADED and not _has_rules(page, table)):
             left_over += group.level
         else:
             tables.append(with_header(table, page))
@@ -34,6 +38,11 @@ def ruled_tables(
             tables.append(with_header(table, page))
             rest = _without(rest, table)
     return tables, rest
+
+
+def _has_rules(page: PageEvidence, table: PlacedTable) -> bool:
+    """Whether anything but the sides of boxes is drawn in a table."""
+    return any(table.box.holds_middle(rule.box) for rule in page.rules)
 
 
 def _without(lines: Sequence[Line], table: PlacedTable) -> list[Line]:

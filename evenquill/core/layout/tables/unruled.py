@@ -76,7 +76,7 @@ def _regions(rows: Sequence[Row], width: float) -> Iterator[list[Row]]:
     """Runs of rows close under each other, those of several pieces with the single ones that belong to their cells."""
     group: list[Row] = []
     for row in [*rows, None]:
-        ends = row is None or (len(row) == 1 and row[0].box.width > WIDE * width) or has_leader(row)
+        ends = row is None or (_is_unbroken(row) and row[0].box.width > WIDE * width) or has_leader(row)
         if group and (ends or row is None or not _are_close(group[-1], row)):
             yield from _of_cells(group)
             group = []
@@ -102,13 +102,34 @@ def _of_cells(group: Sequence[Row]) -> Iterator[list[Row]]:
     usual = statistics.median(itertools.starmap(_distance, itertools.pairwise(baselines))) if len(several) > 1 else 0.0
     part: list[Row] = []
     for n, row in enumerate(group):
-        if len(row) > 1 or _is_of_cell(group, n, stretches, usual):
+        if len(row) > 1 or _is_of_cell(group, n, stretches, usual) or _is_of_cells(row[0], stretches):
             part.append(row)
         else:
             yield from (part,) if any(len(one) > 1 for one in part) else ()
             part = []
     if any(len(one) > 1 for one in part):
         yield part
+
+
+def _is_unbroken(row: Row) -> bool:
+    """Whether a row is one piece without a gap."""
+    return len(row) == 1 and len(in_pieces(row[0])) == 1
+
+
+def _is_of_cells(line: Line, stretches: Sequence[tuple[float, float]]) -> bool:
+    """Whether a line is cells close to each other: each of its pieces begins in a column of its own and ends before the next."""
+    pieces = in_pieces(line)
+    columns = [_column_of(piece, stretches) for piece in pieces]
+    return len(pieces) > 1 and -1 not in columns and len(set(columns)) == len(columns)
+
+
+def _column_of(piece: Line, stretches: Sequence[tuple[float, float]]) -> int:
+    """The column that a piece begins in, -1 where it stands before all or reaches into the next one."""
+    space = SPACE * piece.size
+    column = max((n for n, (x0, _) in enumerate(stretches) if x0 - space <= piece.box.x0), default=-1)
+    if column + 1 < len(stretches) and piece.box.x1 + space > stretches[column + 1][0]:
+        return -1
+    return column
 
 
 def _distance(above: float, below: float) -> float:
@@ -118,10 +139,8 @@ def _distance(above: float, below: float) -> float:
 def _is_of_cell(group: Sequence[Row], place: int, stretches: Sequence[tuple[float, float]], usual: float) -> bool:
     """Whether a single piece stands in a column and, if that is the first one, where a row or a line of a cell may stand."""
     line = group[place][0]
-    column = max((n for n, (x0, _) in enumerate(stretches) if x0 - SPACE * line.size <= line.box.x0), default=-1)
+    column = _column_of(line, stretches)
     if column < 0:
-        return False
-    if column + 1 < len(stretches) and line.box.x1 + SPACE * line.size > stretches[column + 1][0]:
         return False
     above = line.baseline - group[place - 1][0].baseline if place else None
     below = group[place + 1][0].baseline - line.baseline if place + 1 < len(group) else None
