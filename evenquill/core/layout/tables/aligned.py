@@ -8,7 +8,6 @@ text above it belongs to the row before.
 from __future__ import annotations
 
 import itertools
-import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
@@ -200,22 +199,31 @@ def _row_groups(
     """The pieces of each row of the table: all between two rules where each row has its own, else those that stand side by side once
     the lines of each cell are put together."""
     if ruled:
-        by_band: dict[int, list[PlacedCell]] = {}
-        for row in rows:
-            for piece in row:
-                by_band.setdefault(_band(piece, bands), []).append(piece)
-        return [by_band[band] for band in sorted(by_band)]
-    usual = _row_distance(rows)
+        groups: list[list[PlacedCell]] = []
+        for _, own in itertools.groupby(rows, lambda row: _band(row[0], bands)):
+            within = list(own)
+            # Headings over several columns stand over others in one stretch between rules.
+            spanned = any(piece.columns > 1 for row in within for piece in row)
+            groups += _side_by_side(within, stretches, bands) if spanned else [list(itertools.chain(*within))]
+        return groups
+    return _side_by_side(rows, stretches, bands)
+
+
+def _side_by_side(
+    rows: Sequence[Sequence[PlacedCell]], stretches: Sequence[tuple[float, float]], bands: Sequence[float]
+) -> list[list[PlacedCell]]:
+    """The pieces of each row: texts of cells that stand beside each other, or lines where these do not come out as a row."""
+    pitch = _pitch(rows)
     groups: list[list[PlacedCell]] = []
-    for side_by_side in _overlapping(_cell_texts(rows, stretches, bands, usual)):
-        columns = [text[0].column for text in side_by_side]
-        pieces = [piece for text in side_by_side for piece in text]
-        lines = {len(text) for text in side_by_side}
-        in_step = len(lines) == 1 and lines != {1} and len(side_by_side) > 1
+    for texts in _overlapping(_cell_texts(rows, stretches, bands, pitch)):
+        columns = [text[0].column for text in texts]
+        pieces = [piece for text in texts for piece in text]
+        lines = {len(text) for text in texts}
+        in_step = len(lines) == 1 and lines != {1} and len(texts) > 1
         if len(set(columns)) == len(columns) and not in_step:
             groups.append(pieces)
         else:
-            groups += _line_by_line(pieces, stretches, bands, usual)
+            groups += _line_by_line(pieces, stretches, bands, pitch)
     return groups
 
 
@@ -224,25 +232,22 @@ def _band(piece: PlacedCell, bands: Sequence[float]) -> int:
     return sum(at < piece.box.center_y for at in bands)
 
 
-def _row_distance(rows: Sequence[Sequence[PlacedCell]]) -> float:
-    """The usual distance of the baselines of rows that have several pieces."""
-    several = [_baseline(row) for row in rows if len(row) > 1]
-    distances = [below - above for above, below in itertools.pairwise(several)]
-    return statistics.median(distances) if distances else 0.0
+def _pitch(rows: Sequence[Sequence[PlacedCell]]) -> float:
+    """The smallest distance of the baselines of two rows that have something in the first column, 0 where there are none."""
+    firsts = [piece.lines[0].baseline for row in rows for piece in row if piece.column == 0]
+    return min((below - above for above, below in itertools.pairwise(firsts)), default=0.0)
 
 
 def _cell_texts(
     rows: Sequence[Sequence[PlacedCell]],
     stretches: Sequence[tuple[float, float]],
     bands: Sequence[float],
-    usual: float,
+    pitch: float,
 ) -> list[list[PlacedCell]]:
     """Pieces of one column that are lines of one cell: close under each other, and the first word of the lower one would not have
     fitted behind the upper one, or the rows of the table stand further apart."""
     texts: list[list[PlacedCell]] = []
     last: dict[int, list[PlacedCell]] = {}
-    firsts = [piece.lines[0].baseline for row in rows for piece in row if piece.column == 0]
-    pitch = min((below - above for above, below in itertools.pairwise(firsts)), default=0.0)
     for row in rows:
         for piece in row:
             before = last.get(piece.column)
@@ -250,7 +255,7 @@ def _cell_texts(
                 before is not None
                 and before[-1].columns == piece.columns == 1
                 and _band(before[-1], bands) == _band(piece, bands)
-                and _are_close(before[-1], piece, usual)
+                and _distance(before[-1], piece) <= TIGHT * piece.lines[0].size
                 and (_are_closer(before[-1], piece, pitch) or _was_full(before[-1], piece, stretches))
             ):
                 before.append(piece)
@@ -260,17 +265,13 @@ def _cell_texts(
     return texts
 
 
+def _distance(above: PlacedCell, below: PlacedCell) -> float:
+    return below.lines[0].baseline - above.lines[0].baseline
+
+
 def _are_closer(above: PlacedCell, below: PlacedCell, pitch: float) -> bool:
     """Whether two pieces stand closer than any two rows that have something in the first column."""
-    distance = below.lines[0].baseline - above.lines[0].baseline
-    return distance < pitch - LOOSER * below.lines[0].size
-
-
-def _are_close(above: PlacedCell, below: PlacedCell, usual: float) -> bool:
-    """Whether two pieces stand no further apart than the lines of a cell, and not as far as rows do where those are loose."""
-    size = below.lines[0].size
-    distance = below.lines[0].baseline - above.lines[0].baseline
-    return distance <= TIGHT * size and (distance < usual - LOOSER * size or usual <= TIGHT * size)
+    return _distance(above, below) < pitch - LOOSER * below.lines[0].size
 
 
 def _overlapping(texts: Sequence[list[PlacedCell]]) -> list[list[list[PlacedCell]]]:
@@ -295,7 +296,7 @@ def _overlapping(texts: Sequence[list[PlacedCell]]) -> list[list[list[PlacedCell
 
 
 def _line_by_line(
-    pieces: Sequence[PlacedCell], stretches: Sequence[tuple[float, float]], bands: Sequence[float], usual: float
+    pieces: Sequence[PlacedCell], stretches: Sequence[tuple[float, float]], bands: Sequence[float], pitch: float
 ) -> list[list[PlacedCell]]:
     """Pieces as rows by their baselines, with those put together that only go on with the row before."""
     rows: list[list[PlacedCell]] = []
@@ -306,7 +307,7 @@ def _line_by_line(
             rows.append([piece])
     groups: list[list[PlacedCell]] = []
     for n, row in enumerate(rows):
-        if n and _carries_on(groups[-1], rows[n - 1], row, usual, bands, stretches):
+        if n and _carries_on(groups[-1], rows[n - 1], row, pitch, bands, stretches):
             groups[-1] += row
         else:
             groups.append(list(row))
@@ -321,23 +322,21 @@ def _carries_on(
     group: Sequence[PlacedCell],
     above: Sequence[PlacedCell],
     row: Sequence[PlacedCell],
-    usual: float,
+    pitch: float,
     bands: Sequence[float],
     stretches: Sequence[tuple[float, float]],
 ) -> bool:
     """Whether a row only goes on with cells of the one before: close under it, with nothing where that has nothing, and either closer
-    than rows stand, or where the text above filled its column."""
+    than rows stand, or where the text above filled its column. What has something in the first column is a row of its own."""
     distance = _baseline(row) - _baseline(above)
     size = row[0].lines[0].size
     if any(_baseline(above) < at < _baseline(row) for at in bands) or distance > TIGHT * size:
         return False
     before = {piece.column: piece for piece in group if piece.columns == 1}
-    if any(piece.columns > 1 or piece.column not in before for piece in row):
+    if any(piece.column == 0 or piece.columns > 1 or piece.column not in before for piece in row):
         return False
-    if distance < usual - LOOSER * size:
+    if distance < pitch - LOOSER * size:
         return True
-    if any(piece.column == 0 for piece in row):
-        return False
     return all(_was_full(before[piece.column], piece, stretches) for piece in row)
 
 

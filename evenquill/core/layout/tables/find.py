@@ -12,7 +12,6 @@ from evenquill.core.layout.tables.ruled import grid_table
 from evenquill.core.layout.tables.unruled import unruled_tables
 from evenquill.core.reading.evidence import Line, PageEvidence
 
-
 FEW_SHADED = 4
 """Rows of shaded cells that are a table's header, or one row of those that are shaded by turns, rather than a table of their own."""
 

@@ -60,16 +60,16 @@ def unruled_tables(
 
 def rows_close_below(rows: Sequence[Row], lower: Sequence[Line]) -> list[Row]:
     """Of the pieces below some rows of a table those in rows that go on with it: close under each other, as large, in its columns."""
-    group = list(rows)
+    group: list[Row] = []
+    before = rows[-1]
     for row in rows_of(lower):
-        if not _are_close(group[-1], row) or abs(row[0].size - rows[-1][0].size) > SAME_SIZE * row[0].size:
+        if not _are_close(before, row) or abs(row[0].size - rows[-1][0].size) > SAME_SIZE * row[0].size:
             break
         group.append(row)
+        before = row
     width = max(piece.box.x1 for row in rows for piece in row) - min(piece.box.x0 for row in rows for piece in row)
-    for region in _regions(group[len(rows) - 1 :], width):
-        if region[0] is rows[-1]:
-            return list(region[1:])
-    return []
+    region = next(_regions(group, width), [])
+    return region if region and region[0] is group[0] else []
 
 
 def _regions(rows: Sequence[Row], width: float) -> Iterator[list[Row]]:
