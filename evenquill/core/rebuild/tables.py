@@ -24,6 +24,9 @@ SAME_PLACE = 6.0
 SAME_SHARE = 0.35
 """The same as a share of the narrowest column: what edges without lines are is known from the text beside them."""
 
+MOST_REPEATED = 4
+"""Rows that are repeated on each page of a table, at most."""
+
 NARROWEST = 12.0
 """Points: the least width of a column as it is written."""
 
@@ -128,14 +131,22 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
 
 
 def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:
-    """How many rows of a table's header are said again at the top of another one."""
-    header = _text_of_rows(before, before.header_rows)
-    return before.header_rows if header and _text_of_rows(draft, before.header_rows) == header else 0
+    """How many rows at the top of a table are said again at the top of the one that carries it on: those of its header, or as many as
+    are alike."""
+    least = max(before.header_rows, 1)
+    most = min(max(before.header_rows, MOST_REPEATED), before.row_count - 1, draft.row_count)
+    for count in range(most, least - 1, -1):
+        rows = _text_of_rows(before, count)
+        whole = all(cell.row + cell.rows <= count for cell in before.cells if cell.row < count)
+        if whole and any(text for _, _, text in rows) and _text_of_rows(draft, count) == rows:
+            return count
+    return 0
 
 
 def _append(before: TableDraft, draft: TableDraft) -> None:
     """Puts the rows of a table behind those of the one that it carries on."""
     repeated = _repeated_rows(before, draft)
+    before.header_rows = max(before.header_rows, repeated)
     shift = before.row_count - repeated
     for cell in draft.cells:
         if cell.row >= repeated:

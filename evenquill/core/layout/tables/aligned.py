@@ -203,8 +203,9 @@ def _row_groups(
         for _, own in itertools.groupby(rows, lambda row: _band(row[0], bands)):
             within = list(own)
             # Headings over several columns stand over others in one stretch between rules.
-            spanned = any(piece.columns > 1 for row in within for piece in row)
-            groups += _side_by_side(within, stretches, bands) if spanned else [list(itertools.chain(*within))]
+            spanning = max((n for n, row in enumerate(within) if any(piece.columns > 1 for piece in row)), default=-1)
+            parts = (within[: spanning + 1], within[spanning + 1 :])
+            groups += [list(itertools.chain(*part)) for part in parts if part]
         return groups
     return _side_by_side(rows, stretches, bands)
 

@@ -60,7 +60,7 @@ def _bounded_table(
     if len(rules) < 2 or not inside:
         return
     rows = rows_of(inside)
-    below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1])
+    below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1], box.width)
     bands = [rule.at for rule in rules]
     for more in (below, []) if below else ([],):
         table = _table(inside, more, bands, page, typewritten=typewritten)

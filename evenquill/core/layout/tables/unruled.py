@@ -58,8 +58,9 @@ def unruled_tables(
     return tables, rest
 
 
-def rows_close_below(rows: Sequence[Row], lower: Sequence[Line]) -> list[Row]:
-    """Of the pieces below some rows of a table those in rows that go on with it: close under each other, as large, in its columns."""
+def rows_close_below(rows: Sequence[Row], lower: Sequence[Line], width: float) -> list[Row]:
+    """Of the pieces below some rows of a table, ``width`` points wide, those in rows that go on with it: close under each other and as
+    large."""
     group: list[Row] = []
     before = rows[-1]
     for row in rows_of(lower):
@@ -67,7 +68,6 @@ def rows_close_below(rows: Sequence[Row], lower: Sequence[Line]) -> list[Row]:
             break
         group.append(row)
         before = row
-    width = max(piece.box.x1 for row in rows for piece in row) - min(piece.box.x0 for row in rows for piece in row)
     region = next(_regions(group, width), [])
     return region if region and region[0] is group[0] else []
 
