@@ -87,4 +87,17 @@ def _with_tall_headings(table: PlacedTable) -> PlacedTable:
             cells.append(PlacedCell(0, column, table.header_rows, 1, box, filled[0].lines))
         else:
             cells += stacked
-    return table._replace(cells=tuple(sorted(cells)))
+    return _without_empty_rows(table._replace(cells=tuple(sorted(cells))))
+
+
+def _without_empty_rows(table: PlacedTable) -> PlacedTable:
+    """The table without rows of its header in which nothing but taller cells stand: those were centred between two rows."""
+    filled = {cell.row for cell in table.cells if cell.lines and (cell.rows == 1 or cell.row >= table.header_rows)}
+    empty = [row for row in range(table.header_rows) if row not in filled]
+    cells = []
+    for cell in table.cells:
+        above = sum(row < cell.row for row in empty)
+        within = sum(cell.row <= row < cell.bottom for row in empty)
+        if cell.rows > within:
+            cells.append(cell._replace(row=cell.row - above, rows=cell.rows - within))
+    return table._replace(cells=tuple(cells), header_rows=table.header_rows - len(empty))

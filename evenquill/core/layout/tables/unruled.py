@@ -124,12 +124,12 @@ def _is_of_cells(line: Line, stretches: Sequence[tuple[float, float]]) -> bool:
 
 
 def _column_of(piece: Line, stretches: Sequence[tuple[float, float]]) -> int:
-    """The column that a piece begins in, -1 where it stands before all or reaches into the next one."""
+    """The column that a piece stands in: the only one that it lies over, or the nearest; -1 where it lies over several or before all."""
     space = SPACE * piece.size
-    column = max((n for n, (x0, _) in enumerate(stretches) if x0 - space <= piece.box.x0), default=-1)
-    if column + 1 < len(stretches) and piece.box.x1 + space > stretches[column + 1][0]:
-        return -1
-    return column
+    over = [n for n, (x0, x1) in enumerate(stretches) if x0 - space < piece.box.x1 and piece.box.x0 < x1 + space]
+    if over:
+        return over[0] if len(over) == 1 else -1
+    return max((n for n, (x0, _) in enumerate(stretches) if x0 <= piece.box.x0), default=-1)
 
 
 def _distance(above: float, below: float) -> float:
