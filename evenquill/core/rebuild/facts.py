@@ -17,6 +17,9 @@ SAMPLE_CHARACTERS = 4000
 MOSTLY = 0.5
 """Share of a page's letters from which they make it typewritten."""
 
+PROPORTIONAL = 0.2
+"""Share of the letters that are not in a fixed width, from which these are the document's text."""
+
 FEWEST_CHARACTERS = 40
 """Below this nothing certain can be said of a language."""
 
@@ -85,7 +88,7 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         end, within = hyphens_at_end.most_common(1)[0][0], hyphens_within.most_common(1)[0][0]
         soft = end if end != within else None
     return Facts(
-        text_type=letters.most_common(1)[0][0] if letters else _PLAIN,
+        text_type=_text_type(letters),
         leading={size: _leading(size, full.get(size, Counter()), counts) for size, counts in every.items()},
         words=words,
         soft_hyphen=soft,
@@ -95,6 +98,14 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
 
 
 _PLAIN = Type("", Family.SERIF, 11.0)
+
+
+def _text_type(letters: Counter[Type]) -> Type:
+    """The look of most letters; of those that are not in a fixed width, where there are enough: a manual may have more code than text."""
+    proportional = Counter({type_: count for type_, count in letters.items() if type_.family is not Family.MONO})
+    if proportional.total() >= PROPORTIONAL * letters.total():
+        letters = proportional
+    return letters.most_common(1)[0][0] if letters else _PLAIN
 
 
 def _is_typewritten(page: PageEvidence) -> bool:

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.columns_in_line import are_columns, is_code
 from evenquill.core.layout.tables.edges import TOUCH, Edge
-from evenquill.core.layout.tables.pieces import PIECE_GAP, in_pieces, rows_of
+from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.unruled import WIDE, rows_close_below
 from evenquill.core.model import Box
@@ -19,6 +19,12 @@ SAME_ENDS = 4.0
 
 INDENT = 2.0
 """Ems from the left end of rules within which a line of text begins."""
+
+UNBROKEN = 0.95
+"""Ems: spaces of justified text are narrower, gaps between cells seldom."""
+
+FEWEST_ALONE = 2
+"""Lines of one piece each between two rules that are no cells, at least; one may be a heading within a table."""
 
 FILLED = 0.5
 """Share of the grid that has text, at least."""
@@ -42,12 +48,18 @@ def bounded_tables(
 
 
 def _is_text(above: Edge, below: Edge, lines: Sequence[Line]) -> bool:
-    """Whether there is text between two rules and nothing of a table: a line that begins at their left end and takes most of the way."""
+    """Whether there is text between two rules and nothing of a table: a line without gaps that begins at their left end and takes most
+    of the way, or several such lines and nothing else."""
     between = [line for line in lines if above.at < line.box.center_y < below.at]
-    return any(
-        line.box.x0 < above.start + INDENT * line.size and line.box.width > WIDE * (above.end - above.start)
+    unbroken = [
+        line
         for line in between
-        if max((b.x0 - a.x1 for a, b in itertools.pairwise(line.words)), default=0.0) < PIECE_GAP * line.size
+        if max((b.x0 - a.x1 for a, b in itertools.pairwise(line.words)), default=0.0) < UNBROKEN * line.size
+    ]
+    alone = len(unbroken) == len(between) == len(rows_of(between)) >= FEWEST_ALONE
+    return alone or any(
+        line.box.x0 < above.start + INDENT * line.size and line.box.width > WIDE * (above.end - above.start)
+        for line in unbroken
     )
 
 
