@@ -9,7 +9,7 @@ import pypdfium2 as pdfium
 import pytest
 import typst
 
-from evenquill.core.model import Block, Document, PictureBlock, Role, TextBlock
+from evenquill.core.model import Block, Document, PictureBlock, Role, TableBlock, TextBlock
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.native import read_page
@@ -75,6 +75,15 @@ def text_blocks(document: Document) -> list[TextBlock]:
 
 def picture_blocks(document: Document) -> list[PictureBlock]:
     return [block for block in document.blocks if isinstance(block, PictureBlock)]
+
+
+def tables(document: Document) -> list[TableBlock]:
+    return [block for block in document.blocks if isinstance(block, TableBlock)]
+
+
+def grid(table: TableBlock) -> list[list[str]]:
+    """What stands in each row of a table; a cell that takes several columns is there once, one of several rows in its first."""
+    return [[cell.text for cell in table.cells if cell.row == row] for row in range(table.row_count)]
 
 
 def block_with(document: Document, text: str) -> TextBlock:

@@ -21,10 +21,15 @@ from evenquill.core.edits import (
     ReplacePicture,
     ResizePicture,
     RestartNumbering,
+    RowsToTable,
     SetAside,
+    SetHeaderRows,
     SetKind,
+    SettleWords,
     SplitBlock,
+    TableToRows,
     Together,
+    WordAnswer,
     apply,
     undo,
 )
@@ -35,6 +40,7 @@ from evenquill.core.model import (
     HANDWRITING_STYLE,
     Align,
     Box,
+    Cell,
     Document,
     Marks,
     NumberFormat,
@@ -43,6 +49,7 @@ from evenquill.core.model import (
     Role,
     Run,
     Spot,
+    TableBlock,
     TextBlock,
     WordSpot,
 )
@@ -71,6 +78,121 @@ def document() -> Document:
             block("c", "Last row"),
         ),
     )
+
+
+def table(id: str, rows: list[list[str]], **more) -> TableBlock:
+    """A table with a paragraph in each cell."""
+    cells = (
+        Cell(r, c, (block(f"{id}.{r}.{c}", text, role=Role.CELL),))
+        for r, row in enumerate(rows)
+        for c, text in enumerate(row)
+    )
+    return TableBlock(id, (60.0,) * len(rows[0]), tuple(cells), spots=(Spot(1, Box(0, 80, 200, 120)),), **more)
+
+
+@pytest.fixture
+def tabled() -> Document:
+    return Document(
+        styles=(ParagraphStyle("Body text", size=11), ParagraphStyle("Table text", size=9)),
+        blocks=(block("a", "Above"), table("t", [["North pier", "2.31"], ["Ferry slip", "0.87"]]), block("b", "Below")),
+    )
+
+
+def test_text_in_a_cell_is_changed_where_it_stands(tabled):
+    edit = apply(tabled, EditText("t.1.1", (Run("0.78"),)))
+    found = edit.document.blocks[1]
+    assert isinstance(found, TableBlock)
+    assert [cell.text for cell in found.cells] == ["North pier", "2.31", "Ferry slip", "0.78"]
+    assert apply(tabled, AlignBlock("t.0.0", Align.RIGHT)).document.blocks[1].texts[0].align is Align.RIGHT
+    assert apply(tabled, AlignBlock("t", Align.CENTER)).document.blocks[1].align is Align.CENTER
+    assert undo(edit.document, edit.inverse) == tabled
+
+
+def test_words_in_cells_are_settled_like_others(tabled):
+    answers = (
+        WordAnswer("t.0.0", 0, 5, "North", "South", "word|1|North"),
+        WordAnswer("b", 0, 5, "Below", "Below", "word|1|Below"),
+        WordAnswer("t.0.0", 6, 10, "pier", "quay"),
+        WordAnswer("t.1.0", 0, 5, "Ferry", "Fairy", typed=True),
+    )
+    edit = apply(tabled, SettleWords(answers))
+    assert [text.text for text in edit.document.texts][1:5] == ["South quay", "2.31", "Fairy slip", "0.87"]
+    assert edit.document.settled.words == ("Below", "Fairy")
+    assert undo(edit.document, edit.inverse) == tabled
+
+
+@pytest.mark.parametrize(
+    "operation",
+    [
+        SplitBlock("t.0.0", 3, "n"),
+        JoinBlocks("t.0.0", "t.0.1"),
+        SetKind("t.0.0", Role.HEADING, 1),
+        MoveBlock("t.0.0"),
+        SetAside("t.0.0", True),
+    ],
+)
+def test_text_in_a_cell_is_no_row(tabled, operation):
+    with pytest.raises(EditError, match="text in a table"):
+        apply(tabled, operation)
+
+
+def test_a_table_is_no_row_of_text(tabled):
+    with pytest.raises(EditError, match="Its text is in its cells"):
+        apply(tabled, SetKind("t", Role.HEADING, 1))
+    with pytest.raises(EditError, match="Make a table of the rows"):
+        apply(tabled, SetKind("a", Role.CELL))
+    with pytest.raises(EditError, match="no other row has"):
+        apply(tabled, InsertParagraph("t.0.0"))
+
+
+def test_a_header_has_fewer_rows_than_its_table_and_cuts_no_cell(tabled):
+    assert apply(tabled, SetHeaderRows("t", 1)).document.blocks[1].header_rows == 1
+    with pytest.raises(EditError, match="fewer rows"):
+        apply(tabled, SetHeaderRows("t", 2))
+    with pytest.raises(EditError, match="no table"):
+        apply(tabled, SetHeaderRows("a", 1))
+    cells = (Cell(0, 0, (block("x", "x"),), rows=2), Cell(0, 1, (block("y", "y"),)), Cell(1, 1, (block("z", "z"),)))
+    tall = replace(tabled, blocks=(TableBlock("u", (9.0, 9.0), cells),))
+    with pytest.raises(EditError, match="goes on below"):
+        apply(tall, SetHeaderRows("u", 1))
+
+
+def test_a_table_becomes_rows_of_text_and_these_a_table(tabled):
+    rows = apply(tabled, TableToRows("t", ("t2",)))
+    assert texts(rows.document) == ["Above", "North pier\t2.31", "Ferry slip\t0.87", "Below"]
+    assert ids(rows.document.blocks) == ["a", "t", "t2", "b"]
+    first = rows.document.blocks[1]
+    assert isinstance(first, TextBlock)
+    assert [stop.at for stop in first.tabs] == [60.0]
+    assert words(first) == {"North": (1, 0), "pier": (1, 60), "2.31": (1, 0)}
+    assert undo(rows.document, rows.inverse) == tabled
+    again = apply(rows.document, RowsToTable("v", ("t", "t2")))
+    made = again.document.blocks[1]
+    assert isinstance(made, TableBlock)
+    assert [(cell.row, cell.column, cell.text) for cell in made.cells] == [
+        (0, 0, "North pier"), (0, 1, "2.31"), (1, 0, "Ferry slip"), (1, 1, "0.87"),
+    ]  # fmt: skip
+    assert words(made.texts[1]) == {"2.31": (1, 0)}
+    assert made.widths[0] == 60.0
+    assert undo(again.document, again.inverse) == rows.document
+
+
+def test_cells_that_take_several_places_leave_tabs_for_them():
+    cells = (
+        Cell(0, 0, (block("p", "Day"),), rows=2),
+        Cell(0, 1, (block("q", "First"),), columns=2),
+        Cell(1, 1, (block("r", "h.m"), block("s", "UT"))),
+        Cell(1, 2, (block("s2", "m"),)),
+    )
+    document = Document(styles=(ParagraphStyle("Body text"),), blocks=(TableBlock("t", (20.0, 30.0, 30.0), cells),))
+    assert texts(apply(document, TableToRows("t", ("n",))).document) == ["Day\tFirst", "\th.m UT\tm"]
+
+
+def test_only_rows_with_tabs_that_follow_one_another_become_a_table(document):
+    with pytest.raises(EditError, match="no tabs"):
+        apply(document, RowsToTable("n", ("a", "b")))
+    with pytest.raises(EditError, match="follow one another"):
+        apply(document, RowsToTable("n", ("a", "c")))
 
 
 def texts(document: Document) -> list[str]:
@@ -177,7 +299,7 @@ def test_what_does_not_fit_is_refused_with_a_sentence(document, operation):
     assert str(caught.value).endswith(".")
 
 
-IDS = st.sampled_from(["a", "b", "c", "i", "n1", "n2"])
+IDS = st.sampled_from(["a", "b", "c", "i", "n1", "n2", "t", "t.0.1", "n1.0.0"])
 OPERATIONS = st.one_of(
     st.builds(EditText, IDS, st.lists(st.builds(Run, st.text("ab -\n\t", max_size=8)), max_size=3).map(tuple)),
     st.builds(SplitBlock, IDS, st.integers(0, 25), st.sampled_from(["n1", "n2"])),
@@ -187,6 +309,9 @@ OPERATIONS = st.one_of(
     st.builds(SetAside, IDS, st.booleans()),
     st.builds(InsertParagraph, st.sampled_from(["n1", "n2"]), st.none() | IDS, st.text("xy ", max_size=5)),
     st.builds(AlignBlock, IDS, st.sampled_from(Align)),
+    st.builds(SetHeaderRows, IDS, st.integers(-1, 3)),
+    st.builds(TableToRows, IDS, st.lists(st.sampled_from(["n1", "n2", "n3"]), max_size=2, unique=True).map(tuple)),
+    st.builds(RowsToTable, st.sampled_from(["n1", "n2"]), st.lists(IDS, max_size=3).map(tuple)),
 )
 
 
@@ -199,7 +324,8 @@ def test_any_history_can_be_undone_to_the_letter(operations):
             block("a", "one two three"),
             block("b", "four-"),
             PictureBlock("i", "0" * 64, "image/png", 9, 9),
-            block("c", "five"),
+            table("t", [["one", "two"], ["three\t3", ""]]),
+            block("c", "five\tsix"),
         ),
     )
     document = start
@@ -211,10 +337,10 @@ def test_any_history_can_be_undone_to_the_letter(operations):
             continue
         inverses.append(edit.inverse)
         document = edit.document
-        assert len(set(ids(document.blocks))) == len(document.blocks)
-        for one in document.blocks:
-            if isinstance(one, TextBlock):
-                assert all(0 <= word.start <= word.end <= len(one.text) for word in one.words)
+        names = [*ids(document.blocks), *(text.id for text in document.texts if text.role is Role.CELL)]
+        assert len(set(names)) == len(names)
+        for one in document.texts:
+            assert all(0 <= word.start <= word.end <= len(one.text) for word in one.words)
     for inverse in reversed(inverses):
         document = undo(document, inverse)
     assert document == start

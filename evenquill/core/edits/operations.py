@@ -441,7 +441,7 @@ def _picture(document: Document, block: str) -> tuple[int, PictureBlock]:
 
 
 def _check_new(document: Document, new_id: str) -> None:
-    if not new_id or any(block.id == new_id for block in document.blocks):
+    if not new_id or new_id in document.order:
         raise EditError("A new row needs a name that no other row has.")
 
 
@@ -480,6 +480,8 @@ def _join(document: Document, operation: JoinBlocks) -> Edit:
 def _set_kind(document: Document, operation: SetKind) -> Edit:
     at, block = _text(document, operation.block)
     role = operation.role
+    if role is Role.CELL:
+        raise EditError("Cells are parts of tables. Make a table of the rows.")
     lowest, deepest = LEVELS.get(role, (0, 0))
     level = min(max(operation.level, lowest), deepest)
     style = style_for(document, role, level)

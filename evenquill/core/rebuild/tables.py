@@ -49,7 +49,7 @@ def _cell_column(table: FlowTable, cell: FlowCell, ends: dict[int, float]) -> Co
     end = ends[cell.column + cell.columns]
     if table.ruled:
         padding = min(max(left - cell.box.x0, 0.0), MOST_PADDING)
-        end = max(end, cell.box.x1 - padding)
+        end = cell.box.x1 - padding
     return Column(table.page, left, end, cell.lines)
 
 

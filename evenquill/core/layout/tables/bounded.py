@@ -10,15 +10,12 @@ from evenquill.core.layout.tables.columns_in_line import are_columns, is_code
 from evenquill.core.layout.tables.edges import TOUCH, Edge
 from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
-from evenquill.core.layout.tables.unruled import WIDE, rows_close_below
+from evenquill.core.layout.tables.unruled import is_text, rows_close_below
 from evenquill.core.model import Box
 from evenquill.core.reading.evidence import Line, PageEvidence
 
 SAME_ENDS = 4.0
 """Points by which the ends of rules above and below a table may differ."""
-
-INDENT = 2.0
-"""Ems from the left end of rules within which a line of text begins."""
 
 UNBROKEN = 0.95
 """Ems: spaces of justified text are narrower, gaps between cells seldom."""
@@ -51,16 +48,14 @@ def _is_text(above: Edge, below: Edge, lines: Sequence[Line]) -> bool:
     """Whether there is text between two rules and nothing of a table: a line without gaps that begins at their left end and takes most
     of the way, or several such lines and nothing else."""
     between = [line for line in lines if above.at < line.box.center_y < below.at]
-    unbroken = [
-        line
-        for line in between
-        if max((b.x0 - a.x1 for a, b in itertools.pairwise(line.words)), default=0.0) < UNBROKEN * line.size
-    ]
-    alone = len(unbroken) == len(between) == len(rows_of(between)) >= FEWEST_ALONE
-    return alone or any(
-        line.box.x0 < above.start + INDENT * line.size and line.box.width > WIDE * (above.end - above.start)
-        for line in unbroken
-    )
+    alone = sum(_widest_gap(line) < UNBROKEN for line in between) == len(between) == len(rows_of(between))
+    area = Box(above.start, above.at, above.end, below.at)
+    return (alone and len(between) >= FEWEST_ALONE) or any(is_text([line], area) for line in between)
+
+
+def _widest_gap(line: Line) -> float:
+    """The widest space within a line, in ems."""
+    return max((after.x0 - before.x1 for before, after in itertools.pairwise(line.words)), default=0.0) / line.size
 
 
 def _bounded_table(
@@ -72,7 +67,7 @@ def _bounded_table(
     if len(rules) < 2 or not inside:
         return
     rows = rows_of(inside)
-    below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1], box.width)
+    below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1], box)
     bands = [rule.at for rule in rules]
     for more in (below, []) if below else ([],):
         table = _table(inside, more, bands, page, typewritten=typewritten)

@@ -10,6 +10,7 @@ from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_st
 from evenquill.core.layout.tables.columns_in_line import are_columns, has_leader, in_columns, in_line, is_numeric
 from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
+from evenquill.core.model import Box, union
 from evenquill.core.reading.evidence import Line, PageEvidence
 
 FEWEST_ROWS, FEWEST_COLUMNS = 3, 3
@@ -21,8 +22,8 @@ ROW_GAP = 2.7
 SAME_SIZE = 0.08
 """Share by which the sizes of letters in one table may differ."""
 
-WIDE = 0.55
-"""Share of the column's width from which a line alone is text between tables."""
+INDENT, WIDE = 2.0, 0.55
+"""Ems from the left side within which a line of text begins, and the share of the width that it takes, at least."""
 
 HALF_ROW = 0.9
 """Ems between baselines from which they are different rows: where cells are centred, lines of one row stand at half distances."""
@@ -48,8 +49,7 @@ def unruled_tables(
     rows = rows_of([line for line in lines if not line.angle])
     if sum(map(_has_pieces, rows)) < FEWEST_ROWS:
         return [], rest
-    width = max(line.box.x1 for row in rows for line in row) - min(line.box.x0 for row in rows for line in row)
-    for region in _regions(rows, width):
+    for region in _regions(rows, union(line.box for row in rows for line in row)):
         table = _table_of(region, page, typewritten=typewritten)
         if table is not None:
             tables.append(table)
@@ -58,9 +58,9 @@ def unruled_tables(
     return tables, rest
 
 
-def rows_close_below(rows: Sequence[Row], lower: Sequence[Line], width: float) -> list[Row]:
-    """Of the pieces below some rows of a table, ``width`` points wide, those in rows that go on with it: close under each other and as
-    large."""
+def rows_close_below(rows: Sequence[Row], lower: Sequence[Line], area: Box) -> list[Row]:
+    """Of the pieces below some rows of a table those in rows that go on with it: close under each other, as large, and within the sides
+    of its ``area``."""
     group: list[Row] = []
     before = rows[-1]
     for row in rows_of(lower):
@@ -68,20 +68,31 @@ def rows_close_below(rows: Sequence[Row], lower: Sequence[Line], width: float) -
             break
         group.append(row)
         before = row
-    region = next(_regions(group, width), [])
+    region = next(_regions(group, area), [])
     return region if region and region[0] is group[0] else []
 
 
-def _regions(rows: Sequence[Row], width: float) -> Iterator[list[Row]]:
+def _regions(rows: Sequence[Row], area: Box) -> Iterator[list[Row]]:
     """Runs of rows close under each other, those of several pieces with the single ones that belong to their cells."""
     group: list[Row] = []
     for row in [*rows, None]:
-        ends = row is None or (_is_unbroken(row) and row[0].box.width > WIDE * width) or has_leader(row)
+        ends = row is None or is_text(row, area) or has_leader(row)
         if group and (ends or row is None or not _are_close(group[-1], row)):
             yield from _of_cells(group)
             group = []
         if row is not None and not ends:
             group.append(row)
+
+
+def is_text(row: Row, area: Box) -> bool:
+    """Whether a row is a line of text between the sides of an area: one piece that begins at the left and takes most of the way."""
+    line = row[0]
+    return (
+        len(row) == 1
+        and len(in_pieces(line)) == 1
+        and line.box.x0 < area.x0 + INDENT * line.size
+        and line.box.width > WIDE * area.width
+    )
 
 
 def _are_close(above: Row, below: Row) -> bool:
@@ -109,11 +120,6 @@ def _of_cells(group: Sequence[Row]) -> Iterator[list[Row]]:
             part = []
     if any(len(one) > 1 for one in part):
         yield part
-
-
-def _is_unbroken(row: Row) -> bool:
-    """Whether a row is one piece without a gap."""
-    return len(row) == 1 and len(in_pieces(row[0])) == 1
 
 
 def _is_of_cells(line: Line, stretches: Sequence[tuple[float, float]]) -> bool:

@@ -1,0 +1,235 @@
+"""Tables on small real pages: found by their rules, by shading, or by how columns stand in line; and what looks like one and is none."""
+
+from __future__ import annotations
+
+import io
+
+import docx
+import numpy as np
+import pypandoc
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from demo import weathering
+from evenquill.core.model import Align, Role
+from evenquill.core.reading.leaves import read_leaf
+from evenquill.core.writers.docx import write_docx
+from tests.conftest import grid, tables, texts
+
+PROSE = (
+    "The float was found hard against the guide wire, and the trace for the two days is lost. The well was pumped dry, the "
+    "orifice cleared of weed and the float hung again on a new wire. Levels before and after are given in the book."
+)
+ROWS = [
+    ["North pier", "2.31", "14"],
+    ["Ferry slip", "0.87", "9"],
+    ["Middle Stairs", "11.40", "120"],
+    ["Sill", "3.05", "7"],
+]
+HEAD = ["Station", "Height", "Days"]
+
+
+def cells(rows: list[list[str]], head: list[str] = HEAD) -> str:
+    return ", ".join([*(f"[*{text}*]" for text in head), *(f"[{text}]" for row in rows for text in row)])
+
+
+RULED = f"#table(columns: 3, stroke: 0.5pt, {cells(ROWS)})"
+BETWEEN_ROWS = f"#table(columns: 3, stroke: (x: none, y: 0.5pt), {cells(ROWS)})"
+ABOVE_AND_BELOW = (
+    f"#table(columns: 3, stroke: none, inset: (x: 3.2pt, y: 2pt), table.hline(), {cells([])}, table.hline(), "
+    f"{', '.join(f'[{text}]' for row in ROWS for text in row)}, table.hline())"
+)
+SHADED = f"#table(columns: 3, stroke: none, fill: (_, y) => if calc.even(y) {{ luma(220) }}, {cells(ROWS)})"
+IN_LINE = f"#table(columns: 3, stroke: none, align: (left, right, right), inset: (x: 9pt, y: 2pt), {cells(ROWS)})"
+
+
+@pytest.mark.parametrize("table", [RULED, BETWEEN_ROWS, ABOVE_AND_BELOW, SHADED, IN_LINE])
+def test_a_table_is_found_by_rules_shading_or_columns_in_line(typeset, rebuilt, table):
+    document = rebuilt(typeset(f"{PROSE}\n\n{table}\n\n{PROSE}"))
+    (found,) = tables(document)
+    assert grid(found) == [HEAD, *ROWS]
+    assert found.header_rows == 1
+    assert found.ruled is (table is not IN_LINE)
+    assert texts(document) == [PROSE, PROSE]
+    assert all(text.role is Role.CELL and text.style == "Table text" for text in found.texts)
+
+
+def test_cells_may_take_several_rows_and_columns(typeset, rebuilt):
+    source = """#table(columns: 5, align: center + horizon,
+      table.cell(rowspan: 2)[*Day*], table.cell(colspan: 2)[*First*], table.cell(colspan: 2)[*Second*],
+      [*h.m*], [*m*], [*h.m*], [*m*],
+      [1], [03.13], [4.62], [09.27], [0.90], [2], [04.07], table.cell(rowspan: 2, colspan: 2)[none], [4.87], [3], [05.01], [5.03])"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert [(c.row, c.column, c.rows, c.columns, c.text) for c in table.cells if c.rows > 1 or c.columns > 1] == [
+        (0, 0, 2, 1, "Day"),
+        (0, 1, 1, 2, "First"),
+        (0, 3, 1, 2, "Second"),
+        (3, 2, 2, 2, "none"),
+    ]
+    assert table.header_rows == 2
+    assert grid(table)[2:] == [
+        ["1", "03.13", "4.62", "09.27", "0.90"],
+        ["2", "04.07", "none", "4.87"],
+        ["3", "05.01", "5.03"],
+    ]
+
+
+def test_headings_without_lines_span_what_stands_under_them(typeset, rebuilt):
+    source = """#let side(x, y) = if y == 0 { center } else if x == 0 { left } else { right }
+    #table(columns: 5, stroke: none, align: side, inset: (x: 8pt, y: 2pt),
+      [*Name*], table.cell(colspan: 2)[*North pier*], table.cell(colspan: 2)[*Ferry slip*],
+      [], [*H (m)*], [*g*], [*H (m)*], [*g*],
+      [M2], [1.4126], [163.4], [1.4098], [163.71], [S2], [0.4871], [208.15], [0.490], [208.0],
+      [N2], [0.278], [141.9], [0.2764], [142.35], [K1], [0.0912], [318.72], [0.0907], [318.9])"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert [(c.column, c.rows, c.columns, c.text) for c in table.cells if c.row == 0] == [
+        (0, 2, 1, "Name"),
+        (1, 1, 2, "North pier"),
+        (3, 1, 2, "Ferry slip"),
+    ]
+    assert grid(table)[1:3] == [["H (m)", "g", "H (m)", "g"], ["M2", "1.4126", "163.4", "1.4098", "163.71"]]
+
+
+LONG = [
+    "cleared of weed by the diver and hung again",
+    "two turns of the drum lost in the night",
+    "read from the staff, no trace",
+    "the clock stopped at noon and was wound again by the keeper",
+]
+
+
+@pytest.mark.parametrize("align", ["top", "horizon"])
+@pytest.mark.parametrize("stroke", ["0.4pt", "(x: none, y: 0.4pt)", "none"])
+def test_lines_of_one_cell_are_one_row(typeset, rebuilt, align, stroke):
+    rows = [[name, text, f"{n}.20"] for n, (name, text) in enumerate(zip("ABCD", LONG, strict=True))]
+    head = ["Mark", "What was found", "Level"]
+    looks = f"align: left + {align}, stroke: {stroke}, inset: 5pt"
+    (table,) = tables(rebuilt(typeset(f"#table(columns: (30pt, 110pt, 40pt), {looks}, {cells(rows, head)})")))
+    assert grid(table) == [head, *rows]
+
+
+def test_words_broken_in_cells_are_whole_and_paragraphs_stay_apart(typeset, rebuilt):
+    source = """#set text(lang: "en", hyphenate: true)
+    #table(columns: (80pt, 160pt), [The superintendent's observations], [One paragraph.
+
+    Another one.], [Sill], [x])"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert table.texts[0].text == "The superintendent’s observations"
+    assert [text.text for text in table.cells[1].texts] == ["One paragraph.", "Another one."]
+    assert len({text.id for text in table.texts}) == len(table.texts)
+
+
+def test_columns_are_aligned_as_most_of_their_cells(typeset, rebuilt):
+    source = f"#table(columns: (1fr, 1fr, 1fr), align: (left, right, center), {cells(ROWS)})"
+    (table,) = tables(rebuilt(typeset(source)))
+    aligned = {cell.column: {text.align or Align.LEFT for text in cell.texts} for cell in table.cells if cell.row}
+    assert aligned == {0: {Align.LEFT}, 1: {Align.RIGHT}, 2: {Align.CENTER}}
+
+
+def test_a_table_goes_on_over_pages_and_its_header_is_there_once(typeset, rebuilt):
+    rows = [[f"Station {n}", f"{n}.05", str(7 * n % 31)] for n in range(60)]
+    source = f"""#set page(header: align(right)[Station book], footer: align(center, context counter(page).display()))
+    #table(columns: 3, stroke: 0.5pt, table.header({cells([])}), {", ".join(f"[{text}]" for row in rows for text in row)})
+    {PROSE}"""
+    document = rebuilt(typeset(source))
+    (table,) = tables(document)
+    assert grid(table) == [HEAD, *rows]
+    assert [spot.page for spot in table.spots] == [1, 2, 3]
+    assert [spot.page for spot in table.texts[0].spots] == [1, 2, 3]
+    assert texts(document) == [PROSE]
+
+
+def test_the_same_rules_in_another_table_do_not_join_it(typeset, rebuilt):
+    document = rebuilt(typeset(f"{RULED}\n\n{PROSE}\n\n#table(columns: 2, [a], [b], [c], [d])"))
+    assert [len(table.widths) for table in tables(document)] == [3, 2]
+
+
+TOTALS = """#table(columns: 2, stroke: none, align: (left, right), column-gutter: 60pt,
+  [Wire], [22.20], [Figures], [48.00], [*Total*], [*70.20*])"""
+
+
+def test_names_with_sums_are_a_table(typeset, rebuilt):
+    (table,) = tables(rebuilt(typeset(TOTALS)))
+    assert grid(table) == [["Wire", "22.20"], ["Figures", "48.00"], ["Total", "70.20"]]
+    assert table.header_rows == 0
+
+
+PAIRS = """#grid(columns: 4, column-gutter: 20pt, row-gutter: 7pt,
+  [*Order no.:*], [91-0362], [*Date:*], [11 June 1991], [*Station:*], [Ferry slip], [*Due:*], [1 August 1991],
+  [*From:*], [D. Tarrow], [*To:*], [A. Morvane])"""
+CONTENTS = """#grid(columns: (20pt, 200pt, 20pt), row-gutter: 7pt, [1], [State of the gauges], [2], [1.1], [North pier], [2],
+  [1.2], [Ferry slip], [4], [2], [Repairs], [5], [2.1], [The well], [7], [3], [Costs], [9])"""
+LISTING = """#rect(width: 100%)[```
+height   = reading - 0.021
+width    = reading + 0.15
+note     = read("dry") or 14
+level    = height / 2
+```]"""
+FRAMES = f"#rect(width: 100%)[{PROSE}]\n#rect(width: 100%)[{PROSE}]"
+ITEMS = """#grid(columns: (10pt, 60pt, 150pt), row-gutter: 7pt, [•], [float], [2.50 crowns], [•], [wire], [4.10 crowns],
+  [•], [drum], [7.00 crowns], [•], [clock], [9.30 crowns])"""
+COLUMNS = f"#line(length: 100%)\n#columns(2)[#set par(justify: true)\n{PROSE} {PROSE}]\n#line(length: 100%)"
+ADDRESSES = """#grid(columns: 2, column-gutter: 60pt, row-gutter: 5pt, [Harbour Board], [Boatyard Harrow], [Lower Quay 1], [Slip Lane 2],
+  [Skerrin], [Skerrin], [91-0362], [by hand])"""
+
+
+@pytest.mark.parametrize("source", [PAIRS, CONTENTS, LISTING, FRAMES, ITEMS, COLUMNS, ADDRESSES])
+def test_what_stands_in_line_is_not_always_a_table(typeset, rebuilt, source):
+    assert tables(rebuilt(typeset(f"{PROSE}\n\n{source}\n\n{PROSE}"))) == []
+
+
+def test_empty_cells_of_a_form_stay(typeset, rebuilt):
+    source = "#table(columns: (60pt, 80pt, 80pt), [Date], [Read by], [Height], ..range(6).map(_ => []))"
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == [["Date", "Read by", "Height"], ["", "", ""], ["", "", ""]]
+    assert all(text.spots for text in table.texts)
+
+
+def test_a_table_of_a_scan_is_found(typeset, pictures, tmp_path):
+    from evenquill.core.convert import joined_leaves
+    from evenquill.core.reading.jobs import page_jobs
+    from evenquill.core.rebuild import rebuild
+    from evenquill.core.source import SourceFacts, examine
+
+    random = np.random.default_rng(4)
+    page = weathering.drawn(
+        typeset(f"#set text(size: 12pt)\n{PROSE}\n\n#table(columns: 3, stroke: 0.6pt, inset: 6pt, {cells(ROWS)})")
+    )
+    path = tmp_path / "scan.pdf"
+    path.write_bytes(weathering.as_pdf([weathering.scanned(weathering.turned(page, 0.6), random)]))
+    jobs = page_jobs(joined_leaves([(path, examine(path))]), pictures.folder, password=None, preparations={})
+    evidence = [read_leaf(job, pictures.keep) for job in jobs]
+    (table,) = tables(rebuild(evidence, SourceFacts(1)))
+    assert grid(table) == [HEAD, *ROWS]
+
+
+WORDS = st.lists(
+    st.sampled_from(["float", "wire", "drum", "clock", "14", "2.31", "sill", "oil"]), min_size=0, max_size=3
+).map(" ".join)
+
+
+@given(
+    st.integers(2, 4).flatmap(lambda n: st.lists(st.lists(WORDS, min_size=n, max_size=n), min_size=2, max_size=6)),
+    st.sampled_from(["0.5pt", "none", "(x: none, y: 0.5pt)"]),
+)
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_no_word_of_a_table_is_lost_or_doubled(typeset, rebuilt, rows, stroke):
+    body = ", ".join(f"[{text}]" for row in rows for text in row)
+    document = rebuilt(typeset(f"{PROSE}\n\n#table(columns: {len(rows[0])}, stroke: {stroke}, {body})"))
+    found = " ".join(text.text for text in document.texts).split()
+    assert sorted(found) == sorted([*PROSE.split(), *(word for row in rows for text in row for word in text.split())])
+
+
+def test_it_is_written_as_a_real_table(typeset, rebuilt):
+    body = ", ".join(f"[{text}]" for row in ROWS for text in row)
+    source = f"""#table(columns: 3, table.header(table.cell(colspan: 2)[*Station*], [*Days*]), {body})
+    #table(columns: 2, [a], table.cell(rowspan: 2)[b], [c])"""
+    data = write_docx(rebuilt(typeset(f"{PROSE}\n\n{source}")), {}.__getitem__)
+    first, second = docx.Document(io.BytesIO(data)).tables
+    assert [[cell.text for cell in row.cells] for row in first.rows] == [["Station", "Station", "Days"], *ROWS]
+    assert [[cell.text for cell in row.cells] for row in second.rows] == [["a", "b"], ["c", "b"]]
+    assert first.rows[0]._tr.trPr.find(docx.oxml.ns.qn("w:tblHeader")) is not None
+    html = pypandoc.convert_text(data, "html", "docx")
+    assert 'colspan="2"' in html
+    assert 'rowspan="2"' in html
