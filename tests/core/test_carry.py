@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
-from evenquill.core.model import Box, Document, ParagraphStyle, RemarkKind, Run, Spot, TextBlock, WordSpot
+from msgspec.structs import replace
+
+from evenquill.core.model import (
+    Box,
+    Cell,
+    Document,
+    ParagraphStyle,
+    RemarkKind,
+    Run,
+    Spot,
+    TableBlock,
+    TextBlock,
+    WordSpot,
+)
 from evenquill.core.rebuild.carry import carried_over
 
 STYLES = (ParagraphStyle("Body text"),)
@@ -39,6 +52,25 @@ def test_a_word_that_reads_the_same_is_corrected_again():
         frozenset({1}),
     )
     assert texts(made) == ["the float was hard!"]
+    assert not made.remarks
+
+
+def test_a_word_in_a_cell_is_corrected_again_and_cells_keep_their_tables_name():
+    def table(text: str) -> TableBlock:
+        return TableBlock(
+            "b1", (40.0, 40.0), (Cell(0, 0, (row("b1.0.0", text),)), Cell(0, 1, (row("b1.0.1", "2.31", top=140),)))
+        )
+
+    other = row("b1", "kept", page=2)
+    made = carried_over(
+        document(table("fIoat"), other),
+        document(table("fIoat").with_text(corrected(row("b1.0.0", "fIoat"), "float")), other),
+        document(replace(table("fIoat"), spots=(Spot(1, Box(0, 0, 9, 9)),))),
+        frozenset({1, 0}),
+    )
+    found = next(block for block in made.blocks if isinstance(block, TableBlock))
+    assert [text.text for text in found.texts] == ["float", "2.31"]
+    assert {text.id.split(".")[0] for text in found.texts} == {found.id}
     assert not made.remarks
 
 

@@ -18,6 +18,7 @@ from PIL import Image
 from evenquill.core.model import (
     Align,
     Box,
+    Cell,
     Document,
     Marks,
     NumberFormat,
@@ -31,6 +32,7 @@ from evenquill.core.model import (
     RunningPair,
     RunningPart,
     Spot,
+    TableBlock,
     TabStop,
     TextBlock,
 )
@@ -129,6 +131,64 @@ def test_a_document_with_everything_has_no_finding(tmp_path):
         ),
     )
     assert findings(data, tmp_path) == ""
+
+
+def cell(row: int, column: int, words: str, **size) -> Cell:
+    return Cell(row, column, (text(f"{row}.{column}", words),), **size)
+
+
+TABLE = TableBlock(
+    "t",
+    (60.0, 60.0, 90.0),
+    (
+        cell(0, 0, "Day", rows=2),
+        cell(0, 1, "First", columns=2),
+        cell(1, 1, "h.m"),
+        cell(1, 2, "m"),
+        cell(2, 0, "1"),
+        cell(2, 1, "03.13"),
+        cell(2, 2, "4.62"),
+    ),
+    header_rows=2,
+    align=Align.CENTER,
+    spots=(Spot(1, Box(72, 72, 500, 190)),),
+)
+
+
+@pytest.mark.parametrize("ruled", [True, False])
+def test_tables_are_valid_wherever_they_stand(tmp_path, ruled):
+    """First and last on a page, two after each other, and where a page of another size begins."""
+    table = replace(TABLE, ruled=ruled)
+    landscape = replace(table, id="u", spots=(Spot(2, Box(60, 60, 780, 190)),))
+    data = written(table, replace(table, id="v"), landscape, pages=(A4, LANDSCAPE))
+    assert findings(data, tmp_path) == ""
+    opened = docx.Document(io.BytesIO(data))
+    assert [len(one.rows) for one in opened.tables] == [3, 3, 3]
+    assert [[one.text for one in row.cells] for row in opened.tables[0].rows] == [
+        ["Day", "First", "First"],
+        ["Day", "h.m", "m"],
+        ["1", "03.13", "4.62"],
+    ]
+    assert len(opened.sections) == 2
+    assert ("w:tblBorders" in part(data, "word/document.xml")) is ruled
+
+
+def test_a_table_is_no_wider_than_the_text_and_repeats_its_header():
+    wide = replace(TABLE, widths=(400.0, 400.0, 400.0))
+    xml = part(written(wide), "word/document.xml")
+    widths = [int(width) for width in re.findall(r'<w:gridCol w:w="(\d+)"', xml)]
+    assert sum(widths) == pytest.approx(451 * 20, abs=10)
+    assert xml.count("<w:tblHeader/>") == 2
+
+
+def test_marks_of_notes_and_links_work_in_cells(tmp_path):
+    runs = (Run("4.62"), Run("1", Marks.SUPER, note="n"), Run(" see"), Run(" there", link="#page=1"))
+    marked = replace(TABLE, cells=(*TABLE.cells[:-1], Cell(2, 2, (TextBlock("x", runs=runs, style="Body text"),))))
+    data = written(marked, text("n", "Not the lower one.", Role.NOTE))
+    assert findings(data, tmp_path) == ""
+    assert "Not the lower one." in part(data, "word/footnotes.xml")
+    assert 'w:anchor="page_1"' in part(data, "word/document.xml")
+    assert 'w:name="page_1"' in part(data, "word/document.xml")
 
 
 def test_it_reads_back_complete(tmp_path):

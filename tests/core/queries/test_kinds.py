@@ -9,15 +9,18 @@ from evenquill.core.edits import KeepAsItIs, SettleWords, WordAnswer, apply, und
 from evenquill.core.model import (
     HANDWRITING,
     Box,
+    Cell,
     Document,
     PageGeometry,
     ParagraphStyle,
     PictureBlock,
     Remark,
     RemarkKind,
+    Role,
     Run,
     Settled,
     Spot,
+    TableBlock,
     TextBlock,
     WordSpot,
 )
@@ -60,6 +63,35 @@ def test_a_number_that_breaks_the_form_of_its_column_is_asked_about():
     }
     assert asked(table("3.418", "2.906", "2.655", "2.651", "3.377", "2.894"), "number") == {}
     assert asked(table("3", "12", "140", "7", "9"), "number") == {}
+
+
+def real_table(rows: list[list[str]], header_rows: int = 0) -> Document:
+    cells = (
+        Cell(r, c, (replace(row(f"t.{r}.{c}", text), role=Role.CELL),))
+        for r, texts in enumerate(rows)
+        for c, text in enumerate(texts)
+    )
+    return document(row("a", "Above"), TableBlock("t", (60.0,) * len(rows[0]), tuple(cells), header_rows))
+
+
+def test_cells_of_tables_are_looked_at_like_columns_apart_by_tabs():
+    numbers = ["3.418", "2.906", "2.655", "2651", "3.377", "2.894", "2.647"]
+    found = real_table([["Gauge", "1.5"], *([f"Gauge {n}", text] for n, text in enumerate(numbers))], header_rows=1)
+    assert asked(found, "number")["2651"][0] == "2.651"
+    (query,) = (one for one in find_queries(found) if one.kind == "number")
+    assert (query.block, query.start, query.end) == ("t.4.1", 0, 4)
+    rows = [["Knife", "14.20"], ["Wire", "9.90"], ["Float", "31.00"]]
+    assert asked(real_table([*rows, ["Total", "55.10"]]), "total") == {}
+    assert asked(real_table([*rows, ["Total", "55.70"]]), "total") == {"55.70": ("55.10",)}
+
+
+def test_queries_in_cells_come_in_the_order_of_the_text():
+    broken = real_table([["1O4", "2"], ["3", "4O5"]])
+    found = replace(broken, blocks=(*broken.blocks, row("z", "6O7 below")))
+    assert [query.text for query in find_queries(found) if query.kind == "number"] == ["1O4", "4O5", "6O7"]
+    aside = replace(found.blocks[1], aside=True)
+    put_away = replace(found, blocks=(found.blocks[0], aside, found.blocks[2]))
+    assert [query.text for query in find_queries(put_away) if query.kind == "number"] == ["6O7"]
 
 
 def test_a_total_is_added_up():
