@@ -12,7 +12,7 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.edits import Operation, Restore
+from evenquill.core.edits import Operation, Undoing
 from evenquill.core.model import Block, Document
 from evenquill.store.database import now
 
@@ -21,7 +21,7 @@ ROOM = 1 << 20
 
 _BLOCK = msgspec.json.Decoder(Block)
 _OPERATION = msgspec.json.Decoder(Operation)
-_INVERSE = msgspec.json.Decoder(tuple[Restore, ...])
+_INVERSE = msgspec.json.Decoder(tuple[Undoing, ...])
 
 
 class Difference(NamedTuple):
@@ -184,7 +184,7 @@ def add_operation(
     connection: sqlite3.Connection,
     document: str,
     operation: Operation,
-    inverse: tuple[Restore, ...],
+    inverse: tuple[Undoing, ...],
     cost: Cost = NOTHING,
 ) -> None:
     """Adds to the history; what was undone before can no longer be redone."""
@@ -200,7 +200,7 @@ class Step(NamedTuple):
 
     number: int
     operation: Operation
-    inverse: tuple[Restore, ...]
+    inverse: tuple[Undoing, ...]
 
 
 def last_done(connection: sqlite3.Connection, document: str) -> Step | None:
@@ -233,7 +233,7 @@ def mark(connection: sqlite3.Connection, number: int, *, undone: bool) -> None:
     connection.execute("UPDATE operations SET undone = ? WHERE number = ?", (int(undone), number))
 
 
-def set_inverse(connection: sqlite3.Connection, number: int, inverse: tuple[Restore, ...]) -> None:
+def set_inverse(connection: sqlite3.Connection, number: int, inverse: tuple[Undoing, ...]) -> None:
     connection.execute("UPDATE operations SET inverse = ? WHERE number = ?", (msgspec.json.encode(inverse), number))
 
 

@@ -21,6 +21,7 @@ from evenquill.core.edits import (
     ReplacePicture,
     ResizePicture,
     RestartNumbering,
+    RestoreText,
     RowsToTable,
     SetAside,
     SetHeaderRows,
@@ -106,6 +107,7 @@ def test_text_in_a_cell_is_changed_where_it_stands(tabled):
     assert apply(tabled, AlignBlock("t.0.0", Align.RIGHT)).document.blocks[1].texts[0].align is Align.RIGHT
     assert apply(tabled, AlignBlock("t", Align.CENTER)).document.blocks[1].align is Align.CENTER
     assert undo(edit.document, edit.inverse) == tabled
+    assert edit.inverse == (RestoreText(1, tabled.blocks[1].texts[3]),)  # the other cells are not kept with each step
 
 
 def test_words_in_cells_are_settled_like_others(tabled):

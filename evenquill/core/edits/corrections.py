@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import NamedTuple
 
 from evenquill.core.edits.names import page_of
-from evenquill.core.edits.operations import EditText, Operation, Restore, SettleWords, WordAnswer
+from evenquill.core.edits.operations import EditText, Operation, RestoreText, SettleWords, Undoing, WordAnswer
 from evenquill.core.model import TextBlock, texts_of
 from evenquill.core.model.text import plain
 
@@ -20,14 +20,20 @@ class Correction(NamedTuple):
     made: str
 
 
-def corrections_of(operation: Operation, inverse: tuple[Restore, ...]) -> Iterator[Correction]:
+def corrections_of(operation: Operation, inverse: tuple[Undoing, ...]) -> Iterator[Correction]:
     """The words that an operation changed or kept; ``inverse`` has the rows as they were."""
-    before = {text.id: text for step in inverse for block in step.blocks for text in texts_of(block)}
+    before = {text.id: text for step in inverse for text in _texts_before(step)}
     if isinstance(operation, SettleWords):
         for answer in operation.answers:
             yield Correction(_page_of(answer, before.get(answer.block)), answer.read, answer.text)
     elif isinstance(operation, EditText) and operation.block in before:
         yield from _retyped(before[operation.block], plain(operation.runs))
+
+
+def _texts_before(step: Undoing) -> Iterable[TextBlock]:
+    if isinstance(step, RestoreText):
+        return (step.text,)
+    return (text for block in step.blocks for text in texts_of(block))
 
 
 def _page_of(answer: WordAnswer, row: TextBlock | None) -> int:

@@ -310,6 +310,16 @@ class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
     settled: Settled | None = None
 
 
+class RestoreText(msgspec.Struct, frozen=True, tag="restore_text", tag_field="op"):
+    """Puts a text back into its cell of the table at place ``at``: a step of an inverse, which leaves the other cells alone."""
+
+    at: int
+    text: TextBlock
+
+
+Undoing = Restore | RestoreText
+"""A step of an inverse."""
+
 Operation = (
     EditText
     | SplitBlock
@@ -342,7 +352,7 @@ class Edit(NamedTuple):
     """A changed document and the steps that undo the change, in the order in which to take them."""
 
     document: Document
-    inverse: tuple[Restore, ...]
+    inverse: tuple[Undoing, ...]
 
 
 def apply(document: Document, operation: Operation) -> Edit:
@@ -350,10 +360,13 @@ def apply(document: Document, operation: Operation) -> Edit:
     return _APPLY[type(operation)](document, operation)
 
 
-def undo(document: Document, inverse: tuple[Restore, ...]) -> Document:
+def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
     """The document before the operation that the inverse belongs to."""
     for step in inverse:
-        document = _splice(document, step.at, step.count, step.blocks, step.styles, step.settled).document
+        if isinstance(step, RestoreText):
+            document = _with_changed(document, step.at, step.text).document
+        else:
+            document = _splice(document, step.at, step.count, step.blocks, step.styles, step.settled).document
     return document
 
 
@@ -421,7 +434,12 @@ def _any_text(document: Document, block: str) -> tuple[int, TextBlock]:
 
 def _with_changed(document: Document, at: int, text: TextBlock) -> Edit:
     """The document with a text block changed that is the row at a place, or in a cell of it."""
-    return _splice(document, at, 1, (with_changed(document.blocks[at], text),))
+    block = document.blocks[at]
+    edit = _splice(document, at, 1, (with_changed(block, text),))
+    if not isinstance(block, TableBlock):
+        return edit
+    before = next(one for one in block.texts if one.id == text.id)
+    return Edit(edit.document, (RestoreText(at, before),))
 
 
 def _table(document: Document, block: str) -> tuple[int, TableBlock]:
@@ -609,7 +627,7 @@ def _settle(document: Document, operation: SettleWords) -> Edit:
         tuple(dict.fromkeys((*document.settled.kept, *kept))),
         tuple(dict.fromkeys((*document.settled.words, *(word for word in listed if word.isalpha())))),
     )
-    steps: list[Restore] = []
+    steps: list[Undoing] = []
     for at, before in found:
         text = before
         for answer in sorted(by_text[text.id], key=lambda answer: -answer.start):
@@ -787,7 +805,7 @@ def _rows_to_table(document: Document, operation: RowsToTable) -> Edit:
 def _together(document: Document, operation: Together) -> Edit:
     if not operation.steps:
         raise EditError("No rows are marked.")
-    inverse: tuple[Restore, ...] = ()
+    inverse: tuple[Undoing, ...] = ()
     for step in operation.steps:
         edit = apply(document, step)
         document, inverse = edit.document, (*edit.inverse, *inverse)
