@@ -62,3 +62,22 @@ def test_cells_are_typed_in_and_a_table_becomes_rows_and_a_table_again(page, app
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
     expect(row(page, "Ferry slip").get_by_role("cell")).to_have_count(12)
+
+
+def test_of_a_long_table_the_rows_near_the_window_are_drawn(page, application, drop, typeset):
+    rows = ", ".join(f"[Station {n}], [{n}.05]" for n in range(400))
+    path = typeset(f"#table(columns: 2, {rows})", "long")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    table = page.get_by_role("region", name="Table of 400 rows, 2 columns")
+    expect(table.get_by_role("cell", name="Station 1", exact=True)).to_be_visible()
+    assert 100 < table.get_by_role("cell").count() < 500
+    expect(table.get_by_role("cell", name="Station 399")).to_have_count(0)
+    page.locator(".pane").evaluate("pane => pane.scrollTo(0, pane.scrollHeight)")
+    last = table.get_by_role("cell", name="Station 399")
+    expect(last).to_be_visible()
+    last.locator(".text").click()
+    page.keyboard.press("End")
+    page.keyboard.type(" B")
+    page.keyboard.press("Escape")
+    expect(table.get_by_role("cell", name="Station 399 B")).to_be_visible()

@@ -10,7 +10,7 @@
   import PlainRuns from './PlainRuns.svelte';
   import { insertBelow, setAlign, tableToRows } from './rowActions';
   import RowTools from './RowTools.svelte';
-  import { cellBeside, cellsByRow, firstText } from './tables';
+  import { cellBeside, cellsByRow, firstText, stretchesOf } from './tables';
 
   interface Props {
     proof: Proof;
@@ -25,7 +25,40 @@
   let live = $state<LiveText>();
   let editor = $state.raw<RowEditor | null>(null);
 
+  const FEW = 120; // rows that are always drawn all
+  const BEYOND = '900px 0px'; // pixels above and below the window that are drawn
+  const USUAL_HEIGHT = 25; // pixels of a row that has not been drawn yet
+
   const rows = $derived(cellsByRow(block));
+  const long = $derived(rows.length > FEW);
+  const stretches = $derived(long ? stretchesOf(block) : [{ start: 0, end: rows.length }]);
+
+  /** Of a long table the stretches near the window, and how high those are that have been drawn. */
+  let near = $state.raw<ReadonlySet<number>>(new Set([0]));
+  const heights = new Map<number, number>();
+
+  function watch(body: HTMLElement, n: number) {
+    const seen = new IntersectionObserver(
+      ([entry]) => {
+        if (!long || entry!.isIntersecting === near.has(n)) return;
+        if (near.has(n)) heights.set(n, body.offsetHeight);
+        const now = new Set(near);
+        if (!now.delete(n)) now.add(n);
+        near = now;
+      },
+      { root: body.closest('.pane'), rootMargin: BEYOND },
+    );
+    seen.observe(body);
+    return { destroy: () => seen.disconnect() };
+  }
+
+  /** The row of the cell in hand, or of the query in hand; -1 where there is none. */
+  const rowInHand = $derived.by(() => {
+    const text = open ?? proof.queries.inHand?.query.block;
+    return block.cells.find((cell) => cell.texts.some((one) => one.id === text))?.row ?? -1;
+  });
+  const isDrawn = (n: number, { start, end }: { start: number; end: number }) =>
+    !long || near.has(n) || (start <= rowInHand && rowInHand < end);
   const total = $derived(block.widths.reduce((sum, width) => sum + width, 0));
   const body = $derived(proof.opened?.styles[0]?.size ?? 11);
   const open = $derived(active && !proof.readOnly ? (proof.editing?.text ?? null) : null);
@@ -72,43 +105,50 @@
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex: a wide table is scrolled with the keys too -->
 <div class="wide" tabindex="0" role="region" aria-label="Table of {rows.length} rows, {block.widths.length} columns">
-  <table class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
+  <table class:long class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
     <colgroup>{#each block.widths as width, n (n)}<col style:width="{(100 * width) / total}%" />{/each}</colgroup>
-    <tbody>
-      {#each rows as cells, row (row)}
-        <tr class:header={row < (block.header_rows ?? 0)}>
-          {#each cells as cell (cell.column)}
-            <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} class:open={cell.texts.some((text) => text.id === open)}>
-              {#each cell.texts as text (text.id)}
-                <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)}>
-                  {#if text.id === open}
-                    {#key proof.editing}
-                      <LiveText
-                        bind:this={live}
-                        bind:editor
-                        {proof}
-                        block={text}
-                        label="Row {cell.row + 1}, column {cell.column + 1} of the table"
-                        events={eventsOf(text)}
-                        {reopen}
-                      />
-                    {/key}
-                  {:else}
-                    <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens its first cell, Tab goes on -->
-                    <div class="text" role="presentation" onclick={(event) => clicked(event, text)}><PlainRuns
-                        runs={text.runs ?? []}
-                        queries={proof.queries.byRow.get(text.id)}
-                        current={proof.queries.current}
-                        open={(query) => (proof.queries.current = query.id)}
-                      /></div>
-                  {/if}
-                </div>
+    {#each stretches as stretch, n (stretch.start)}
+      <tbody use:watch={n}>
+        {#if isDrawn(n, stretch)}
+          {#each rows.slice(stretch.start, stretch.end) as cells, k (k)}
+            {@const row = stretch.start + k}
+            <tr class:header={row < (block.header_rows ?? 0)}>
+              {#each cells as cell (cell.column)}
+                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} class:open={cell.texts.some((text) => text.id === open)}>
+                  {#each cell.texts as text (text.id)}
+                    <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)}>
+                      {#if text.id === open}
+                        {#key proof.editing}
+                          <LiveText
+                            bind:this={live}
+                            bind:editor
+                            {proof}
+                            block={text}
+                            label="Row {cell.row + 1}, column {cell.column + 1} of the table"
+                            events={eventsOf(text)}
+                            {reopen}
+                          />
+                        {/key}
+                      {:else}
+                        <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens its first cell, Tab goes on -->
+                        <div class="text" role="presentation" onclick={(event) => clicked(event, text)}><PlainRuns
+                            runs={text.runs ?? []}
+                            queries={proof.queries.byRow.get(text.id)}
+                            current={proof.queries.current}
+                            open={(query) => (proof.queries.current = query.id)}
+                          /></div>
+                      {/if}
+                    </div>
+                  {/each}
+                </td>
               {/each}
-            </td>
+            </tr>
           {/each}
-        </tr>
-      {/each}
-    </tbody>
+        {:else}
+          <tr aria-hidden="true"><td colspan={block.widths.length} style:height="{heights.get(n) ?? (stretch.end - stretch.start) * USUAL_HEIGHT}px"></td></tr>
+        {/if}
+      </tbody>
+    {/each}
   </table>
 </div>
 {#if active && !proof.readOnly && !proof.queries.current}
@@ -157,6 +197,10 @@
   table {
     min-width: 60%;
     border-collapse: collapse;
+  }
+  .long {
+    width: 100%;
+    table-layout: fixed;
   }
   td {
     padding: 2px 6px;

@@ -10,6 +10,22 @@ export function cellsByRow(table: TableBlock): Cell[][] {
   return rows;
 }
 
+const STRETCH = 40; // rows
+
+/** The rows in stretches that can be drawn one without the other: no cell reaches from one into the next. */
+export function stretchesOf(table: TableBlock): { start: number; end: number }[] {
+  const count = rowCount(table);
+  const joined = new Set<number>();
+  for (const cell of table.cells) for (let row = cell.row + 1; row < cell.row + (cell.rows ?? 1); row++) joined.add(row);
+  const out: { start: number; end: number }[] = [];
+  for (let start = 0, end; start < count; start = end) {
+    end = Math.min(start + STRETCH, count);
+    while (end < count && joined.has(end)) end++;
+    out.push({ start, end });
+  }
+  return out;
+}
+
 export const firstText = (table: TableBlock): TextBlock | undefined => table.cells[0]?.texts[0];
 
 /** The text below or above, or beside: the next or previous one of all texts in their order. */
