@@ -10,6 +10,7 @@ from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
 from evenquill.core.model import Block, Box, ParagraphStyle, Remark, Role, TextBlock
+from evenquill.core.model.text import run_in_heading
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.house import House
@@ -30,13 +31,15 @@ SHOWN_MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
 class OutlineEntry(msgspec.Struct, frozen=True):
-    """A heading: its row, the place of that, its level, its text, and the page that it stands on (0 where it came from none)."""
+    """A heading: its row, the place of that, its level, its text, and the page that it stands on (0 where it came from none); ``run_in`` if
+    it begins a paragraph."""
 
     block: str
     place: int
     level: int
     text: str
     page: int
+    run_in: bool = False
 
 
 class PageInfo(msgspec.Struct, frozen=True):
@@ -156,11 +159,18 @@ def add_routes(api: Api, house: House) -> None:
     def outline(document: str) -> list[OutlineEntry]:
         """All headings of a document, in order."""
         _, proof = house.proofs.read(document)
-        return [
-            OutlineEntry(block.id, place, block.level, block.text, block.spots[0].page if block.spots else 0)
-            for place, block in enumerate(proof.blocks)
-            if isinstance(block, TextBlock) and block.role is Role.HEADING and not block.aside
-        ]
+        entries: list[OutlineEntry] = []
+        level = 0
+        for place, block in enumerate(proof.blocks):
+            if not isinstance(block, TextBlock) or block.aside:
+                continue
+            page = block.spots[0].page if block.spots else 0
+            if block.role is Role.HEADING:
+                level = block.level
+                entries.append(OutlineEntry(block.id, place, level, block.text, page))
+            elif title := run_in_heading(block.runs):
+                entries.append(OutlineEntry(block.id, place, level + 1, title.rstrip(".:—– "), page, run_in=True))
+        return entries
 
     @api.route(
         "GET",

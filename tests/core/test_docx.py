@@ -181,6 +181,17 @@ def test_a_table_is_no_wider_than_the_text_and_repeats_its_header():
     assert xml.count("<w:tblHeader/>") == 2
 
 
+def test_a_run_in_heading_has_a_style_of_its_own(tmp_path):
+    runs = (Run("The well.", Marks.BOLD | Marks.RUN_IN), Run(" It was pumped dry."))
+    data = written(TextBlock("a", runs=runs, style="Body text"))
+    assert findings(data, tmp_path) == ""
+    (paragraph,) = docx.Document(io.BytesIO(data)).paragraphs
+    assert [(run.text, run.style.name) for run in paragraph.runs] == [
+        ("The well.", "Run-in heading"),
+        (" It was pumped dry.", "Default Paragraph Font"),
+    ]
+
+
 def test_marks_of_notes_and_links_work_in_cells(tmp_path):
     runs = (Run("4.62"), Run("1", Marks.SUPER, note="n"), Run(" see"), Run(" there", link="#page=1"))
     marked = replace(TABLE, cells=(*TABLE.cells[:-1], Cell(2, 2, (TextBlock("x", runs=runs, style="Body text"),))))

@@ -9,6 +9,7 @@ import pytest
 from lxml import etree
 
 from evenquill.core.model import NumberFormat, Role
+from evenquill.core.model.text import run_in_heading
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.xml import W
 from tests.conftest import block_with, text_blocks, texts
@@ -273,3 +274,33 @@ def test_a_list_of_captions_without_numbers_of_their_own_is_made_from_their_styl
     fields = fields_of(package_of(document))
     assert [field.split()[0] for field in fields] in (["TOC"], [])
     assert "SEQ" not in " ".join(fields)
+
+
+NOTES = "It was read at noon and written down by the keeper, as is usual there in all weathers."
+
+
+def run_in_headings(document) -> list[str]:
+    return [title for block in text_blocks(document) if (title := run_in_heading(block.runs))]
+
+
+@pytest.mark.parametrize("look", ["*{}.*", "_{}._", "*{}:*", "*{}* —"])
+def test_headings_that_begin_paragraphs_are_told(typeset, rebuilt, look):
+    titles = ["The well", "The clock on the pier", "Levels"]
+    source = "\n\n".join(f"{look.format(title)} {NOTES}" for title in titles)
+    document = rebuilt(typeset(source))
+    assert [title.rstrip(".:") for title in run_in_headings(document)] == titles
+    assert all(block.role is Role.PARAGRAPH for block in text_blocks(document))
+
+
+@pytest.mark.parametrize(
+    "source",
+    [
+        f"*Note:* {NOTES}\n\n*Note:* {NOTES}\n\n*Note:* {NOTES}",
+        f"*The well.* {NOTES}",
+        f"*The well* {NOTES}\n\n*Levels* {NOTES}",
+        f"*The well.* {NOTES} *Levels.* {NOTES}\n\n*The clock.* {NOTES} *Wires.* {NOTES}",
+        "*Date:* 11 June\n\n*From:* D. Tarrow\n\n*To:* A. Morvane",
+    ],
+)
+def test_emphasis_at_the_beginning_is_not_always_a_heading(typeset, rebuilt, source):
+    assert run_in_headings(rebuilt(typeset(source))) == []

@@ -326,3 +326,37 @@ def test_answers_forbid_what_a_source_might_try(client):
     policy = client.get("/").headers["Content-Security-Policy"]
     assert "default-src 'self'" in policy
     assert "unsafe-eval" not in policy
+
+
+def test_the_outline_has_headings_and_those_that_begin_paragraphs(client, typeset, until):
+    behind = "It was pumped dry on the day before and cleared of weed by the diver."
+    source = f"= Gauges\n== North pier\n*The well.* {behind}\n\n*The clock.* {behind}\n\n*Levels.* {behind}\n\n= Costs\n{behind}"
+    document = client.post("/api/documents?name=a.pdf", data=typeset(source).read_bytes()).json["document"]["id"]
+    until(document, "to correct")
+    outline = client.get(f"/api/documents/{document}/outline").json
+    assert [(entry["text"], entry["level"], entry["run_in"]) for entry in outline] == [
+        ("Gauges", 1, False),
+        ("North pier", 2, False),
+        ("The well", 3, True),
+        ("The clock", 3, True),
+        ("Levels", 3, True),
+        ("Costs", 1, False),
+    ]
+
+
+def test_a_cell_is_corrected_and_undone_after_a_restart(client, typeset, until, house):
+    source = "#table(columns: 2, [*Station*], [*Height*], [North pier], [2.31], [Ferry slip], [0.87])"
+    document = client.post("/api/documents?name=a.pdf", data=typeset(source).read_bytes()).json["document"]["id"]
+    until(document, "to correct")
+    (table,) = rows(client, document)["blocks"]
+    cell = table["cells"][3]["texts"][0]["id"]
+    changed = operate(client, document, 1, op="edit_text", block=cell, runs=[{"text": "2.13"}]).json
+    assert changed["blocks"][0]["cells"][3]["texts"][0]["runs"] == [{"text": "2.13"}]
+    house.proofs.forget(document)
+    back = client.post(f"/api/documents/{document}/undo", json={"revision": 2}).json
+    assert back["blocks"] == [table]
+    assert (
+        operate(client, document, 3, op="move", block=cell, before=None)
+        .json["sentence"]
+        .startswith("That is text in a table")
+    )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 from enum import IntFlag
 
@@ -11,8 +12,8 @@ import msgspec
 class Marks(IntFlag):
     """Emphasis and position of a run.
 
-    BOLD and ITALIC are differences from the paragraph's style: in a bold style, a run with BOLD is not bold. So text keeps its
-    emphasis when its paragraph is given another kind.
+    RUN_IN is for a heading that begins a paragraph. BOLD and ITALIC are differences from the paragraph's style: in a bold style, a run
+    with BOLD is not bold. So text keeps its emphasis when its paragraph is given another kind.
     """
 
     NONE = 0
@@ -22,6 +23,7 @@ class Marks(IntFlag):
     STRIKE = 8
     SUPER = 16
     SUB = 32
+    RUN_IN = 64
 
 
 class Run(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -40,6 +42,10 @@ class Run(msgspec.Struct, frozen=True, omit_defaults=True):
     def like(self, text: str) -> Run:
         """The same look with another text."""
         return msgspec.structs.replace(self, text=text)
+
+    def marked(self, marks: Marks) -> Run:
+        """The same text with further marks."""
+        return msgspec.structs.replace(self, marks=self.marks | marks)
 
     def same_look(self, other: Run) -> bool:
         return (self.marks, self.color, self.link, self.note) == (
@@ -66,6 +72,11 @@ def joined(runs: Iterable[Run]) -> tuple[Run, ...]:
         else:
             out.append(run)
     return tuple(out)
+
+
+def run_in_heading(runs: Iterable[Run]) -> str:
+    """The heading that a text begins with, nothing where it has none."""
+    return plain(itertools.takewhile(lambda run: Marks.RUN_IN in run.marks, runs)).strip()
 
 
 def cut(runs: Iterable[Run], start: int, end: int | None = None) -> tuple[Run, ...]:

@@ -46,6 +46,7 @@ from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_caption_links
+from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
@@ -95,6 +96,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_headings(drafts, text_look, source.outline, tagged)
     find_quotes(drafts, facts.text_type.family)
     find_endnotes(drafts)
+    find_run_in_headings(drafts)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))

@@ -53,6 +53,7 @@
     ['Backspace', 'at the start: join with the row before'],
     ['Delete', 'at the end: join with the row after'],
     ['Ctrl B  Ctrl I  Ctrl U', 'bold, italic, underlined'],
+    ['Ctrl H', 'run-in heading: what is marked begins the paragraph as a title'],
     ['↑ ↓', 'beyond the first or last line: row before, row after'],
     ['Tab', 'in a table: next cell; with Shift the one before'],
     ['Esc', 'stop typing'],

@@ -91,6 +91,9 @@
     background: var(--verdigris-wash);
     color: var(--verdigris);
   }
+  .typing :global(.run-in) {
+    border-bottom: 1px dashed var(--verdigris);
+  }
   .typing :global(.link) {
     color: var(--verdigris);
     text-decoration: underline;

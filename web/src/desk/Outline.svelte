@@ -28,6 +28,7 @@
   const kind = (entry: OutlineEntry, level: number) => ({ op: 'set_kind' as const, block: entry.block, role: 'heading' as const, level, ordered: false });
 
   function setLevel(entry: OutlineEntry, by: -1 | 1) {
+    if (entry.run_in) return; // it goes with the section that it is in
     const level = entry.level + by;
     if (level >= 1 && level <= 9) void proof.send(kind(entry, level));
   }
@@ -39,7 +40,7 @@
   }
 
   function move(from: number, before: number) {
-    if (before >= from && before <= endOf(from)) return;
+    if (entries[from]!.run_in || (before >= from && before <= endOf(from))) return;
     void proof.send({ op: 'move_section', heading: entries[from]!.block, before: entries[before]?.block ?? null });
   }
 
@@ -82,8 +83,11 @@
             class:here={entry.block === proof.selected}
             class:target={target === i && dragged !== null}
             style:padding-left="{10 + (entry.level - 1) * 14}px"
-            title="Level {entry.level}. [ and ] change the level, Alt ↑ and Alt ↓ move the section"
-            draggable={!proof.readOnly}
+            title={entry.run_in
+              ? 'A heading that begins a paragraph; it moves with its section'
+              : `Level ${entry.level}. [ and ] change the level, Alt ↑ and Alt ↓ move the section`}
+            class:run-in={entry.run_in}
+            draggable={!proof.readOnly && !entry.run_in}
             ondragstart={(event) => {
               event.dataTransfer?.setData('text/plain', entry.text);
               dragged = i;
@@ -177,6 +181,9 @@
   .text {
     flex: 1;
     overflow-wrap: anywhere;
+  }
+  .run-in .text {
+    font-style: italic;
   }
   .page {
     color: var(--ink-soft);

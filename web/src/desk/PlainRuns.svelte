@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Runs drawn without an editor. Text is only ever set as text, whatever it contains. */
   import type { Run, Standing } from '../api/client';
-  import { BOLD, ITALIC, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
+  import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
     runs: readonly Run[];
@@ -66,9 +66,22 @@
         event.stopPropagation();
         open(query);
       }}>{text}</button
-    >{:else}<span class:link={run.link} class:note-mark={run.note} style={look(run)} title={run.link || undefined}>{text}</span>{/if}{/each}
+    >{:else}<span class:link={run.link} class:note-mark={run.note} class:run-in={(run.marks ?? 0) & RUN_IN} style={look(run)} title={run.link || undefined}>{text}</span>{/if}{/each}
 
 <style>
+  .note-mark {
+    padding: 0 2px;
+    border-radius: 2px;
+    background: var(--verdigris-wash);
+    color: var(--verdigris);
+  }
+  .link {
+    color: var(--verdigris);
+    text-decoration: underline;
+  }
+  .run-in {
+    border-bottom: 1px dashed var(--verdigris);
+  }
   .doubt {
     display: inline;
     padding: 0;

@@ -54,6 +54,13 @@
     <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('italic')} title="Italic (Ctrl I)"
       ><i>Italic</i></button
     >
+    {#if roleOf(block) === 'paragraph'}
+      <button
+        onmousedown={(event) => event.preventDefault()}
+        onclick={() => editor.toggle('run_in')}
+        title="The marked beginning of the paragraph is a heading (Ctrl H)">Run-in heading</button
+      >
+    {/if}
     <button onclick={() => after(() => splitAt(proof, block, editor.offset()))} title="Split at the caret (Enter)">Split here</button>
   {/if}
   <select aria-label="Alignment" value={align} onchange={(event) => after(() => setAlign(proof, block, event.currentTarget.value as typeof align))}>

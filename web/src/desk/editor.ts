@@ -5,7 +5,7 @@ import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import type { Run } from '../api/client';
-import { BOLD, ITALIC, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
+import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
   nodes: {
@@ -27,6 +27,7 @@ const schema = new Schema({
     strike: { toDOM: () => ['s', 0], parseDOM: [{ tag: 's' }] },
     super: { excludes: 'sub super', toDOM: () => ['sup', 0], parseDOM: [{ tag: 'sup' }] },
     sub: { excludes: 'sub super', toDOM: () => ['sub', 0], parseDOM: [{ tag: 'sub' }] },
+    run_in: { inclusive: false, toDOM: () => ['span', { class: 'run-in', title: 'Run-in heading' }, 0] },
     color: { attrs: { color: {} }, toDOM: (mark) => ['span', { style: `color:#${mark.attrs.color}` }, 0] },
     link: { attrs: { address: {} }, inclusive: false, toDOM: (mark) => ['span', { class: 'link', title: mark.attrs.address }, 0] },
   },
@@ -39,6 +40,7 @@ const FLAGS: readonly [number, string][] = [
   [STRIKE, 'strike'],
   [SUPER, 'super'],
   [SUB, 'sub'],
+  [RUN_IN, 'run_in'],
 ];
 
 function marksOf(run: Run): Mark[] {
@@ -123,7 +125,7 @@ export interface RowEvents {
 }
 
 export interface RowEditor {
-  toggle: (mark: 'bold' | 'italic' | 'underline') => void;
+  toggle: (mark: 'bold' | 'italic' | 'underline' | 'run_in') => void;
   offset: () => number;
   destroy: () => void;
 }
@@ -154,6 +156,7 @@ export function openEditor(
     'Mod-b': toggled('bold'),
     'Mod-i': toggled('italic'),
     'Mod-u': toggled('underline'),
+    'Mod-h': toggled('run_in'),
     'Mod-z': events.undo,
     'Mod-y': events.redo,
     'Mod-Shift-z': events.redo,

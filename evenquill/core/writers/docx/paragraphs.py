@@ -160,6 +160,8 @@ def _run(parent: Element, run: Run, style: ParagraphStyle) -> Element:
     properties = element("rPr")
     if run.link and not run.link.startswith(BLOCK_LINK):  # within the document, text stays as it is printed
         child(properties, "rStyle", val="Hyperlink")
+    elif Marks.RUN_IN in run.marks:
+        child(properties, "rStyle", val="RunInHeading")
     _toggle(properties, "b", Marks.BOLD in run.marks, style.bold)
     _toggle(properties, "i", Marks.ITALIC in run.marks, style.italic)
     if Marks.STRIKE in run.marks:
