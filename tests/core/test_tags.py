@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
+import io
+
+import docx
 import pytest
+from docx.oxml.ns import qn
 from msgspec.structs import replace
 from PIL import Image
 
 from evenquill.core.model import PictureBlock, RemarkKind, Role
-from evenquill.core.queries import find_queries
+from evenquill.core.queries import View, find_queries
+from evenquill.core.queries.office import OfficeWords
 from evenquill.core.reading.evidence import IN_NO_BLOCK, OUTSIDE, Tag
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.tags import with_trusted_tags
 from evenquill.core.source import SourceFacts
+from evenquill.core.writers.docx import write_docx
 
 FACTS = SourceFacts(media="application/pdf", pages=1, language="en")
 PROSE = (
@@ -189,3 +195,30 @@ def test_notes_as_large_as_the_text_are_known_by_their_tags(typeset, read):
     assert any(run.note for block in document.blocks for run in block.runs)
     bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
     assert [block for block in document_of([bare]).blocks if block.role is Role.NOTE] == []
+
+
+GERMAN = "Der Pegel an der Treppe wurde jede Stunde abgelesen, und die Werte wurden in das Buch eingetragen, das dort im Hause liegt."
+
+
+def test_paragraphs_in_another_language_say_so_down_to_the_docx(typeset, read):
+    source = f'#set text(lang: "en")\n= Gauges in use\n\n{PROSE}\n\n#[#set text(lang: "de")\n\n{GERMAN}\n\n]\n\n{PROSE}'
+    document = document_of(read(typeset(source)))
+    assert [block.language for block in document.blocks] == ["", "", "de", ""]
+    words = View(document, OfficeWords())
+    german = next(token for row in words.rows for token in row if token.text == "Treppe")
+    assert words.words_of(german).knows("Treppe")
+    assert not words.words(1).knows("Treppe")
+    opened = docx.Document(io.BytesIO(write_docx(document, {}.__getitem__)))
+    said = [{lang.get(qn("w:val")) for lang in one._p.iter(qn("w:lang"))} for one in opened.paragraphs]
+    assert said == [set(), set(), {"de-DE"}, set()]
+
+
+def test_a_heading_by_its_tag_runs_at_no_edge_of_the_page(typeset, read):
+    """The same words at the same height of several pages, and yet a heading of each."""
+    page = "= Notes\n\n#v(30pt)\n{}\n\n#lorem(20)"
+    source = "\n#pagebreak()\n".join(
+        page.format(PROSE.replace("hour", word)) for word in ("hour", "day", "week", "month")
+    )
+    document = document_of(read(typeset(source)))
+    assert [block.text for block in document.blocks if block.role is Role.HEADING] == ["Notes"] * 4
+    assert document.running == ()

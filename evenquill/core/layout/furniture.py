@@ -68,6 +68,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
         found += _names_of_sections(rows, found, by_number)
     found += _outside_of_tags(rows, found, by_number)
     found = _without_headings_of_tables(found, by_number)
+    found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -151,6 +152,12 @@ def _without_headings_of_tables(found: Sequence[EdgeRow], pages: dict[int, PageE
                 headings |= inside
         out += [row for row in rows if not headings.intersection(row.indices)]
     return out
+
+
+def _is_heading(row: EdgeRow, page: PageEvidence) -> bool:
+    """Whether the file's own tags say of a row that it is a heading: then it is one of each page that it stands on."""
+    tags = [page.tags[page.lines[n].tag] if page.tags and page.lines[n].tag >= 0 else None for n in row.indices]
+    return all(tag is not None and (tag.heading_level > 0 or tag.kind == "H") for tag in tags)
 
 
 def _is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:

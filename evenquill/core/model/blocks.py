@@ -82,7 +82,8 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. ``align`` overrides the style's.
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``aside`` is
-    kept, but not written out. ``columns`` is the number of columns side by side that it is set in.
+    kept, but not written out. ``columns`` is the number of columns side by side that it is set in, ``language`` (two letters) the one that
+    it is in where that is not the document's.
     """
 
     id: str
@@ -98,6 +99,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     words: tuple[WordSpot, ...] = ()
     aside: bool = False
     columns: int = 1
+    language: str = ""
 
     @property
     def text(self) -> str:

@@ -49,7 +49,7 @@ class View:
     def answers(self, token: Token) -> tuple[str, ...]:
         """What a doubtful word may say instead."""
         known = self._answered.get((token.text, round(token.confidence, 3)))
-        return answers(token, self.words(token.page), self.vouchers) if known is None else known
+        return answers(token, self.words_of(token), self.vouchers) if known is None else known
 
     @cached_property
     def rows(self) -> list[list[Token]]:
@@ -61,12 +61,16 @@ class View:
         """Words that are right because somebody said so."""
         return frozenset((*self.document.settled.words, *self.office.words))
 
-    def words(self, page: int) -> Words:
-        """The words that may stand on a page: those of the languages that it was read in, and of the document's."""
+    def words_of(self, token: Token) -> Words:
+        """The words that may stand where a word does: those of its paragraph's own language where it has one, else of its page's."""
+        return self.words(token.page, token.block.language)
+
+    def words(self, page: int, own: str = "") -> Words:
+        """The words that may stand on a page: those of the languages that it was read in, and of the document's; or of one's ``own``."""
         pages = self.document.pages
         read_in = pages[page - 1].languages if 0 < page <= len(pages) else ()
         language = short_code(self.document.language)
-        codes = tuple(dict.fromkeys((*read_in, *((language,) if language else ()))))
+        codes = (short_code(own),) if own else tuple(dict.fromkeys((*read_in, *((language,) if language else ()))))
         known = self._lexicons.get(codes)
         if known is None:
             known = self._lexicons[codes] = Words(tuple(lexicon(code) for code in codes), self.listed)

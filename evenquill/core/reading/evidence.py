@@ -50,12 +50,14 @@ class Type(NamedTuple):
 class Tag(NamedTuple):
     """An element of the file's own tag tree on a page: its kind (H1, P, Figure ...) and the description of what it shows.
 
-    ``depth`` is the depth of the list that it is in, from 0; -1 for none.
+    ``depth`` is the depth of the list that it is in, from 0; -1 for none. ``language`` is the one that the file says it is in (two
+    letters), nothing where it says none for it.
     """
 
     kind: str
     alt: str = ""
     depth: int = -1
+    language: str = ""
 
     @property
     def heading_level(self) -> int:

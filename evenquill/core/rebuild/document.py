@@ -51,7 +51,7 @@ from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables
-from evenquill.core.rebuild.tags import tagged_depths, tagged_levels, with_trusted_tags
+from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels, with_trusted_tags
 from evenquill.core.source import SourceFacts
 
 BROKEN_OFF = 0.8
@@ -97,6 +97,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_quotes(drafts, facts.text_type.family)
     find_endnotes(drafts)
     find_run_in_headings(drafts)
+    tags = {page.number: page.tags for page in pages}
+    for draft in all_texts(drafts):
+        draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
     blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))
@@ -204,6 +207,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
         spots=draft.spots,
         words=draft.words,
         columns=draft.columns,
+        language=draft.language,
     )
 
 

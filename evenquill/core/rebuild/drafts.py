@@ -48,6 +48,7 @@ class Draft:
     note_mark: str = ""
     note_number: int = 0
     columns: int = 1
+    language: str = ""
 
     @property
     def page(self) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec.structs import replace
 
@@ -77,6 +77,13 @@ def tagged_depths(drafts: Sequence[AnyDraft], pages: Sequence[PageEvidence]) -> 
             if first >= 0:
                 depths[id(draft)] = first
     return depths
+
+
+def tagged_language(draft: Draft, tags: Mapping[int, tuple[Tag, ...]], usual: str) -> str:
+    """The language of a paragraph whose lines are all said to be in one that is not the document's; ``tags`` are those of each page."""
+    said = {tags[line.page][line.tag].language if line.tag >= 0 else "" for line in draft.lines}
+    only = said.pop() if len(said) == 1 else ""
+    return only if only != usual else ""
 
 
 def _untagged(page: PageEvidence) -> PageEvidence:

@@ -29,7 +29,7 @@ def find(view: View) -> Iterator[Query]:
             halves = _halves(token)
             if halves is None:
                 continue
-            words = view.words(token.page)
+            words = view.words_of(token)
             core = token.core
             if not words.has_list or view.vouchers.counts[core] > 1:
                 continue

@@ -33,7 +33,7 @@ def find(view: View) -> Iterator[Query]:
                 continue
             if token.recognised and token.confidence < SURE:
                 continue
-            words = view.words(token.page)
+            words = view.words_of(token)
             if not words.has_list or words.knows(core):
                 continue
             if len(run_together(core, words)) > 1:

@@ -27,13 +27,13 @@ AS_LISTED = 0.97
 
 def find(view: View) -> Iterator[Query]:
     for row in view.rows:
-        for token, beside in with_neighbours(row, view.words(row[0].page) if row else Words(())):
+        for token, beside in with_neighbours(row, view.words_of(row[0]) if row else Words(())):
             instead = view.office.right_for(token.core)
             if instead is not None:
                 text = token.text.replace(token.core, instead)
                 yield query_on(token, LISTED, AS_LISTED, "the office’s word list says so", (text,))
             elif token.recognised and token.core not in view.listed:
-                words = view.words(token.page)
+                words = view.words_of(token)
                 values = measures(token, beside, words, view.vouchers)
                 wrong = likelihood(values)
                 if wrong >= ASKED:

@@ -56,22 +56,24 @@ def tag_tree_of(page: pdfium_c.FPDF_PAGE) -> TagTree:
 
 
 class _Around(NamedTuple):
-    """What an element is in: the place of the tag around it, -1 for none, how many lists, and how many elements."""
+    """What an element is in: the place of the tag around it, -1 for none, how many lists, how many elements, and which language."""
 
     block: int = -1
     lists: int = 0
     depth: int = 0
+    language: str = ""
 
 
 def _walk(element: pdfium_c.FPDF_STRUCTELEMENT, around: _Around, tags: list[Tag], of_content: dict[int, int]) -> None:
     """Takes an element with all within it."""
     kind = _text(pdfium_c.FPDF_StructElement_GetType, element)
     block, lists = around.block, around.lists + (kind == "L")
+    language = _text(pdfium_c.FPDF_StructElement_GetLang, element).split("-")[0].lower() or around.language
     if kind in BLOCKS:
         alt = _text(pdfium_c.FPDF_StructElement_GetAltText, element) if kind == "Figure" else ""
-        tags.append(Tag(kind, alt, lists - 1))
+        tags.append(Tag(kind, alt, lists - 1, language))
         block = len(tags) - 1
-    within = _Around(block, lists, around.depth + 1)
+    within = _Around(block, lists, around.depth + 1, language)
     for n in range(pdfium_c.FPDF_StructElement_CountChildren(element)):
         content = int(pdfium_c.FPDF_StructElement_GetChildMarkedContentID(element, n))
         if content >= 0 and block >= 0:

@@ -9,8 +9,8 @@ from typing import NamedTuple
 from evenquill.core.model import Align, Marks, ParagraphStyle, Run, TabStop, TextBlock
 from evenquill.core.model.text import cut
 from evenquill.core.writers.docx.captions import NumberField
-from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
-from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, attribute, child, clean, element, twips
+from evenquill.core.writers.docx.styles import JUSTIFICATION, locale_of, style_id
+from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
 TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
 
@@ -74,7 +74,19 @@ def paragraph(
         write_runs(made, cut(block.runs, number.start, number.end), style, relate, notes)
         made.append(field_mark("end"))
         write_runs(made, cut(block.runs, number.end), style, relate, notes)
+    if block.language:
+        _say_language(made, block.language)
     return made
+
+
+def _say_language(made: Element, language: str) -> None:
+    """Says of each run which language it is in, for those who check or read it aloud (17.3.2.20)."""
+    for run in made.iter(f"{{{W}}}r"):
+        properties = run.find(f"{{{W}}}rPr")
+        if properties is None:
+            properties = element("rPr")
+            run.insert(0, properties)
+        child(properties, "lang", val=locale_of(language))
 
 
 def field_mark(kind: str) -> Element:

@@ -34,6 +34,11 @@ def style_id(name: str) -> str:
     return re.sub(r"[^0-9A-Za-z]+", "", name.title()) or "Style"
 
 
+def locale_of(language: str) -> str:
+    """The code by which word processors know a language (two letters)."""
+    return LOCALES.get(language, language or "en-GB")
+
+
 def write_styles(root: Element, styles: tuple[ParagraphStyle, ...], language: str) -> None:
     """Adds all styles to ``w:styles`` and sets the document's language and usual font."""
     base = styles[0] if styles else ParagraphStyle("Body text")
@@ -44,7 +49,7 @@ def write_styles(root: Element, styles: tuple[ParagraphStyle, ...], language: st
     _font(defaults, base)
     child(defaults, "sz", val=half_points(base.size))
     child(defaults, "szCs", val=half_points(base.size))
-    child(defaults, "lang", val=LOCALES.get(language, language or "en-GB"))
+    child(defaults, "lang", val=locale_of(language))
     for style in styles:
         _write(root, style)
 
