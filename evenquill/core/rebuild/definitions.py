@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence, Set
+from collections.abc import Iterator, Sequence, Set
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Align, Role
@@ -80,7 +80,7 @@ def _pairs_from(
         if pairs and abs(term.lines[0].x0 - pairs[0][0].lines[0].x0) > SAME_EDGE:
             break
         below: list[Draft] = []
-        for draft in drafts[i + 1 :]:
+        for draft in _from(drafts, i + 1):
             if not isinstance(draft, Draft) or not _stands_in(draft, term):
                 break
             below.append(draft)
@@ -111,7 +111,7 @@ def _stands_in(draft: Draft, term: Draft) -> bool:
 def _hanging_from(drafts: Sequence[AnyDraft], start: int) -> list[Draft]:
     """Paragraphs at one edge from a place on that begin with a bold term; those that have a second line hang."""
     found: list[Draft] = []
-    for draft in drafts[start:]:
+    for draft in _from(drafts, start):
         if not isinstance(draft, Draft) or not _is_plain(draft) or not _begins_bold(draft.lines[0]):
             break
         if found and abs(draft.lines[0].x0 - found[0].lines[0].x0) > SAME_EDGE:
@@ -120,6 +120,11 @@ def _hanging_from(drafts: Sequence[AnyDraft], start: int) -> list[Draft]:
             break
         found.append(draft)
     return found
+
+
+def _from(drafts: Sequence[AnyDraft], start: int) -> Iterator[AnyDraft]:
+    """The drafts from a place on, without a copy of all that follow."""
+    return (drafts[n] for n in range(start, len(drafts)))
 
 
 def _is_plain(draft: Draft) -> bool:

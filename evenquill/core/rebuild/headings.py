@@ -222,7 +222,7 @@ def _may_head(draft: Draft, drafts: list[AnyDraft], i: int, text_look: tuple[flo
     if draft.align is Align.RIGHT or not stands_out(draft, text_look):
         return False
     # A heading heads something: more text follows somewhere.
-    return any(isinstance(other, Draft) for other in drafts[i + 1 :])
+    return any(isinstance(drafts[n], Draft) for n in range(i + 1, len(drafts)))
 
 
 def _is_certain(draft: Draft, text_size: float) -> bool:
