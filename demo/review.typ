@@ -85,10 +85,54 @@ The youngest gauge stands on the Outer Skerry and tells its readings by wire. It
 == Money
 Most of the cost is the keeping of huts and piers, not of instruments. A drum, a clock and a float last for decades if they are oiled; a roof lasts for eight years. The accounts of the last five years were gone through line by line, and everything that was spent on a gauge was put to its name, the boat to the Outer Skerry included.
 
+#figure(
+  table(
+    columns: (1fr, auto, auto, auto),
+    align: (left, right, right, right),
+    stroke: (x: none, y: 0.5pt),
+    inset: (x: 4pt, y: 4pt),
+    table.header([*Gauge*], [*Keeping*], [*Repairs*], [*Crowns a year*]),
+    [North Pier], [212.40], [61.75], [274.15],
+    [Ferry slip], [38.00], [12.20], [50.20],
+    [Middle Stairs], [0.00], [6.85], [6.85],
+    [Coal berth], [190.10], [44.00], [234.10],
+    [Outer Skerry], [96.60], [381.35], [477.95],
+    [*Total*], [*537.10*], [*506.15*], [*1043.25*],
+  ),
+  kind: table,
+  caption: [What each gauge has cost, on average of the years 1974 to 1978.],
+)
+
 The result is that the cheapest gauge is the staff, which costs a pot of paint in two years, and the dearest the gauge on the skerry. The three drums are alike. None of these costs is large beside that of a single survey of the harbour, which the records make unnecessary.
 
 == Hours
 The hours were harder to come by, for nobody had written them down. Every keeper was therefore asked to keep a log for ten weeks. It showed that the reading of charts takes longer than everything else together, and that nearly half of it is done twice: once by the keeper, who needs the heights for the board at the harbour office, and once by the computer, who does not trust them.
+
+#figure(
+  table(
+    columns: 5,
+    align: (x, y) => if y < 2 { center } else if x == 0 { left } else { right },
+    stroke: none,
+    inset: (x: 5pt, y: 2.5pt),
+    table.hline(),
+    table.cell(rowspan: 2, align: left)[*Work*], table.cell(colspan: 2)[*Keeper*], table.cell(colspan: 2)[*Office*],
+    [*hours*], [*of it twice*], [*hours*], [*of it twice*],
+    table.hline(stroke: 0.4pt),
+    [Reading charts], [61.5], [28.0], [74.0], [28.0],
+    [Clocks and ink], [18.5], [0.0], [2.0], [0.0],
+    [The way there], [44.0], [12.5], [9.5], [0.0],
+    [Letters], [3.0], [1.0], [31.0], [6.5],
+    table.hline(),
+  ),
+  kind: table,
+  caption: [Hours in ten weeks, all keepers together.],
+)
+
+_The way there._ A keeper walks or rows for nearly as long as he reads. Nothing can be done about the distance, but two visits a week are enough for a drum that runs for eight days, and most keepers go five times.
+
+_Reading twice._ The heights for the board at the harbour office could be taken from the computer's sheet of the day before. That would save each keeper half an hour a day, and the pilots would not notice.
+
+_Letters._ More than half of the letters that the office writes to its keepers ask for a chart that is late. A box at the ferry slip, emptied with the post, would make them unnecessary.
 
 = What should be done
 == To be kept
@@ -103,6 +147,16 @@ The gauge at the coal berth tells nothing that is not told better elsewhere. Its
 (b) Four hundred metres of wire, and the hire of the cable boat for two days.
 
 (c) A level of the newer sort, since the old one has to be borrowed from the surveyor of roads.
+
+= How the figures were found
+== Levels
+All heights in this review are above the chart datum of 1951, which lies 2.431 m below the mean level of that year. The bolts were levelled twice, out and back, in calm weather, and the mean of both ways was taken. Where the two ways differed by more than two millimetres, the line was levelled a third time; that happened at the coal berth only.#footnote[The quay there moves under the crane. The third line was levelled on a Sunday.]
+
+== Charts
+Of each gauge every tenth chart of the five years was read again, by somebody who had not read it before, and the two readings were set side by side. They agree within a centimetre on nineteen charts in twenty. What is left are mostly charts on which the ink ran, or the clock stood still for an hour and was set going again without a word.
+
+== Days without a record
+A day was counted as lost if more than six of its hours have no trace. Of the days that were lost, two in three were lost to clocks, one in five to ice and mussels in the wells, and the rest to all other causes together: gales, cables, a fire, and once a goat.
 
 = Thanks
 The office thanks the keepers, who answered every question with more patience than was to be expected of men whose charts are being read by strangers; the pilots, who lent their boat; and the observatory for its signal. What is wrong in this review is the fault of the office alone.

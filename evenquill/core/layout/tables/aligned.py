@@ -57,12 +57,15 @@ class _Stretch:
 def column_stretches(rows: Sequence[Sequence[Line]]) -> list[tuple[float, float]]:
     """Left and right ends of the columns that rows of pieces share, from left to right.
 
-    Narrow pieces come first; one that lies over several stretches waits until all others have said which of them are columns.
+    Pieces of the rows that have most come first, narrow ones before wide ones; one that lies over several stretches waits until all others have said which of them are columns.
     """
-    pieces = sorted(((line.box.width, n, line) for n, row in enumerate(rows) for line in row), key=lambda p: p[:2])
+    pieces = sorted(
+        ((-len(row), line.box.width, n, line) for n, row in enumerate(rows) for line in row),
+        key=lambda piece: piece[:3],
+    )
     sure = min(FEWEST_TOGETHER, max(len(rows) - 2, 1))
     stretches: list[_Stretch] = []
-    waiting = [(n, line) for _, n, line in pieces]
+    waiting = [(n, line) for *_, n, line in pieces]
     for last in (False, True):
         again: list[tuple[int, Line]] = []
         for n, line in waiting:
