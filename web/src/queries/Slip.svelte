@@ -197,6 +197,10 @@
     border-block: 2px solid var(--verdigris);
     background: var(--verdigris-wash);
     outline: none;
+    /* Under a table that is higher than the window it stays in sight. */
+    position: sticky;
+    bottom: 0;
+    z-index: 3;
   }
   .word {
     grid-column: 1;
