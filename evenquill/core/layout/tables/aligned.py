@@ -57,7 +57,8 @@ class _Stretch:
 def column_stretches(rows: Sequence[Sequence[Line]]) -> list[tuple[float, float]]:
     """Left and right ends of the columns that rows of pieces share, from left to right.
 
-    Pieces of the rows that have most come first, narrow ones before wide ones; one that lies over several stretches waits until all others have said which of them are columns.
+    Pieces of the rows that have most come first, narrow ones before wide ones; one that lies over several stretches waits until all
+    others have said which of them are columns.
     """
     pieces = sorted(
         ((-len(row), line.box.width, n, line) for n, row in enumerate(rows) for line in row),
@@ -178,7 +179,7 @@ def _spanning(pieces: list[PlacedCell], stretches: Sequence[tuple[float, float]]
         best = (abs(_middle(stretches, piece.column, piece.right) - piece.box.center_x), piece.column, piece.right)
         own = stretches[piece.column : piece.right]
         stands = min(abs(own[0][0] - piece.box.x0), abs(own[-1][1] - piece.box.x1), best[0])
-        if stands > SAME_EDGE:
+        if stands > SAME_EDGE and _reaches_into_gap(piece, stretches):
             for first in range(free_from, piece.column + 1):
                 for end in range(piece.right, free_to + 1):
                     best = min(best, (abs(_middle(stretches, first, end) - piece.box.center_x), first, end))
@@ -186,6 +187,11 @@ def _spanning(pieces: list[PlacedCell], stretches: Sequence[tuple[float, float]]
                 piece = piece._replace(column=best[1], columns=best[2] - best[1])
         out.append(piece)
     return out
+
+
+def _reaches_into_gap(piece: PlacedCell, stretches: Sequence[tuple[float, float]]) -> bool:
+    """Whether a piece lies, in part at least, between two columns."""
+    return any(piece.box.x0 < after[0] and before[1] < piece.box.x1 for before, after in itertools.pairwise(stretches))
 
 
 def _middle(stretches: Sequence[tuple[float, float]], first: int, end: int) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections import Counter
 from collections.abc import Sequence
 
 from evenquill.core.layout.tables.pieces import is_number
@@ -31,7 +32,7 @@ def with_header(table: PlacedTable, page: PageEvidence) -> PlacedTable:
         if reach <= count or reach >= table.rows:
             break
         count = reach
-    return _with_tall_headings(table._replace(header_rows=count))
+    return _with_tall_headings(_with_whole_headings(table._replace(header_rows=count)))
 
 
 def _header_rows(table: PlacedTable, page: PageEvidence) -> int:
@@ -69,6 +70,23 @@ def _is_shaded(row: Sequence[PlacedCell], boxes: Sequence[Box]) -> bool:
         )
         for cell in row
     )
+
+
+def _with_whole_headings(table: PlacedTable) -> PlacedTable:
+    """Rows of a header of which one has next to nothing are the lines of one row: its headings are broken where they like."""
+    header = [cell for cell in table.cells if cell.row < table.header_rows]
+    filled = Counter(cell.row for cell in header if cell.lines)
+    several = table.header_rows > 1 and all(cell.rows == cell.columns == 1 for cell in header)
+    if not several or min(filled[row] for row in range(table.header_rows)) >= APART * table.columns:
+        return table
+    whole = []
+    for column in range(table.columns):
+        stacked = [cell for cell in header if cell.column == column]
+        box = stacked[0].box._replace(y1=stacked[-1].box.y1)
+        whole.append(PlacedCell(0, column, 1, 1, box, tuple(line for cell in stacked for line in cell.lines)))
+    less = table.header_rows - 1
+    rest = [cell._replace(row=cell.row - less) for cell in table.cells if cell.row >= table.header_rows]
+    return table._replace(cells=(*whole, *rest), header_rows=1)
 
 
 def _with_tall_headings(table: PlacedTable) -> PlacedTable:
