@@ -10,10 +10,16 @@ import pypandoc
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from demo import weathering
-from evenquill.core.model import Align, Role
+from evenquill.core.convert import joined_leaves
+from evenquill.core.model import Align, Marks, Role
+from evenquill.core.reading.evidence import Word
+from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.leaves import read_leaf
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts, examine
 from evenquill.core.writers.docx import write_docx
 from tests.conftest import grid, tables, texts
 
@@ -187,11 +193,6 @@ def test_empty_cells_of_a_form_stay(typeset, rebuilt):
 
 
 def test_a_table_of_a_scan_is_found(typeset, pictures, tmp_path):
-    from evenquill.core.convert import joined_leaves
-    from evenquill.core.reading.jobs import page_jobs
-    from evenquill.core.rebuild import rebuild
-    from evenquill.core.source import SourceFacts, examine
-
     random = np.random.default_rng(4)
     page = weathering.drawn(
         typeset(f"#set text(size: 12pt)\n{PROSE}\n\n#table(columns: 3, stroke: 0.6pt, inset: 6pt, {cells(ROWS)})")
@@ -233,3 +234,17 @@ def test_it_is_written_as_a_real_table(typeset, rebuilt):
     html = pypandoc.convert_text(data, "html", "docx")
     assert 'colspan="2"' in html
     assert 'rowspan="2"' in html
+
+
+@pytest.mark.parametrize(("sure", "stays"), [(0.9, False), (1.0, True)])
+def test_one_cell_alone_is_recognised_as_bold_by_mistake_only(typeset, read, sure, stays):
+    (page,) = read(typeset(RULED))
+    bold = next(n for n, look in enumerate(page.types) if look.bold)
+
+    def seen(word: Word) -> Word:
+        return word._replace(confidence=sure, type=bold if word.text == "0.87" else word.type)
+
+    lines = tuple(line._replace(words=tuple(map(seen, line.words))) for line in page.lines)
+    (table,) = tables(rebuild([replace(page, lines=lines)], SourceFacts(1)))
+    marked = [text.text for text in table.texts if any(Marks.BOLD in run.marks for run in text.runs)]
+    assert marked == [*HEAD, *(["0.87"] if stays else [])]

@@ -50,7 +50,7 @@ from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.styles import make_styles
-from evenquill.core.rebuild.tables import cut_widths, join_tables
+from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
 from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels, with_trusted_tags
 from evenquill.core.source import SourceFacts
 
@@ -90,6 +90,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     for draft in all_texts(drafts):
         set_text(draft, facts)
     drafts = join_tables(drafts)
+    with_steady_weight(drafts)
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
     find_definitions(drafts, facts.text_type.size, called_headings(drafts, source.outline, tagged))

@@ -7,9 +7,12 @@ import statistics
 from collections import defaultdict
 from collections.abc import Sequence
 
+from msgspec.structs import replace
+
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
-from evenquill.core.model import Align, Role
+from evenquill.core.model import Align, Marks, Role
+from evenquill.core.model.text import joined
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
 
 SAME_EDGE = 1.5
@@ -23,6 +26,9 @@ SAME_PLACE = 6.0
 
 SAME_SHARE = 0.35
 """The same as a share of the narrowest column: what edges without lines are is known from the text beside them."""
+
+FEW_BOLD = 0.5
+"""Share of the cells of a row or a column that are bold, below which that is not its look."""
 
 MOST_REPEATED = 4
 """Rows that are repeated on each page of a table, at most."""
@@ -97,6 +103,37 @@ def _own_edge(cell: FlowCell, usual: Align | None) -> Align:
     if abs(left - right) <= 2 * SAME_EDGE:
         return usual if usual is not None and left < MOST_PADDING else Align.CENTER
     return Align.LEFT if left < right else Align.RIGHT
+
+
+def with_steady_weight(drafts: Sequence[AnyDraft]) -> None:
+    """Takes its weight from text in single cells that was recognised as bold where neither its row nor its column is: a few letters alone
+    tell little of how thick they are printed."""
+    for table in drafts:
+        if isinstance(table, TableDraft):
+            bold = {id(cell): _is_bold(cell) for cell in table.cells if cell.drafts}
+            rows, columns = _share_of_bold(table, bold, by_row=True), _share_of_bold(table, bold, by_row=False)
+            for cell in table.cells:
+                alone = rows.get(cell.row, 0.0) < FEW_BOLD and columns.get(cell.column, 0.0) < FEW_BOLD
+                if (
+                    bold.get(id(cell))
+                    and alone
+                    and any(word.confidence < 1 for text in cell.drafts for word in text.words)
+                ):
+                    for text in cell.drafts:
+                        text.runs = joined(replace(run, marks=run.marks & ~Marks.BOLD) for run in text.runs)
+
+
+def _is_bold(cell: CellDraft) -> bool:
+    return all(Marks.BOLD in run.marks for text in cell.drafts for run in text.runs)
+
+
+def _share_of_bold(table: TableDraft, bold: dict[int, bool], *, by_row: bool) -> dict[int, float]:
+    """For each row, or column, the share of its cells with text that are bold."""
+    groups: dict[int, list[bool]] = defaultdict(list)
+    for cell in table.cells:
+        if id(cell) in bold:
+            groups[cell.row if by_row else cell.column].append(bold[id(cell)])
+    return {place: sum(values) / len(values) for place, values in groups.items()}
 
 
 def join_tables(drafts: list[AnyDraft]) -> list[AnyDraft]:

@@ -92,8 +92,7 @@ def are_columns(
     rows: Sequence[Sequence[Line]], stretches: Sequence[tuple[float, float]], page: PageEvidence, *, typewritten: bool
 ) -> bool:
     """Whether rows of pieces stand in columns as those of a table do: all of these but one keep an edge, most are short, few pieces lie
-    over several, and it is neither code
-    nor a list, be it one of contents."""
+    over several, and it is neither code nor a list, be it one of contents."""
     columns = in_columns(rows, stretches)
     return (
         len(stretches) > 1
