@@ -248,3 +248,46 @@ def test_one_cell_alone_is_recognised_as_bold_by_mistake_only(typeset, read, sur
     (table,) = tables(rebuild([replace(page, lines=lines)], SourceFacts(1)))
     marked = [text.text for text in table.texts if any(Marks.BOLD in run.marks for run in text.runs)]
     assert marked == [*HEAD, *(["0.87"] if stays else [])]
+
+
+def test_rows_without_lines_between_them_are_parted_in_a_grid(typeset, rebuilt):
+    line = "table.hline()"
+    source = f"#table(columns: 3, stroke: (x: 0.5pt, y: none), {line}, {cells([])}, {line}, {cells(ROWS, [])}, {line})"
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == [HEAD, *ROWS]
+    assert table.ruled
+
+
+def test_lines_of_cells_in_a_grid_stay_together(typeset, rebuilt):
+    address = "Harbour Board, Lower Quay 1 in the town of Skerrin"
+    rows = [["A", address, "2.31"], ["B", address, "0.87"], ["C", address, "1.20"]]
+    (table,) = tables(
+        rebuilt(typeset(f"#table(columns: (60pt, 70pt, 60pt), {cells(rows, ['Mark', 'Where', 'Level'])})"))
+    )
+    assert grid(table)[1:] == rows
+
+
+DOTS = " ".join(["."] * 40)
+
+
+def test_short_stretches_of_a_contents_list_without_dots_are_no_tables(typeset, rebuilt):
+    entry = "#grid(columns: (1fr, auto), [{}], [{}])"
+    bold = "\n".join(
+        entry.format(f"*{title}*", n) for n, title in enumerate(("Plans", "Points", "Polygons", "Plots"), 20)
+    )
+    dotted = "\n".join(
+        entry.format(f"{title} {DOTS}", n) for n, title in enumerate(("Wells", "Wires", "Drums", "Clocks"), 30)
+    )
+    assert (
+        tables(rebuilt(typeset(f"#set par(spacing: 6pt)\n#set block(spacing: 6pt)\n{dotted}\n{bold}\n{dotted}"))) == []
+    )
+
+
+OPTIONS = "\n".join(
+    f"#grid(columns: (30pt, 1fr), [-{flag}], [{text} {PROSE[:90]}])"
+    for flag, text in zip("dnOst", ["Begin", "Copy", "Read", "Stop", "Take"], strict=True)
+)
+
+
+def test_options_with_what_they_do_are_no_table(typeset, rebuilt):
+    assert tables(rebuilt(typeset(f"#set par(justify: true)\n#set block(spacing: 6pt)\n{OPTIONS}"))) == []

@@ -160,11 +160,13 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
         return False
     if _repeated_rows(before, draft):
         return True
+    if before.ruled is not draft.ruled:
+        return False
     shift = draft.edges[0] - before.edges[0]
+    # Where nothing is drawn, the right side of a table is where its longest line happens to end.
+    pairs = list(zip(before.edges, draft.edges, strict=True))[: None if before.ruled else -1]
     slack = max(SAME_PLACE, SAME_SHARE * min(b - a for a, b in itertools.pairwise(before.edges)))
-    return before.ruled is draft.ruled and all(
-        abs(b - a - shift) <= slack for a, b in zip(before.edges, draft.edges, strict=True)
-    )
+    return all(abs(b - a - shift) <= slack for a, b in pairs)
 
 
 def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:

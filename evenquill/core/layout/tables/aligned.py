@@ -216,10 +216,10 @@ def _row_groups(
             parts = (within[: spanning + 1], within[spanning + 1 :])
             groups += [list(itertools.chain(*part)) for part in parts if part]
         return groups
-    return _side_by_side(rows, stretches, bands)
+    return side_by_side(rows, stretches, bands)
 
 
-def _side_by_side(
+def side_by_side(
     rows: Sequence[Sequence[PlacedCell]], stretches: Sequence[tuple[float, float]], bands: Sequence[float]
 ) -> list[list[PlacedCell]]:
     """The pieces of each row: texts of cells that stand beside each other, or lines where these do not come out as a row."""

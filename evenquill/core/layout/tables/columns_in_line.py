@@ -125,15 +125,16 @@ def has_leader(row: Sequence[Line]) -> bool:
 
 
 def _is_contents(several: Sequence[Sequence[Line]]) -> bool:
-    """Whether rows end with numbers of pages, which do not fall."""
+    """Whether enough rows for a contents list, and the first of them, end with numbers of pages."""
+    return len(several) >= CONTENTS and ends_with_pages(several)
+
+
+def ends_with_pages(several: Sequence[Sequence[Line]]) -> bool:
+    """Whether rows, the first of them too, end with numbers of pages, which do not fall."""
     numbers = [_page_number(row[-1].text) for row in several]
     known = [number for number in numbers if number]
     falls = sum(after < before for before, after in itertools.pairwise(known))
-    return (
-        bool(numbers and numbers[0])
-        and len(known) >= max(CONTENTS, PAGED * len(several))
-        and falls <= FALLS * len(known)
-    )
+    return bool(numbers and numbers[0]) and len(known) >= PAGED * len(several) and falls <= FALLS * len(known)
 
 
 def _page_number(text: str) -> int:

@@ -8,8 +8,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 
+from evenquill.core.layout.tables.aligned import side_by_side
 from evenquill.core.layout.tables.edges import Edges, covers, places
-from evenquill.core.layout.tables.pieces import parted
+from evenquill.core.layout.tables.pieces import parted, rows_of
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
 from evenquill.core.reading.evidence import Line
@@ -22,6 +23,12 @@ NARROWEST, LOWEST = 5.0, 5.0
 
 BEYOND = 8.0
 """Points by which edges reach beyond the last ones across them where a table has no line at its side."""
+
+PADDING = 3.0
+"""Points between text and the side of its cell, about."""
+
+FEWEST_PARTS = 3
+"""Rows that are found where no line parts them, at least; two lines may be those of one cell."""
 
 FILLED = 0.12
 """Share of the cells that have text, in a table; a chart's grid has none."""
@@ -49,7 +56,49 @@ def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
     words = sum(len(line.words) for cell in filled for line in cell.lines)
     if len(ys) == 2 and words > WORDY * len(filled):
         return None
-    return PlacedTable(box, tuple(xs), tuple(cells))
+    return _with_parted_rows(PlacedTable(box, tuple(xs), tuple(cells)))
+
+
+def _with_parted_rows(table: PlacedTable) -> PlacedTable:
+    """The table with rows parted that have no line between them: many only have lines around their header and between their columns."""
+    cells: list[PlacedCell] = []
+    more = 0
+    for row in range(table.rows):
+        own = [cell for cell in table.cells if cell.row == row]
+        parts = _parted_row(own) if all(cell.rows == 1 for cell in own) else [own]
+        tall = any(cell.row < row < cell.bottom for cell in table.cells)
+        for n, part in enumerate([own] if tall else parts):
+            cells += [cell._replace(row=row + more + n) for cell in part]
+        more += 0 if tall else len(parts) - 1
+    return table._replace(cells=tuple(cells))
+
+
+def _parted_row(cells: list[PlacedCell]) -> list[list[PlacedCell]]:
+    """The cells of a row in several, where they are: two columns at least have a line in each of them."""
+    stretches = [(cell.box.x0, cell.box.x1 - PADDING) for cell in cells]
+    lines = [(n, line) for n, cell in enumerate(cells) for line in cell.lines if not line.angle]
+    if len({n for n, _ in lines}) < 2 or sum(len(cell.lines) for cell in cells) != len(lines):
+        return [cells]
+    column_of = {id(line): n for n, line in lines}
+    pieces = [
+        [PlacedCell(0, column_of[id(line)], 1, 1, line.box, (line,)) for line in together]
+        for together in rows_of([line for _, line in lines])
+    ]
+    groups = side_by_side(pieces, stretches, ())
+    whole = [n for n in range(len(cells)) if all(sum(piece.column == n for piece in group) == 1 for group in groups)]
+    if len(groups) < FEWEST_PARTS or len(whole) < 2:
+        return [cells]
+    parts = []
+    for group in groups:
+        top, bottom = min(piece.box.y0 for piece in group), max(piece.box.y1 for piece in group)
+        own = [tuple(line for piece in group if piece.column == n for line in piece.lines) for n in range(len(cells))]
+        parts.append(
+            [
+                cell._replace(box=cell.box._replace(y0=top, y1=bottom), lines=lines)
+                for cell, lines in zip(cells, own, strict=True)
+            ]
+        )
+    return parts
 
 
 def _with_ends(found: list[float], starts: list[float], ends: list[float]) -> list[float]:

@@ -7,7 +7,14 @@ import statistics
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
-from evenquill.core.layout.tables.columns_in_line import are_columns, has_leader, in_columns, in_line, is_numeric
+from evenquill.core.layout.tables.columns_in_line import (
+    are_columns,
+    ends_with_pages,
+    has_leader,
+    in_columns,
+    in_line,
+    is_numeric,
+)
 from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.model import Box, union
@@ -15,6 +22,9 @@ from evenquill.core.reading.evidence import Line, PageEvidence
 
 FEWEST_ROWS, FEWEST_COLUMNS = 3, 3
 """In a table that no rules show; one of two columns must have numbers."""
+
+USED = 0.4
+"""Share of the rows that have something in a column, to count it."""
 
 ROW_GAP = 2.7
 """Ems between the baselines of two rows, at most."""
@@ -49,7 +59,10 @@ def unruled_tables(
     rows = rows_of([line for line in lines if not line.angle])
     if sum(map(_has_pieces, rows)) < FEWEST_ROWS:
         return [], rest
+    among_contents = sum(map(has_leader, rows)) >= FEWEST_ROWS
     for region in _regions(rows, union(line.box for row in rows for line in row)):
+        if among_contents and ends_with_pages([row for row in region if len(row) > 1]):
+            continue
         table = _table_of(region, page, typewritten=typewritten)
         if table is not None:
             tables.append(table)
@@ -171,7 +184,8 @@ def _table_of(region: Sequence[Row], page: PageEvidence, *, typewritten: bool) -
         return None
     columns = in_columns(rows, stretches)
     numeric = [is_numeric(own) for own in columns]
-    if len(stretches) < FEWEST_COLUMNS and not (numeric[1] and not numeric[0] and in_line(columns[1])):
+    used = sum(len(own) >= USED * len(several) for own in columns)
+    if used < FEWEST_COLUMNS and not (numeric[1] and not numeric[0] and in_line(columns[1])):
         return None
     if sum(row[0].text.endswith(":") for row in several) > LABELS * len(several):
         return None
