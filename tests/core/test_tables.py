@@ -291,3 +291,23 @@ OPTIONS = "\n".join(
 
 def test_options_with_what_they_do_are_no_table(typeset, rebuilt):
     assert tables(rebuilt(typeset(f"#set par(justify: true)\n#set block(spacing: 6pt)\n{OPTIONS}"))) == []
+
+
+@pytest.mark.parametrize("left", [True, False])
+def test_a_table_between_rules_takes_nothing_from_the_column_beside_it(typeset, rebuilt, left):
+    """Its last rule is that of its header, so that its rows are told by what goes on below that."""
+    head = f"table.hline(), {cells([])}, table.hline(), {cells(ROWS, [])}"
+    table = f"#table(columns: 3, stroke: none, inset: (x: 3pt, y: 2pt), {head})"
+    sides = [f"{PROSE}\n\n{table}\n\n{PROSE}", f"{PROSE} {PROSE} {PROSE}"]
+    source = "#set page(width: 420pt, height: 300pt)\n#set text(size: 8pt)\n#set par(justify: true)\n#columns(2)[{}\n#colbreak()\n{}]"
+    document = rebuilt(typeset(source.format(*(sides if left else sides[::-1]))))
+    (found,) = tables(document)
+    assert grid(found) == [HEAD, *ROWS]
+    words = " ".join(text.text for text in document.texts).split()
+    assert sorted(words) == sorted(" ".join([*[PROSE] * 5, *HEAD, *(text for row in ROWS for text in row)]).split())
+
+
+def test_turned_text_between_rules_is_not_lost(typeset, rebuilt):
+    turned = ABOVE_AND_BELOW.replace("[2.31]", "[2.31 #box(rotate(-90deg, reflow: true)[turned])]")
+    document = rebuilt(typeset(f"{PROSE}\n\n{turned}\n\n{PROSE}"))
+    assert " ".join(text.text for text in document.texts).split().count("turned") == 1

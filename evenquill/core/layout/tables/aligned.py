@@ -119,19 +119,27 @@ def aligned_table(lines: Sequence[Line], bands: Sequence[float] = (), *, ruled: 
     tops = [min(line.box.y0 for piece in group for line in piece.lines) for group in groups]
     bottoms = [max(line.box.y1 for piece in group for line in piece.lines) for group in groups]
     for r, group in enumerate(groups):
-        own: dict[tuple[int, int], list[Line]] = {}
-        for piece in group:
-            own.setdefault((piece.column, piece.columns), []).extend(piece.lines)
-        taken: set[int] = set()
-        for (column, columns), content in own.items():
-            taken.update(range(column, column + columns))
-            box = Box(edges[column], tops[r], edges[column + columns], bottoms[r])
-            cells.append(PlacedCell(r, column, 1, columns, box, tuple(content)))
-        for column in range(len(stretches)):
-            if column not in taken:
-                cells.append(PlacedCell(r, column, 1, 1, Box(edges[column], tops[r], edges[column + 1], bottoms[r])))
+        for column, end, content in _row_cells(group, len(stretches)):
+            box = Box(edges[column], tops[r], edges[end], bottoms[r])
+            cells.append(PlacedCell(r, column, 1, end - column, box, content))
     box = union(line.box for line in lines)
     return PlacedTable(box, edges, tuple(sorted(cells)), ruled=ruled or bool(bands))
+
+
+def _row_cells(group: Sequence[PlacedCell], columns: int) -> list[tuple[int, int, tuple[Line, ...]]]:
+    """The cells of a row as the columns that they begin in and end before, with their lines: each column is in one of them, empty ones too;
+    pieces that lie over the same columns are in one cell."""
+    out: list[tuple[int, int, tuple[Line, ...]]] = []
+    at = 0
+    for piece in sorted(group, key=lambda piece: piece.column):
+        if out and piece.column < at:
+            start, _, lines = out[-1]
+            out[-1] = start, max(at, piece.right), (*lines, *piece.lines)
+        else:
+            out += [(column, column + 1, ()) for column in range(at, piece.column)]
+            out.append((piece.column, piece.right, piece.lines))
+        at = out[-1][1]
+    return [*out, *((column, column + 1, ()) for column in range(at, columns))]
 
 
 def _placed(row: Sequence[Line], stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> list[PlacedCell]:

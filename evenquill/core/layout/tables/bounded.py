@@ -32,24 +32,34 @@ FEWEST_RULED, MOSTLY = 3, 0.8
 
 def bounded_tables(
     rules: Sequence[Edge], lines: Sequence[Line], page: PageEvidence, *, typewritten: bool
-) -> Iterator[PlacedTable]:
-    """The tables that level rules over each other bound, each with the rows below its last rule where it goes on there."""
+) -> Iterator[tuple[PlacedTable, list[Line]]]:
+    """The tables that level rules over each other bound, each with the rows below its last rule where it goes on there, and with the
+    lines that are in it."""
     level = [line for line in lines if not line.angle]
-    run: list[Edge] = []
-    for rule in rules:
-        if run and _is_text(run[-1], rule, level):
-            yield from _bounded_table(run, level, page, typewritten=typewritten)
-            run = []
-        run.append(rule)
-    yield from _bounded_table(run, level, page, typewritten=typewritten)
+    for run in _runs(rules, level):
+        table, taken = _bounded_table(run, level, page, typewritten=typewritten)
+        if table is not None:
+            gone = set(map(id, taken))
+            level = [line for line in level if id(line) not in gone]
+            yield table, taken
+
+
+def _runs(rules: Sequence[Edge], lines: Sequence[Line]) -> list[list[Edge]]:
+    """The rules, parted where there is text between two of them."""
+    runs = [[rules[0]]]
+    for above, below in itertools.pairwise(rules):
+        if _is_text(above, below, lines):
+            runs.append([])
+        runs[-1].append(below)
+    return runs
 
 
 def _is_text(above: Edge, below: Edge, lines: Sequence[Line]) -> bool:
     """Whether there is text between two rules and nothing of a table: a line without gaps that begins at their left end and takes most
     of the way, or several such lines and nothing else."""
-    between = [line for line in lines if above.at < line.box.center_y < below.at]
-    alone = sum(_widest_gap(line) < UNBROKEN for line in between) == len(between) == len(rows_of(between))
     area = Box(above.start, above.at, above.end, below.at)
+    between = [line for line in lines if area.holds_middle(line.box)]
+    alone = sum(_widest_gap(line) < UNBROKEN for line in between) == len(between) == len(rows_of(between))
     return (alone and len(between) >= FEWEST_ALONE) or any(is_text([line], area) for line in between)
 
 
@@ -60,21 +70,24 @@ def _widest_gap(line: Line) -> float:
 
 def _bounded_table(
     rules: Sequence[Edge], lines: Sequence[Line], page: PageEvidence, *, typewritten: bool
-) -> Iterator[PlacedTable]:
+) -> tuple[PlacedTable | None, list[Line]]:
     box = Box(rules[0].start - TOUCH, rules[0].at, rules[0].end + TOUCH, rules[-1].at)
-    level = [piece for line in lines for piece in in_pieces(line)]
-    inside = [piece for piece in level if box.holds_middle(piece.box)]
-    if len(rules) < 2 or not inside:
-        return
-    rows = rows_of(inside)
-    below = rows_close_below(rows, [piece for piece in level if piece.box.center_y > box.y1], box)
+    whole = [line for line in lines if box.holds_middle(line.box)]
+    if len(rules) < 2 or not whole:
+        return None, []
+    inside = [piece for line in whole for piece in in_pieces(line)]
+    lower = [line for line in lines if line.box.center_y > box.y1 and box.x0 <= line.box.center_x <= box.x1]
+    pieces = [(piece, line) for line in lower for piece in in_pieces(line)]
+    line_of = {id(piece): line for piece, line in pieces}
+    below = rows_close_below(rows_of(inside), [piece for piece, _ in pieces], box)
     bands = [rule.at for rule in rules]
     for more in (below, []) if below else ([],):
         table = _table(inside, more, bands, page, typewritten=typewritten)
         if table is not None:
             end = max(piece.box.y1 for row in more for piece in row) if more else box.y1
-            yield table._replace(box=Box(min(box.x0, table.box.x0), box.y0, max(box.x1, table.box.x1), end))
-            return
+            area = Box(min(box.x0, table.box.x0), box.y0, max(box.x1, table.box.x1), end)
+            return table._replace(box=area), [*whole, *(line_of[id(piece)] for row in more for piece in row)]
+    return None, []
 
 
 def _table(

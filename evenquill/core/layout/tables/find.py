@@ -33,9 +33,10 @@ def ruled_tables(
             tables.append(with_header(table, page))
             rest = _without(rest, table)
     for rules in between_rules(left_over):
-        for table in bounded_tables(rules, rest, page, typewritten=typewritten):
+        for table, taken in bounded_tables(rules, rest, page, typewritten=typewritten):
             tables.append(with_header(table, page))
-            rest = _without(rest, table)
+            inside = set(map(id, taken))
+            rest = [line for line in rest if id(line) not in inside]
     return tables, rest
 
 
