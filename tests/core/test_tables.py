@@ -311,3 +311,13 @@ def test_turned_text_between_rules_is_not_lost(typeset, rebuilt):
     turned = ABOVE_AND_BELOW.replace("[2.31]", "[2.31 #box(rotate(-90deg, reflow: true)[turned])]")
     document = rebuilt(typeset(f"{PROSE}\n\n{turned}\n\n{PROSE}"))
     assert " ".join(text.text for text in document.texts).split().count("turned") == 1
+
+
+def test_notes_are_tied_to_their_marks_in_cells_and_to_no_plain_number_there(typeset, rebuilt):
+    marked = RULED.replace("[0.87]", "[0.87#footnote[Read from the staff.]]").replace("[7]", "[1]")
+    document = rebuilt(typeset(f"{PROSE}\n\n{marked}\n\n{PROSE}"))
+    (table,) = tables(document)
+    (note,) = (block for block in document.blocks if block not in (table,) and block.role is Role.NOTE)
+    assert [text.text for text in table.texts if any(run.note == note.id for run in text.runs)] == ["0.871"]
+    assert note.text == "Read from the staff."
+    assert "Read from the staff." in pypandoc.convert_text(write_docx(document, {}.__getitem__), "markdown", "docx")

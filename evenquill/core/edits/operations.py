@@ -39,8 +39,8 @@ from evenquill.core.model import (
     TextBlock,
     WordSpot,
     texts_of,
+    with_changed,
 )
-from evenquill.core.model import with_text as with_changed
 from evenquill.core.model.cutting import cut_block, join_blocks
 from evenquill.core.model.text import joined, plain
 

@@ -15,7 +15,7 @@ from evenquill.core.model.blocks import (
     TabStop,
     TextBlock,
     texts_of,
-    with_text,
+    with_changed,
 )
 from evenquill.core.model.document import (
     Document,
@@ -64,5 +64,5 @@ __all__ = [
     "WordSpot",
     "texts_of",
     "union",
-    "with_text",
+    "with_changed",
 ]

@@ -191,6 +191,6 @@ def texts_of(block: Block) -> tuple[TextBlock, ...]:
     return block.texts if isinstance(block, TableBlock) else ()
 
 
-def with_text(block: Block, changed: TextBlock) -> Block:
+def with_changed(block: Block, changed: TextBlock) -> Block:
     """The block with a text block in the place of the one in it with its id: that itself, or a table with it in a cell."""
     return block.with_text(changed) if isinstance(block, TableBlock) else changed

@@ -14,8 +14,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.edits.words import with_text
-from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, TableBlock, WordSpot, texts_of
-from evenquill.core.model import with_text as with_changed
+from evenquill.core.model import Block, Box, Document, Remark, RemarkKind, TableBlock, WordSpot, texts_of, with_changed
 
 SAME_PLACE = 0.5
 """Share of a word's area that it must have in common with one of the new reading to be the same."""

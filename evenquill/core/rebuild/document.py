@@ -30,7 +30,9 @@ from evenquill.core.model import (
     Spot,
     TableBlock,
     TextBlock,
+    texts_of,
     union,
+    with_changed,
 )
 from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.text import joined
@@ -301,30 +303,38 @@ def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]
             of_endnotes[note.id] = draft.note_number
             out[at] = _without_mark(note, draft.note_mark) if draft.note_mark else note
             continue
-        for mark_in in (_with_raised_mark, _with_plain_mark):
-            found = _marked_block(out, at, draft, mark_in)
+        # A plain number in a cell is what the table says.
+        for mark_in, texts_in in ((_with_raised_mark, texts_of), (_with_plain_mark, _own_text)):
+            found = _marked_text(out, at, draft, mark_in, texts_in)
             if found is not None:
-                marked_at, runs = found
-                marked = out[marked_at]
-                assert isinstance(marked, TextBlock)
-                out[marked_at] = replace(marked, runs=runs)
+                marked_at, marked = found
+                out[marked_at] = with_changed(out[marked_at], marked)
                 out[at] = _without_mark(note, draft.note_mark)
                 break
     return with_endnote_marks(out, of_endnotes) if of_endnotes else out
 
 
-def _marked_block(
-    blocks: list[Block], at: int, draft: Draft, mark_in: Callable[[tuple[Run, ...], str, str], tuple[Run, ...] | None]
-) -> tuple[int, tuple[Run, ...]] | None:
-    """The place of the nearest block before a note that has its mark, and the runs of that block with the note tied to it."""
+def _own_text(block: Block) -> tuple[TextBlock, ...]:
+    return (block,) if isinstance(block, TextBlock) else ()
+
+
+def _marked_text(
+    blocks: list[Block],
+    at: int,
+    draft: Draft,
+    mark_in: Callable[[tuple[Run, ...], str, str], tuple[Run, ...] | None],
+    texts_in: Callable[[Block], tuple[TextBlock, ...]],
+) -> tuple[int, TextBlock] | None:
+    """The nearest text before a note that has its mark, with the note tied to it, and the place of its block."""
     for k in range(at - 1, -1, -1):
         block = blocks[k]
-        if not isinstance(block, TextBlock) or block.role in NOTES:
+        if isinstance(block, TextBlock) and block.role in NOTES:
             continue
-        runs = mark_in(block.runs, draft.note_mark, blocks[at].id)
-        if runs is not None:
-            return k, runs
-        if block.spots and block.spots[-1].page < draft.page:
+        for text in reversed(texts_in(block)):
+            runs = mark_in(text.runs, draft.note_mark, blocks[at].id)
+            if runs is not None:
+                return k, replace(text, runs=runs)
+        if texts_in(block) and block.spots and block.spots[-1].page < draft.page:
             break
     return None
 

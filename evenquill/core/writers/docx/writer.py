@@ -18,7 +18,17 @@ from docx.oxml.parser import parse_xml
 from lxml import etree
 from msgspec.structs import replace
 
-from evenquill.core.model import Align, Block, Document, PictureBlock, Role, TableBlock, TextBlock, texts_of, with_text
+from evenquill.core.model import (
+    Align,
+    Block,
+    Document,
+    PictureBlock,
+    Role,
+    TableBlock,
+    TextBlock,
+    texts_of,
+    with_changed,
+)
 from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
@@ -191,7 +201,7 @@ def _without_dead_links(written: list[Block]) -> list[Block]:
         for text in texts_of(block):
             if any(run.link in dead for run in text.runs):
                 runs = tuple(replace(run, link=None) if run.link in dead else run for run in text.runs)
-                block = with_text(block, replace(text, runs=runs))
+                block = with_changed(block, replace(text, runs=runs))
         out.append(block)
     return out
 
