@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import msgspec
 
 from evenquill.core.edits.names import page_of
-from evenquill.core.model import Block, Document, texts_of
+from evenquill.core.model import Block, Document, names_of, texts_of
 from evenquill.core.queries import Query, View, queries_in
 from evenquill.core.queries.bad_pages import KIND as BAD_PAGE
 from evenquill.core.queries.likelihood import Vouchers
@@ -97,8 +97,8 @@ class Doubts:
             for page in pages
             if any(name.startswith(BAD_PAGE.name + "|") and page_of(name) == page for name in names)
         }
-        there = {name for block in after.blocks for name in _names(block)}
-        looked_at = {name for block in touched for name in _names(block)}
+        there = {name for block in after.blocks for name in names_of(block)}
+        looked_at = {name for block in touched for name in names_of(block)}
         for block in after.blocks:
             texts = texts_of(block)
             if block.id in looked_at or not texts:
@@ -106,14 +106,14 @@ class Doubts:
             if any(spot.page in pages for spot in block.spots) or any(
                 word in text.text for text in texts for word in words
             ):
-                looked_at.update(_names(block))
+                looked_at.update(names_of(block))
         blocks = [block for block in after.blocks if block.id in looked_at]
         listed = self._office()
         before_now = [*opened.past.values(), *opened.queries.values()]
         if judged_anew:
             on_page = [block for block in after.blocks if any(spot.page in judged_anew for spot in block.spots)]
             judged = {block.id for block in on_page}
-            looked_at |= {name for block in on_page for name in _names(block)}
+            looked_at |= {name for block in on_page for name in names_of(block)}
             found = queries_in(View(after, listed, on_page, opened.vouchers, before=before_now))
             blocks = [block for block in blocks if block.id not in judged]
             found += queries_in(View(after, listed, blocks, opened.vouchers, bad - judged_anew, before_now))
@@ -166,18 +166,12 @@ class Doubts:
         return office_words(office.every(self._house.store))
 
 
-def _names(block: Block) -> set[str]:
-    """A row's own name, and those of the texts in its cells."""
-    return {block.id, *(text.id for text in texts_of(block))}
-
-
 def placed(found: Sequence[Query], proof: Document, left: Collection[str] = ()) -> list[Standing]:
     """Queries with the places of their rows; those with ids in ``left`` were left for later."""
     rows: dict[str, int] = {}
     first: dict[int, int] = {}
     for place, block in enumerate(proof.blocks):
-        rows[block.id] = place
-        rows.update((text.id, place) for text in texts_of(block))
+        rows.update((name, place) for name in names_of(block))
         if block.spots:
             first.setdefault(block.spots[0].page, place)
     return [

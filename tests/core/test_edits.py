@@ -168,6 +168,9 @@ def test_a_table_becomes_rows_of_text_and_these_a_table(tabled):
     assert [stop.at for stop in first.tabs] == [60.0]
     assert words(first) == {"North": (1, 0), "pier": (1, 60), "2.31": (1, 0)}
     assert undo(rows.document, rows.inverse) == tabled
+    for names in ((), ("a",), ("t.0.0",), ("t2", "t2")):
+        with pytest.raises(EditError, match="no other row has"):
+            apply(tabled, TableToRows("t", names))
     again = apply(rows.document, RowsToTable("v", ("t", "t2")))
     made = again.document.blocks[1]
     assert isinstance(made, TableBlock)

@@ -458,8 +458,9 @@ def _picture(document: Document, block: str) -> tuple[int, PictureBlock]:
     return at, found
 
 
-def _check_new(document: Document, new_id: str) -> None:
-    if not new_id or new_id in document.order:
+def _check_new(document: Document, *new_ids: str) -> None:
+    known = document.order
+    if len(set(new_ids)) < len(new_ids) or any(not new_id or new_id in known for new_id in new_ids):
         raise EditError("A new row needs a name that no other row has.")
 
 
@@ -782,8 +783,7 @@ def _table_to_rows(document: Document, operation: TableToRows) -> Edit:
     rows = rows_of_table(block, style.name)
     if len(operation.new_ids) < len(rows) - 1:
         raise EditError("A new row needs a name that no other row has.")
-    for new_id in operation.new_ids:
-        _check_new(document, new_id)
+    _check_new(document, *operation.new_ids)
     named = [replace(row, id=name) for row, name in zip(rows, (block.id, *operation.new_ids), strict=False)]
     return _splice(document, at, 1, tuple(named))
 

@@ -14,6 +14,7 @@ from evenquill.core.model.blocks import (
     TableBlock,
     TabStop,
     TextBlock,
+    names_of,
     texts_of,
     with_changed,
 )
@@ -62,6 +63,7 @@ __all__ = [
     "TableBlock",
     "TextBlock",
     "WordSpot",
+    "names_of",
     "texts_of",
     "union",
     "with_changed",

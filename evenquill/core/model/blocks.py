@@ -191,6 +191,11 @@ def texts_of(block: Block) -> tuple[TextBlock, ...]:
     return block.texts if isinstance(block, TableBlock) else ()
 
 
+def names_of(block: Block) -> tuple[str, ...]:
+    """The id of a block, and those of the texts in its cells."""
+    return (block.id, *(text.id for text in texts_of(block) if text is not block))
+
+
 def with_changed(block: Block, changed: TextBlock) -> Block:
     """The block with a text block in the place of the one in it with its id: that itself, or a table with it in a cell."""
     return block.with_text(changed) if isinstance(block, TableBlock) else changed

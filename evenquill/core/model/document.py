@@ -7,7 +7,7 @@ from enum import StrEnum
 
 import msgspec
 
-from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, texts_of
+from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, names_of, texts_of
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.styles import ParagraphStyle
 from evenquill.core.model.text import Run
@@ -132,5 +132,4 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
     @property
     def order(self) -> dict[str, int]:
         """Where in the document each block, and each text in a cell, comes."""
-        names = (name for block in self.blocks for name in (block.id, *(text.id for text in texts_of(block))))
-        return {name: n for n, name in enumerate(dict.fromkeys(names))}
+        return {name: n for n, name in enumerate(name for block in self.blocks for name in names_of(block))}

@@ -7,7 +7,7 @@ import statistics
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
-from evenquill.core.layout.tables.columns_in_line import (
+from evenquill.core.layout.tables.likeness import (
     are_columns,
     ends_with_pages,
     has_leader,
