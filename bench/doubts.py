@@ -168,7 +168,7 @@ def examples(sheet: Sheet) -> Iterator[tuple[tuple[float, ...], bool]]:
     vouchers = Vouchers.of(one.token for one in sheet.words)
     wrong = {(one.token.block.id, one.token.start): one.wrong for one in sheet.words}
     for block in sheet.document.blocks:
-        if isinstance(block, TextBlock) and not block.aside:
+        if isinstance(block, TextBlock) and not block.excluded:
             for token, beside in with_neighbours(list(tokens_of(block)), words):
                 yield measures(token, beside, words, vouchers), wrong[block.id, token.start]
 

@@ -20,7 +20,7 @@ from msgspec.structs import replace
 from pdfminer.high_level import extract_pages
 
 from evenquill.core.convert import convert
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.reading.jobs import Leaf, page_jobs
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.rebuild import rebuild

@@ -1,4 +1,4 @@
-"""Real parts for all tests: PDFs set in type for the occasion, a pool of reading processes, a house with a data folder."""
+"""Real parts for all tests: PDFs set in type for the occasion, a pool of reading processes, a context with a data folder."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ import pypdfium2 as pdfium
 import pytest
 import typst
 
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Block, Document, PictureBlock, Role, TableBlock, TextBlock
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.native import read_page
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.rebuild import rebuild

@@ -15,10 +15,10 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.collecting import seldom_collected
+from evenquill.core.evidence import PageEvidence, PageKind
 from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import PageEvidence, PageKind
 from evenquill.core.reading.jobs import Leaf, in_order, page_jobs
 from evenquill.core.reading.pages import PageReader
 from evenquill.core.reading.preparation import AS_FOUND, Preparation

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
 
-from evenquill.desk import delivery, doubt_routes, intake, joining, rereading, rows
+from evenquill.desk import delivery_routes, document_routes, doubt_routes, file_routes, reading_routes, tray_routes
+from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api
-from evenquill.desk.house import House
-from evenquill.desk.reading import ReadingRoom
+from evenquill.desk.job_runner import JobRunner
 
 STATIC = Path(__file__).parent / "static"
 MOST_BYTES = 1_100_000_000
@@ -21,23 +21,23 @@ CONTENT_SECURITY = (
 )
 
 
-def create_api(house: House, room: ReadingRoom) -> Api:
+def create_api(context: AppContext, runner: JobRunner) -> Api:
     """All endpoints, subject by subject."""
     api = Api()
-    intake.add_routes(api, house, room)
-    rereading.add_routes(api, house, room)
-    joining.add_routes(api, house, room)
-    rows.add_routes(api, house)
-    doubt_routes.add_routes(api, house)
-    delivery.add_routes(api, house)
+    tray_routes.add_routes(api, context, runner)
+    reading_routes.add_routes(api, context, runner)
+    file_routes.add_routes(api, context, runner)
+    document_routes.add_routes(api, context)
+    doubt_routes.add_routes(api, context)
+    delivery_routes.add_routes(api, context)
     return api
 
 
-def create_app(house: House, room: ReadingRoom) -> Flask:
-    """The Flask application on top of a house and its reading room."""
+def create_app(context: AppContext, runner: JobRunner) -> Flask:
+    """The Flask application for a data folder and the runner of its jobs."""
     app = Flask("evenquill", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
-    create_api(house, room).install(app)
+    create_api(context, runner).install(app)
 
     @app.get("/", defaults={"path": "index.html"})
     @app.get("/<path:path>")

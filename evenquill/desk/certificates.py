@@ -6,16 +6,17 @@ from evenquill.core.edits.corrections import corrections_of
 from evenquill.core.model import Document
 from evenquill.core.queries.look_alikes import words_by_page
 from evenquill.core.writers.certificate import WorkDone, write_certificate
-from evenquill.desk.house import House
-from evenquill.store import documents, proofs, queries
+from evenquill.desk.context import AppContext
+from evenquill.desk.doubts import every_query
+from evenquill.store import documents, history, queries
 
 
-def work_done(house: House, document: str, proof: Document) -> WorkDone:
+def work_done(context: AppContext, document: str, proof: Document) -> WorkDone:
     """Words read, queries raised and settled, characters typed."""
-    counts = queries.counts(house.store, document)
+    counts = queries.counts(context.store, document)
     return WorkDone(
         words=sum(len(words) for words in words_by_page(proof).values()),
-        characters=sum(len(text.text) for text in proof.written_texts),
+        characters=sum(len(text.readable) for text in proof.written_texts),
         raised=counts.open + counts.left + counts.settled,
         changed=counts.settled - counts.kept,
         kept=counts.kept,
@@ -25,10 +26,11 @@ def work_done(house: House, document: str, proof: Document) -> WorkDone:
     )
 
 
-def certificate_of(house: House, document: str, revision: int, proof: Document) -> bytes:
+def certificate_of(context: AppContext, document: str, revision: int, proof: Document) -> bytes:
     """The certificate of a document as it is now."""
-    steps = proofs.done(house.store, document)
-    corrections = [one for step in steps for one in corrections_of(step.operation, step.inverse)]
-    doubts = [standing.query for standing in house.doubts.standing(document, proof)]
-    name = documents.get(house.store, document).name
-    return write_certificate(name, revision, work_done(house, document, proof), corrections, doubts).encode()
+    steps = history.edits_done(context.store, document)
+    corrections = [one for step in steps if step.operation for one in corrections_of(step.operation, step.inverse)]
+    with context.open_documents.hold(document) as opened:
+        doubts = [one.query for one in every_query(context.store, opened)]
+    name = documents.get(context.store, document).name
+    return write_certificate(name, revision, work_done(context, document, proof), corrections, doubts).encode()

@@ -14,10 +14,10 @@ import msgspec
 
 from evenquill.core.model import Marks
 from evenquill.desk.app import create_api
+from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, Endpoint, Problem
-from evenquill.desk.house import House
-from evenquill.desk.intake import Duplicate
-from evenquill.desk.reading import ReadingRoom
+from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.tray_routes import Duplicate
 
 INTRODUCTION = """# API
 
@@ -33,8 +33,8 @@ document of a thousand pages opens as fast as one of three.
 
 
 def described_api() -> Api:
-    """The endpoints, without a running house behind them: handlers ask for it only when they are called."""
-    return create_api(cast(House, None), cast(ReadingRoom, None))
+    """The endpoints, without anything behind them: handlers ask for it only when they are called."""
+    return create_api(cast(AppContext, None), cast(JobRunner, None))
 
 
 def openapi(api: Api) -> dict[str, Any]:

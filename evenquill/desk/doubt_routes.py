@@ -10,10 +10,10 @@ from evenquill.core.queries.look_alikes import WordPlace
 from evenquill.core.queries.office import LONGEST, ListEntry, read_list, written_list
 from evenquill.core.writers.certificate import WorkDone
 from evenquill.desk.certificates import work_done
-from evenquill.desk.doubts import Standing
+from evenquill.desk.context import AppContext
+from evenquill.desk.doubts import PlacedQuery, every_query, get_ready
 from evenquill.desk.endpoints import Api, ApiError
-from evenquill.desk.house import House
-from evenquill.store import documents, office, queries
+from evenquill.store import documents, queries
 from evenquill.store.database import transaction
 from evenquill.store.queries import QueryCounts
 
@@ -22,7 +22,7 @@ class QueryList(msgspec.Struct, frozen=True):
     """All queries of a document in the order of its text, as of ``revision``, and the kinds that there are."""
 
     revision: int
-    queries: list[Standing]
+    queries: list[PlacedQuery]
     kinds: tuple[Kind, ...]
     counts: QueryCounts
 
@@ -52,23 +52,23 @@ class Words(msgspec.Struct, frozen=True):
     words: tuple[str, ...]
 
 
-def add_routes(api: Api, house: House) -> None:
+def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/documents/{document}/queries", returns=QueryList)
     def list_queries(document: str) -> QueryList:
         """All queries of a document."""
-        revision, proof = house.proofs.read(document)
-        house.doubts.ready(document, proof)
-        standing = house.doubts.standing(document, proof)
-        return QueryList(revision, standing, kinds(), queries.counts(house.store, document))
+        with context.open_documents.hold(document) as opened:
+            get_ready(opened, context.office_words)
+            found = every_query(context.store, opened)
+            return QueryList(opened.revision, found, kinds(), queries.counts(context.store, document))
 
     @api.route("POST", "/api/documents/{document}/queries/leave", body=Leaving, returns=QueryCounts)
     def leave(document: str, body: Leaving) -> QueryCounts:
         """Leaves queries for later, or takes them up again."""
-        documents.get(house.store, document)
-        with transaction(house.store):
-            queries.leave(house.store, document, body.queries, left=body.left)
-        house.events.tell(document)
-        return queries.counts(house.store, document)
+        documents.get(context.store, document)
+        with transaction(context.store):
+            queries.leave(context.store, document, body.queries, left=body.left)
+        context.events.tell(document)
+        return queries.counts(context.store, document)
 
     @api.route(
         "GET",
@@ -81,18 +81,18 @@ def add_routes(api: Api, house: House) -> None:
         start = request.args.get("start", "")
         if not start.isdigit():
             raise ApiError(400, "request", "“start” takes a whole number.")
-        return house.look_alikes.of(document, request.args.get("block", ""), int(start))
+        return context.look_alikes.of(document, request.args.get("block", ""), int(start))
 
     @api.route("GET", "/api/documents/{document}/work", returns=WorkDone)
     def work(document: str) -> WorkDone:
         """What was read and what the clerk has done so far."""
-        _, proof = house.proofs.read(document)
-        return work_done(house, document, proof)
+        _, proof = context.open_documents.read(document)
+        return work_done(context, document, proof)
 
     @api.route("GET", "/api/words", returns=OfficeList)
     def list_words() -> OfficeList:
         """The office's word list."""
-        return OfficeList(_entries(house))
+        return OfficeList(_entries(context))
 
     @api.route("POST", "/api/words", body=OfficeEntry, returns=OfficeList)
     def add_word(body: OfficeEntry) -> OfficeList:
@@ -100,20 +100,18 @@ def add_routes(api: Api, house: House) -> None:
         word, instead = body.word.strip(), body.instead.strip()
         if not word or max(len(word), len(instead)) > LONGEST or word == instead:
             raise ApiError(422, "word", "That is no word.")
-        others = [entry for entry in office.every(house.store) if entry.word != word]
+        others = [entry for entry in context.office_words.entries() if entry.word != word]
         read = read_list(f"{word} = {instead}" if instead else word, others)
         if read.problems:
-            return OfficeList(_entries(house), read.problems)
-        with transaction(house.store):
-            office.add(house.store, [ListEntry(word, instead)])
-        return OfficeList(_entries(house))
+            return OfficeList(_entries(context), read.problems)
+        context.office_words.add([ListEntry(word, instead)])
+        return OfficeList(_entries(context))
 
     @api.route("POST", "/api/words/remove", body=Words, returns=OfficeList)
     def remove_words(body: Words) -> OfficeList:
         """Takes words off the office's list."""
-        with transaction(house.store):
-            office.remove(house.store, body.words)
-        return OfficeList(_entries(house))
+        context.office_words.remove(body.words)
+        return OfficeList(_entries(context))
 
     @api.route("POST", "/api/words/import", returns=OfficeList)
     def import_words() -> OfficeList:
@@ -122,17 +120,16 @@ def add_routes(api: Api, house: House) -> None:
             text = request.get_data().decode("utf-8-sig")
         except UnicodeDecodeError:
             raise ApiError(422, "encoding", "This is not a text file in UTF-8.") from None
-        read = read_list(text, office.every(house.store))
-        with transaction(house.store):
-            office.add(house.store, read.entries)
-        return OfficeList(_entries(house), read.problems)
+        read = read_list(text, context.office_words.entries())
+        context.office_words.add(read.entries)
+        return OfficeList(_entries(context), read.problems)
 
     @api.route("GET", "/api/words/export")
     def export_words() -> Response:
         """The office's word list as a text file."""
         headers = {"Content-Disposition": 'attachment; filename="words.txt"'}
-        return Response(written_list(office.every(house.store)), mimetype="text/plain", headers=headers)
+        return Response(written_list(context.office_words.entries()), mimetype="text/plain", headers=headers)
 
 
-def _entries(house: House) -> list[OfficeEntry]:
-    return [OfficeEntry(*entry) for entry in office.every(house.store)]
+def _entries(context: AppContext) -> list[OfficeEntry]:
+    return [OfficeEntry(*entry) for entry in context.office_words.entries()]

@@ -1,180 +1,196 @@
-"""The doubts about open proofs: found anew where a change has touched the text, and kept in step with it.
+"""What a change makes of the doubts about a document: only what it can alter is looked at again.
 
-What a change can alter is looked at again, and nothing else: the rows it touched, the rows with words that it listed, the pages whose
-doubts it kept or brought back.
+These are the rows that it touched, the rows with doubts on words that it listed, the doubts that it kept or brought back, and the pages
+that it wants asked about word by word.
 """
 
 from __future__ import annotations
 
-import threading
-from collections import Counter, OrderedDict
-from collections.abc import Collection, Iterable, Sequence
-from typing import TYPE_CHECKING, NamedTuple
+import sqlite3
+from collections import Counter
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from typing import NamedTuple, TypeVar
 
 import msgspec
 
-from evenquill.core.edits.names import page_of
-from evenquill.core.model import Block, Document, names_of, texts_of
+from evenquill.core.model import Block, Document, DoubtKey, names_of, texts_of
 from evenquill.core.queries import Query, View, queries_in
 from evenquill.core.queries.bad_pages import KIND as BAD_PAGE
+from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.likelihood import Vouchers
-from evenquill.core.queries.office import OfficeWords, office_words
-from evenquill.store import office, queries
+from evenquill.core.queries.office import OfficeWords
+from evenquill.desk.office_words import OfficeWordList
+from evenquill.desk.open_documents import OpenDocument
+from evenquill.store import queries
+from evenquill.store.proofs import Difference
 
-if TYPE_CHECKING:
-    from evenquill.desk.house import House
+T = TypeVar("T")
 
-OPEN_DOCUMENTS = 4
+ANSWERS_AT_HAND = 5000
+"""Queries of a document up to which all are looked through for answers that need not be found anew."""
 
 
-class Standing(msgspec.Struct, frozen=True):
-    """A query as it stands: ``place`` is that of its row, or of the first row of its page; ``left`` says that it was left for later.
+class PlacedQuery(msgspec.Struct, frozen=True):
+    """A query with ``place``, that of its row or of the first row of its page; ``left`` says that it was left for later.
 
-    ``name`` is what it is called where it is kept.
+    ``key`` is by what it is remembered where it is kept.
     """
 
     id: str
-    name: str
+    key: DoubtKey
     query: Query
     place: int
     left: bool
 
 
-class Doubted(NamedTuple):
-    """What a change did to the queries: ids of those that are gone, those that came or changed, and the names of those that it settled:
-    that are gone and did not come again elsewhere."""
+class DoubtChange(NamedTuple):
+    """What a change did to the queries: ids of those that are gone, those that came or changed, and how many it settled: that are gone
+    and did not come again elsewhere."""
 
     gone: tuple[str, ...]
     come: tuple[Query, ...]
-    settled: tuple[str, ...]
+    settled: int
 
 
-class _Open(NamedTuple):
-    """The queries of a document by id, and what its words say of one another; ``past`` are those that are gone: undo may bring them
-    back, and their answers took time to find."""
-
-    queries: dict[str, Query]
-    vouchers: Vouchers
-    past: dict[str, Query]
-
-
-class Doubts:
-    """The doubts about the last few documents that were worked on."""
-
-    def __init__(self, house: House) -> None:
-        self._house = house
-        self._open: OrderedDict[str, _Open] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def standing(self, document: str, proof: Document) -> list[Standing]:
-        """All queries of a document, in the order of its text."""
-        every = queries.every(self._house.store, document)
-        left = {query.id for query, was_left in every if was_left}
-        standing = placed([query for query, _ in every], proof, left)
-        return sorted(standing, key=lambda one: (one.place, bool(one.query.block), one.query.start))
-
-    def ready(self, document: str, proof: Document) -> None:
-        """Gets ready what the first change will need: word lists take their time to be loaded."""
-        opened = self._opened(document, proof)
-        view = View(proof, self._office(), (), opened.vouchers)
-        for page in range(1, len(proof.pages) + 1):
-            view.words(page).knows("ready")
-
-    def forget(self, document: str) -> None:
-        with self._lock:
-            self._open.pop(document, None)
-
-    def after(self, document: str, before: Document, after: Document, touched: Iterable[Block]) -> Doubted:
-        """What a change makes of the queries; ``touched`` are the rows as they are now. Nothing is written."""
-        opened = self._opened(document, before)
-        old, new = before.settled, after.settled
-        names = set(old.kept) ^ set(new.kept)
-        words = set(old.words) ^ set(new.words)
-        pages = {page_of(name) for name in names}
-        bad = frozenset(query.page for query in opened.queries.values() if query.kind == BAD_PAGE.name)
-        judged_anew = {
-            page
-            for page in pages
-            if any(name.startswith(BAD_PAGE.name + "|") and page_of(name) == page for name in names)
-        }
-        there = {name for block in after.blocks for name in names_of(block)}
-        looked_at = {name for block in touched for name in names_of(block)}
-        for block in after.blocks:
-            texts = texts_of(block)
-            if block.id in looked_at or not texts:
-                continue
-            if any(spot.page in pages for spot in block.spots) or any(
-                word in text.text for text in texts for word in words
-            ):
-                looked_at.update(names_of(block))
-        blocks = [block for block in after.blocks if block.id in looked_at]
-        listed = self._office()
-        before_now = [*opened.past.values(), *opened.queries.values()]
-        if judged_anew:
-            on_page = [block for block in after.blocks if any(spot.page in judged_anew for spot in block.spots)]
-            judged = {block.id for block in on_page}
-            looked_at |= {name for block in on_page for name in names_of(block)}
-            found = queries_in(View(after, listed, on_page, opened.vouchers, before=before_now))
-            blocks = [block for block in blocks if block.id not in judged]
-            found += queries_in(View(after, listed, blocks, opened.vouchers, bad - judged_anew, before_now))
-        else:
-            found = queries_in(View(after, listed, blocks, opened.vouchers, bad, before_now))
-        fresh = {query.id: query for query in found}
-        gone = [
-            id
-            for id, query in opened.queries.items()
-            if id not in fresh and self._is_over(query, looked_at, there, judged_anew)
-        ]
-        come = [query for id, query in fresh.items() if opened.queries.get(id) != query]
-        names_gone = Counter(opened.queries[id].name for id in gone)
-        settled = names_gone - Counter(query.name for query in come)
-        return Doubted(tuple(gone), tuple(come), tuple(settled.elements()))
-
-    def _is_over(self, query: Query, looked_at: set[str], there: set[str], judged_anew: set[int]) -> bool:
-        """Whether a query that was not found again has nothing to stand on any more."""
-        if query.kind == BAD_PAGE.name:
-            return query.page in judged_anew
-        return not query.block or query.block in looked_at or query.block not in there
-
-    def take(self, document: str, doubted: Doubted) -> None:
-        """Keeps what ``after`` said, when it is written."""
-        with self._lock:
-            opened = self._open.get(document)
-        if opened is None:
-            return
-        for id in doubted.gone:
-            gone = opened.queries.pop(id, None)
-            if gone is not None:
-                opened.past[id] = gone
-        opened.queries.update((query.id, query) for query in doubted.come)
-
-    def _opened(self, document: str, proof: Document) -> _Open:
-        with self._lock:
-            known = self._open.get(document)
-            if known is not None:
-                self._open.move_to_end(document)
-                return known
-        kept = {query.id: query for query, _ in queries.every(self._house.store, document)}
-        fresh = _Open(kept, View(proof, self._office()).vouchers, {})
-        with self._lock:
-            self._open[document] = fresh
-            while len(self._open) > OPEN_DOCUMENTS:
-                self._open.popitem(last=False)
-        return fresh
-
-    def _office(self) -> OfficeWords:
-        return office_words(office.every(self._house.store))
+def doubts_after(
+    opened: OpenDocument, after: Document, change: Difference, places: Mapping[str, int], office: OfficeWordList
+) -> DoubtChange:
+    """What a change makes of the queries of an open document; ``places`` are those after it. Nothing is written."""
+    before = opened.proof
+    old, new = before.settled, after.settled
+    keys, words = _either(old.kept, new.kept), _either(old.words, new.words)
+    brought_back = bool(set(old.kept) - set(new.kept)) if keys else False
+    forgotten = bool(set(old.words) - set(new.words)) if words else False
+    kept = opened.kept if not keys else KeptDoubts(new.kept)
+    judged_anew = {key.page for key in keys if key.kind == BAD_PAGE.name}
+    touched = {name for block in change.blocks for name in names_of(block)}
+    looked_at = set(touched)
+    if keys or words:
+        looked_at |= _rows_with(opened.queries.values(), keys, words)
+        if brought_back or forgotten:
+            looked_at |= _rows_to_ask_again(after, keys if brought_back else set(), words if forgotten else set())
+    rows = {places[name] for name in looked_at if name in places}
+    blocks = [after.blocks[place] for place in sorted(rows)]
+    looked_at |= {name for block in blocks for name in names_of(block)}
+    removed = {name for block in before.blocks[change.at : change.at + change.removed] for name in names_of(block)}
+    removed -= {name for block in change.blocks for name in names_of(block)}
+    found = _found(opened, after, blocks, judged_anew, kept, places, office.words(), opened.vouchers(office))
+    if judged_anew:
+        looked_at |= {name for block in _on_pages(after, judged_anew) for name in names_of(block)}
+    fresh = {query.id: query for query in found}
+    gone = [
+        id
+        for id, query in opened.queries.items()
+        if id not in fresh and _is_over(query, looked_at, removed, judged_anew)
+    ]
+    come = [query for id, query in fresh.items() if opened.queries.get(id) != query]
+    names_gone = Counter((opened.queries[id].kind, opened.queries[id].page, opened.queries[id].text) for id in gone)
+    settled = names_gone - Counter((query.kind, query.page, query.text) for query in come)
+    return DoubtChange(tuple(gone), tuple(come), settled.total())
 
 
-def placed(found: Sequence[Query], proof: Document, left: Collection[str] = ()) -> list[Standing]:
+def take_doubts(opened: OpenDocument, doubts: DoubtChange) -> None:
+    """Keeps in memory what a change made of the queries, when it is written."""
+    for id in doubts.gone:
+        gone = opened.queries.pop(id, None)
+        if gone is not None:
+            opened.past[id] = gone
+    opened.queries.update((query.id, query) for query in doubts.come)
+
+
+def _either(one: tuple[T, ...], other: tuple[T, ...]) -> set[T]:
+    """What is in one of two lists alone; most changes leave both as they are, or add at the end."""
+    if one is other:
+        return set()
+    if other[: len(one)] == one:
+        return set(other[len(one) :])
+    return set(one) ^ set(other)
+
+
+def _rows_with(queries: Iterable[Query], keys: Collection[DoubtKey], words: Collection[str]) -> set[str]:
+    """The rows of queries that were kept, or that are on words that were listed."""
+    told = {(key.kind, key.page, key.text) for key in keys}
+    return {
+        query.block
+        for query in queries
+        if query.block
+        and ((query.kind, query.page, query.key.text) in told or any(word in query.text for word in words))
+    }
+
+
+def _rows_to_ask_again(after: Document, keys: Collection[DoubtKey], words: Collection[str]) -> set[str]:
+    """The rows in which doubts may come back: on their pages, or with words that are no longer listed."""
+    pages = {key.page for key in keys}
+    out: set[str] = set()
+    for block in after.blocks:
+        if any(spot.page in pages for spot in block.spots) or (
+            words and any(word in text.text for text in texts_of(block) for word in words)
+        ):
+            out.update(names_of(block))
+    return out
+
+
+def _on_pages(after: Document, pages: Collection[int]) -> list[Block]:
+    return [block for block in after.blocks if any(spot.page in pages for spot in block.spots)]
+
+
+def _found(
+    opened: OpenDocument,
+    after: Document,
+    blocks: list[Block],
+    judged_anew: Collection[int],
+    kept: KeptDoubts,
+    places: Mapping[str, int],
+    listed: OfficeWords,
+    vouchers: Vouchers,
+) -> list[Query]:
+    """The queries on some rows as they are after a change, and those that are on no row."""
+    before_now = [*opened.past.values(), *(opened.queries.values() if len(opened.queries) < ANSWERS_AT_HAND else ())]
+    bad = frozenset(query.page for query in opened.queries.values() if query.kind == BAD_PAGE.name)
+
+    def view(some: list[Block], bad_pages: frozenset[int] | None) -> View:
+        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, places=places)
+
+    if not judged_anew:
+        return queries_in(view(blocks, bad))
+    on_page = _on_pages(after, judged_anew)
+    judged = {block.id for block in on_page}
+    found = queries_in(view(on_page, None))
+    return found + queries_in(view([block for block in blocks if block.id not in judged], bad - set(judged_anew)))
+
+
+def _is_over(query: Query, looked_at: set[str], removed: set[str], judged_anew: set[int]) -> bool:
+    """Whether a query that was not found again has nothing to stand on any more."""
+    if query.kind == BAD_PAGE.name:
+        return query.page in judged_anew
+    return not query.block or query.block in looked_at or query.block in removed
+
+
+def placed(
+    found: Sequence[Query], proof: Document, places: Mapping[str, int], left: Collection[str]
+) -> list[PlacedQuery]:
     """Queries with the places of their rows; those with ids in ``left`` were left for later."""
-    rows: dict[str, int] = {}
     first: dict[int, int] = {}
-    for place, block in enumerate(proof.blocks):
-        rows.update((name, place) for name in names_of(block))
-        if block.spots:
-            first.setdefault(block.spots[0].page, place)
+    if any(not query.block for query in found):
+        for place, block in enumerate(proof.blocks):
+            if block.spots:
+                first.setdefault(block.spots[0].page, place)
     return [
-        Standing(query.id, query.name, query, rows.get(query.block, first.get(query.page, 0)), query.id in left)
+        PlacedQuery(query.id, query.key, query, places.get(query.block, first.get(query.page, 0)), query.id in left)
         for query in found
     ]
+
+
+def every_query(store: sqlite3.Connection, opened: OpenDocument) -> list[PlacedQuery]:
+    """All queries of a document, in the order of its text."""
+    every = queries.every(store, opened.id)
+    left = {query.id for query, was_left in every if was_left}
+    found = placed([query for query, _ in every], opened.proof, opened.places, left)
+    return sorted(found, key=lambda one: (one.place, bool(one.query.block), one.query.start))
+
+
+def get_ready(opened: OpenDocument, office: OfficeWordList) -> None:
+    """Gets ready what the first change will need: word lists take their time to be loaded."""
+    view = View(opened.proof, office.words(), (), opened.vouchers(office))
+    for page in range(1, len(opened.proof.pages) + 1):
+        view.words(page).knows("ready")

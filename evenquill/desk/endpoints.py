@@ -5,14 +5,21 @@ Bodies and answers are msgspec types, the model's own among them, so nothing is 
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
 import msgspec
 from flask import Flask, Response, request
+from werkzeug.exceptions import HTTPException
 
+from evenquill.core.document_state import TransitionRefused
 from evenquill.core.errors import EditError
-from evenquill.desk.proofs import NotCorrectable, NothingToUndo, StaleRevision
+from evenquill.desk.editing import JoinUndone, NotCorrectable, NothingToUndo
+from evenquill.store.documents import NoDocument
+from evenquill.store.history import StaleRevision
+
+log = logging.getLogger(__name__)
 
 
 class Problem(msgspec.Struct, frozen=True):
@@ -29,6 +36,10 @@ class ApiError(Exception):
         super().__init__(sentence)
         self.status = status
         self.problem = Problem(error, sentence)
+
+
+class Missing(Exception):
+    """What an address names is not there."""
 
 
 class Endpoint(NamedTuple):
@@ -85,8 +96,21 @@ class Api:
             NothingToUndo, lambda error: _json(Problem("history", "There is nothing more to undo or redo."), 409)
         )
         app.register_error_handler(
-            KeyError, lambda error: _json(Problem("missing", "That is no longer there; it may have been deleted."), 404)
+            JoinUndone,
+            lambda error: _json(
+                Problem("parted", "The files are single documents again, as before they were joined."), 410
+            ),
         )
+        app.register_error_handler(
+            TransitionRefused,
+            lambda error: _json(Problem("state", f"That cannot be done while the document is {error.state}."), 409),
+        )
+        for missing in (NoDocument, Missing):
+            app.register_error_handler(
+                missing,
+                lambda error: _json(Problem("missing", "That is no longer there; it may have been deleted."), 404),
+            )
+        app.register_error_handler(Exception, _failed)
         app.register_error_handler(
             msgspec.ValidationError,
             lambda error: _json(Problem("request", f"The request is not understood: {error}."), 400),
@@ -108,6 +132,16 @@ def _view(endpoint: Endpoint, handler: Callable[..., Any]) -> Callable[..., Resp
         return Response(status=204) if answer is None else _json(answer, 200)
 
     return view
+
+
+def _failed(error: Exception) -> Response | HTTPException:
+    """An error that nobody foresaw is logged with what was asked for, and said to be one."""
+    if isinstance(error, HTTPException):
+        return error
+    log.exception("%s %s failed", request.method, request.path)
+    return _json(
+        Problem("server", "Something went wrong in the server. What was saved before is safe; try again."), 500
+    )
 
 
 def _json(value: Any, status: int) -> Response:

@@ -1,46 +1,44 @@
-"""Events for the browser: which document has changed. Told to all windows that listen."""
+"""Events for the browser: which documents have changed since a moment. Asked for again and again, each time answered at once, so that an
+open window holds neither a thread of the server nor a connection."""
 
 from __future__ import annotations
 
-import queue
 import threading
-from collections.abc import Iterator
+from collections import deque
 
-HEARTBEAT_SECONDS = 15.0
-"""Short enough for proxies not to cut a silent stream, and for a closed window to be noticed."""
+import msgspec
 
-WAITING_EVENTS = 200
-"""A window that falls further behind reads everything anew."""
+KEPT = 2000
+"""Events that are remembered; a window that falls further behind reads everything anew."""
+
+
+class News(msgspec.Struct, frozen=True):
+    """What has happened: ask next time since ``number``. ``documents`` have changed, or ``everything`` may have."""
+
+    number: int
+    documents: tuple[str, ...] = ()
+    everything: bool = False
 
 
 class Events:
-    """Listeners and what they have not heard yet."""
+    """The last events, numbered from the start of the server."""
 
     def __init__(self) -> None:
-        self._listeners: set[queue.Queue[str]] = set()
+        self._events: deque[tuple[int, str]] = deque(maxlen=KEPT)
+        self._number = 0
         self._lock = threading.Lock()
 
     def tell(self, document: str) -> None:
         """Says that a document has changed."""
         with self._lock:
-            for listener in self._listeners:
-                try:
-                    listener.put_nowait(document)
-                except queue.Full:
-                    continue
+            self._number += 1
+            self._events.append((self._number, document))
 
-    def listen(self) -> Iterator[str]:
-        """Ids of documents as they change; an empty string now and then as a heartbeat."""
-        listener: queue.Queue[str] = queue.Queue(WAITING_EVENTS)
+    def since(self, number: int | None) -> News:
+        """What has happened since a number; everything may have for one that is not known, as after a restart of the server."""
         with self._lock:
-            self._listeners.add(listener)
-        try:
-            yield ""
-            while True:
-                try:
-                    yield listener.get(timeout=HEARTBEAT_SECONDS)
-                except queue.Empty:
-                    yield ""
-        finally:
-            with self._lock:
-                self._listeners.discard(listener)
+            oldest = self._events[0][0] if self._events else self._number + 1
+            if number is None or number > self._number or number < oldest - 1:
+                return News(self._number, everything=True)
+            changed = dict.fromkeys(document for at, document in self._events if at > number)
+            return News(self._number, tuple(changed))

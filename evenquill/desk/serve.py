@@ -1,4 +1,4 @@
-"""Starting the application: data folder, reading room, server."""
+"""Starting the application: data folder, job runner, server."""
 
 from __future__ import annotations
 
@@ -10,31 +10,32 @@ import waitress
 
 from evenquill.core.reading.pages import PagePool
 from evenquill.desk.app import MOST_BYTES, create_app
+from evenquill.desk.context import AppContext
 from evenquill.desk.demo import place_demo_documents
-from evenquill.desk.drawing import DrawingPool
-from evenquill.desk.house import House
-from evenquill.desk.intake import purge_deleted
-from evenquill.desk.reading import ReadingRoom
+from evenquill.desk.housekeeping import Housekeeper
+from evenquill.desk.interactive import InteractivePool
+from evenquill.desk.job_runner import JobRunner
 
-THREADS = 24
-"""Each open window holds one for its events."""
+THREADS = 12
+"""Requests at once; no window holds one for long."""
 
 
 def serve(data: Path, *, host: str, port: int, workers: int = 0, demo: bool = False) -> None:
     """Serves until it is told to stop. With ``demo``, an empty in-tray is given the demo documents first."""
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(name)s %(message)s")
     signal.signal(signal.SIGTERM, _interrupt)
-    with PagePool(workers) as pages, DrawingPool() as drawing:
-        house = House(data, pages=pages, drawing=drawing)
-        room = ReadingRoom(house)
+    with PagePool(workers) as pages, InteractivePool() as drawing, InteractivePool() as region_reading:
+        context = AppContext(data, pages=pages, drawing=drawing, region_reading=region_reading)
+        runner = JobRunner(context)
+        housekeeper = Housekeeper(context)
         try:
-            purge_deleted(house)
-            room.start()
+            housekeeper.start()
+            runner.start()
             if demo:
-                place_demo_documents(house, room)
-            print(f"Even Quill is at http://{host}:{port}/  (data in {house.data})", flush=True)
+                place_demo_documents(context, runner)
+            print(f"Even Quill is at http://{host}:{port}/  (data in {context.data})", flush=True)
             waitress.serve(
-                create_app(house, room),
+                create_app(context, runner),
                 host=host,
                 port=port,
                 threads=THREADS,
@@ -44,7 +45,8 @@ def serve(data: Path, *, host: str, port: int, workers: int = 0, demo: bool = Fa
         except KeyboardInterrupt:
             pass
         finally:
-            room.stop()
+            runner.stop()
+            housekeeper.stop()
 
 
 def _interrupt(number: int, frame: object) -> None:

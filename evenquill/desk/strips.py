@@ -6,28 +6,28 @@ from pathlib import Path
 
 import numpy as np
 
+from evenquill.core.evidence import Cleaned
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Cleaned
 from evenquill.core.source import PDF, media_of
-from evenquill.desk.drawing import Strip
-from evenquill.desk.house import House
+from evenquill.core.strip_types import Strip
+from evenquill.desk.context import AppContext
 from evenquill.store import pages, parts
 
 
-def strip_of(house: House, document: str, number: int, box: Box | None, scale: float, view: str) -> Strip:
+def strip_of(context: AppContext, document: str, number: int, box: Box | None, scale: float, view: str) -> Strip:
     """The strip for a box of a page, in points of the page as it was read. ``view`` is ``came`` for the page as it came.
 
     Raises KeyError for a page that is not there.
     """
-    source, page = place_of_page(house, document, number)
-    password = house.passwords.get(document)
+    source, page = place_of_page(context, document, number)
+    password = context.passwords.get(document)
     try:
-        evidence = pages.one(house.store, document, number)
+        head = pages.head(context.store, document, number)
     except KeyError:
-        evidence = None
-    cleaned = evidence.cleaned if evidence else None
-    if evidence is not None and cleaned is not None and view != "came":
-        return Strip(str(house.files.pictures.path(cleaned.picture)), None, 1, box, scale, evidence.width)
+        head = None
+    cleaned = head.cleaned if head else None
+    if head is not None and cleaned is not None and view != "came":
+        return Strip(str(context.files.pictures.path(cleaned.picture)), None, 1, box, scale, head.width)
     if cleaned is not None and box is not None:
         box = box_as_it_came(box, cleaned)
     if media_of(Path(source)) == PDF:
@@ -44,13 +44,13 @@ def box_as_it_came(box: Box, cleaned: Cleaned) -> Box:
     return Box(float(x0), float(y0), float(x1), float(y1))
 
 
-def place_of_page(house: House, document: str, number: int) -> tuple[str, int]:
+def place_of_page(context: AppContext, document: str, number: int) -> tuple[str, int]:
     """The file that a page is in, mended if it had to be, and its number there."""
     before = 0
-    for part in parts.every(house.store, document):
+    for part in parts.every(context.store, document):
         count = part.facts.pages if part.facts else 0
         if number <= before + count:
             repaired = part.facts.repaired if part.facts else None
-            return repaired or str(house.files.source(part.source)), number - before
+            return repaired or str(context.files.source(part.source)), number - before
         before += count
     raise KeyError(number)

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import re
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
+from importlib import import_module
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 from pathlib import Path
 
 DATABASE = "evenquill.sqlite3"
+_MIGRATION = re.compile(r"m?(\d{4})_\w+\.(?:sql|py)$")
+
 BUSY_MILLISECONDS = 15_000
 """How long a writer waits for another one to finish."""
 
@@ -23,8 +28,8 @@ def connect(folder: Path) -> sqlite3.Connection:
     connection.execute("PRAGMA journal_mode = WAL")
     # An acknowledged edit is on disk.
     connection.execute("PRAGMA synchronous = FULL")
-    connection.execute("PRAGMA foreign_keys = ON")
     _migrate(connection)
+    connection.execute("PRAGMA foreign_keys = ON")
     return connection
 
 
@@ -46,26 +51,46 @@ def now() -> str:
 
 
 def _migrate(connection: sqlite3.Connection) -> None:
-    """Runs the migrations that this database has not seen, in the order of their numbers, each in one transaction."""
+    """Runs the migrations that this database has not seen, in the order of their numbers, all in one transaction.
+
+    References are not checked meanwhile: tables are made anew under their old names.
+    """
     if _version(connection) >= len(_migrations()):
         return
     with transaction(connection):
         # Another process may have migrated while this one waited for the lock.
-        for number, script in enumerate(_migrations(), 1):
+        for number, migrate in enumerate(_migrations(), 1):
             if number > _version(connection):
-                for statement in _statements(script):
-                    connection.execute(statement)
+                migrate(connection)
                 connection.execute(f"PRAGMA user_version = {number:d}")
+        broken = connection.execute("PRAGMA foreign_key_check").fetchone()
+        if broken is not None:
+            raise sqlite3.IntegrityError(f"the migration left a row of {broken[0]} without what it refers to")
 
 
 def _version(connection: sqlite3.Connection) -> int:
     return int(connection.execute("PRAGMA user_version").fetchone()[0])
 
 
-def _migrations() -> list[str]:
+def _migrations() -> list[Callable[[sqlite3.Connection], None]]:
+    """In the order of the numbers in their names; SQL, or modules with ``run``."""
     folder = files(__package__) / "migrations"
-    scripts = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".sql")), key=lambda entry: entry.name)
-    return [script.read_text(encoding="utf-8") for script in scripts]
+    named = [(match[1], entry) for entry in folder.iterdir() if (match := _MIGRATION.match(entry.name))]
+    return [_migration(entry) for _, entry in sorted(named, key=lambda one: one[0])]
+
+
+def _migration(entry: Traversable) -> Callable[[sqlite3.Connection], None]:
+    if entry.name.endswith(".py"):
+        run: Callable[[sqlite3.Connection], None] = import_module(
+            f"{__package__}.migrations.{entry.name.removesuffix('.py')}"
+        ).run
+        return run
+
+    def run_script(connection: sqlite3.Connection) -> None:
+        for statement in _statements(entry.read_text(encoding="utf-8")):
+            connection.execute(statement)
+
+    return run_script
 
 
 def _statements(script: str) -> Iterator[str]:

@@ -32,13 +32,13 @@ def add(
 
 def every(connection: sqlite3.Connection, document: str) -> list[Delivery]:
     """Deliveries of a document, newest first."""
-    rows = connection.execute("SELECT * FROM deliveries WHERE document = ? ORDER BY made_at DESC", (document,))
+    rows = connection.execute(
+        "SELECT * FROM deliveries WHERE document = ? ORDER BY made_at DESC, rowid DESC", (document,)
+    )
     return [msgspec.convert(dict(row), Delivery) for row in rows]
 
 
-def get(connection: sqlite3.Connection, delivery: str) -> Delivery:
-    """One delivery; raises KeyError where there is none."""
+def get(connection: sqlite3.Connection, delivery: str) -> Delivery | None:
+    """One delivery, None where there is none."""
     row = connection.execute("SELECT * FROM deliveries WHERE id = ?", (delivery,)).fetchone()
-    if row is None:
-        raise KeyError(delivery)
-    return msgspec.convert(dict(row), Delivery)
+    return msgspec.convert(dict(row), Delivery) if row is not None else None

@@ -7,17 +7,13 @@ from enum import StrEnum
 
 import msgspec
 
+from evenquill.core.document_state import CORRECTABLE, DocumentState, Event, after
 from evenquill.core.source import SourceFacts
 from evenquill.store.database import now
 
 
-class State(StrEnum):
-    WAITING = "waiting"
-    READING = "reading"
-    TO_CORRECT = "to correct"
-    READY = "ready"
-    DELIVERED = "delivered"
-    STOPPED = "stopped"
+class NoDocument(KeyError):
+    """There is no document of this id, or it is deleted."""
 
 
 class Needs(StrEnum):
@@ -31,8 +27,9 @@ class Needs(StrEnum):
 class DocumentRow(msgspec.Struct, frozen=True):
     """A document as the in-tray shows it. Times are UTC, ISO 8601; ``source`` is the SHA-256 of its (first) file.
 
-    ``sized_up`` says in words what kind of pages it has, ``producer`` what made the file; ``again`` pages are being read again, of which
-    ``again_read`` are done; ``stage`` says what is being done while it is read; ``open_queries`` counts doubts that are open.
+    ``sized_up`` says in words what kind of pages it has, ``producer`` what made the file; ``busy`` is the kind of job that is being done
+    for it beside its first reading; ``again`` pages are being read again, of which ``again_read`` are done; ``stage`` says what is being
+    done meanwhile; ``open_queries`` counts doubts that are open.
     """
 
     id: str
@@ -40,7 +37,7 @@ class DocumentRow(msgspec.Struct, frozen=True):
     source: str
     size: int
     route: str
-    state: State
+    state: DocumentState
     needs: Needs
     problem: str
     kind: str
@@ -49,6 +46,7 @@ class DocumentRow(msgspec.Struct, frozen=True):
     language: str
     page_count: int
     files: int
+    busy: str
     again: int
     again_read: int
     pages_read: int
@@ -65,11 +63,17 @@ _COLUMNS = """
     coalesce(json_extract(CAST(d.facts AS TEXT), '$.producer'), '') AS producer,
     d.language, d.page_count,
     (SELECT count(*) FROM parts q WHERE q.document = d.id) AS files,
-    (SELECT count(*) FROM readings_again a WHERE a.document = d.id) AS again,
-    (SELECT count(*) FROM readings_again a WHERE a.document = d.id AND a.evidence IS NOT NULL) AS again_read,
+    coalesce(j.kind, '') AS busy,
+    coalesce(json_array_length(CAST(j.payload AS TEXT), '$.pages'), 0) AS again,
+    (SELECT count(*) FROM job_pages a WHERE a.job = j.number) AS again_read,
     (SELECT count(*) FROM pages p WHERE p.document = d.id) AS pages_read, d.stage,
     (SELECT count(*) FROM queries q WHERE q.document = d.id AND q.counted = 1 AND q.left = 0) AS open_queries,
     d.revision, d.preview, d.arrived_at, d.changed_at
+"""
+_TABLES = """
+    documents d LEFT JOIN jobs j ON j.number = (
+        SELECT min(k.number) FROM jobs k
+        WHERE k.document = d.id AND k.state IN ('waiting', 'running') AND k.kind IN ('read again', 'reorder'))
 """
 
 
@@ -82,24 +86,24 @@ def add(connection: sqlite3.Connection, *, id: str, name: str, source: str, size
     moment = now()
     connection.execute(
         "INSERT INTO documents (id, name, source, size, route, state, arrived_at, changed_at) VALUES (?,?,?,?,?,?,?,?)",
-        (id, name, source, size, route, State.WAITING.value, moment, moment),
+        (id, name, source, size, route, DocumentState.WAITING.value, moment, moment),
     )
 
 
 def get(connection: sqlite3.Connection, document: str) -> DocumentRow:
-    """The document; raises KeyError where there is none or it is deleted."""
+    """The document; raises NoDocument where there is none or it is deleted."""
     found = connection.execute(
-        f"SELECT {_COLUMNS} FROM documents d WHERE d.id = ? AND d.deleted_at IS NULL", (document,)
+        f"SELECT {_COLUMNS} FROM {_TABLES} WHERE d.id = ? AND d.deleted_at IS NULL", (document,)
     ).fetchone()
     if found is None:
-        raise KeyError(document)
+        raise NoDocument(document)
     return _row(found)
 
 
 def every(connection: sqlite3.Connection) -> list[DocumentRow]:
     """All documents that are not deleted, newest first."""
     rows = connection.execute(
-        f"SELECT {_COLUMNS} FROM documents d WHERE d.deleted_at IS NULL ORDER BY d.arrived_at DESC, d.rowid DESC"
+        f"SELECT {_COLUMNS} FROM {_TABLES} WHERE d.deleted_at IS NULL ORDER BY d.arrived_at DESC, d.rowid DESC"
     )
     return [_row(row) for row in rows]
 
@@ -113,14 +117,38 @@ def rename(connection: sqlite3.Connection, document: str, name: str) -> None:
     connection.execute("UPDATE documents SET name = ?, changed_at = ? WHERE id = ?", (name, now(), document))
 
 
-def set_state(
-    connection: sqlite3.Connection, document: str, state: State, *, needs: Needs = Needs.NOTHING, problem: str = ""
-) -> None:
-    """The document's state, with what it needs and what went wrong where it is stopped."""
+def move_on(
+    connection: sqlite3.Connection, document: str, event: Event, *, needs: Needs = Needs.NOTHING, problem: str = ""
+) -> DocumentState:
+    """Takes the document to the state that an event leads to; ``needs`` and ``problem`` say why where it cannot go on.
+
+    Raises TransitionRefused where the event cannot happen in its state, KeyError where there is no such document. Call it within a
+    transaction, so that the state does not change between looking and writing.
+    """
+    row = connection.execute("SELECT state FROM documents WHERE id = ?", (document,)).fetchone()
+    if row is None:
+        raise NoDocument(document)
+    state = after(DocumentState(row[0]), event)
     connection.execute(
         "UPDATE documents SET state = ?, needs = ?, problem = ?, stage = '', changed_at = ? WHERE id = ?",
         (state.value, needs.value, problem, now(), document),
     )
+    return state
+
+
+def set_problem(connection: sqlite3.Connection, document: str, problem: str) -> None:
+    """Says what went wrong with a document that stays in its state."""
+    connection.execute("UPDATE documents SET problem = ?, stage = '' WHERE id = ?", (problem, document))
+
+
+def set_preview(connection: sqlite3.Connection, document: str, preview: bool) -> None:
+    """Whether the proof is one of the first pages only."""
+    connection.execute("UPDATE documents SET preview = ? WHERE id = ?", (int(preview), document))
+
+
+def is_correctable(row: DocumentRow) -> bool:
+    """Whether the proof is whole and can be changed and delivered."""
+    return row.state in CORRECTABLE and not row.preview
 
 
 def set_stage(connection: sqlite3.Connection, document: str, stage: str) -> None:
@@ -161,15 +189,49 @@ def facts(connection: sqlite3.Connection, document: str) -> SourceFacts | None:
     return msgspec.json.decode(row[0], type=SourceFacts) if row and row[0] is not None else None
 
 
-def delete(connection: sqlite3.Connection, document: str) -> None:
+def delete(connection: sqlite3.Connection, document: str, *, joined_into: str = "") -> None:
     """Takes the document out of the in-tray; ``restore`` brings it back until ``purge``."""
-    connection.execute("UPDATE documents SET deleted_at = ? WHERE id = ?", (now(), document))
+    connection.execute(
+        "UPDATE documents SET deleted_at = ?, joined_into = ? WHERE id = ?", (now(), joined_into, document)
+    )
 
 
 def restore(connection: sqlite3.Connection, document: str) -> None:
-    connection.execute("UPDATE documents SET deleted_at = NULL WHERE id = ?", (document,))
+    connection.execute("UPDATE documents SET deleted_at = NULL, joined_into = '' WHERE id = ?", (document,))
 
 
-def purge(connection: sqlite3.Connection, before: str) -> int:
-    """Forgets what was deleted before a time; returns how many documents that were."""
-    return connection.execute("DELETE FROM documents WHERE deleted_at < ?", (before,)).rowcount
+def is_deleted(connection: sqlite3.Connection, document: str) -> bool:
+    """Whether a document is deleted, and not yet forgotten. Raises KeyError where there is none."""
+    row = connection.execute("SELECT deleted_at FROM documents WHERE id = ?", (document,)).fetchone()
+    if row is None:
+        raise NoDocument(document)
+    return row[0] is not None
+
+
+def joined_into(connection: sqlite3.Connection, whole: str) -> list[str]:
+    """The documents that were joined into another one, in the order of its files."""
+    rows = connection.execute(
+        """SELECT d.id FROM documents d WHERE d.joined_into = ?
+           ORDER BY (SELECT min(p.position) FROM parts p WHERE p.document = ? AND p.source = d.source), d.rowid""",
+        (whole, whole),
+    )
+    return [row[0] for row in rows]
+
+
+def purge(connection: sqlite3.Connection, before: str) -> list[str]:
+    """Forgets what was deleted before a time; returns the ids. What belongs to a document that is there (joined into it) stays."""
+    rows = connection.execute(
+        """DELETE FROM documents WHERE deleted_at < ? AND NOT EXISTS
+             (SELECT 1 FROM documents w WHERE w.id = documents.joined_into AND w.deleted_at IS NULL)
+           RETURNING id""",
+        (before,),
+    )
+    return [row[0] for row in rows.fetchall()]
+
+
+def new_ids(connection: sqlite3.Connection, document: str) -> int:
+    """The number from which new ids are given."""
+    row = connection.execute("SELECT next_id FROM documents WHERE id = ?", (document,)).fetchone()
+    if row is None:
+        raise NoDocument(document)
+    return int(row[0])

@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 import os
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
+from datetime import datetime
 from pathlib import Path
 
 from evenquill.core.pictures import PictureFolder
@@ -60,6 +61,24 @@ class Files:
     def repaired_copy(self, sha256: str) -> Path:
         """Where the mended copy of a damaged source goes."""
         return self.repaired / f"{sha256}.pdf"
+
+    def remove_unused(
+        self, *, sources: Collection[str], pictures: Collection[str], deliveries: Collection[str], before: datetime
+    ) -> int:
+        """Removes files that nothing refers to and that are older than a moment; returns how many."""
+        removed = 0
+        for folder, used in (
+            (self.sources, sources),
+            (self.repaired, sources),
+            (self.pictures.folder, pictures),
+            (self.delivered, deliveries),
+            (self.incoming, ()),
+        ):
+            for path in folder.rglob("*") if folder.is_dir() else ():
+                if path.is_file() and path.stem not in used and path.stat().st_mtime < before.timestamp():
+                    path.unlink(missing_ok=True)
+                    removed += 1
+        return removed
 
     def delivery(self, delivery: str, format: str) -> Path:
         return self.delivered / f"{delivery}.{format}"

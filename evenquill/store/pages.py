@@ -1,14 +1,16 @@
-"""Pages as read."""
+"""Pages as read: which reading stands for each page, and what was found in it. Readings are never changed, and kept."""
 
 from __future__ import annotations
 
 import sqlite3
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
 
 import msgspec
+from msgspec.structs import replace
 
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.evidence import Cleaned, PageEvidence
 
 _ENCODER = msgspec.msgpack.Encoder()
 _DECODER = msgspec.msgpack.Decoder(PageEvidence)
@@ -32,15 +34,40 @@ class PageRow(msgspec.Struct, frozen=True):
     remark: str
 
 
-def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> None:
-    """Keeps a page, in the place of an earlier reading of it."""
-    remark = " ".join(remark.sentence for remark in page.told())
-    data = packed(page)
+class PageHead(NamedTuple):
+    """What drawing needs to know of a page: its size in points, and how it was cleaned, None where it was read from the file's own text."""
+
+    width: float
+    height: float
+    cleaned: Cleaned | None
+
+
+def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> int:
+    """Keeps a reading of a page and lets it stand for the page; returns its number."""
+    reading = add_reading(connection, document, page)
     connection.execute(
-        """INSERT OR REPLACE INTO pages (document, number, kind, remark, seconds, reading, evidence)
-           VALUES (?,?,?,?,?,?,?)""",
-        (document, page.number, page.kind.value, remark, page.seconds, zlib.crc32(data), data),
+        "INSERT OR REPLACE INTO pages (document, number, reading) VALUES (?,?,?)", (document, page.number, reading)
     )
+    return reading
+
+
+def add_reading(connection: sqlite3.Connection, document: str, page: PageEvidence) -> int:
+    """Keeps a reading of a page without letting it stand for the page; returns its number."""
+    row = connection.execute(
+        """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, evidence)
+           VALUES (?,?,?,?,?,?,?,?) RETURNING id""",
+        (
+            document,
+            page.kind.value,
+            " ".join(remark.sentence for remark in page.page_remarks()),
+            page.seconds,
+            page.width,
+            page.height,
+            msgspec.json.encode(page.cleaned) if page.cleaned else None,
+            packed(page),
+        ),
+    ).fetchone()
+    return int(row[0])
 
 
 def numbers(connection: sqlite3.Connection, document: str) -> set[int]:
@@ -48,42 +75,82 @@ def numbers(connection: sqlite3.Connection, document: str) -> set[int]:
     return {row[0] for row in connection.execute("SELECT number FROM pages WHERE document = ?", (document,))}
 
 
+_READ = "FROM pages p JOIN page_readings r ON r.id = p.reading WHERE p.document = ?"
+
+
 def every(connection: sqlite3.Connection, document: str) -> list[PageRow]:
-    rows = connection.execute("SELECT number, kind, remark FROM pages WHERE document = ? ORDER BY number", (document,))
+    rows = connection.execute(f"SELECT p.number, r.kind, r.remark {_READ} ORDER BY p.number", (document,))
     return [PageRow(*row) for row in rows]
 
 
 def evidence(connection: sqlite3.Connection, document: str, up_to: int | None = None) -> list[PageEvidence]:
     """What was found on the pages, in order; ``up_to`` limits it to the first pages."""
     rows = connection.execute(
-        "SELECT evidence FROM pages WHERE document = ? AND number <= ? ORDER BY number",
+        f"SELECT p.number, r.evidence {_READ} AND p.number <= ? ORDER BY p.number",
         (document, up_to if up_to is not None else 1 << 31),
     )
-    return [unpacked(row[0]) for row in rows]
+    return [replace(unpacked(row[1]), number=row[0]) for row in rows]
+
+
+def evidence_of(connection: sqlite3.Connection, readings: Mapping[int, int]) -> list[PageEvidence]:
+    """What was found in readings, in the order of the numbers of the pages that they are to stand for."""
+    out = []
+    for number in sorted(readings):
+        row = connection.execute("SELECT evidence FROM page_readings WHERE id = ?", (readings[number],)).fetchone()
+        out.append(replace(unpacked(row[0]), number=number))
+    return out
 
 
 def one(connection: sqlite3.Connection, document: str, number: int) -> PageEvidence:
     """What was found on a page; raises KeyError where it is not read."""
+    row = connection.execute(f"SELECT r.evidence {_READ} AND p.number = ?", (document, number)).fetchone()
+    if row is None:
+        raise KeyError(number)
+    return replace(unpacked(row[0]), number=number)
+
+
+def head(connection: sqlite3.Connection, document: str, number: int) -> PageHead:
+    """What drawing needs to know of a page; raises KeyError where it is not read."""
     row = connection.execute(
-        "SELECT evidence FROM pages WHERE document = ? AND number = ?", (document, number)
+        f"SELECT r.width, r.height, r.cleaned {_READ} AND p.number = ?", (document, number)
     ).fetchone()
     if row is None:
         raise KeyError(number)
-    return unpacked(row[0])
+    return PageHead(row[0], row[1], msgspec.json.decode(row[2], type=Cleaned) if row[2] is not None else None)
 
 
-def readings(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> dict[int, int]:
-    """By page a number that is another one whenever the page is read again or comes to stand in another place."""
-    wanted = set(numbers)
+def readings(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> dict[int, int]:
+    """By page the number of the reading that stands for it: another one whenever the page is read again or changes its place."""
     rows = connection.execute("SELECT number, reading FROM pages WHERE document = ?", (document,))
-    return {number: reading for number, reading in rows if number in wanted}
+    wanted = None if numbers is None else set(numbers)
+    return {number: reading for number, reading in rows if wanted is None or number in wanted}
 
 
-def forget(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> None:
-    """Forgets pages, all of them where none is named."""
-    if numbers is None:
-        connection.execute("DELETE FROM pages WHERE document = ?", (document,))
-    else:
-        connection.executemany(
-            "DELETE FROM pages WHERE document = ? AND number = ?", [(document, number) for number in numbers]
+def set_readings(connection: sqlite3.Connection, document: str, readings: Mapping[int, int]) -> None:
+    """Lets readings stand for the pages of these numbers, and none for any other page."""
+    connection.execute("DELETE FROM pages WHERE document = ?", (document,))
+    connection.executemany(
+        "INSERT INTO pages (document, number, reading) VALUES (?,?,?)",
+        [(document, number, reading) for number, reading in readings.items()],
+    )
+
+
+def forget(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> None:
+    """Lets nothing stand for pages, so that they are read anew."""
+    connection.executemany(
+        "DELETE FROM pages WHERE document = ? AND number = ?", [(document, number) for number in numbers]
+    )
+
+
+def take_over(connection: sqlite3.Connection, document: str, into: str, before: int) -> None:
+    """Copies the readings of a document's pages to another one, where ``before`` pages come before them."""
+    for number, reading in readings(connection, document).items():
+        row = connection.execute(
+            """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, evidence)
+               SELECT ?, kind, remark, seconds, width, height, cleaned, evidence FROM page_readings WHERE id = ?
+               RETURNING id""",
+            (into, reading),
+        ).fetchone()
+        connection.execute(
+            "INSERT INTO pages (document, number, reading) VALUES (?,?,?)", (into, before + number, row[0])
         )

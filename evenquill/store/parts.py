@@ -8,32 +8,28 @@ from collections.abc import Sequence
 import msgspec
 
 from evenquill.core.source import SourceFacts
+from evenquill.store.snapshots import Part
 
 
-class Part(msgspec.Struct, frozen=True):
-    """A file of a document: its place from 0, SHA-256, name, and what is known of it once it was examined."""
-
-    position: int
-    source: str
-    name: str
-    facts: SourceFacts | None = None
-
-
-def add(connection: sqlite3.Connection, document: str, files: Sequence[tuple[str, str]]) -> None:
-    """The files (SHA-256, name) of a new document, in order."""
+def set_all(connection: sqlite3.Connection, document: str, files: Sequence[Part]) -> None:
+    """The files of a document, in order."""
+    connection.execute("DELETE FROM parts WHERE document = ?", (document,))
     connection.executemany(
-        "INSERT INTO parts (document, position, source, name) VALUES (?,?,?,?)",
-        [(document, n, source, name) for n, (source, name) in enumerate(files)],
+        "INSERT INTO parts (document, position, source, name, facts) VALUES (?,?,?,?,?)",
+        [
+            (document, n, part.source, part.name, msgspec.json.encode(part.facts) if part.facts else None)
+            for n, part in enumerate(files)
+        ],
     )
+    if files:
+        connection.execute("UPDATE documents SET source = ? WHERE id = ?", (files[0].source, document))
 
 
 def every(connection: sqlite3.Connection, document: str) -> list[Part]:
-    rows = connection.execute(
-        "SELECT position, source, name, facts FROM parts WHERE document = ? ORDER BY position", (document,)
-    )
+    rows = connection.execute("SELECT source, name, facts FROM parts WHERE document = ? ORDER BY position", (document,))
     return [
-        Part(position, source, name, msgspec.json.decode(facts, type=SourceFacts) if facts is not None else None)
-        for position, source, name, facts in rows
+        Part(source, name, msgspec.json.decode(facts, type=SourceFacts) if facts is not None else None)
+        for source, name, facts in rows
     ]
 
 
@@ -42,25 +38,3 @@ def set_facts(connection: sqlite3.Connection, document: str, position: int, fact
         "UPDATE parts SET facts = ? WHERE document = ? AND position = ?",
         (msgspec.json.encode(facts), document, position),
     )
-
-
-def reorder(connection: sqlite3.Connection, document: str, order: Sequence[int]) -> None:
-    """Puts the parts into another order: ``order`` names their present places. Raises ValueError if it does not name each once."""
-    known = every(connection, document)
-    if sorted(order) != [part.position for part in known]:
-        raise ValueError(order)
-    connection.execute("DELETE FROM parts WHERE document = ?", (document,))
-    connection.executemany(
-        "INSERT INTO parts (document, position, source, name, facts) VALUES (?,?,?,?,?)",
-        [
-            (
-                document,
-                n,
-                known[old].source,
-                known[old].name,
-                msgspec.json.encode(known[old].facts) if known[old].facts else None,
-            )
-            for n, old in enumerate(order)
-        ],
-    )
-    connection.execute("UPDATE documents SET source = ? WHERE id = ?", (known[order[0]].source, document))

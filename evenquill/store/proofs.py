@@ -1,27 +1,29 @@
-"""Proofs: the blocks of a document in order, its operations, undo and redo.
+"""Proofs: the blocks of a document in order, its styles and pages, and what the clerk has decided about doubts.
 
-A change is written as the difference between two documents: blocks are values, so what is the same object has not changed.
+A change is written as the difference between two documents: blocks are values, so what is the same object has not changed. Only
+``history`` writes here.
 """
 
 from __future__ import annotations
 
+import itertools
+import operator
 import sqlite3
-from collections.abc import Sequence
-from typing import NamedTuple
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple, TypeVar
 
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.edits import Operation, Undoing
-from evenquill.core.model import Block, Document
+from evenquill.core.model import Block, Document, DoubtKey, Settled
 from evenquill.store.database import now
 
 ROOM = 1 << 20
 """Distance of positions; twenty insertions at one place before rows have to be numbered anew."""
 
 _BLOCK = msgspec.json.Decoder(Block)
-_OPERATION = msgspec.json.Decoder(Operation)
-_INVERSE = msgspec.json.Decoder(tuple[Undoing, ...])
+T = TypeVar("T")
+_KEY = msgspec.json.Decoder(DoubtKey)
 
 
 class Difference(NamedTuple):
@@ -35,39 +37,115 @@ class Difference(NamedTuple):
 def difference(before: Document, after: Document) -> Difference:
     """The shortest stretch of blocks that differs."""
     old, new = before.blocks, after.blocks
-    start = 0
-    while start < min(len(old), len(new)) and old[start] is new[start]:
-        start += 1
-    end = 0
-    while end < min(len(old), len(new)) - start and old[-1 - end] is new[-1 - end]:
-        end += 1
+    shorter = min(len(old), len(new))
+    start = _first_other(old, new, shorter)
+    end = _first_other(reversed(old), reversed(new), shorter - start)
     return Difference(start, len(old) - start - end, new[start : len(new) - end])
 
 
-def write(connection: sqlite3.Connection, document: str, proof: Document, *, preview: bool = False) -> None:
-    """Writes a whole proof, in the place of any that there is; its revision is 1, its history empty."""
+def _first_other(old: Iterable[Block], new: Iterable[Block], limit: int) -> int:
+    """How many blocks from the beginning on are the very same."""
+    differ = map(operator.is_not, old, new)
+    return next(itertools.compress(itertools.count(), itertools.islice(differ, limit)), limit)
+
+
+def write(connection: sqlite3.Connection, document: str, proof: Document) -> None:
+    """Writes a whole proof, in the place of any that there is."""
     connection.execute("DELETE FROM blocks WHERE document = ?", (document,))
-    connection.execute("DELETE FROM operations WHERE document = ?", (document,))
     _insert(connection, document, proof.blocks, [(n + 1) * ROOM for n in range(len(proof.blocks))])
-    connection.execute(
-        "UPDATE documents SET properties = ?, revision = 1, preview = ?, language = ?, changed_at = ? WHERE id = ?",
-        (msgspec.json.encode(replace(proof, blocks=())), int(preview), proof.language, now(), document),
+    _write_properties(connection, document, proof)
+    connection.execute("UPDATE documents SET language = ? WHERE id = ?", (proof.language, document))
+    connection.execute("DELETE FROM kept_doubts WHERE document = ?", (document,))
+    connection.execute("DELETE FROM document_words WHERE document = ?", (document,))
+    _write_settled(connection, document, Settled(), proof.settled)
+
+
+def write_difference(connection: sqlite3.Connection, document: str, before: Document, after: Document) -> None:
+    """Writes what differs between the proof that is stored and another one."""
+    change = difference(before, after)
+    old = before.blocks[change.at : change.at + change.removed]
+    kept = {id(block) for block in old} & {id(block) for block in change.blocks}
+    connection.executemany(
+        "DELETE FROM blocks WHERE document = ? AND id = ?",
+        [(document, block.id) for block in old if id(block) not in kept],
     )
+    positions = _positions(connection, document, before, change)
+    if positions is None:
+        connection.execute("DELETE FROM blocks WHERE document = ?", (document,))
+        _insert(connection, document, after.blocks, [(n + 1) * ROOM for n in range(len(after.blocks))])
+    else:
+        pairs = list(zip(change.blocks, positions, strict=True))
+        connection.executemany(
+            "UPDATE blocks SET position = ? WHERE document = ? AND id = ?",
+            [(position, document, block.id) for block, position in pairs if id(block) in kept],
+        )
+        fresh = [(block, position) for block, position in pairs if id(block) not in kept]
+        _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
+    if after.styles is not before.styles:
+        _write_properties(connection, document, after)
+    _write_settled(connection, document, before.settled, after.settled)
+
+
+def _write_properties(connection: sqlite3.Connection, document: str, proof: Document) -> None:
+    without = replace(proof, blocks=(), settled=Settled())
+    connection.execute(
+        "UPDATE documents SET properties = ?, changed_at = ? WHERE id = ?",
+        (msgspec.json.encode(without), now(), document),
+    )
+
+
+def _write_settled(connection: sqlite3.Connection, document: str, before: Settled, after: Settled) -> None:
+    """Writes decisions that were added, and takes out those that are gone."""
+    if after is before:
+        return
+    for table, column, old, new in (
+        ("kept_doubts", "doubt", _encoded(before.kept, after.kept), _encoded(after.kept, before.kept)),
+        ("document_words", "word", _others(before.words, after.words), _others(after.words, before.words)),
+    ):
+        connection.executemany(f"DELETE FROM {table} WHERE document = ? AND {column} = ?", [(document, x) for x in old])
+        if new:
+            last = connection.execute(f"SELECT max(position) FROM {table} WHERE document = ?", (document,)).fetchone()[
+                0
+            ]
+            first = 0 if last is None else last + 1
+            connection.executemany(
+                f"INSERT INTO {table} (document, position, {column}) VALUES (?,?,?)",
+                [(document, first + n, x) for n, x in enumerate(new)],
+            )
+
+
+def _encoded(these: Sequence[DoubtKey], others: Sequence[DoubtKey]) -> list[bytes]:
+    return [msgspec.json.encode(key) for key in _others(these, others)]
+
+
+def _others(these: Sequence[T], others: Sequence[T]) -> list[T]:
+    """Those that are not among the others, in their order."""
+    if these[: len(others)] == others:
+        return list(these[len(others) :])
+    known = set(others)
+    return [one for one in these if one not in known]
 
 
 def read(connection: sqlite3.Connection, document: str) -> Document:
     """The whole proof. Raises KeyError where there is none yet."""
     rows = connection.execute("SELECT body FROM blocks WHERE document = ? ORDER BY position", (document,))
     blocks = tuple(_BLOCK.decode(row[0]) for row in rows)
-    return replace(properties(connection, document), blocks=blocks)
+    return replace(properties(connection, document), blocks=blocks, settled=settled(connection, document))
 
 
 def properties(connection: sqlite3.Connection, document: str) -> Document:
-    """The proof without its blocks. Raises KeyError where there is none yet."""
+    """The proof without its blocks and without what is settled. Raises KeyError where there is none yet."""
     row = connection.execute("SELECT properties FROM documents WHERE id = ?", (document,)).fetchone()
     if row is None or row[0] is None:
         raise KeyError(document)
     return msgspec.json.decode(row[0], type=Document)
+
+
+def settled(connection: sqlite3.Connection, document: str) -> Settled:
+    """What the clerk has decided about doubts."""
+    kept = connection.execute("SELECT doubt FROM kept_doubts WHERE document = ? ORDER BY position", (document,))
+    words = connection.execute("SELECT word FROM document_words WHERE document = ? ORDER BY position", (document,))
+    return Settled(tuple(_KEY.decode(row[0]) for row in kept), tuple(row[0] for row in words))
 
 
 def window(connection: sqlite3.Connection, document: str, start: int, count: int) -> list[tuple[int, msgspec.Raw]]:
@@ -96,39 +174,6 @@ def first_rows(connection: sqlite3.Connection, document: str) -> dict[int, int]:
         if row[0]:
             places.setdefault(row[0], place)
     return places
-
-
-def write_change(connection: sqlite3.Connection, document: str, before: Document, after: Document) -> int:
-    """Writes what differs and returns the new revision."""
-    change = difference(before, after)
-    old = before.blocks[change.at : change.at + change.removed]
-    kept = {id(block) for block in old} & {id(block) for block in change.blocks}
-    connection.executemany(
-        "DELETE FROM blocks WHERE document = ? AND id = ?",
-        [(document, block.id) for block in old if id(block) not in kept],
-    )
-    positions = _positions(connection, document, before, change)
-    if positions is None:
-        connection.execute("DELETE FROM blocks WHERE document = ?", (document,))
-        _insert(connection, document, after.blocks, [(n + 1) * ROOM for n in range(len(after.blocks))])
-    else:
-        pairs = list(zip(change.blocks, positions, strict=True))
-        connection.executemany(
-            "UPDATE blocks SET position = ? WHERE document = ? AND id = ?",
-            [(position, document, block.id) for block, position in pairs if id(block) in kept],
-        )
-        fresh = [(block, position) for block, position in pairs if id(block) not in kept]
-        _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
-    if (after.styles, after.settled) != (before.styles, before.settled):
-        connection.execute(
-            "UPDATE documents SET properties = ? WHERE id = ?",
-            (msgspec.json.encode(replace(after, blocks=())), document),
-        )
-    row = connection.execute(
-        "UPDATE documents SET revision = revision + 1, changed_at = ? WHERE id = ? RETURNING revision",
-        (now(), document),
-    ).fetchone()
-    return int(row[0])
 
 
 def _positions(connection: sqlite3.Connection, document: str, before: Document, change: Difference) -> list[int] | None:
@@ -167,79 +212,3 @@ def _insert(connection: sqlite3.Connection, document: str, blocks: Sequence[Bloc
             for block, position in zip(blocks, positions, strict=True)
         ],
     )
-
-
-class Cost(NamedTuple):
-    """What an operation settled: queries, of these kept as they were; and characters typed by hand."""
-
-    settled: int = 0
-    kept: int = 0
-    typed: int = 0
-
-
-NOTHING = Cost()
-
-
-def add_operation(
-    connection: sqlite3.Connection,
-    document: str,
-    operation: Operation,
-    inverse: tuple[Undoing, ...],
-    cost: Cost = NOTHING,
-) -> None:
-    """Adds to the history; what was undone before can no longer be redone."""
-    connection.execute("DELETE FROM operations WHERE document = ? AND undone = 1", (document,))
-    connection.execute(
-        """INSERT INTO operations (document, operation, inverse, made_at, settled, kept, typed) VALUES (?,?,?,?,?,?,?)""",
-        (document, msgspec.json.encode(operation), msgspec.json.encode(inverse), now(), *cost),
-    )
-
-
-class Step(NamedTuple):
-    """An operation of the history."""
-
-    number: int
-    operation: Operation
-    inverse: tuple[Undoing, ...]
-
-
-def last_done(connection: sqlite3.Connection, document: str) -> Step | None:
-    """The operation that undo takes back."""
-    return _step(connection, document, "undone = 0 ORDER BY number DESC")
-
-
-def first_undone(connection: sqlite3.Connection, document: str) -> Step | None:
-    """The operation that redo does again."""
-    return _step(connection, document, "undone = 1 ORDER BY number")
-
-
-def _step(connection: sqlite3.Connection, document: str, which: str) -> Step | None:
-    row = connection.execute(
-        f"SELECT number, operation, inverse FROM operations WHERE document = ? AND {which} LIMIT 1", (document,)
-    ).fetchone()
-    return Step(row[0], _OPERATION.decode(row[1]), _INVERSE.decode(row[2])) if row else None
-
-
-def done(connection: sqlite3.Connection, document: str) -> list[Step]:
-    """All operations that stand, in order."""
-    rows = connection.execute(
-        "SELECT number, operation, inverse FROM operations WHERE document = ? AND undone = 0 ORDER BY number",
-        (document,),
-    )
-    return [Step(row[0], _OPERATION.decode(row[1]), _INVERSE.decode(row[2])) for row in rows]
-
-
-def mark(connection: sqlite3.Connection, number: int, *, undone: bool) -> None:
-    connection.execute("UPDATE operations SET undone = ? WHERE number = ?", (int(undone), number))
-
-
-def set_inverse(connection: sqlite3.Connection, number: int, inverse: tuple[Undoing, ...]) -> None:
-    connection.execute("UPDATE operations SET inverse = ? WHERE number = ?", (msgspec.json.encode(inverse), number))
-
-
-def history(connection: sqlite3.Connection, document: str) -> tuple[bool, bool]:
-    """Whether there is something to undo, and something to redo."""
-    row = connection.execute(
-        "SELECT sum(undone = 0), sum(undone = 1) FROM operations WHERE document = ?", (document,)
-    ).fetchone()
-    return bool(row[0]), bool(row[1])

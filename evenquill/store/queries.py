@@ -23,18 +23,21 @@ class QueryCounts(msgspec.Struct, frozen=True):
 
 
 def write(connection: sqlite3.Connection, document: str, queries: Iterable[Query]) -> None:
-    """Puts queries in the place of all that there are."""
-    connection.execute("DELETE FROM queries WHERE document = ?", (document,))
-    add(connection, document, queries)
+    """Puts queries in the place of all that there are; those that were left for later and come again stay so."""
+    fresh = list(queries)
+    kept = {query.id for query in fresh}
+    old = [row[0] for row in connection.execute("SELECT id FROM queries WHERE document = ?", (document,))]
+    remove(connection, document, [id for id in old if id not in kept])
+    add(connection, document, fresh)
 
 
-def add(
-    connection: sqlite3.Connection, document: str, queries: Iterable[Query], left: frozenset[str] = frozenset()
-) -> None:
-    """Adds queries; those with ids in ``left`` were left for later."""
+def add(connection: sqlite3.Connection, document: str, queries: Iterable[Query]) -> None:
+    """Adds queries, or changes those that are there; what was left for later stays so."""
     kept_by_nature = {kind.name for kind in kinds() if kind.kept}
     connection.executemany(
-        "INSERT OR REPLACE INTO queries (document, id, block, kind, counted, left, body) VALUES (?,?,?,?,?,?,?)",
+        """INSERT INTO queries (document, id, block, kind, counted, left, body) VALUES (?,?,?,?,?,0,?)
+           ON CONFLICT (document, id) DO UPDATE SET block = excluded.block, kind = excluded.kind, counted = excluded.counted,
+             body = excluded.body""",
         [
             (
                 document,
@@ -42,7 +45,6 @@ def add(
                 query.block,
                 query.kind,
                 int(query.kind not in kept_by_nature),
-                int(query.id in left),
                 msgspec.json.encode(query),
             )
             for query in queries
@@ -60,6 +62,17 @@ def every(connection: sqlite3.Connection, document: str) -> list[tuple[Query, bo
     return [(_QUERY.decode(row[0]), bool(row[1])) for row in rows]
 
 
+def left(connection: sqlite3.Connection, document: str, ids: Iterable[str]) -> set[str]:
+    """Those of some queries that were left for later."""
+    wanted = list(ids)
+    found: set[str] = set()
+    for id in wanted:
+        row = connection.execute("SELECT left FROM queries WHERE document = ? AND id = ?", (document, id)).fetchone()
+        if row is not None and row[0]:
+            found.add(id)
+    return found
+
+
 def leave(connection: sqlite3.Connection, document: str, ids: Iterable[str], *, left: bool) -> None:
     """Leaves queries for later, or takes them up again."""
     connection.executemany(
@@ -74,7 +87,7 @@ def counts(connection: sqlite3.Connection, document: str) -> QueryCounts:
     ).fetchone()
     settled, kept, typed = connection.execute(
         """SELECT coalesce(sum(settled), 0), coalesce(sum(kept), 0), coalesce(sum(typed), 0)
-           FROM operations WHERE document = ? AND undone = 0""",
+           FROM changes INDEXED BY changes_by_status WHERE document = ? AND status = 'done'""",
         (document,),
     ).fetchone()
     return QueryCounts(open_, left, settled, kept, typed)

@@ -20,21 +20,26 @@ from evenquill.core.model import (
     Box,
     Cell,
     Document,
+    Field,
+    FieldKind,
     Marks,
+    NoteRef,
     NumberFormat,
     Numbering,
     PageGeometry,
+    PageLink,
     ParagraphStyle,
     PictureBlock,
     Role,
-    Run,
     Running,
     RunningPair,
     RunningPart,
     Spot,
     TableBlock,
     TabStop,
+    Text,
     TextBlock,
+    UrlLink,
 )
 from evenquill.core.writers.docx import write_docx
 
@@ -62,7 +67,7 @@ def written(*blocks, pages=(A4,), **more) -> bytes:
 
 def text(id: str, words: str, role=Role.PARAGRAPH, page=1, **more) -> TextBlock:
     style = {Role.HEADING: "Heading 1", Role.LIST_ITEM: "List item", Role.NOTE: "Footnote text"}.get(role, "Body text")
-    return TextBlock(id, role, (Run(words),), style, spots=(Spot(page, Box(72, 72, 500, 90)),), **more)
+    return TextBlock(id, role, (Text(words),), style, spots=(Spot(page, Box(72, 72, 500, 90)),), **more)
 
 
 def markdown(data: bytes, tmp_path) -> str:
@@ -89,15 +94,15 @@ EVERYTHING = (
     text("h", "State of the gauges", Role.HEADING, level=1),
     TextBlock(
         "p",
-        runs=(
-            Run("Read the "),
-            Run("upper", Marks.BOLD),
-            Run(" staff", Marks.ITALIC | Marks.UNDERLINE),
-            Run("1", Marks.SUPER, note="n"),
-            Run(" at "),
-            Run("the office", link="https://gauges.skerrin.example/?a=1&b=2"),
-            Run(" or on page 2", link="#page=2", color="7a1f1f"),
-            Run("struck", Marks.STRIKE),
+        content=(
+            Text("Read the "),
+            Text("upper", Marks.BOLD),
+            Text(" staff", Marks.ITALIC | Marks.UNDERLINE),
+            NoteRef("n", "1"),
+            Text(" at "),
+            Text("the office", link=UrlLink("https://gauges.skerrin.example/?a=1&b=2")),
+            Text(" or on page 2", link=PageLink(2), color="7a1f1f"),
+            Text("struck", Marks.STRIKE),
         ),
         style="Body text",
         spots=(Spot(1, Box(72, 100, 500, 130)),),
@@ -110,7 +115,7 @@ EVERYTHING = (
         "i", "p", "image/png", 200, 100, Align.CENTER, alt='A "hut" & pier', spots=(Spot(1, Box(72, 300, 272, 400)),)
     ),
     text("l", "Wide table", page=2),
-    text("s", "put away", aside=True),
+    text("s", "put away", excluded=True),
 )
 
 
@@ -122,8 +127,15 @@ def test_a_document_with_everything_has_no_finding(tmp_path):
             RunningPart(
                 1,
                 RunningPair(
-                    Running((Run("Skerrin"), Run("\t\tGauges")), "Running head", (225.0, 450.0)),
-                    Running((Run("Page {page} of the book"),), "Running head"),
+                    Running((Text("Skerrin"), Text("\t\tGauges")), "Running head", (225.0, 450.0)),
+                    Running(
+                        (
+                            Text("Page "),
+                            Field(FieldKind.PAGE),
+                            Text(" of the book"),
+                        ),
+                        "Running head",
+                    ),
                 ),
                 first=RunningPair(),
                 start=0,
@@ -134,12 +146,13 @@ def test_a_document_with_everything_has_no_finding(tmp_path):
 
 
 def cell(row: int, column: int, words: str, **size) -> Cell:
-    return Cell(row, column, (text(f"{row}.{column}", words),), **size)
+    return Cell(f"{row}.{column}.cell", row, column, (text(f"{row}.{column}", words),), **size)
 
 
 TABLE = TableBlock(
     "t",
     (60.0, 60.0, 90.0),
+    ("r1", "r2", "r3"),
     (
         cell(0, 0, "Day", rows=2),
         cell(0, 1, "First", columns=2),
@@ -182,8 +195,8 @@ def test_a_table_is_no_wider_than_the_text_and_repeats_its_header():
 
 
 def test_a_run_in_heading_has_a_style_of_its_own(tmp_path):
-    runs = (Run("The well.", Marks.BOLD | Marks.RUN_IN), Run(" It was pumped dry."))
-    data = written(TextBlock("a", runs=runs, style="Body text"))
+    runs = (Text("The well.", Marks.BOLD | Marks.RUN_IN), Text(" It was pumped dry."))
+    data = written(TextBlock("a", content=runs, style="Body text"))
     assert findings(data, tmp_path) == ""
     (paragraph,) = docx.Document(io.BytesIO(data)).paragraphs
     assert [(run.text, run.style.name) for run in paragraph.runs] == [
@@ -193,8 +206,10 @@ def test_a_run_in_heading_has_a_style_of_its_own(tmp_path):
 
 
 def test_marks_of_notes_and_links_work_in_cells(tmp_path):
-    runs = (Run("4.62"), Run("1", Marks.SUPER, note="n"), Run(" see"), Run(" there", link="#page=1"))
-    marked = replace(TABLE, cells=(*TABLE.cells[:-1], Cell(2, 2, (TextBlock("x", runs=runs, style="Body text"),))))
+    runs = (Text("4.62"), NoteRef("n", "1"), Text(" see"), Text(" there", link=PageLink(1)))
+    marked = replace(
+        TABLE, cells=(*TABLE.cells[:-1], Cell("marked", 2, 2, (TextBlock("x", content=runs, style="Body text"),)))
+    )
     data = written(marked, text("n", "Not the lower one.", Role.NOTE))
     assert findings(data, tmp_path) == ""
     assert "Not the lower one." in part(data, "word/footnotes.xml")
@@ -254,7 +269,7 @@ def test_markup_formulas_and_forbidden_signs_are_text(tmp_path):
 
 
 def test_running_feet_have_a_page_field():
-    foot = Running((Run("Page {page}"),), "Running head")
+    foot = Running((Text("Page "), Field(FieldKind.PAGE)), "Running head")
     data = written(text("a", "x"), running=(RunningPart(1, RunningPair(footer=foot)),))
     with zipfile.ZipFile(io.BytesIO(data)) as package:
         (footer,) = [package.read(name).decode() for name in package.namelist() if name.startswith("word/footer")]
@@ -263,7 +278,7 @@ def test_running_feet_have_a_page_field():
 
 
 def test_emphasis_in_a_bold_style_is_taken_back():
-    block = TextBlock("h", Role.HEADING, (Run("Bold "), Run("plain", Marks.BOLD)), "Heading 1", 1)
+    block = TextBlock("h", Role.HEADING, (Text("Bold "), Text("plain", Marks.BOLD)), "Heading 1", 1)
     opened = docx.Document(io.BytesIO(written(block)))
     assert [run.bold for run in opened.paragraphs[0].runs] == [None, False]
 
@@ -298,7 +313,7 @@ def test_page_numbers_that_cannot_be_set_are_left_to_the_word_processor(tmp_path
 
 
 def headed(text_: str) -> RunningPair:
-    return RunningPair(Running((Run(text_),), "Running head"))
+    return RunningPair(Running((Text(text_),), "Running head"))
 
 
 def test_parts_with_other_heads_are_sections_that_go_on_where_the_text_does(tmp_path):

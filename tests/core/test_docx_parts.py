@@ -11,15 +11,18 @@ from evenquill.core.model import (
     Align,
     Box,
     Marks,
+    NoteRef,
     NumberFormat,
     Numbering,
     PageGeometry,
     ParagraphStyle,
     Role,
-    Run,
     TabStop,
+    Text,
     TextBlock,
+    UrlLink,
 )
+from evenquill.core.model.inline import joined
 from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.numbering import LEVELS, lists_of, write_numbering
 from evenquill.core.writers.docx.paragraphs import NoteKind, NoteReference, paragraph
@@ -38,7 +41,7 @@ def items(*described: tuple[int, Numbering | None]) -> tuple[TextBlock, ...]:
     """List items by depth and numbering; None stands for a paragraph between them."""
     return tuple(
         TextBlock(
-            str(n), Role.LIST_ITEM if numbering else Role.PARAGRAPH, (Run("x"),), level=depth, numbering=numbering
+            str(n), Role.LIST_ITEM if numbering else Role.PARAGRAPH, (Text("x"),), level=depth, numbering=numbering
         )
         for n, (depth, numbering) in enumerate(described)
     )
@@ -67,7 +70,7 @@ def test_bullets_within_numbers_share_their_list():
 
 
 def test_what_is_set_aside_is_in_no_list():
-    blocks = tuple(TextBlock(str(n), Role.LIST_ITEM, numbering=BULLET, aside=n == 1) for n in range(3))
+    blocks = tuple(TextBlock(str(n), Role.LIST_ITEM, numbering=BULLET, excluded=n == 1) for n in range(3))
     _, found = lists_of(blocks)
     assert set(found) == {"0", "2"}
 
@@ -160,13 +163,13 @@ def test_known_styles_have_the_names_that_word_processors_know():
 NOTES = {"n": NoteReference(NoteKind.FOOTNOTE, 4), "e": NoteReference(NoteKind.ENDNOTE, 2)}
 
 
-def made(*runs: Run, **more) -> str:
-    block = TextBlock("a", runs=runs, style="Body text", **more)
+def made(*runs: Text, **more) -> str:
+    block = TextBlock("a", content=joined(runs), style="Body text", **more)
     return etree.tostring(paragraph(block, STYLE, lambda address: "rId9", NOTES)).decode()
 
 
 def test_tabs_breaks_and_spaces_are_written_as_such():
-    xml = made(Run("a\tb\nc  d"), tabs=(TabStop(100, Align.RIGHT, True), TabStop(200)))
+    xml = made(Text("a\tb\nc  d"), tabs=(TabStop(100, Align.RIGHT, True), TabStop(200)))
     assert xml.count("<w:tab/>") == 1
     assert xml.count("<w:br/>") == 1
     assert ">c  d</w:t>" in xml
@@ -176,18 +179,21 @@ def test_tabs_breaks_and_spaces_are_written_as_such():
 
 def test_neighbouring_runs_of_one_link_are_one_link():
     xml = made(
-        Run("see "), Run("the ", link="https://a.example"), Run("page", Marks.BOLD, link="https://a.example"), Run(".")
+        Text("see "),
+        Text("the ", link=UrlLink("https://a.example")),
+        Text("page", Marks.BOLD, link=UrlLink("https://a.example")),
+        Text("."),
     )
     assert xml.count("<w:hyperlink") == 1
     assert 'r:id="rId9"' in xml or ':id="rId9"' in xml
 
 
 def test_marks_of_notes_are_references_and_of_lost_notes_are_text():
-    assert 'w:footnoteReference w:id="4"' in made(Run("1", Marks.SUPER, note="n"))
-    endnote = made(Run("2", Marks.SUPER, note="e"))
+    assert 'w:footnoteReference w:id="4"' in made(NoteRef("n", "1"))
+    endnote = made(NoteRef("e", "2"))
     assert 'w:endnoteReference w:id="2"' in endnote
     assert 'w:val="EndnoteReference"' in endnote
-    assert 'w:vertAlign w:val="superscript"' in made(Run("2", Marks.SUPER, note="lost"))
+    assert 'w:vertAlign w:val="superscript"' in made(NoteRef("lost", "2"))
 
 
 def test_the_numbers_of_captions_count_on_and_begin_anew_where_they_jump():
@@ -199,8 +205,8 @@ def test_the_numbers_of_captions_count_on_and_begin_anew_where_they_jump():
         "Figure 2.1: a hut",
         "Fig. 8: a boat",
     ]
-    captions = [TextBlock(f"c{n}", role=Role.CAPTION, runs=(Run(text),)) for n, text in enumerate(texts)]
-    fields = number_fields([TextBlock("p", runs=(Run("Figure 9 is lost."),)), *captions])
+    captions = [TextBlock(f"c{n}", role=Role.CAPTION, content=(Text(text),)) for n, text in enumerate(texts)]
+    fields = number_fields([TextBlock("p", content=(Text("Figure 9 is lost."),)), *captions])
     said = {block: field.instruction.split() for block, field in fields.items()}
     assert said["c0"] == ["SEQ", "Figure", "\\*", "ARABIC"] == said["c2"]
     assert said["c1"][1] == "Table"

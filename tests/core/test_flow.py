@@ -11,10 +11,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from evenquill.core.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.layout import find_furniture
-from evenquill.core.model import Box, Family, Marks, NumberFormat, Role
+from evenquill.core.model import BlockLink, Box, Family, Marks, NumberFormat, Role
+from evenquill.core.model.inline import plain
 from evenquill.core.model.numerals import roman_value, written
-from evenquill.core.reading.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts
 from evenquill.core.writers.docx import write_docx
@@ -164,7 +165,7 @@ def test_no_character_is_ever_lost_or_doubled(pages):
             if n not in furniture.lines.get(page.number, ()):
                 read.update(c for word in line.words for c in word.text if c not in JOINING)
     blocks = text_blocks(document)
-    kept = Counter(c for block in blocks for c in block.text if c not in JOINING and not c.isspace())
+    kept = Counter(c for block in blocks for c in block.readable if c not in JOINING and not c.isspace())
     assert not kept - read
     marked = [block for block in blocks if block.role in (Role.LIST_ITEM, Role.NOTE)]
     # The marks of items and notes are their numbering.
@@ -189,7 +190,7 @@ def test_what_runs_at_head_and_foot_is_said_for_each_page(pages):
         for side, rows in (("header", page.head), ("footer", page.foot)):
             if rows:
                 pairs = [pair for pair in (part.usual, part.even, part.first) if pair]
-                said = [getattr(pair, side).runs[0].text.split() for pair in pairs if getattr(pair, side)]
+                said = [plain(getattr(pair, side).content).split() for pair in pairs if getattr(pair, side)]
                 assert " ".join(piece.text for row in rows for piece in row).split() in said
 
 
@@ -247,9 +248,9 @@ def test_names_of_captioned_things_lead_to_their_captions(typeset, rebuilt):
     captions = {block.text.split(":")[0]: block.id for block in text_blocks(document) if block.role is Role.CAPTION}
     assert set(captions) == {"Figure 1", "Table 1", "Table 2"}
     first = text_blocks(document)[0]
-    assert [(run.text, run.link) for run in first.runs if run.link] == [
-        ("Table 2", f"#block={captions['Table 2']}"),
-        ("Figure 1", f"#block={captions['Figure 1']}"),
+    assert [(run.text, run.link) for run in first.content if run.link] == [
+        ("Table 2", BlockLink(captions["Table 2"])),
+        ("Figure 1", BlockLink(captions["Figure 1"])),
     ]
     text_alone = replace(document, blocks=tuple(text_blocks(document)))
     with zipfile.ZipFile(io.BytesIO(write_docx(text_alone, lambda _: b""))) as docx:
@@ -257,6 +258,6 @@ def test_names_of_captioned_things_lead_to_their_captions(typeset, rebuilt):
     assert f'w:anchor="block_{captions["Table 2"]}"' in xml
     assert f'w:name="block_{captions["Table 2"]}"' in xml
     # A caption that is set aside is not led to.
-    aside = tuple(replace(one, aside=one.id == captions["Table 2"]) for one in text_alone.blocks)
+    aside = tuple(replace(one, excluded=one.id == captions["Table 2"]) for one in text_alone.blocks)
     with zipfile.ZipFile(io.BytesIO(write_docx(replace(text_alone, blocks=aside), lambda _: b""))) as docx:
         assert f"block_{captions['Table 2']}" not in docx.read("word/document.xml").decode()

@@ -5,14 +5,15 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
+from evenquill.core.evidence import Line, LinkArea, PageEvidence, PictureKind, PlacedPicture, Rule, Type, Word
 from evenquill.core.layout.columns import Item, in_columns
 from evenquill.core.layout.flow import flow_lines
 from evenquill.core.layout.furniture import find_furniture
 from evenquill.core.layout.notes import find_notes
 from evenquill.core.layout.page import lay_out_page
+from evenquill.core.layout.page_numbers import PAGE_NUMBER
 from evenquill.core.layout.running import RunningText, Sides, running_stretches
-from evenquill.core.model import Box, Family, Marks, NumberFormat
-from evenquill.core.reading.evidence import Line, Link, PageEvidence, PictureKind, PlacedPicture, Rule, Type, Word
+from evenquill.core.model import Box, Family, Marks, NumberFormat, UrlLink
 
 PLAIN = Type("Serif", Family.SERIF, 10.0)
 WIDTH, HEIGHT = 420.0, 595.0
@@ -76,8 +77,8 @@ def test_three_dots_are_an_ellipsis_and_stay():
 def test_links_come_with_their_address():
     linked = line("Ask here", 50, 100)
     linked = linked._replace(words=(linked.words[0], linked.words[1]._replace(link=0)))
-    (row,) = flow_lines(page(links=(Link(Box(0, 0, 1, 1), "https://a.example"),)), [linked])
-    assert [word.link for word in row.words] == [None, "https://a.example"]
+    (row,) = flow_lines(page(links=(LinkArea(Box(0, 0, 1, 1), UrlLink("https://a.example")),)), [linked])
+    assert [word.link for word in row.words] == [None, UrlLink("https://a.example")]
 
 
 def items(*lines: Line) -> list[Item]:
@@ -155,7 +156,7 @@ def test_heads_and_feet_are_found_and_numbers_counted_from_what_is_printed():
     assert all(len(lines) == 2 for lines in found.lines.values())
     (whole,) = running_stretches(found.pages)
     assert said(whole.usual.head) == "Harbour Board"
-    assert said(whole.usual.foot) == "Page {page}"
+    assert said(whole.usual.foot) == f"Page {PAGE_NUMBER}"
     assert whole.start == 11
 
 
@@ -175,7 +176,7 @@ def test_heads_that_change_with_the_chapter_are_parts():
         (4, "Chapter B"),
         (7, "Chapter C"),
     ]
-    assert all(said(part.usual.foot) == "{page}" and part.start is None for part in found)
+    assert all(said(part.usual.foot) == PAGE_NUMBER and part.start is None for part in found)
 
 
 def test_odd_and_even_heads_are_told_apart():

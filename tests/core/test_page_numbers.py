@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 
+from evenquill.core.evidence import Type
 from evenquill.core.layout.edge_rows import EdgeRow, Piece
-from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
+from evenquill.core.layout.page_numbers import PAGE_NUMBER, PageNumber, page_numbers, with_field
 from evenquill.core.model import Family, NumberFormat
 from evenquill.core.model.text import letters_and_digits_of, letters_of
-from evenquill.core.reading.evidence import Type
 
 LOOK = Type("Serif", Family.SERIF, 9.0)
 
@@ -39,9 +39,9 @@ def test_roman_numbers_in_the_middle_of_words_are_none():
 @pytest.mark.parametrize(
     ("text", "number", "expected"),
     [
-        ("Page 12 of 112", PageNumber(12, NumberFormat.DECIMAL), "Page {page} of 112"),
+        ("Page 12 of 112", PageNumber(12, NumberFormat.DECIMAL), f"Page {PAGE_NUMBER} of 112"),
         ("Section 1.12", PageNumber(12, NumberFormat.DECIMAL), "Section 1.12"),
-        ("iv", PageNumber(4, NumberFormat.LOWER_ROMAN), "{page}"),
+        ("iv", PageNumber(4, NumberFormat.LOWER_ROMAN), PAGE_NUMBER),
         ("Gauges", None, "Gauges"),
     ],
 )

@@ -5,14 +5,15 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
+from evenquill.core.evidence import Cleaned, Line, PageEvidence, PageKind, TextLayer, Type, Word
 from evenquill.core.languages import KNOWN, language_told, long_code, short_code
 from evenquill.core.model import Box, Family, RemarkKind
-from evenquill.core.reading.evidence import Cleaned, Line, PageEvidence, PageKind, TextLayer, Type, Word
+from evenquill.core.page_kinds import kinds_in_words
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.region import cleaned_scan, native_scan, read_region
-from evenquill.core.reading.sizing import in_words, likeness
+from evenquill.core.reading.sizing import likeness
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
-from evenquill.desk.rereading import steps_in_words
+from evenquill.core.region_reading import cleaned_scan, native_scan, read_region
+from evenquill.desk.reading_routes import steps_in_words
 from evenquill.desk.strips import box_as_it_came
 
 WAS_CLEANED = Cleaned("5" * 64, "image/jpeg")
@@ -46,7 +47,7 @@ def scanned(layer: TextLayer = TextLayer.NONE) -> PageEvidence:
     ],
 )  # fmt: skip
 def test_what_a_document_is_is_said_in_words(pages, words):
-    assert in_words(pages) == words
+    assert kinds_in_words(pages) == words
 
 
 def test_two_readings_are_alike_by_their_words_whatever_their_order():
@@ -101,8 +102,8 @@ def test_a_box_of_the_cleaned_page_is_found_on_the_page_as_it_came():
 
 def test_remarks_learn_the_page_s_number_when_they_are_told():
     told = page(number=1).remarked(RemarkKind.BLANK, "Page {page} is blank.")
-    assert [remark.sentence for remark in replace(told, number=7).told()] == ["Page 7 is blank."]
-    assert [remark.page for remark in replace(told, number=7).told()] == [7]
+    assert [remark.sentence for remark in replace(told, number=7).page_remarks()] == ["Page 7 is blank."]
+    assert [remark.page for remark in replace(told, number=7).page_remarks()] == [7]
 
 
 def test_languages_have_a_short_and_a_long_code_and_are_told_by_their_words():

@@ -6,8 +6,9 @@ from collections import Counter
 
 import pytest
 
-from evenquill.core.model import Align, Marks, NumberFormat, Role
-from evenquill.core.reading.evidence import Type
+from evenquill.core.evidence import Type
+from evenquill.core.model import Align, Field, FieldKind, Marks, NoteRef, NumberFormat, Role, Text
+from evenquill.core.model.inline import plain
 from evenquill.core.rebuild.facts import Facts, facts_of, language_of
 from evenquill.core.rebuild.hyphens import keeps_hyphen
 from evenquill.core.rebuild.marks import readings
@@ -100,7 +101,7 @@ def test_one_bold_line_in_a_letter_is_not_a_heading(typeset, rebuilt):
     document = rebuilt(typeset(f"Dear Captain,\n\n*About the staff at the stairs*\n\n{PROSE}\n\nYours sincerely,"))
     block = block_with(document, "About the staff")
     assert block.role is Role.PARAGRAPH
-    assert block.runs[0].marks == Marks.BOLD
+    assert block.content[0].marks == Marks.BOLD
 
 
 def test_lists_have_depth_and_their_marks_are_not_in_the_text(typeset, rebuilt):
@@ -172,7 +173,7 @@ def test_alignment_is_a_property(typeset, rebuilt):
 def test_bold_and_italic_words_are_runs_and_the_style_is_plain(typeset, rebuilt):
     document = rebuilt(typeset("Read the *upper* staff, _not the lower_ one, in calm weather."))
     (block,) = text_blocks(document)
-    assert [(run.text, run.marks) for run in block.runs if run.marks] == [
+    assert [(run.text, run.marks) for run in block.content if run.marks] == [
         ("upper", Marks.BOLD),
         ("not the lower", Marks.ITALIC),
     ]
@@ -195,9 +196,9 @@ def test_running_heads_leave_the_text_and_keep_the_page_number(typeset, rebuilt)
     assert texts(document) == pages
     (part,) = document.running
     assert part.usual.header is not None
-    assert part.usual.header.runs[0].text.split("\t") == ["Skerrin Harbour Board", "", "Gauges"]
+    assert plain(part.usual.header.content).split("\t") == ["Skerrin Harbour Board", "", "Gauges"]
     assert part.usual.footer is not None
-    assert part.usual.footer.runs[0].text == "Page {page}"
+    assert part.usual.footer.content == (Text("Page "), Field(FieldKind.PAGE))
     assert [page.label for page in document.pages] == ["1", "2", "3", "4"]
 
 
@@ -205,8 +206,8 @@ def test_footnotes_are_tied_to_their_marks(typeset, rebuilt):
     document = rebuilt(typeset(f"A fourth gauge was given up.#footnote[It stood at the coal berth.] {PROSE}"))
     (note,) = [block for block in text_blocks(document) if block.role is Role.NOTE]
     assert note.text == "It stood at the coal berth."
-    (mark,) = [run for block in text_blocks(document) for run in block.runs if run.note]
-    assert (mark.text, mark.note) == ("1", note.id)
+    (mark,) = [run for block in text_blocks(document) for run in block.content if isinstance(run, NoteRef)]
+    assert (mark.mark, mark.note) == ("1", note.id)
 
 
 def test_two_columns_are_read_one_after_the_other(typeset, rebuilt):
@@ -294,4 +295,4 @@ def test_short_paragraphs_of_one_line_are_not_run_together(typeset, rebuilt):
 def test_superior_figures_are_told_by_their_shape(typeset, rebuilt):
     document = rebuilt(typeset("The well#super[2] is 34 cm wide, and 2 keepers#super[13] agree."))
     (block,) = text_blocks(document)
-    assert [run.text for run in block.runs if Marks.SUPER in run.marks] == ["2", "13"]
+    assert [run.text for run in block.content if Marks.SUPER in run.marks] == ["2", "13"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import msgspec
 import pytest
 
 from evenquill.core.edits import (
@@ -10,10 +11,11 @@ from evenquill.core.edits import (
     CutPicture,
     DescribePicture,
     EditText,
+    Exclude,
     InsertParagraph,
+    KeepAsItIs,
     ReadRegion,
     RemoveRegion,
-    SetAside,
     SetRegion,
     SettleWords,
     WordAnswer,
@@ -21,24 +23,25 @@ from evenquill.core.edits import (
     undo,
 )
 from evenquill.core.edits.corrections import Correction, corrections_of
-from evenquill.core.edits.names import doubt_name, page_of
 from evenquill.core.edits.typed import typed_characters
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     Box,
     Document,
+    DoubtKey,
     Marks,
     PageGeometry,
     ParagraphStyle,
     PictureBlock,
-    Run,
     Spot,
     TableBlock,
     TabStop,
+    Text,
     TextBlock,
     WordSpot,
 )
 from evenquill.core.queries import find_queries
+from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.writers.certificate import WorkDone, write_certificate
 
 PLACE = Spot(1, Box(60, 300, 260, 340))
@@ -50,7 +53,7 @@ def row(id: str, text: str) -> TextBlock:
         words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), 0.5))
         at += len(word) + 1
     return TextBlock(
-        id, runs=(Run(text),), style="Body text", words=tuple(words), spots=(Spot(1, Box(0, 100, 300, 112)),)
+        id, content=(Text(text),), style="Body text", words=tuple(words), spots=(Spot(1, Box(0, 100, 300, 112)),)
     )
 
 
@@ -69,7 +72,7 @@ def document() -> Document:
 
 
 def answer(block: str, start: int, read: str, text: str, **more) -> WordAnswer:
-    return WordAnswer(block, start, start + len(read), read, text, **more)
+    return WordAnswer(block, read, text, start, **more)
 
 
 def texts(document: Document) -> list[str]:
@@ -79,7 +82,7 @@ def texts(document: Document) -> list[str]:
 def test_several_words_are_settled_as_one_step_and_undone_as_one(document):
     alike = (
         answer("b", 7, "purnped", "pumped"),
-        answer("a", 13, "purnped,", "pumped,", query="word|1|purnped,"),
+        answer("a", 13, "purnped,", "pumped,", key=DoubtKey("word", 1, "purnped,")),
         answer("a", 27, "purnped", "pumped"),
     )
     edit = apply(document, SettleWords(alike))
@@ -91,19 +94,32 @@ def test_several_words_are_settled_as_one_step_and_undone_as_one(document):
 
 
 def test_a_settled_word_keeps_its_look(document):
-    bold = TextBlock("c", runs=(Run("It "), Run("purnped", Marks.BOLD), Run(" well")))
+    bold = TextBlock("c", content=(Text("It "), Text("purnped", Marks.BOLD), Text(" well")))
     wide = Document(blocks=(bold,))
     after = apply(wide, SettleWords((answer("c", 3, "purnped", "pumped"),))).document.blocks[0]
-    assert after.runs == (Run("It "), Run("pumped", Marks.BOLD), Run(" well"))
+    assert after.content == (Text("It "), Text("pumped", Marks.BOLD), Text(" well"))
 
 
 def test_answers_to_words_that_are_gone_change_nothing(document):
     with pytest.raises(EditError, match="no longer there"):
-        apply(document, SettleWords((answer("a", 12, "purnped,", "pumped,"),)))
+        apply(document, SettleWords((answer("a", 12, "bumped,", "pumped,"),)))
     with pytest.raises(EditError, match="no longer there"):
         apply(document, SettleWords((answer("x", 0, "The", "the"),)))
     with pytest.raises(EditError, match="nothing to settle"):
         apply(document, SettleWords(()))
+
+
+def test_an_answer_finds_its_word_by_its_place_on_the_source_whatever_was_changed_before_it(document):
+    first, second = (Spot(1, Box(x, 100, x + 36, 112)) for x in (120.0, 200.0))
+    longer = apply(document, SettleWords((answer("a", 0, "The", "Nowhere the"),))).document
+    # The start is that of before; the second of two like words is meant.
+    edit = apply(longer, SettleWords((answer("a", 27, "purnped", "pumped", spot=second),)))
+    assert texts(edit.document)[0] == "Nowhere the well was purnped, then pumped again"
+    # It was answered already; the other word that reads so is not taken in its place.
+    with pytest.raises(EditError, match="no longer there"):
+        apply(edit.document, SettleWords((answer("a", 27, "purnped", "pumped", spot=second),)))
+    both = apply(edit.document, SettleWords((answer("a", 13, "purnped,", "pumped,", spot=first),))).document
+    assert texts(both)[0] == "Nowhere the well was pumped, then pumped again"
 
 
 def test_typed_answers_go_into_the_documents_list_and_chosen_ones_do_not(document):
@@ -122,9 +138,11 @@ def test_a_region_takes_what_was_read_there(document):
 
 
 def test_regions_are_added_in_their_place_and_removed(document):
-    read = apply(document, AddRegion("n", PLACE, before="b", read=ReadRegion("Between"))).document
-    assert texts(read) == ["The well was purnped, then purnped again", "Between", "Nobody purnped it"]
-    cut = apply(document, AddRegion("n", PLACE, picture=CutPicture("1" * 64, "image/png")))
+    read = apply(document, AddRegion(PLACE, read=ReadRegion("Between"))).document
+    assert texts(read) == ["The well was purnped, then purnped again", "Nobody purnped it", "Between"]
+    assert isinstance(read.blocks[3], PictureBlock)  # which stands below it
+    below = Spot(1, Box(60, 500, 260, 540))
+    cut = apply(document, AddRegion(below, picture=CutPicture("1" * 64, "image/png")))
     assert (cut.document.blocks[-1].width, cut.document.blocks[-1].height) == (200, 40)
     assert undo(cut.document, cut.inverse) == document
     removed = apply(document, RemoveRegion("a"))
@@ -182,9 +200,8 @@ def test_what_was_read_with_tab_stops_becomes_a_table_and_a_paragraph_again(docu
         (SetRegion("b", 0, PLACE), "Nothing was read"),
         (SetRegion("i", 0, PLACE), "Nothing was read"),
         (SetRegion("b", 0, Spot(2, PLACE.box), ReadRegion("x")), "no such page"),
-        (AddRegion("n", Spot(1, Box(5, 5, 7, 50)), read=ReadRegion("x")), "too small"),
-        (AddRegion("n", PLACE), "Nothing was read"),
-        (AddRegion("a", PLACE, read=ReadRegion("x")), "name"),
+        (AddRegion(Spot(1, Box(5, 5, 7, 50)), read=ReadRegion("x")), "too small"),
+        (AddRegion(PLACE), "Nothing was read"),
         (RemoveRegion("x"), "no longer there"),
     ],
 )
@@ -194,21 +211,21 @@ def test_regions_that_make_no_sense_are_refused(document, operation, sentence):
 
 
 def test_only_what_hands_typed_counts_as_typed(document):
-    assert typed_characters(document, EditText("b", (Run("Nobody pumped it"),))) == len("m")
-    assert typed_characters(document, EditText("b", (Run("Nobody purnped it!"),))) == 1
+    assert typed_characters(document, EditText("b", (Text("Nobody pumped it"),))) == len("m")
+    assert typed_characters(document, EditText("b", (Text("Nobody purnped it!"),))) == 1
     assert typed_characters(document, EditText("i", ())) == 0
     assert typed_characters(document, SettleWords((answer("b", 7, "purnped", "pumped"),))) == 0
     assert typed_characters(document, SettleWords((answer("b", 7, "purnped", "pumped", typed=True),))) == 6
-    assert typed_characters(document, InsertParagraph("n", text="Two words")) == 9
+    assert typed_characters(document, InsertParagraph(text="Two words")) == 9
     assert typed_characters(document, DescribePicture("i", "A float")) == 7
-    assert typed_characters(document, SetAside("a", True)) == 0
+    assert typed_characters(document, Exclude("a", True)) == 0
 
 
 def test_the_history_says_what_was_corrected(document):
     settle = SettleWords(
         (
             answer("a", 27, "purnped", "pumped"),
-            answer("b", 0, "Nobody", "Nobody", query="word|1|Nobody"),
+            answer("b", 0, "Nobody", "Nobody", key=DoubtKey("word", 1, "Nobody")),
         )
     )
     edit = apply(document, settle)
@@ -216,10 +233,10 @@ def test_the_history_says_what_was_corrected(document):
         Correction(1, "purnped", "pumped"),
         Correction(1, "Nobody", "Nobody"),
     ]
-    retyped = EditText("b", (Run("Somebody purnped it well"),))
+    retyped = EditText("b", (Text("Somebody purnped it well"),))
     inverse = apply(document, retyped).inverse
     assert list(corrections_of(retyped, inverse)) == [Correction(1, "Nobody", "Somebody"), Correction(1, "", "well")]
-    assert list(corrections_of(SetAside("a", True), ())) == []
+    assert list(corrections_of(Exclude("a", True), ())) == []
 
 
 def test_the_certificate_lists_what_was_done_and_what_is_open(document):
@@ -235,6 +252,22 @@ def test_the_certificate_lists_what_was_done_and_what_is_open(document):
     assert write_certificate("Log 7", 1, work, [], []).count("Nothing.") == 3
 
 
-def test_the_name_of_a_doubt_tells_its_page_and_others_tell_none():
-    assert page_of(doubt_name("word", 12, "a|b")) == 12
-    assert [page_of(name) for name in ("", "word", "word|x|a", "word|3")] == [0, 0, 0, 0]
+def test_what_is_settled_is_undone_without_the_whole_list(document):
+    kept = tuple(DoubtKey("word", 1, f"word{n}") for n in range(500))
+    many = apply(document, KeepAsItIs(kept)).document
+    edit = apply(many, KeepAsItIs((DoubtKey("word", 1, "another"), kept[3])))
+    assert len(msgspec.json.encode(edit.inverse)) < 200
+    assert undo(edit.document, edit.inverse) == many
+
+
+def test_keeping_one_doubt_leaves_equal_words_elsewhere_in_doubt():
+    here, there = Box(10, 10, 40, 20), Box(10, 300, 40, 310)
+    kept = KeptDoubts([DoubtKey("word", 1, "Tarow", "a", here)])
+    assert DoubtKey("word", 1, "Tarow", "a", here) in kept
+    assert DoubtKey("word", 1, "Tarow", "b", Box(11, 10, 41, 20)) in kept  # read again, split off: the same place
+    assert DoubtKey("word", 1, "Tarow", "a", there) not in kept
+    assert DoubtKey("word", 2, "Tarow", "a", here) not in kept
+    kept.remove([DoubtKey("word", 1, "Tarow", "a", here)])
+    assert DoubtKey("word", 1, "Tarow", "a", here) not in kept
+    # What an earlier release remembered has neither place nor block, and stands for the whole page.
+    assert DoubtKey("word", 3, "Tarow", "a", here) in KeptDoubts([DoubtKey("word", 3, "Tarow")])

@@ -8,8 +8,8 @@ import docx
 import pytest
 from lxml import etree
 
-from evenquill.core.model import NumberFormat, Role
-from evenquill.core.model.text import run_in_heading
+from evenquill.core.model import NoteRef, NumberFormat, Role
+from evenquill.core.model.inline import run_in_heading
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.xml import W
 from tests.conftest import block_with, text_blocks, texts
@@ -179,7 +179,7 @@ def test_endnotes_are_tied_to_the_raised_numbers_of_the_text(typeset, rebuilt, t
     source, notes = endnoted(title)
     document = rebuilt(typeset(source))
     assert texts(document, Role.ENDNOTE) == notes
-    leads = {run.text: run.note for block in text_blocks(document) for run in block.runs if run.note}
+    leads = {run.text: run.note for block in text_blocks(document) for run in block.content if isinstance(run, NoteRef)}
     by_id = {block.id: block.text for block in text_blocks(document)}
     assert {mark: by_id[note] for mark, note in leads.items()} == dict(zip("123", notes, strict=True))
     package = package_of(document)
@@ -254,7 +254,7 @@ def test_endnotes_of_two_chapters_that_begin_anew_are_tied_each_to_its_own(types
 
     document = rebuilt(typeset(chapter("North pier", RULE) + chapter("South pier", f"{RULE} {RULE}")))
     by_id = {block.id: block.text for block in text_blocks(document)}
-    led = [by_id[run.note] for block in text_blocks(document) for run in block.runs if run.note]
+    led = [by_id[run.note] for block in text_blocks(document) for run in block.content if isinstance(run, NoteRef)]
     assert led == [f"{name}, source {n}." for name in ("North pier", "South pier") for n in (1, 2)]
 
 
@@ -280,7 +280,7 @@ NOTES = "It was read at noon and written down by the keeper, as is usual there i
 
 
 def run_in_headings(document) -> list[str]:
-    return [title for block in text_blocks(document) if (title := run_in_heading(block.runs))]
+    return [title for block in text_blocks(document) if (title := run_in_heading(block.content))]
 
 
 @pytest.mark.parametrize("look", ["*{}.*", "_{}._", "*{}:*", "*{}* —"])

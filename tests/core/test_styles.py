@@ -6,9 +6,9 @@ from collections import Counter
 
 import pytest
 
+from evenquill.core.evidence import Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Family, NumberFormat, Role
-from evenquill.core.reading.evidence import Type
 from evenquill.core.rebuild.captions import is_caption
 from evenquill.core.rebuild.drafts import Draft, set_text
 from evenquill.core.rebuild.facts import Facts

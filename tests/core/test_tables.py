@@ -14,8 +14,8 @@ from msgspec.structs import replace
 
 from demo import weathering
 from evenquill.core.convert import joined_leaves
-from evenquill.core.model import Align, Marks, Role
-from evenquill.core.reading.evidence import Word
+from evenquill.core.evidence import Word
+from evenquill.core.model import Align, Marks, NoteRef, Role
 from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.leaves import read_leaf
 from evenquill.core.rebuild import rebuild
@@ -246,7 +246,7 @@ def test_one_cell_alone_is_recognised_as_bold_by_mistake_only(typeset, read, sur
 
     lines = tuple(line._replace(words=tuple(map(seen, line.words))) for line in page.lines)
     (table,) = tables(rebuild([replace(page, lines=lines)], SourceFacts(1)))
-    marked = [text.text for text in table.texts if any(Marks.BOLD in run.marks for run in text.runs)]
+    marked = [text.text for text in table.texts if any(Marks.BOLD in run.marks for run in text.content)]
     assert marked == [*HEAD, *(["0.87"] if stays else [])]
 
 
@@ -318,6 +318,10 @@ def test_notes_are_tied_to_their_marks_in_cells_and_to_no_plain_number_there(typ
     document = rebuilt(typeset(f"{PROSE}\n\n{marked}\n\n{PROSE}"))
     (table,) = tables(document)
     (note,) = (block for block in document.blocks if block not in (table,) and block.role is Role.NOTE)
-    assert [text.text for text in table.texts if any(run.note == note.id for run in text.runs)] == ["0.871"]
+    assert [
+        text.readable
+        for text in table.texts
+        if any(isinstance(run, NoteRef) and run.note == note.id for run in text.content)
+    ] == ["0.871"]
     assert note.text == "Read from the staff."
     assert "Read from the staff." in pypandoc.convert_text(write_docx(document, {}.__getitem__), "markdown", "docx")

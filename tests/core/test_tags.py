@@ -10,10 +10,10 @@ from docx.oxml.ns import qn
 from msgspec.structs import replace
 from PIL import Image
 
-from evenquill.core.model import PictureBlock, RemarkKind, Role
+from evenquill.core.evidence import IN_NO_BLOCK, OUTSIDE, Tag
+from evenquill.core.model import NoteRef, PictureBlock, RemarkKind, Role
 from evenquill.core.queries import View, find_queries
 from evenquill.core.queries.office import OfficeWords
-from evenquill.core.reading.evidence import IN_NO_BLOCK, OUTSIDE, Tag
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.tags import with_trusted_tags
 from evenquill.core.source import SourceFacts
@@ -145,7 +145,7 @@ def test_what_a_file_leaves_out_of_its_tags_runs_at_the_edge_even_on_one_page(ty
     (page,) = read(typeset(source))
     assert [block.text for block in document_of([page]).blocks] == ["Gauges in use", PROSE]
     (part,) = document_of([page]).running
-    assert [run.text for pair in (part.usual.header, part.usual.footer) for run in pair.runs] == [
+    assert [run.text for pair in (part.usual.header, part.usual.footer) for run in pair.content] == [
         "Tide Gauge Office",
         "Kept for ten years",
     ]
@@ -192,7 +192,7 @@ def test_notes_as_large_as_the_text_are_known_by_their_tags(typeset, read):
     assert [block.text for block in document.blocks if block.role is Role.NOTE] == [
         "It was read at noon by the keeper."
     ]
-    assert any(run.note for block in document.blocks for run in block.runs)
+    assert any(isinstance(run, NoteRef) for block in document.blocks for run in block.content)
     bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
     assert [block for block in document_of([bare]).blocks if block.role is Role.NOTE] == []
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import pypdfium2 as pdfium
 
+from evenquill.core.evidence import Line, Word
 from evenquill.core.model import Box, RemarkKind
 from evenquill.core.queries import find_queries
-from evenquill.core.reading.evidence import Line, Word
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts
@@ -24,7 +24,7 @@ def test_white_text_on_white_is_set_aside_and_said(typeset, read):
     assert "Secret" not in " ".join(line.text for line in page.lines)
     assert kinds_said(page) == [RemarkKind.HIDDEN_TEXT]
     document = rebuild([page], FACTS)
-    aside = [block.text for block in document.blocks if block.aside]
+    aside = [block.text for block in document.blocks if block.excluded]
     assert aside == ["Secret words in white."]
     assert document.remarks[0].sentence.startswith("Page 1 has text that nobody can see")
     assert [query.kind for query in find_queries(document)] == ["hidden"]

@@ -1,4 +1,4 @@
-"""A real house: data folder, worker processes, reading room, Flask's test client."""
+"""A real application context: data folder, worker processes, job runner, Flask's test client."""
 
 from __future__ import annotations
 
@@ -11,35 +11,41 @@ from flask.testing import FlaskClient
 
 from evenquill.core.reading.pages import PagePool
 from evenquill.desk.app import create_app
-from evenquill.desk.drawing import DrawingPool
-from evenquill.desk.house import House
-from evenquill.desk.reading import ReadingRoom
+from evenquill.desk.context import AppContext
+from evenquill.desk.interactive import InteractivePool
+from evenquill.desk.job_runner import JobRunner
 
 PATIENCE = 60.0
 
 
 @pytest.fixture(scope="session")
-def drawing() -> Iterator[DrawingPool]:
-    with DrawingPool() as made:
+def drawing() -> Iterator[InteractivePool]:
+    with InteractivePool() as made:
+        yield made
+
+
+@pytest.fixture(scope="session")
+def region_reading() -> Iterator[InteractivePool]:
+    with InteractivePool() as made:
         yield made
 
 
 @pytest.fixture
-def house(tmp_path: Path, pool: PagePool, drawing: DrawingPool) -> House:
-    return House(tmp_path / "data", pages=pool, drawing=drawing)
+def context(tmp_path: Path, pool: PagePool, drawing: InteractivePool, region_reading: InteractivePool) -> AppContext:
+    return AppContext(tmp_path / "data", pages=pool, drawing=drawing, region_reading=region_reading)
 
 
 @pytest.fixture
-def room(house: House) -> Iterator[ReadingRoom]:
-    made = ReadingRoom(house)
+def runner(context: AppContext) -> Iterator[JobRunner]:
+    made = JobRunner(context)
     made.start()
     yield made
     made.stop()
 
 
 @pytest.fixture
-def client(house: House, room: ReadingRoom) -> FlaskClient:
-    return create_app(house, room).test_client()
+def client(context: AppContext, runner: JobRunner) -> FlaskClient:
+    return create_app(context, runner).test_client()
 
 
 Wait = Callable[..., dict]
@@ -57,6 +63,22 @@ def until(client: FlaskClient) -> Wait:
                 return row
             time.sleep(0.05)
         raise AssertionError(f"{row['state']}: {row['problem']}")
+
+    return wait
+
+
+@pytest.fixture
+def idle(client: FlaskClient) -> Callable[[str], dict]:
+    """Waits until no job works on a document any more; returns its row."""
+
+    def wait(document: str) -> dict:
+        end = time.monotonic() + PATIENCE
+        while time.monotonic() < end:
+            (row,) = [one for one in client.get("/api/documents").json if one["id"] == document]
+            if not row["busy"] and row["state"] not in ("waiting", "reading"):
+                return row
+            time.sleep(0.05)
+        raise AssertionError(f"{row['busy']}: {row['stage']}")
 
     return wait
 

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 
 from evenquill.desk.naming import document_name, file_name
-from evenquill.store import documents
+from evenquill.store import documents, proofs
 from evenquill.store.files import Files
 
 PAGES = "= North Pier\nThe float was found.\n\nThe well was pumped dry.\n#pagebreak()\nSecond page.\n#pagebreak()\nThird page."
@@ -23,7 +23,12 @@ def rows(client, document, query=""):
 
 
 def texts(client, document):
-    return ["".join(run["text"] for run in block["runs"]) for block in rows(client, document)["blocks"]]
+    return ["".join(item.get("text", "") for item in block["content"]) for block in rows(client, document)["blocks"]]
+
+
+def now(client, document) -> int:
+    """The newest revision of a document."""
+    return client.get(f"/api/documents/{document}").json["document"]["revision"]
 
 
 def operate(client, document, revision, **operation):
@@ -52,24 +57,29 @@ def test_rows_come_by_window(client, typeset, taken):
 def test_operations_change_rows_under_a_revision(client, typeset, taken):
     document = taken(typeset(PAGES))
     block = rows(client, document)["blocks"][1]["id"]
-    done = operate(client, document, 1, op="split", block=block, offset=9, new_id="new1")
-    assert done.json["revision"] == 2
+    first = now(client, document)
+    done = operate(client, document, first, op="split", block=block, offset=9)
+    assert done.json["revision"] == first + 1
+    new = done.json["blocks"][1]["id"]
+    assert done.json["focus"] == {"block": new, "offset": 0}
     assert (done.json["at"], done.json["removed"], len(done.json["blocks"])) == (1, 1, 2)
     assert texts(client, document)[1:3] == ["The float", "was found."]
-    undone = client.post(f"/api/documents/{document}/undo", json={"revision": 2}).json
+    undone = client.post(f"/api/documents/{document}/undo", json={"revision": first + 1}).json
     assert (undone["can_undo"], undone["can_redo"]) == (False, True)
     assert texts(client, document)[1] == "The float was found."
-    redone = client.post(f"/api/documents/{document}/redo", json={"revision": 3}).json
-    assert redone["revision"] == 4
+    redone = client.post(f"/api/documents/{document}/redo", json={"revision": first + 2}).json
+    assert redone["revision"] == first + 3
+    assert redone["blocks"][1]["id"] == new
     assert texts(client, document)[1:3] == ["The float", "was found."]
-    assert client.post(f"/api/documents/{document}/redo", json={"revision": 4}).json["error"] == "history"
+    assert client.post(f"/api/documents/{document}/redo", json={"revision": first + 3}).json["error"] == "history"
 
 
 def test_a_stale_revision_is_refused_and_changes_nothing(client, typeset, taken):
     document = taken(typeset(PAGES))
     first = rows(client, document)["blocks"][0]["id"]
-    assert operate(client, document, 1, op="set_aside", block=first, aside=True).status_code == 200
-    late = operate(client, document, 1, op="edit_text", block=first, runs=[{"text": "Mine"}])
+    revision = now(client, document)
+    assert operate(client, document, revision, op="exclude", block=first, excluded=True).status_code == 200
+    late = operate(client, document, revision, op="edit_text", block=first, content=[{"type": "text", "text": "Mine"}])
     assert (late.status_code, late.json["error"]) == (409, "stale")
     assert texts(client, document)[0] == "North Pier"
 
@@ -77,14 +87,16 @@ def test_a_stale_revision_is_refused_and_changes_nothing(client, typeset, taken)
 @pytest.mark.parametrize(
     ("operation", "status"),
     [
-        ({"op": "split", "block": "gone", "offset": 1, "new_id": "x"}, 422),
+        ({"op": "split", "block": "gone", "offset": 1}, 422),
         ({"op": "fly"}, 400),
         ({"op": "align", "block": "b1", "align": "diagonal"}, 400),
     ],
 )
 def test_operations_that_make_no_sense_are_refused_with_a_sentence(client, typeset, taken, operation, status):
     document = taken(typeset("One row."))
-    answer = client.post(f"/api/documents/{document}/operations", json={"revision": 1, "operation": operation})
+    answer = client.post(
+        f"/api/documents/{document}/operations", json={"revision": now(client, document), "operation": operation}
+    )
     assert answer.status_code == status
     assert answer.json["sentence"].endswith(".")
 
@@ -93,7 +105,9 @@ def test_markup_in_text_stays_text(client, typeset, taken):
     document = taken(typeset("Text"))
     block = rows(client, document)["blocks"][0]["id"]
     sly = "<script>alert(1)</script> =2+2 {{ 7*7 }}"
-    operate(client, document, 1, op="edit_text", block=block, runs=[{"text": sly}])
+    operate(
+        client, document, now(client, document), op="edit_text", block=block, content=[{"type": "text", "text": sly}]
+    )
     answer = client.get(f"/api/documents/{document}/rows")
     assert answer.mimetype == "application/json"
     assert texts(client, document) == [sly]
@@ -121,9 +135,10 @@ def test_strips_of_nowhere_are_refused(client, typeset, taken, query):
 def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, taken):
     document = taken(typeset(PAGES), "North Pier, 3 March.pdf")
     block = rows(client, document)["blocks"][3]["id"]
-    operate(client, document, 1, op="set_aside", block=block, aside=True)
+    operate(client, document, now(client, document), op="exclude", block=block, excluded=True)
+    revision = now(client, document)
     made = client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).json
-    assert (made["file_name"], made["revision"]) == ("North Pier, 3 March.docx", 2)
+    assert (made["file_name"], made["revision"]) == ("North Pier, 3 March.docx", revision)
     answer = client.get(f"/api/deliveries/{made['id']}/file")
     assert quote("North Pier, 3 March.docx") in answer.headers["Content-Disposition"]
     opened = docx.Document(io.BytesIO(answer.data))
@@ -134,8 +149,8 @@ def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, t
         "Third page.",
     ]
     assert client.get("/api/documents").json[0]["state"] == "delivered"
-    assert [one["revision"] for one in client.get(f"/api/documents/{document}/deliveries").json] == [2]
-    operate(client, document, 2, op="set_aside", block=block, aside=False)
+    assert [one["revision"] for one in client.get(f"/api/documents/{document}/deliveries").json] == [revision]
+    operate(client, document, revision, op="exclude", block=block, excluded=False)
     assert client.get("/api/documents").json[0]["state"] == "to correct"
     assert client.post(f"/api/documents/{document}/deliveries", json={"format": "scroll"}).status_code == 422
 
@@ -149,7 +164,7 @@ def test_a_picture_is_replaced_by_one_that_is_sent(client, typeset, taken, tmp_p
     Image.new("CMYK", (80, 80)).save(out, "JPEG")
     sent = client.post("/api/pictures", data=out.getvalue()).json
     assert (sent["media"], sent["pixel_width"]) == ("image/png", 80)
-    replaced = operate(client, document, 1, op="replace_picture", block=block["id"], **sent).json
+    replaced = operate(client, document, now(client, document), op="replace_picture", block=block["id"], **sent).json
     assert replaced["blocks"][0]["height"] == pytest.approx(block["width"])
     assert client.post("/api/pictures", data=b"no picture").json["error"] == "picture"
 
@@ -183,7 +198,7 @@ def test_an_empty_file_is_refused_at_once(client):
 
 def test_a_file_that_is_no_pdf_stops_with_a_sentence(client, until):
     document = client.post("/api/documents?name=a.pdf", data=b"hello").json["document"]["id"]
-    row = until(document, "stopped")
+    row = until(document, "failed")
     assert "neither a PDF nor a picture" in row["problem"]
     assert client.get(f"/api/documents/{document}").json["error"] == "unread"
 
@@ -202,7 +217,7 @@ def test_a_locked_file_waits_for_its_password(client, typeset, until, tmp_path):
     assert client.get(f"/api/documents/{document}/strip?page=1&scale=1").status_code == 200
 
 
-def test_the_password_is_written_nowhere(client, typeset, until, tmp_path, house):
+def test_the_password_is_written_nowhere(client, typeset, until, tmp_path, context):
     locked = tmp_path / "locked.pdf"
     with pikepdf.open(typeset("Hidden")) as pdf:
         pdf.save(locked, encryption=pikepdf.Encryption(owner="k", user="bladderwrack"))
@@ -210,7 +225,7 @@ def test_the_password_is_written_nowhere(client, typeset, until, tmp_path, house
     until(document, "stopped")
     client.post(f"/api/documents/{document}/password", json={"password": "bladderwrack"})
     until(document, "to correct")
-    assert not [path for path in house.data.rglob("*") if path.is_file() and b"bladderwrack" in path.read_bytes()]
+    assert not [path for path in context.data.rglob("*") if path.is_file() and b"bladderwrack" in path.read_bytes()]
 
 
 def test_restrictions_wait_for_the_clerks_word(client, typeset, until, tmp_path):
@@ -244,18 +259,18 @@ def test_a_full_disk_while_reading_stops_the_document_and_keeps_its_pages(client
     def full(connection, document, page):
         if page.number == 3:
             raise OSError(errno.ENOSPC, "No space left on device")
-        real(connection, document, page)
+        return real(connection, document, page)
 
     monkeypatch.setattr(pages, "add", full)
     document = client.post("/api/documents?name=a.pdf", data=typeset(PAGES).read_bytes()).json["document"]["id"]
-    row = until(document, "stopped")
+    row = until(document, "failed")
     assert row["problem"].startswith("The disk is full.")
     monkeypatch.setattr(pages, "add", real)
     client.post(f"/api/documents/{document}/read")
     assert until(document, "to correct")["pages_read"] == 3
 
 
-def test_reading_is_stopped_and_goes_on_with_the_pages_it_had(client, typeset, until, house):
+def test_reading_is_stopped_and_goes_on_with_the_pages_it_had(client, typeset, until, context):
     many = "\n#pagebreak()\n".join(f"Page number {n} of the book." for n in range(60))
     document = client.post("/api/documents?name=a.pdf", data=typeset(many).read_bytes()).json["document"]["id"]
     until(document, "reading", "to correct")
@@ -267,17 +282,25 @@ def test_reading_is_stopped_and_goes_on_with_the_pages_it_had(client, typeset, u
     assert texts(client, document)[-1] == "Page number 59 of the book."
 
 
-def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_read(client, typeset, until, house):
+def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_read(client, typeset, until, context):
     from evenquill.core.source import SourceFacts
-    from evenquill.desk.reading import rebuild_job
-    from evenquill.store.documents import State
+    from evenquill.desk.jobs import tasks
+    from evenquill.store import history
+    from evenquill.store.history import Change, ChangeKind
 
     document = client.post("/api/documents?name=a.pdf", data=typeset(PAGES).read_bytes()).json["document"]["id"]
     until(document, "to correct")
     # The state that a long document is in for a while, made to last.
-    documents.set_facts(house.store, document, SourceFacts(9))
-    documents.set_state(house.store, document, State.READING)
-    house.pages.run(rebuild_job, str(house.data), document, 2)
+    documents.set_facts(context.store, document, SourceFacts(9))
+    context.store.execute("UPDATE documents SET state = 'reading', preview = 1")
+    proof = tasks.decoded_proof(context.pages.run(tasks.rebuild_document, str(context.data), document, 2))
+    history.commit(
+        context.store,
+        document,
+        proof.expected,
+        Change(ChangeKind.PREVIEW),
+        lambda: proofs.write(context.store, document, proof.document),
+    )
     opened = client.get(f"/api/documents/{document}").json
     assert opened["document"]["preview"] is True
     assert [page["first_row"] for page in client.get(f"/api/documents/{document}/ladder").json][:4] == [
@@ -287,7 +310,10 @@ def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_re
         None,
     ]
     block = rows(client, document)["blocks"][0]["id"]
-    assert operate(client, document, 1, op="set_aside", block=block, aside=True).json["error"] == "reading"
+    assert (
+        operate(client, document, now(client, document), op="exclude", block=block, excluded=True).json["error"]
+        == "reading"
+    )
     assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 409
 
 
@@ -307,12 +333,11 @@ def test_names_from_outside_are_made_harmless(given, shown, delivered):
     assert file_name(given, "docx").replace(" ", "") in (delivered.replace(" ", ""), "document.docx")
 
 
-def test_events_tell_of_changes(client, typeset, taken, house):
-    listening = house.events.listen()
-    assert next(listening) == ""
+def test_events_tell_of_changes(client, typeset, taken, context):
+    number = client.get("/api/events").json["number"]
+    assert client.get(f"/api/events?since={number}").json == {"number": number, "documents": [], "everything": False}
     document = taken(typeset("Text"))
-    assert next(listening) == document
-    listening.close()
+    assert client.get(f"/api/events?since={number}").json["documents"] == [document]
 
 
 def test_unknown_addresses_and_documents(client):
@@ -344,19 +369,22 @@ def test_the_outline_has_headings_and_those_that_begin_paragraphs(client, typese
     ]
 
 
-def test_a_cell_is_corrected_and_undone_after_a_restart(client, typeset, until, house):
+def test_a_cell_is_corrected_and_undone_after_a_restart(client, typeset, until, context):
     source = "#table(columns: 2, [*Station*], [*Height*], [North pier], [2.31], [Ferry slip], [0.87])"
     document = client.post("/api/documents?name=a.pdf", data=typeset(source).read_bytes()).json["document"]["id"]
     until(document, "to correct")
     (table,) = rows(client, document)["blocks"]
     cell = table["cells"][3]["texts"][0]["id"]
-    changed = operate(client, document, 1, op="edit_text", block=cell, runs=[{"text": "2.13"}]).json
-    assert changed["blocks"][0]["cells"][3]["texts"][0]["runs"] == [{"text": "2.13"}]
-    house.proofs.forget(document)
-    back = client.post(f"/api/documents/{document}/undo", json={"revision": 2}).json
+    changed = operate(
+        client, document, now(client, document), op="edit_text", block=cell, content=[{"type": "text", "text": "2.13"}]
+    ).json
+    assert changed["blocks"][0]["cells"][3]["texts"][0]["content"] == [{"type": "text", "text": "2.13"}]
+    with context.open_documents.locked(document):
+        pass  # what is in memory is dropped
+    back = client.post(f"/api/documents/{document}/undo", json={"revision": now(client, document)}).json
     assert back["blocks"] == [table]
     assert (
-        operate(client, document, 3, op="move", block=cell, before=None)
+        operate(client, document, now(client, document), op="move", block=cell, before=None)
         .json["sentence"]
         .startswith("That is text in a table")
     )

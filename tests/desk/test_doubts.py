@@ -42,11 +42,11 @@ def settled(one, text, **more):
     answer = {
         "block": query["block"],
         "start": query["start"],
-        "end": query["end"],
+        "spot": query["spots"][0],
         "read": query["text"],
         "text": text,
     }
-    return {"op": "settle", "answers": [{**answer, "query": one["name"], **more}]}
+    return {"op": "settle", "answers": [{**answer, "key": one["key"], **more}]}
 
 
 def test_queries_are_there_when_a_document_is_read(client, scanned):
@@ -68,7 +68,7 @@ def test_an_answer_changes_the_word_takes_the_query_away_and_undo_brings_both_ba
     assert changed["gone"] == [one["id"]]
     assert changed["counts"]["settled"] == 1
     assert changed["counts"]["typed"] == len("cleaned")
-    assert "cleaned" in "".join(run["text"] for run in changed["blocks"][0]["runs"])
+    assert "cleaned" in "".join(item.get("text", "") for item in changed["blocks"][0]["content"])
     assert "xqzvk" not in by_text(client, scanned)
     revision = changed["revision"]
     undone = client.post(f"/api/documents/{scanned}/undo", json={"revision": revision}).json
@@ -80,12 +80,13 @@ def test_an_answer_changes_the_word_takes_the_query_away_and_undo_brings_both_ba
     assert "xqzvk" not in by_text(client, scanned)
 
 
-def test_a_word_kept_is_known_in_the_whole_document_and_survives_a_restart(client, scanned, house, room):
+def test_a_word_kept_is_known_in_the_whole_document_and_survives_a_restart(client, scanned, context, runner):
     one = by_text(client, scanned)["xqzvk"]
     changed = operate(client, scanned, settled(one, one["query"]["text"]))
     assert changed["removed"] == 0
     assert changed["counts"]["kept"] == 1
-    house.proofs.forget(scanned)
+    with context.open_documents.locked(scanned):
+        pass  # what is in memory is dropped
     assert "xqzvk" not in by_text(client, scanned)
 
 
@@ -93,14 +94,49 @@ def test_edits_in_a_row_move_its_queries_and_settle_those_they_touch(client, sca
     one = by_text(client, scanned)["xqzvk"]
     rows = client.get(f"/api/documents/{scanned}/rows?start=0&count=50").json["blocks"]
     block = next(row for row in rows if row["id"] == one["query"]["block"])
-    text = "".join(run["text"] for run in block["runs"])
-    moved = operate(client, scanned, {"op": "edit_text", "block": block["id"], "runs": [{"text": "Now: " + text}]})
+    text = "".join(item.get("text", "") for item in block["content"])
+    moved = operate(
+        client,
+        scanned,
+        {"op": "edit_text", "block": block["id"], "content": [{"type": "text", "text": "Now: " + text}]},
+    )
     assert moved["counts"]["settled"] == 0
     assert by_text(client, scanned)["xqzvk"]["query"]["start"] == one["query"]["start"] + 5
     typed = ("Now: " + text).replace("xqzvk", "cleaned")
-    mended = operate(client, scanned, {"op": "edit_text", "block": block["id"], "runs": [{"text": typed}]})
+    mended = operate(
+        client, scanned, {"op": "edit_text", "block": block["id"], "content": [{"type": "text", "text": typed}]}
+    )
     assert mended["counts"]["settled"] == 1
     assert "xqzvk" not in by_text(client, scanned)
+
+
+def test_two_quick_answers_in_one_row_both_find_their_words(client, scanned):
+    """The second is made before the first is answered, so that its places in the text are those of before."""
+    found = by_text(client, scanned)
+    first, second = min(found.values(), key=lambda one: one["query"]["start"]), found["xqzvk"]
+    assert first["query"]["block"] == second["query"]["block"]
+    assert first["query"]["start"] < second["query"]["start"]
+    operate(client, scanned, settled(first, "Somebody from afar"))
+    changed = operate(client, scanned, settled(second, "cleaned"))
+    text = "".join(item.get("text", "") for item in changed["blocks"][0]["content"])
+    assert "Somebody from afar" in text
+    assert "had cleaned the guide wire" in text
+
+
+def test_a_doubt_left_for_later_stays_so_when_something_is_typed_before_it(client, scanned):
+    one = by_text(client, scanned)["xqzvk"]
+    client.post(f"/api/documents/{scanned}/queries/leave", json={"queries": [one["id"]]})
+    block = next(
+        row
+        for row in client.get(f"/api/documents/{scanned}/rows?start=0&count=50").json["blocks"]
+        if row["id"] == one["query"]["block"]
+    )
+    content = [{"type": "text", "text": "Now: "}, *block["content"]]
+    moved = operate(client, scanned, {"op": "edit_text", "block": block["id"], "content": content})
+    assert moved["counts"]["left"] == 1
+    again = by_text(client, scanned)["xqzvk"]
+    assert (again["left"], again["id"]) == (True, one["id"])
+    assert next(query["left"] for query in moved["queries"] if query["id"] == one["id"])
 
 
 def test_a_query_is_left_for_later_and_taken_up_again(client, scanned):
@@ -122,7 +158,7 @@ def test_an_answer_to_what_is_no_longer_there_is_refused(client, scanned):
 
 def test_look_alikes_are_found_by_their_pictures(client, scanned):
     rows = client.get(f"/api/documents/{scanned}/rows?start=0&count=50").json["blocks"]
-    text = "".join(run["text"] for run in rows[0]["runs"])
+    text = "".join(item.get("text", "") for item in rows[0]["content"])
     start = text.index("Brannowick")
     end = time.monotonic() + 20
     while True:

@@ -11,9 +11,10 @@ from PIL import Image
 
 from evenquill.core.model import Box
 from evenquill.core.reading.preparation import Preparation
-from evenquill.desk.drawing import DrawingError, Strip
-from evenquill.desk.joining import _moved_numbers
-from evenquill.store import readings
+from evenquill.core.strip_types import Strip
+from evenquill.desk.drawing import DrawingError, StripDrawer
+from evenquill.desk.jobs.reorder_files import moved_numbers
+from evenquill.store import preparations
 
 UPPER = "The upper sheet of the log was found on the stairs in the morning."
 
@@ -38,40 +39,108 @@ def remarks(client, document, page):
     return client.get(f"/api/documents/{document}/pages/{page}").json["remarks"]
 
 
-def test_what_was_chosen_and_said_of_pages_goes_with_them(client, house, taken, until, sheets):
+def test_what_was_chosen_and_said_of_pages_goes_with_them(client, context, taken, until, idle, sheets):
     two, one = sheets
     first, second = taken(two, two.name), taken(one, one.name)
     assert remarks(client, first, 2) == ["Page 2 is blank."]
     wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
     assert client.post(f"/api/documents/{second}/again", json=wanted).status_code == 200
-    until(second, "to correct")
+    idle(second)
     joined = client.post("/api/documents/join", json={"documents": [first, second], "name": ""}).json["id"]
     row = until(joined, "to correct")
     assert (row["name"], row["page_count"]) == ("two.tif", 3)
-    assert readings.choices(house.store, joined) == {3: Preparation(languages=("eng",), despeckle=False)}
+    assert preparations.choices(context.store, joined) == {3: Preparation(languages=("eng",), despeckle=False)}
     assert remarks(client, joined, 2) == ["Page 2 is blank."]
     answer = client.put(f"/api/documents/{joined}/files", json={"places": [1, 0]})
     assert answer.status_code == 200
-    assert answer.json["page_count"] == 3
-    assert readings.choices(house.store, joined) == {1: Preparation(languages=("eng",), despeckle=False)}
+    assert answer.json["busy"] == "reorder"
+    assert idle(joined)["page_count"] == 3
+    assert preparations.choices(context.store, joined) == {1: Preparation(languages=("eng",), despeckle=False)}
     assert remarks(client, joined, 3) == ["Page 3 is blank."]
     assert remarks(client, joined, 2) == []
 
 
-def test_files_stay_in_their_places_once_rows_are_corrected(client, taken, until, sheets):
+def operate(client, document, **operation):
+    revision = client.get(f"/api/documents/{document}").json["document"]["revision"]
+    answer = client.post(f"/api/documents/{document}/operations", json={"revision": revision, "operation": operation})
+    assert answer.status_code == 200, answer.json
+    return answer.json
+
+
+def texts(client, document):
+    window = client.get(f"/api/documents/{document}/rows?start=0&count=100").json
+    return ["".join(item.get("text", "") for item in block.get("content", [])) for block in window["blocks"]]
+
+
+def test_files_change_places_with_their_corrections_and_undo_brings_the_order_back(client, taken, until, idle, sheets):
     two, one = sheets
     joined = client.post(
         "/api/documents/join", json={"documents": [taken(two, two.name), taken(one, one.name)], "name": "Log"}
     ).json["id"]
     until(joined, "to correct")
-    block = client.get(f"/api/documents/{joined}/rows").json["blocks"][0]
-    operation = {"op": "edit_text", "block": block["id"], "runs": [{"text": "Corrected."}]}
-    answer = client.post(f"/api/documents/{joined}/operations", json={"revision": 1, "operation": operation})
-    assert answer.status_code == 200
-    refused = client.put(f"/api/documents/{joined}/files", json={"places": [1, 0]})
-    assert refused.status_code == 409
-    assert "corrected already" in refused.json["sentence"]
+    block = client.get(f"/api/documents/{joined}/rows").json["blocks"][0]["id"]
+    operate(client, joined, op="edit_text", block=block, content=[{"type": "text", "text": "Corrected by hand."}])
+    before = client.get(f"/api/documents/{joined}").json["document"]["revision"]
+    assert client.put(f"/api/documents/{joined}/files", json={"places": [1, 0]}).status_code == 200
+    idle(joined)
+    assert texts(client, joined) == ["The lower sheet lay under the clock.", "Corrected by hand."]
+    assert client.get(f"/api/documents/{joined}/rows").json["blocks"][1]["id"] == block
+    assert [one["pages"] for one in client.get(f"/api/documents/{joined}/files").json] == [1, 2]
+    revision = client.get(f"/api/documents/{joined}").json["document"]["revision"]
+    assert revision > before
+    undone = client.post(f"/api/documents/{joined}/undo", json={"revision": revision}).json
+    assert undone["whole"]
+    assert undone["revision"] > revision
+    assert texts(client, joined) == ["Corrected by hand.", "The lower sheet lay under the clock."]
     assert [one["pages"] for one in client.get(f"/api/documents/{joined}/files").json] == [2, 1]
+    redone = client.post(f"/api/documents/{joined}/redo", json={"revision": undone["revision"]}).json
+    assert redone["whole"]
+    assert texts(client, joined)[1] == "Corrected by hand."
+
+
+def test_corrections_of_the_single_files_are_in_the_whole_and_undo_parts_them_again(client, taken, until, sheets):
+    two, one = sheets
+    first, second = taken(two, two.name), taken(one, one.name)
+    block = client.get(f"/api/documents/{second}/rows").json["blocks"][0]["id"]
+    operate(client, second, op="edit_text", block=block, content=[{"type": "text", "text": "The lower one."}])
+    joined = client.post("/api/documents/join", json={"documents": [first, second], "name": "Log"}).json["id"]
+    row = until(joined, "to correct")
+    assert texts(client, joined) == [UPPER, "The lower one."]
+    opened = client.get(f"/api/documents/{joined}").json
+    assert (opened["can_undo"], row["revision"]) == (True, 1)
+    parted = client.post(f"/api/documents/{joined}/undo", json={"revision": 1})
+    assert (parted.status_code, parted.json["error"]) == (410, "parted")
+    assert {one["id"] for one in client.get("/api/documents").json} == {first, second}
+    assert texts(client, second) == ["The lower one."]
+    # Its own history is there, and undo reaches back into it.
+    revision = client.get(f"/api/documents/{second}").json["document"]["revision"]
+    client.post(f"/api/documents/{second}/undo", json={"revision": revision})
+    assert texts(client, second) == ["The lower sheet lay under the clock."]
+
+
+def test_an_edit_that_comes_when_its_document_was_joined_is_refused_and_not_lost_in_silence(client, taken, sheets):
+    two, one = sheets
+    first, second = taken(two, two.name), taken(one, one.name)
+    block = client.get(f"/api/documents/{second}/rows").json["blocks"][0]["id"]
+    assert client.post("/api/documents/join", json={"documents": [first, second], "name": ""}).status_code == 200
+    edit = {"op": "edit_text", "block": block, "content": [{"type": "text", "text": "Too late."}]}
+    answer = client.post(f"/api/documents/{second}/operations", json={"revision": 1, "operation": edit})
+    assert (answer.status_code, answer.json["error"]) == (404, "missing")
+
+
+def test_links_to_pages_of_later_files_lead_into_these_files(client, typeset, taken, until):
+    source = "Go to #link((page: 2, x: 0pt, y: 0pt))[the second page] now.\n#pagebreak()\nThe second page of {}."
+    first = taken(typeset(source.format("one"), "one"), "one.pdf")
+    second = taken(typeset(source.format("two"), "two"), "two.pdf")
+    joined = client.post("/api/documents/join", json={"documents": [first, second], "name": "Both"}).json["id"]
+    until(joined, "to correct")
+
+    def pages_led_to() -> list[int]:
+        blocks = client.get(f"/api/documents/{joined}/rows").json["blocks"]
+        links = [item["link"] for block in blocks for item in block["content"] if item.get("link")]
+        return [link["page"] for link in links]
+
+    assert sorted(set(pages_led_to())) == [2, 4]
 
 
 def test_one_document_alone_or_one_that_is_not_there_is_not_joined(client, taken, sheets):
@@ -88,28 +157,34 @@ def test_the_single_documents_can_be_restored_after_joining(client, taken, until
     first, second = taken(two, two.name), taken(one, one.name)
     joined = client.post("/api/documents/join", json={"documents": [second, first], "name": "Log"}).json["id"]
     until(joined, "to correct")
-    assert client.post(f"/api/documents/{first}/restore").status_code == 200
+    before = client.get("/api/documents").json
+    assert (
+        client.post(f"/api/documents/{joined}/restore").json["revision"] == before[0]["revision"]
+    )  # was never deleted
+    restored = client.post(f"/api/documents/{first}/restore")
+    assert (restored.status_code, restored.json["busy"]) == (200, "")
     assert {row["id"] for row in client.get("/api/documents").json} == {joined, first}
-    assert UPPER in client.get(f"/api/documents/{first}/rows").json["blocks"][0]["runs"][0]["text"]
+    assert UPPER in client.get(f"/api/documents/{first}/rows").json["blocks"][0]["content"][0]["text"]
 
 
 def test_page_numbers_follow_their_files():
-    assert _moved_numbers([2, 1, 3], (2, 0, 1)) == {4: 1, 5: 2, 6: 3, 1: 4, 2: 5, 3: 6}
-    assert _moved_numbers([1, 1], (0, 1)) == {1: 1, 2: 2}
+    assert moved_numbers([2, 1, 3], (2, 0, 1)) == {4: 1, 5: 2, 6: 3, 1: 4, 2: 5, 3: 6}
+    assert moved_numbers([1, 1], (0, 1)) == {1: 1, 2: 2}
 
 
 def test_strips_of_picture_files_are_drawn_and_nothing_is_enlarged(drawing, sheets):
+    strips = StripDrawer(drawing)
     two, _ = sheets
     with Image.open(two) as image:
         width = image.width
     points = width / 200 * 72
-    whole = Image.open(io.BytesIO(drawing.draw(Strip(str(two), None, 1, None, 1.0, points))))
+    whole = Image.open(io.BytesIO(strips.draw(Strip(str(two), None, 1, None, 1.0, points))))
     assert whole.width == pytest.approx(points, abs=1)
-    large = Image.open(io.BytesIO(drawing.draw(Strip(str(two), None, 1, None, 9.0, points))))
+    large = Image.open(io.BytesIO(strips.draw(Strip(str(two), None, 1, None, 9.0, points))))
     assert large.width == width
-    part = Image.open(io.BytesIO(drawing.draw(Strip(str(two), None, 1, Box(20, 30, 120, 60), 2.0, points))))
+    part = Image.open(io.BytesIO(strips.draw(Strip(str(two), None, 1, Box(20, 30, 120, 60), 2.0, points))))
     assert part.size == (pytest.approx(201, abs=2), pytest.approx(61, abs=2))
     with pytest.raises(DrawingError):
-        drawing.draw(Strip(str(two), None, 1, Box(5000, 5000, 5001, 5001), 1.0, points))
+        strips.draw(Strip(str(two), None, 1, Box(5000, 5000, 5001, 5001), 1.0, points))
     with pytest.raises(DrawingError):
-        drawing.draw(Strip(str(two), None, 9, None, 1.0, points))
+        strips.draw(Strip(str(two), None, 9, None, 1.0, points))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import time
 
 import msgspec
 import numpy as np
@@ -37,7 +38,9 @@ def rows(client, document):
 
 
 def texts(client, document):
-    return ["".join(run["text"] for run in block.get("runs", [])) for block in rows(client, document)["blocks"]]
+    return [
+        "".join(item.get("text", "") for item in block.get("content", [])) for block in rows(client, document)["blocks"]
+    ]
 
 
 def photo(typeset, tmp_path, text: str, name: str):
@@ -73,37 +76,130 @@ def test_strips_show_the_page_cleaned_or_as_it_came(client, taken, scan):
     assert shapes[1][1] > shapes[0][1] + 8
 
 
-def test_reading_again_carries_corrections_over_where_words_still_match(client, taken, scan, until):
+def operate(client, document, **operation):
+    revision = client.get(f"/api/documents/{document}").json["document"]["revision"]
+    answer = client.post(f"/api/documents/{document}/operations", json={"revision": revision, "operation": operation})
+    assert answer.status_code == 200, answer.json
+    return answer.json
+
+
+def text_item(text: str, **look) -> dict:
+    return {"type": "text", "text": text, **look}
+
+
+def read_again(client, idle, document, *pages, **preparation):
+    wanted = {"pages": pages, "preparation": {"languages": ["eng"], **preparation}}
+    answer = client.post(f"/api/documents/{document}/again", json=wanted)
+    assert answer.status_code == 200, answer.json
+    assert answer.json["busy"] == "read again"
+    return idle(document)
+
+
+def test_reading_again_keeps_corrections_is_a_step_of_the_history_and_can_be_undone(client, taken, scan, idle):
     document = taken(scan(PROSE, "Die Höhe des Wassers wurde überprüft und für genügend befunden, übrigens ohne Mühe."))
-    window = rows(client, document)
-    first = window["blocks"][0]
-    text = first["runs"][0]["text"]
+    first_revision = rows(client, document)["revision"]
+    first = rows(client, document)["blocks"][0]
+    text = first["content"][0]["text"]
     for old, new in (("orifice", "opening"), ("bronze.", "brass.")):
         text = text.replace(old, new)
-        runs = [{"text": text}]
-        operation = {"op": "edit_text", "block": first["id"], "runs": runs}
-        answer = client.post(
-            f"/api/documents/{document}/operations",
-            json={
-                "revision": client.get(f"/api/documents/{document}").json["document"]["revision"],
-                "operation": operation,
-            },
-        )
-        assert answer.status_code == 200
-    wanted = {"pages": [2], "preparation": {"languages": ["deu"]}}
-    assert client.post(f"/api/documents/{document}/again", json=wanted).status_code == 200
-    until(document, "to correct")
+        operate(client, document, op="edit_text", block=first["id"], content=[text_item(text)])
+    before = texts(client, document)
+    read_again(client, idle, document, 2, languages=["deu"])
     assert "opening cleared" in texts(client, document)[0]
     assert client.get(f"/api/documents/{document}/pages/2").json["languages"] == ["deu"]
-    # Now the corrected page itself: what matches is carried over.
-    wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
-    assert client.post(f"/api/documents/{document}/again", json=wanted).status_code == 200
-    row = until(document, "to correct")
-    assert row["again"] == 0
+    row = read_again(client, idle, document, 1, despeckle=False)
+    assert (row["again"], row["state"], row["revision"]) == (0, "to correct", first_revision + 4)
     text = " ".join(texts(client, document))
     assert "opening cleared" in text
     assert "of brass." in text
+    assert rows(client, document)["blocks"][0]["id"] == first["id"]
     assert client.get(f"/api/documents/{document}/pages/1").json["preparation"]["despeckle"] is False
+    # Undo goes back over both readings, and to what was corrected before.
+    revision = row["revision"]
+    for whole in (True, True, False):
+        undone = client.post(f"/api/documents/{document}/undo", json={"revision": revision}).json
+        assert undone["whole"] is whole
+        assert undone["revision"] == revision + 1
+        revision = undone["revision"]
+    assert client.get(f"/api/documents/{document}/pages/1").json["preparation"].get("despeckle", True)
+    assert client.get(f"/api/documents/{document}/pages/2").json["languages"] != ["deu"]
+    assert "opening cleared" in texts(client, document)[0]
+    assert "of bronze." in texts(client, document)[0]
+    client.post(f"/api/documents/{document}/redo", json={"revision": revision})
+    assert texts(client, document) == before
+
+
+def test_both_halves_of_a_split_row_kinds_and_emphasis_survive_reading_again(client, taken, scan, idle):
+    document = taken(scan(f"{PROSE}\n\nThe keeper went down at noon."))
+    first, second = rows(client, document)["blocks"][:2]
+    text = first["content"][0]["text"]
+    at = text.index("The orifice") if "The orifice" in text else text.index(".") + 2
+    new = operate(client, document, op="split", block=first["id"], offset=at)["focus"]["block"]
+    operate(client, document, op="set_kind", block=second["id"], role="heading", level=2)
+    bold = [text_item("The keeper ", marks=1), text_item("went down at noon.")]
+    operate(client, document, op="edit_text", block=second["id"], content=bold)
+    before = rows(client, document)["blocks"]
+    read_again(client, idle, document, 1, despeckle=False)
+    after = rows(client, document)["blocks"]
+    assert [block["id"] for block in after] == [first["id"], new, second["id"]]
+    assert [block["content"] for block in after] == [block["content"] for block in before]
+    assert (after[2]["role"], after[2]["level"]) == ("heading", 2)
+
+
+def test_what_is_corrected_while_a_page_is_read_again_is_kept(client, context, taken, scan, idle):
+    """The job works on what it saw; when it is done the document has moved on, and its work is merged with that."""
+    document = taken(scan(PROSE))
+    block = rows(client, document)["blocks"][0]
+    wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
+    assert client.post(f"/api/documents/{document}/again", json=wanted).json["state"] == "to correct"
+    text = block["content"][0]["text"].replace("orifice", "opening")
+    edits = 0
+    while client.get("/api/documents").json[0]["busy"]:
+        edit = {"op": "edit_text", "block": block["id"], "content": [text_item(f"{text} {edits}")]}
+        revision = client.get(f"/api/documents/{document}").json["document"]["revision"]
+        answer = client.post(f"/api/documents/{document}/operations", json={"revision": revision, "operation": edit})
+        # Refused only where the merge came between the question for the revision and the edit.
+        edits += answer.status_code == 200
+    assert edits > 3
+    assert texts(client, document) == [f"{text} {edits - 1}"]
+    revision = idle(document)["revision"]
+    assert revision == edits + 2
+    kinds = [row[0] for row in context.store.execute("SELECT kind FROM changes ORDER BY number")]
+    assert kinds.count("edit") == edits
+    assert kinds.count("read again") == 1
+
+
+def test_reading_again_an_uncorrected_document_leaves_no_window_behind_in_silence(client, taken, scan, idle):
+    """An edit that a window makes of what it saw before is refused: it would land on another row."""
+    document = taken(scan(PROSE))
+    before = rows(client, document)
+    read_again(client, idle, document, 1, despeckle=False)
+    edit = {"op": "edit_text", "block": before["blocks"][0]["id"], "content": [text_item("x")]}
+    answer = client.post(
+        f"/api/documents/{document}/operations", json={"revision": before["revision"], "operation": edit}
+    )
+    assert (answer.status_code, answer.json["error"]) == (409, "stale")
+
+
+def test_stopping_ends_the_merge_too(client, context, taken, scan):
+    document = taken(scan(PROSE))
+    wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
+    client.post(f"/api/documents/{document}/again", json=wanted)
+    stopped = client.post(f"/api/documents/{document}/stop").json
+    assert (stopped["state"], stopped["busy"]) == ("to correct", "")
+    time.sleep(3)
+    assert client.get(f"/api/documents/{document}").json["document"]["revision"] == 1
+
+
+def test_delivering_does_not_end_reading_again_nor_is_it_overridden(client, taken, scan, idle):
+    document = taken(scan(PROSE))
+    wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
+    client.post(f"/api/documents/{document}/again", json=wanted)
+    assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 200
+    delivered = client.get("/api/documents").json[0]
+    assert (delivered["state"], delivered["busy"]) == ("delivered", "read again")
+    # What was delivered is no longer what the document says.
+    assert idle(document)["state"] == "to correct"
 
 
 def test_wrong_wishes_are_refused_with_a_sentence(client, taken, scan):
@@ -123,7 +219,7 @@ def test_one_row_is_read_again_in_another_language(client, taken, scan):
     block = rows(client, document)["blocks"][0]["id"]
     answer = client.post(f"/api/documents/{document}/rows/{block}/again", json={"languages": ["deu"]})
     assert answer.json["text"] == "Die Höhe des Wassers wurde überprüft und für genügend befunden."
-    assert client.post(f"/api/documents/{document}/rows/none/again", json={}).status_code == 404
+    assert client.post(f"/api/documents/{document}/rows/none/again", json={}).status_code == 422
 
 
 def test_a_native_row_can_be_read_from_its_picture_too(client, taken, typeset):
@@ -133,7 +229,7 @@ def test_a_native_row_can_be_read_from_its_picture_too(client, taken, typeset):
     assert answer.json["text"] == " ".join(PROSE.split())
 
 
-def test_pictures_are_joined_in_an_order_that_can_be_changed(client, taken, typeset, tmp_path, until):
+def test_pictures_are_joined_in_an_order_that_can_be_changed(client, taken, typeset, tmp_path, until, idle):
     first = taken(photo(typeset, tmp_path, "The upper sheet of the log was found on the stairs.", "upper"), "upper.jpg")
     second = taken(photo(typeset, tmp_path, "The lower sheet of the log lay under the clock.", "lower"), "lower.jpg")
     joined = client.post("/api/documents/join", json={"documents": [second, first], "name": "Log"}).json["id"]
@@ -143,6 +239,7 @@ def test_pictures_are_joined_in_an_order_that_can_be_changed(client, taken, type
     assert [text.split()[1] for text in texts(client, joined)] == ["lower", "upper"]
     assert [one["name"] for one in client.get(f"/api/documents/{joined}/files").json] == ["lower.jpg", "upper.jpg"]
     assert client.put(f"/api/documents/{joined}/files", json={"places": [1, 0]}).status_code == 200
+    idle(joined)
     assert [text.split()[1] for text in texts(client, joined)] == ["upper", "lower"]
     page = client.get(f"/api/documents/{joined}/strip?page=1&scale=1")
     assert page.mimetype == "image/png"
@@ -157,7 +254,7 @@ def test_handwriting_is_text_picture_or_both(client, taken, tmp_path, until, typ
 
     def marked():
         return [
-            (block["type"], block.get("aside", False))
+            (block["type"], block.get("excluded", False))
             for block in rows(client, document)["blocks"]
             if block.get("note") == "handwriting" or block.get("style") == "Handwriting"
         ]

@@ -9,14 +9,18 @@ import threading
 import pytest
 from msgspec.structs import replace
 
-from evenquill.core.edits import InsertParagraph, MoveBlock, SetAside, apply
-from evenquill.core.model import Box, Document, ParagraphStyle, Run, Running, RunningPair, RunningPart, Spot, TextBlock
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.document_state import DocumentState, Event, TransitionRefused
+from evenquill.core.edits import Exclude, InsertParagraph, KeepAsItIs, MoveBlock, apply, undo
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.model import Box, Document, DoubtKey, ParagraphStyle, Spot, Text, TextBlock
+from evenquill.core.model.ids import Ids
 from evenquill.core.source import SourceFacts
-from evenquill.store import deliveries, documents, jobs, pages, proofs
+from evenquill.store import deliveries, documents, history, jobs, pages, proofs
 from evenquill.store.database import connect, transaction
-from evenquill.store.documents import Needs, State
+from evenquill.store.documents import Needs
 from evenquill.store.files import Files
+from evenquill.store.history import Change, ChangeKind, StaleRevision
+from evenquill.store.jobs import JobKind, JobState, Payload
 
 
 @pytest.fixture
@@ -27,7 +31,7 @@ def store(tmp_path):
 
 
 def row(id: str, page: int = 1) -> TextBlock:
-    return TextBlock(id, runs=(Run(id),), style="Body text", spots=(Spot(page, Box(0, 0, 1, 1)),))
+    return TextBlock(id, content=(Text(id),), style="Body text", spots=(Spot(page, Box(0, 0, 1, 1)),))
 
 
 def proof(*names: str) -> Document:
@@ -39,10 +43,16 @@ def order(store) -> list[str]:
 
 
 def test_a_document_goes_through_its_states(store):
-    assert documents.get(store, "d").state is State.WAITING
-    documents.set_state(store, "d", State.STOPPED, needs=Needs.PASSWORD, problem="It is locked.")
+    assert documents.get(store, "d").state is DocumentState.WAITING
+    with pytest.raises(TransitionRefused):
+        documents.move_on(store, "d", Event.ASK, needs=Needs.PASSWORD)
+    documents.move_on(store, "d", Event.BEGIN_READING)
+    documents.move_on(store, "d", Event.ASK, needs=Needs.PASSWORD, problem="It is locked.")
     found = documents.get(store, "d")
-    assert (found.state, found.needs, found.problem) == (State.STOPPED, Needs.PASSWORD, "It is locked.")
+    assert (found.state, found.needs, found.problem) == (DocumentState.STOPPED, Needs.PASSWORD, "It is locked.")
+    with pytest.raises(TransitionRefused):
+        documents.move_on(store, "d", Event.DELIVER)
+    assert documents.get(store, "d").state is DocumentState.STOPPED
     with pytest.raises(sqlite3.IntegrityError):
         store.execute("UPDATE documents SET state = 'lost' WHERE id = 'd'")
 
@@ -61,8 +71,8 @@ def test_a_deleted_document_can_be_brought_back_until_it_is_purged(store):
     documents.restore(store, "d")
     assert order(store) == ["a"]
     documents.delete(store, "d")
-    assert documents.purge(store, "2000-01-01") == 0
-    assert documents.purge(store, "9999-01-01") == 1
+    assert documents.purge(store, "2000-01-01") == []
+    assert documents.purge(store, "9999-01-01") == ["d"]
     assert store.execute("SELECT count(*) FROM blocks").fetchone()[0] == 0
 
 
@@ -92,9 +102,9 @@ def test_a_change_writes_only_what_differs(store):
     before = proof(*"abcdef")
     proofs.write(store, "d", before)
     kept = store.execute("SELECT id, position FROM blocks WHERE id != 'c'").fetchall()
-    after = apply(before, SetAside("c", True)).document
+    after = apply(before, Exclude("c", True)).document
     assert proofs.difference(before, after)[:2] == (2, 1)
-    assert proofs.write_change(store, "d", before, after) == 2
+    proofs.write_difference(store, "d", before, after)
     assert proofs.read(store, "d") == after
     assert [tuple(r) for r in store.execute("SELECT id, position FROM blocks WHERE id != 'c'")] == [
         tuple(r) for r in kept
@@ -105,10 +115,10 @@ def test_rows_keep_their_order_through_many_insertions_at_one_place(store):
     document = proof(*"ab")
     proofs.write(store, "d", document)
     for n in range(40):
-        after = apply(document, InsertParagraph(f"n{n}", "a")).document
-        proofs.write_change(store, "d", document, after)
+        after = apply(document, InsertParagraph("a"), Ids(n)).document
+        proofs.write_difference(store, "d", document, after)
         document = after
-    assert order(store) == ["a", *(f"n{n}" for n in reversed(range(40))), "b"]
+    assert order(store) == ["a", *(f"b{n}" for n in reversed(range(40))), "b"]
 
 
 def test_a_row_moved_far_is_found_where_it_was_put(store):
@@ -116,53 +126,136 @@ def test_a_row_moved_far_is_found_where_it_was_put(store):
     proofs.write(store, "d", document)
     for operation in (MoveBlock("b", None), MoveBlock("h", "a"), MoveBlock("c", "g")):
         after = apply(document, operation).document
-        proofs.write_change(store, "d", document, after)
+        proofs.write_difference(store, "d", document, after)
         document = after
         assert order(store) == [block.id for block in document.blocks]
 
 
+def commit(store, document, operation):
+    """Makes an edit; returns the document after it."""
+    edit = apply(document, operation)
+    change = Change(ChangeKind.EDIT, operation=operation, first_id=1, inverse=edit.inverse)
+    with transaction(store):
+        history.commit_edit(store, "d", history.revision(store, "d"), change, document, edit.document)
+    return edit.document
+
+
+def written(store, document):
+    """The first proof of a document."""
+    with transaction(store):
+        history.commit(
+            store, "d", 0, Change(ChangeKind.READ, history.READING), lambda: proofs.write(store, "d", document)
+        )
+    return document
+
+
 def test_undo_and_redo_walk_the_history_and_a_new_operation_ends_what_was_undone(store):
-    document = proof(*"ab")
-    proofs.write(store, "d", document)
-    assert proofs.history(store, "d") == (False, False)
+    document = written(store, proof(*"ab"))
+    assert history.directions(store, "d") == (False, False)
     for name in ("b", "a"):
-        edit = apply(document, SetAside(name, True))
-        proofs.add_operation(store, "d", SetAside(name, True), edit.inverse)
-        document = edit.document
-    step = proofs.last_done(store, "d")
-    assert step.operation == SetAside("a", True)
-    proofs.mark(store, step.number, undone=True)
-    assert proofs.history(store, "d") == (True, True)
-    assert proofs.last_done(store, "d").operation == SetAside("b", True)
-    assert proofs.first_undone(store, "d").operation == SetAside("a", True)
-    proofs.add_operation(store, "d", MoveBlock("a"), ())
-    assert proofs.first_undone(store, "d") is None
+        document = commit(store, document, Exclude(name, True))
+    step = history.last_done(store, "d")
+    assert step.operation == Exclude("a", True)
+    before = undo(document, step.inverse)
+    with transaction(store):
+        history.commit_edit(store, "d", 3, Change(ChangeKind.UNDO, target=step.number), document, before)
+    assert history.directions(store, "d") == (True, True)
+    assert history.last_done(store, "d").operation == Exclude("b", True)
+    assert history.first_undone(store, "d").operation == Exclude("a", True)
+    commit(store, before, MoveBlock("a"))
+    assert history.first_undone(store, "d") is None
+    # Nothing of it is forgotten: who did what when, and what it was made of.
+    told = store.execute("SELECT number, parent, kind, actor, status FROM changes ORDER BY number").fetchall()
+    assert [tuple(row) for row in told] == [
+        (1, 0, "read", "reading", None),
+        (2, 1, "edit", "clerk", "done"),
+        (3, 2, "edit", "clerk", "superseded"),
+        (4, 3, "undo", "clerk", None),
+        (5, 4, "edit", "clerk", "done"),
+    ]
+
+
+def test_a_change_of_an_older_revision_is_refused_and_leaves_nothing(store):
+    document = written(store, proof(*"ab"))
+    commit(store, document, Exclude("b", True))
+    edit = apply(document, Exclude("a", True))
+    with pytest.raises(StaleRevision), transaction(store):
+        history.commit_edit(store, "d", 1, Change(ChangeKind.EDIT), document, edit.document)
+    assert history.revision(store, "d") == 2
+    assert [block.excluded for block in proofs.read(store, "d").blocks] == [False, True]
+
+
+def test_revisions_only_grow_whatever_takes_the_place_of_the_proof(store):
+    written(store, proof(*"ab"))
+    with transaction(store):
+        history.commit(
+            store, "d", 1, Change(ChangeKind.READ_AGAIN, history.READING), lambda: proofs.write(store, "d", proof("c"))
+        )
+    documents.delete(store, "d")
+    with pytest.raises(KeyError):
+        history.revision(store, "d")
+    documents.restore(store, "d")
+    with transaction(store):
+        assert history.mark(store, "d", ChangeKind.RESTORE) == 3
+    assert documents.get(store, "d").revision == 3
+
+
+def test_what_is_settled_is_added_and_taken_out_by_itself(store):
+    keys = tuple(DoubtKey("word", 1, f"word{n}", box=Box(n, 0, n + 1, 1)) for n in range(3))
+    start = written(store, proof("a"))
+    kept = commit(store, start, KeepAsItIs(keys))
+    assert proofs.read(store, "d").settled.kept == keys
+    without = replace(kept, settled=replace(kept.settled, kept=(keys[0], keys[2]), words=("Oskery",)))
+    proofs.write_difference(store, "d", kept, without)
+    assert proofs.read(store, "d").settled == without.settled
+    properties = store.execute("SELECT properties FROM documents WHERE id = 'd'").fetchone()[0]
+    assert b"word1" not in properties  # which is written with every new style
 
 
 def test_a_transaction_that_fails_leaves_nothing(store):
     def half() -> None:
         with transaction(store):
             documents.rename(store, "d", "Half done")
-            documents.set_state(store, "d", "lost")
+            documents.move_on(store, "d", Event.DELIVER)
 
-    with pytest.raises(AttributeError):
+    with pytest.raises(TransitionRefused):
         half()
     assert documents.get(store, "d").name == "Report.pdf"
 
 
-def test_jobs_are_taken_in_turn_once_and_resumed_after_a_restart(store, tmp_path):
+def test_jobs_are_taken_in_turn_once_and_by_another_when_their_lease_has_run_out(store, tmp_path):
     documents.add(store, id="e", name="Second.pdf", source="6" * 64, size=1, route="browser")
+    assert jobs.queue(store, "d", JobKind.WORD_SHAPES) is not None
     for name in ("d", "d", "e"):
-        jobs.queue(store, name)
-    first = jobs.take(store)
-    assert first[1] == "d"
-    assert jobs.take(store)[1] == "e"
-    assert jobs.take(store) is None
-    again = connect(tmp_path)
-    assert jobs.resume(again) == 2
-    assert jobs.take(again) == first
-    jobs.cancel(again, "d")
-    assert jobs.is_cancelled(again, first[0])
+        jobs.queue(store, name, JobKind.READ)
+    first = jobs.take(store, "one")
+    assert (first.document, first.kind, first.tries) == ("d", JobKind.READ, 1)
+    second = jobs.take(store, "one")
+    assert second.document == "e"
+    # The shapes of “d” wait: a document has one job at a time.
+    assert jobs.take(store, "two") is None
+    store.execute("UPDATE jobs SET lease_until = '2001-01-01' WHERE number = ?", (first.number,))
+    again = jobs.take(store, "two")
+    assert (again.number, again.tries) == (first.number, 2)
+    assert not jobs.is_held(store, first.number, "one")
+    jobs.end(store, first.number, "one", JobState.DONE)  # too late: another has it
+    assert jobs.is_held(store, first.number, "two")
+    jobs.cancel(store, "d")
+    assert not jobs.is_held(store, first.number, "two")
+    restarted = connect(tmp_path)
+    assert jobs.release(restarted, "three") == 1
+    assert jobs.take(restarted, "three").number == second.number
+
+
+def test_a_job_knows_what_it_is_for_and_keeps_pages_until_all_are_there(store):
+    number = jobs.queue(store, "d", JobKind.READ_AGAIN, Payload(pages=(1, 2)))
+    job = jobs.take(store, "one")
+    assert (job.number, job.payload.pages) == (number, (1, 2))
+    jobs.keep_page(store, job, PageEvidence(2, 595.0, 842.0))
+    assert set(jobs.kept_pages(store, job.number)) == {2}
+    assert pages.numbers(store, "d") == set()
+    row = documents.get(store, "d")
+    assert (row.busy, row.again, row.again_read) == ("read again", 2, 1)
 
 
 def test_deliveries_are_listed_newest_first(store):
@@ -170,10 +263,9 @@ def test_deliveries_are_listed_newest_first(store):
         deliveries.add(
             store, id=f"x{revision}", document="d", format="docx", file_name="R.docx", revision=revision, size=9
         )
-    assert [one.revision for one in deliveries.every(store, "d")] in ([4, 1], [1, 4])
+    assert [one.revision for one in deliveries.every(store, "d")] == [4, 1]
     assert deliveries.get(store, "x4").file_name == "R.docx"
-    with pytest.raises(KeyError):
-        deliveries.get(store, "nothing")
+    assert deliveries.get(store, "nothing") is None
 
 
 def test_writers_in_two_threads_wait_for_one_another(tmp_path):
@@ -228,45 +320,5 @@ def test_styles_that_an_operation_added_are_kept(store):
     before = proof("a")
     proofs.write(store, "d", before)
     after = replace(before, styles=(*before.styles, ParagraphStyle("Heading 1", outline=1)))
-    proofs.write_change(store, "d", before, after)
+    proofs.write_difference(store, "d", before, after)
     assert proofs.properties(store, "d").styles == after.styles
-
-
-def set_back(connection, version):
-    """The data as a release wrote them that knew no later version of the schema, closed."""
-    for change in (
-        "DROP INDEX blocks_in_columns",
-        "DROP INDEX readings_of_pages",
-        "ALTER TABLE blocks DROP COLUMN columns",
-    ):
-        connection.execute(change)
-    connection.execute(f"PRAGMA user_version = {version:d}")
-    connection.close()
-
-
-def test_columns_of_documents_read_earlier_are_known(tmp_path):
-    earlier = connect(tmp_path)
-    for id, columns in (("d", 2), ("plain", 1)):
-        documents.add(earlier, id=id, name="Paper.pdf", source="5" * 64, size=10, route="browser")
-        blocks = (TextBlock("a", runs=(Run('"columns":3'),)), TextBlock("b", columns=columns))
-        proofs.write(earlier, id, replace(proof("a"), blocks=blocks))
-    set_back(earlier, 4)
-    now = connect(tmp_path)
-    assert [proofs.has_columns(now, id) for id in ("d", "plain")] == [True, False]
-    before = proofs.read(now, "d")
-    after = replace(before, blocks=tuple(replace(block, columns=1) for block in before.blocks))
-    proofs.write_change(now, "d", before, after)
-    assert not proofs.has_columns(now, "d")
-
-
-def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
-    earlier = connect(tmp_path)
-    documents.add(earlier, id="d", name="Report.pdf", source="5" * 64, size=10, route="browser")
-    documents.add(earlier, id="plain", name="Letter.pdf", source="6" * 64, size=10, route="browser")
-    head = '{"title":"Report","header":{"runs":[{"text":"Gauges"}],"style":"Running head"},"first_page_plain":true,"first_number":3}'
-    for id, properties in (("d", head), ("plain", '{"title":"Letter"}')):
-        earlier.execute("UPDATE documents SET properties = ? WHERE id = ?", (properties.encode(), id))
-    set_back(earlier, 3)
-    (part,) = proofs.properties(connect(tmp_path), "d").running
-    assert part == RunningPart(1, RunningPair(Running((Run("Gauges"),), "Running head")), first=RunningPair(), start=3)
-    assert proofs.properties(connect(tmp_path), "plain").running == ()

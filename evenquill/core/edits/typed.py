@@ -5,7 +5,7 @@ from __future__ import annotations
 from evenquill.core.edits.operations import DescribePicture, EditText, InsertParagraph, Operation, SettleWords
 from evenquill.core.edits.words import changed_range
 from evenquill.core.model import Document
-from evenquill.core.model.text import plain
+from evenquill.core.model.inline import plain
 
 
 def typed_characters(before: Document, operation: Operation) -> int:
@@ -17,10 +17,10 @@ def typed_characters(before: Document, operation: Operation) -> int:
             return len(alt)
         case InsertParagraph(text=text):
             return len(text)
-        case EditText(block, runs):
+        case EditText(block, content):
             found = next((one for one in before.texts if one.id == block), None)
             if found is None:
                 return 0
-            start, _, end = changed_range(found.text, plain(runs))
+            start, _, end = changed_range(found.text, plain(content))
             return end - start
     return 0

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Run, TextBlock, WordSpot
-from evenquill.core.model.text import cut, joined
+from evenquill.core.model import Text, TextBlock, WordSpot
+from evenquill.core.model.inline import OBJECT, Inline, cut, joined
 
 _AROUND = re.compile(r"^[^\w]+|[^\w]+$")
 
@@ -19,11 +20,11 @@ def core_of(word: str) -> str:
 
 def with_text(block: TextBlock, start: int, end: int, text: str) -> TextBlock:
     """The block with ``text`` in the place of the characters from ``start`` up to ``end``, in the look of the first of them."""
-    inside = cut(block.runs, start, end)
-    look = inside[0] if inside else Run("")
-    runs = joined((*cut(block.runs, 0, start), look.like(text), *cut(block.runs, end)))
+    inside = cut(block.content, start, end)
+    look: Inline = inside[0] if inside else Text("")
+    runs = joined((*cut(block.content, 0, start), look.like(text), *cut(block.content, end)))
     after = block.text[:start] + text + block.text[end:]
-    return replace(block, runs=runs, words=moved_words(block.words, block.text, after))
+    return replace(block, content=runs, words=moved_words(block.words, block.text, after))
 
 
 def moved_words(words: tuple[WordSpot, ...], before: str, after: str) -> tuple[WordSpot, ...]:
@@ -81,3 +82,55 @@ def _common_start(a: str, b: str) -> int:
 
 def _common_end(a: str, b: str) -> int:
     return _common_start(a[::-1], b[::-1])
+
+
+_TOKEN = re.compile(rf"\s+|[^\s{OBJECT}]+")
+
+
+def read_again_text(block: TextBlock, text: str, words: tuple[WordSpot, ...]) -> TextBlock:
+    """The block with the text and the words of a new reading.
+
+    What was read as before keeps its look; what was read otherwise takes that of what it replaces. Marks of notes and fields, which no
+    reading tells, stay behind the word that they stood behind.
+    """
+    old = [(match.start(), match.group()) for match in _TOKEN.finditer(block.text)]
+    new = [(match.start(), match.group()) for match in _TOKEN.finditer(text)]
+    content: list[Inline] = []
+    moved: dict[int, int] = {}
+    length = 0
+
+    def add(*items: Inline) -> None:
+        nonlocal length
+        content.extend(items)
+        length += sum(len(item.text) for item in items)
+
+    def add_objects(number: int) -> None:
+        """The elements that are not text between one old token and the next."""
+        start = old[number][0] + len(old[number][1]) if number >= 0 else 0
+        end = old[number + 1][0] if number + 1 < len(old) else len(block.text)
+        add(*cut(block.content, start, end))
+
+    def look_at(number: int) -> Inline:
+        place = old[min(number, len(old) - 1)][0] if old else 0
+        found = cut(block.content, place, place + 1)
+        return found[0] if found else Text("")
+
+    add_objects(-1)
+    matcher = difflib.SequenceMatcher(None, [token for _, token in old], [token for _, token in new], autojunk=False)
+    for _, a0, a1, b0, b1 in matcher.get_opcodes():
+        same = a1 - a0 == b1 - b0
+        for n in range(b0, b1):
+            moved[new[n][0]] = length
+            add(look_at(a0 + (n - b0) if same else a0).like(new[n][1]))
+            if same:
+                add_objects(a0 + n - b0)
+        if not same:
+            for n in range(a0, a1):
+                add_objects(n)
+    kept = joined(content)
+    spots = tuple(
+        word._replace(start=moved[word.start], end=moved[word.start] + word.end - word.start)
+        for word in words
+        if word.start in moved
+    )
+    return replace(block, content=kept, words=spots, spots=block.spots)

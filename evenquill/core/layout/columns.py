@@ -12,9 +12,9 @@ import statistics
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, PlacedPicture, Rule
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import Line, PlacedPicture, Rule
 
 GUTTER = 0.8
 """Ems: the narrowest gutter; wider than a justified space."""

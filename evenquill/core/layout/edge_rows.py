@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.model import Marks
 from evenquill.core.model.numerals import roman_value
-from evenquill.core.reading.evidence import Line, PageEvidence, Type
 
 BAND = 0.16
 """Share of the page's height, at top and bottom, in which running heads stand."""

@@ -7,8 +7,8 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Box, Marks, OtherReading, TabStop, union
-from evenquill.core.reading.evidence import OUTSIDE, Line, PageEvidence, Type, Word
+from evenquill.core.evidence import OUTSIDE, Line, PageEvidence, Type, Word
+from evenquill.core.model import Align, Box, Link, Marks, OtherReading, TabStop, union
 
 TAB_GAP = 2.2
 """Ems between pieces of a line from which the gap is a tab and not a stretched space."""
@@ -36,7 +36,7 @@ class FlowWord(NamedTuple):
     before: str
     type: Type
     marks: int
-    link: str | None
+    link: Link | None
     box: Box
     leader: bool = False
     confidence: float = 1.0
@@ -123,7 +123,7 @@ def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
                     before if words else "",
                     page.types[word.type],
                     word.marks,
-                    page.links[word.link].address if word.link is not None else None,
+                    page.target_of(page.links[word.link]) if word.link is not None else None,
                     box,
                     leader,
                     word.confidence,

@@ -11,11 +11,11 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+from evenquill.core.evidence import OUTSIDE, PageEvidence, Type
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
 from evenquill.core.model.text import letters_of
-from evenquill.core.reading.evidence import OUTSIDE, PageEvidence, Type
 
 SAME_HEIGHT = 4.0
 """Points by which a running head may move from page to page."""
@@ -34,7 +34,7 @@ LONE_FOOT, LONE_GAP, SMALLER = 0.9, 1.5, 0.93
 text, at most."""
 
 Rows = tuple[tuple[Piece, ...], ...]
-"""The rows of a running head or foot from top to bottom; ``{page}`` in a text stands for the page number."""
+"""The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
 
 
 class PageFurniture(NamedTuple):

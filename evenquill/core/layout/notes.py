@@ -7,9 +7,9 @@ import re
 from collections.abc import Iterator, Sequence, Set
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, Rule
 from evenquill.core.model import Marks
 from evenquill.core.model.text import ends_broken, ends_sentence
-from evenquill.core.reading.evidence import Line, Rule
 
 SMALL = 0.96
 """Size of a note over that of the text, at most."""

@@ -7,6 +7,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
 from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
@@ -14,7 +15,6 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, f
 from evenquill.core.layout.tables import PlacedTable, aligned_tables, ruled_tables
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.model import Box, Family, union
-from evenquill.core.reading.evidence import Line, PageEvidence, PlacedPicture, Type
 
 NOTE_TAGS = frozenset({"Note", "FENote"})
 """Tags of notes (ISO 32000-1, 14.8.4.4; ISO 32000-2)."""

@@ -14,6 +14,9 @@ from evenquill.core.model.numerals import roman_value, written
 FEWEST = 2
 """Pages that must agree on how far printed numbers are ahead of places in the file."""
 
+PAGE_NUMBER = "\ufffc"
+"""Stands in the text of a running head or foot for the page's own number; no source has this character."""
+
 LONGEST_ALONE = 8
 """Characters of a row that is a page number and nothing else: ``- iv -``."""
 
@@ -65,7 +68,7 @@ def _candidates(row: EdgeRow) -> list[PageNumber]:
 
 
 def with_field(text: str, number: PageNumber | None) -> str:
-    """A text of a page with ``{page}`` in the place of the page's own number."""
+    """A text of a page with PAGE_NUMBER in the place of the page's own number."""
     if number is None:
         return text
-    return re.sub(rf"(?<![\w.,]){re.escape(number.label)}(?![\w]|[.,]\d)", "{page}", text, count=1)
+    return re.sub(rf"(?<![\w.,]){re.escape(number.label)}(?![\w]|[.,]\d)", PAGE_NUMBER, text, count=1)

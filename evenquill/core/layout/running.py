@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from evenquill.core.evidence import Type
 from evenquill.core.layout.furniture import PageFurniture, Rows
 from evenquill.core.model import NumberFormat
-from evenquill.core.reading.evidence import Type
 
 FEWEST_TURNS = 2
 """Pages that say what the page before the last said and the last did not, from which odd and even pages differ."""

@@ -1,4 +1,4 @@
-"""The nouns of the product: documents, blocks, runs, styles, and where on the source they came from."""
+"""The nouns of the product: documents, blocks, inline content, styles, and where on the source they came from."""
 
 from evenquill.core.model.blocks import (
     EQUATION,
@@ -20,6 +20,7 @@ from evenquill.core.model.blocks import (
 )
 from evenquill.core.model.document import (
     Document,
+    DoubtKey,
     PageGeometry,
     Remark,
     RemarkKind,
@@ -29,8 +30,21 @@ from evenquill.core.model.document import (
     Settled,
 )
 from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, union
+from evenquill.core.model.inline import (
+    BlockLink,
+    Break,
+    Field,
+    FieldKind,
+    Inline,
+    Link,
+    Marks,
+    NoteRef,
+    PageLink,
+    Tab,
+    Text,
+    UrlLink,
+)
 from evenquill.core.model.styles import Align, Family, ParagraphStyle
-from evenquill.core.model.text import Marks, Run
 
 __all__ = [
     "EQUATION",
@@ -39,29 +53,40 @@ __all__ = [
     "NOTES",
     "Align",
     "Block",
+    "BlockLink",
     "Box",
+    "Break",
     "Cell",
     "Document",
+    "DoubtKey",
     "Family",
+    "Field",
+    "FieldKind",
+    "Inline",
+    "Link",
     "Marks",
+    "NoteRef",
     "NumberFormat",
     "Numbering",
     "OtherReading",
     "PageGeometry",
+    "PageLink",
     "ParagraphStyle",
     "PictureBlock",
     "Remark",
     "RemarkKind",
     "Role",
-    "Run",
     "Running",
     "RunningPair",
     "RunningPart",
     "Settled",
     "Spot",
+    "Tab",
     "TabStop",
     "TableBlock",
+    "Text",
     "TextBlock",
+    "UrlLink",
     "WordSpot",
     "names_of",
     "texts_of",

@@ -7,8 +7,8 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.model.geometry import Spot, WordSpot
+from evenquill.core.model.inline import Inline, plain, readable
 from evenquill.core.model.styles import Align
-from evenquill.core.model.text import Run, plain
 
 HANDWRITING = "handwriting"
 """Note of a picture that is handwriting."""
@@ -81,14 +81,14 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
 
     ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. ``align`` overrides the style's.
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
-    pieces of the source that the block came from, one for each column or page. A block that is ``aside`` is
+    pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
     kept, but not written out. ``columns`` is the number of columns side by side that it is set in, ``language`` (two letters) the one that
     it is in where that is not the document's.
     """
 
     id: str
     role: Role = Role.PARAGRAPH
-    runs: tuple[Run, ...] = ()
+    content: tuple[Inline, ...] = ()
     style: str = ""
     level: int = 0
     numbering: Numbering | None = None
@@ -97,13 +97,19 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
     words: tuple[WordSpot, ...] = ()
-    aside: bool = False
+    excluded: bool = False
     columns: int = 1
     language: str = ""
 
     @property
     def text(self) -> str:
-        return plain(self.runs)
+        """The plain text, one character for each element that is not text."""
+        return plain(self.content)
+
+    @property
+    def readable(self) -> str:
+        """The text as it reads, with the marks of notes as they are printed."""
+        return readable(self.content)
 
 
 class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture"):
@@ -123,7 +129,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     note: str = ""
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
-    aside: bool = False
+    excluded: bool = False
     columns: int = 1
 
 
@@ -131,6 +137,7 @@ class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
     """A cell of a table: the grid place of its upper left corner, from 0, and its paragraphs, at least one; ``rows`` and ``columns``
     are how many it takes."""
 
+    id: str
     row: int
     column: int
     texts: tuple[TextBlock, ...]
@@ -143,7 +150,8 @@ class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
-    """A table. ``widths`` of its columns are in points; ``cells`` are in order, row by row, and leave no place of the grid out.
+    """A table. ``widths`` of its columns are in points; ``row_ids`` name its rows; ``cells`` are in order, row by row, and leave no
+    place of the grid out (``model.grid``).
 
     The first ``header_rows`` are repeated on each page that the table runs over; ``ruled`` if lines are drawn between cells.
     ``spots`` are its parts on the source, one for each page.
@@ -151,18 +159,19 @@ class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
 
     id: str
     widths: tuple[float, ...]
+    row_ids: tuple[str, ...]
     cells: tuple[Cell, ...]
     header_rows: int = 0
     ruled: bool = True
     align: Align = Align.LEFT
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
-    aside: bool = False
+    excluded: bool = False
     columns: int = 1
 
     @property
     def row_count(self) -> int:
-        return max((cell.row + cell.rows for cell in self.cells), default=0)
+        return len(self.row_ids)
 
     @property
     def texts(self) -> tuple[TextBlock, ...]:

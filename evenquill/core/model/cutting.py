@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from evenquill.core.model.blocks import TextBlock
 from evenquill.core.model.geometry import Box, Spot, WordSpot, union
-from evenquill.core.model.text import cut, joined, plain, stripped
+from evenquill.core.model.inline import Inline, Text, cut, joined, plain, stripped
 
 
 def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: bool = False) -> TextBlock:
@@ -14,7 +14,7 @@ def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: b
 
     Word spots and spots are those of the characters kept; a block without word spots keeps its spots.
     """
-    runs = cut(block.runs, start, end)
+    runs = cut(block.content, start, end)
     text = plain(runs)
     lead = 0 if spaced else len(text) - len(text.lstrip())
     kept = joined(runs) if spaced else stripped(runs)
@@ -24,22 +24,22 @@ def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: b
         for word in block.words
         if word.end > start + lead and word.start < start + lead + length
     )
-    return replace(block, runs=kept, words=words, spots=spots_of_words(words) if block.words else block.spots)
+    return replace(block, content=kept, words=words, spots=spots_of_words(words) if block.words else block.spots)
 
 
 def join_blocks(first: TextBlock, second: TextBlock, parting: str) -> TextBlock:
     """The first block with the second one's text at its end, ``parting`` between them."""
     shift = len(first.text) + len(parting)
-    between = (first.runs[-1].like(parting),) if parting and first.runs and first.runs[-1].note is None else ()
-    if parting and not between:
-        from_second = second.runs[0].like(parting) if second.runs else None
-        between = (from_second,) if from_second is not None else ()
+    between: tuple[Inline, ...] = ()
+    if parting:
+        texts = [item for item in (*first.content[-1:], *second.content[:1]) if isinstance(item, Text)]
+        between = (texts[0].like(parting) if texts else Text(parting),)
     moved = tuple(word._replace(start=word.start + shift, end=word.end + shift) for word in second.words)
     words = (*first.words, *moved)
     spots = (*first.spots, *second.spots)
     return replace(
         first,
-        runs=joined((*first.runs, *between, *second.runs)),
+        content=joined((*first.content, *between, *second.content)),
         words=words,
         spots=spots_of_words(words) if first.words and second.words else spots,
     )
@@ -54,3 +54,21 @@ def spots_of_words(words: tuple[WordSpot, ...]) -> tuple[Spot, ...]:
         else:
             groups.append((word.page, [word.box]))
     return tuple(Spot(page, union(boxes)) for page, boxes in groups)
+
+
+def with_content(block: TextBlock, start: int, end: int, items: tuple[Inline, ...]) -> TextBlock:
+    """The block with other content in the place of the characters from ``start`` up to ``end``.
+
+    Words within them are those of the new content; words around them keep their places on the source.
+    """
+    content = joined((*cut(block.content, 0, start), *items, *cut(block.content, end)))
+    new_end = start + len(plain(items))
+    shift = new_end - end
+
+    def moved(place: int) -> int:
+        if place <= start:
+            return place
+        return place + shift if place >= end else new_end
+
+    words = tuple(word._replace(start=moved(word.start), end=moved(word.end)) for word in block.words)
+    return replace(block, content=content, words=tuple(word for word in words if word.start < word.end))

@@ -9,8 +9,8 @@ import msgspec
 
 from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, names_of, texts_of
 from evenquill.core.model.geometry import Box
+from evenquill.core.model.inline import Inline
 from evenquill.core.model.styles import ParagraphStyle
-from evenquill.core.model.text import Run
 
 
 class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -27,9 +27,9 @@ class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Running(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A running head or foot. ``{page}`` in the text of a run stands for the page number, a line feed parts its rows."""
+    """A running head or foot; line breaks part its rows, ``tabs`` are in points from the left margin."""
 
-    runs: tuple[Run, ...]
+    content: tuple[Inline, ...]
     style: str
     tabs: tuple[float, ...] = ()
 
@@ -71,11 +71,25 @@ class RemarkKind(StrEnum):
     TAGS = "tags"
 
 
+class DoubtKey(msgspec.Struct, frozen=True, omit_defaults=True):
+    """Names a doubt so that it is known again after edits and new readings: its kind, the page, what was read there, and where.
+
+    ``block`` is the block that it is about, ``box`` the place of the word on the page. Either is enough to know it again; one that has
+    neither stands for all doubts of that kind and text on the page.
+    """
+
+    kind: str
+    page: int
+    text: str = ""
+    block: str = ""
+    box: Box | None = None
+
+
 class Settled(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What the clerk has decided about doubts without changing anything: ``kept`` are the names of doubts that are none, ``words`` the
+    """What the clerk has decided about doubts without changing anything: ``kept`` are doubts that are none, ``words`` the
     document's own list of words that are right."""
 
-    kept: tuple[str, ...] = ()
+    kept: tuple[DoubtKey, ...] = ()
     words: tuple[str, ...] = ()
 
 
@@ -126,7 +140,7 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
     def written_texts(self) -> Iterator[TextBlock]:
         """All text blocks that are not set aside."""
         for block in self.blocks:
-            if not block.aside:
+            if not block.excluded:
                 yield from texts_of(block)
 
     @property

@@ -25,7 +25,6 @@ def gathered(view: View, found: list[Query]) -> list[Query]:
     if not many:
         return found
     words = Counter(token.spots[0].page for row in view.rows for token in row if token.spots)
-    kept = frozenset(view.document.settled.kept)
     out = found
     for page in many:
         if on_page[page] < SHARE * words[page]:
@@ -38,6 +37,6 @@ def gathered(view: View, found: list[Query]) -> list[Query]:
             reason=f"{on_page[page]} of its {words[page]} words are doubtful. Read the page again with another language or preparation.",
             keep="ask word by word",
         )
-        if one.name not in kept:
+        if one.key not in view.kept:
             out = [one, *(query for query in out if query.page != page or query.kind not in ON_WORDS)]
     return out

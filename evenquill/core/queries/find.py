@@ -40,24 +40,27 @@ def kinds() -> tuple[Kind, ...]:
 
 
 def find_queries(document: Document, office: OfficeWords | None = None) -> list[Query]:
-    """Where the document is probably wrong, and what it may say instead."""
-    return queries_in(View(document, office or OfficeWords()))
+    """Where the document is probably wrong, and what it may say instead, in the order of its text."""
+    view = View(document, office or OfficeWords())
+    first: dict[int, int] = {}
+    for place, block in enumerate(document.blocks):
+        if block.spots:
+            first.setdefault(block.spots[0].page, place)
+    order = document.order
+
+    def comes(query: Query) -> tuple[int, bool, int]:
+        at = first.get(query.page)
+        on_page = order[document.blocks[at].id] if at is not None else 0
+        return order.get(query.block, on_page), bool(query.block), query.start
+
+    return sorted(queries_in(view), key=comes)
 
 
 @seldom_collected()
 def queries_in(view: View) -> list[Query]:
     """The queries on the blocks that a view looks at, and those that are on no block; those of bad pages are gathered into one."""
-    kept = frozenset(view.document.settled.kept)
-    found = [query for module in _modules() for query in module.find(view) if query.name not in kept]
-    found = _one_each(bad_pages.gathered(view, found))
-    places = view.document.order
-    first: dict[int, int] = {}
-    for block in view.document.blocks:
-        if block.spots:
-            first.setdefault(block.spots[0].page, places[block.id])
-    return sorted(
-        found, key=lambda query: (places.get(query.block, first.get(query.page, 0)), bool(query.block), query.start)
-    )
+    found = [query for module in _modules() for query in module.find(view) if query.key not in view.kept]
+    return _one_each(bad_pages.gathered(view, found))
 
 
 def _one_each(found: list[Query]) -> list[Query]:

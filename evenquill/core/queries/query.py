@@ -8,8 +8,10 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.edits import Operation
-from evenquill.core.edits.names import doubt_name
-from evenquill.core.model import Spot
+from evenquill.core.model import DoubtKey, Spot
+
+LONGEST_KEY = 80
+"""Characters of what was read that are enough to know it again."""
 
 
 class Typing(StrEnum):
@@ -67,11 +69,14 @@ class Query(msgspec.Struct, frozen=True):
 
     @property
     def id(self) -> str:
-        """Tells the query from all others of its document as long as its text stays where it is."""
-        place = f"{self.block}-{self.start}" if self.block else f"p{self.page}-{zlib.crc32(self.text.encode()):x}"
-        return f"{self.kind}-{place}".replace(" ", "-")
+        """Tells the query from all others of its document, as long as its word says what it says: by the place of the word on the source,
+        which edits before it do not move; by its place in the text where it has none."""
+        place = f"{tuple(self.spots[0])}" if self.spots else str(self.start)
+        told_by = zlib.crc32(f"{place} {self.text}".encode())
+        return f"{self.kind}-{self.block or f'p{self.page}'}-{told_by:x}".replace(" ", "-")
 
     @property
-    def name(self) -> str:
-        """Names what is doubted, wherever in its row it stands: so it is remembered that it was kept."""
-        return doubt_name(self.kind, self.page, self.text)
+    def key(self) -> DoubtKey:
+        """By this it is remembered that the doubt was kept."""
+        box = self.spots[0].box if self.end and self.spots else None
+        return DoubtKey(self.kind, self.page, self.text[:LONGEST_KEY], self.block, box)

@@ -9,8 +9,11 @@ from typing import NamedTuple
 from evenquill.core.edits.words import core_of
 from evenquill.core.model import Document, OtherReading, Spot, TextBlock, WordSpot
 from evenquill.core.model.geometry import WHOLE_WORD
+from evenquill.core.model.inline import OBJECT
 
-_TOKEN = re.compile(r"\S+")
+_TOKEN = re.compile(rf"[^\s{OBJECT}]+")
+
+_SHOWN = str.maketrans({"\n": " ", "\t": " ", OBJECT: ""})
 
 CONTEXT = 36
 """Characters to either side of a word that are shown with it."""
@@ -55,7 +58,7 @@ class Token(NamedTuple):
     @property
     def context(self) -> str:
         text = self.block.text
-        return text[max(self.start - CONTEXT, 0) : self.end + CONTEXT].replace("\n", " ").replace("\t", " ")
+        return text[max(self.start - CONTEXT, 0) : self.end + CONTEXT].translate(_SHOWN)
 
 
 def tokens(document: Document) -> Iterator[Token]:

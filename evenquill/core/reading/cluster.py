@@ -15,8 +15,8 @@ from typing import Any, Self
 
 import msgspec
 
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 CONNECT_SECONDS = 5

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
+from evenquill.core.evidence import PageEvidence, PageKind
 from evenquill.core.model import Remark, RemarkKind
-from evenquill.core.reading.evidence import PageEvidence, PageKind
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 
 

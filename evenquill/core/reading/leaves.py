@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from pathlib import Path
 
 import msgspec
@@ -10,9 +9,9 @@ import pypdfium2 as pdfium
 from msgspec.structs import replace
 
 from evenquill.core.errors import SourceError
+from evenquill.core.evidence import KeepPicture, PageEvidence
 from evenquill.core.model import RemarkKind
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import KeepPicture, PageEvidence
 from evenquill.core.reading.jobs import PageJob, unread_page
 from evenquill.core.reading.native import page_as_picture
 from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi
@@ -22,6 +21,7 @@ from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.sizing import read_pdf_page
 from evenquill.core.source import PDF, media_of
 from evenquill.core.source.frames import frame_of_image
+from evenquill.core.source.opened import open_pdf
 
 _ENCODER = msgspec.msgpack.Encoder()
 
@@ -41,7 +41,7 @@ def read_leaf(job: PageJob, keep: KeepPicture) -> PageEvidence:
     leaf, preparation = job.leaf, job.preparation
     path = Path(leaf.source)
     if media_of(path) == PDF:
-        evidence = read_pdf_page(open_source(leaf.source, job.password), leaf.page, keep, preparation)
+        evidence = read_pdf_page(open_pdf(leaf.source, job.password), leaf.page, keep, preparation)
     else:
         pixels, dpi, cut_short = frame_of_image(path, leaf.page)
         guess = paper_dpi(pixels.shape[1], pixels.shape[0])
@@ -50,7 +50,7 @@ def read_leaf(job: PageJob, keep: KeepPicture) -> PageEvidence:
             evidence = evidence.remarked(
                 RemarkKind.CUT_SHORT, "Page {page} is cut short in its file; what is there was read."
             )
-    return replace(evidence, number=leaf.number)
+    return replace(evidence, number=leaf.number, file_page=leaf.page)
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
@@ -59,11 +59,5 @@ def draw_job(job: PageJob, sentence: str) -> bytes:
     path = Path(job.leaf.source)
     if media_of(path) != PDF:
         return _ENCODER.encode(unread_page(job.leaf.number, sentence=sentence))
-    page = page_as_picture(open_source(job.leaf.source, job.password), job.leaf.page, sentence, keep)
-    return _ENCODER.encode(replace(page, number=job.leaf.number))
-
-
-@lru_cache(maxsize=2)
-def open_source(source: str, password: str | None) -> pdfium.PdfDocument:
-    """The open PDF; a worker keeps the last two."""
-    return pdfium.PdfDocument(source, password=password)
+    page = page_as_picture(open_pdf(job.leaf.source, job.password), job.leaf.page, sentence, keep)
+    return _ENCODER.encode(replace(page, number=job.leaf.number, file_page=job.leaf.page))

@@ -17,12 +17,12 @@ from typing import NamedTuple
 
 import wordfreq
 
+from evenquill.core.evidence import Line, PageEvidence, Vote, Word
 from evenquill.core.languages import KNOWN
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line, PageEvidence, Vote, Word
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.region import read_region
 from evenquill.core.reading.scanned.prepared import Scan
+from evenquill.core.reading.scanned.regions import text_in_region
 
 COMMON = 4000
 """Commonest words of each language that are looked for."""
@@ -94,7 +94,7 @@ def wrong_faces(page: PageEvidence, suspects: Iterable[str], scan: Scan) -> froz
 def _is_mapped_wrongly(page: PageEvidence, face: str, scan: Scan) -> bool:
     own = [line for line in page.lines if not line.angle and _share(page, line, face) > 0.5]
     lines = sorted(own, key=lambda line: -len(line.text))[:SAMPLED]
-    read = [read_region(scan, [_row(line, page.lines)], Preparation()).text for line in lines]
+    read = [text_in_region(scan, _row(line, page.lines), Preparation()) for line in lines]
     likeness = [
         difflib.SequenceMatcher(None, line.text, text, autojunk=False).ratio()
         for line, text in zip(lines, read, strict=True)

@@ -15,11 +15,14 @@ from typing import ParamSpec, Protocol, Self, TypeVar
 import msgspec
 import pebble
 
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 PAGE_SECONDS = 120.0
 """Time limit for a page; the fullest newspaper pages take half a minute to recognise."""
+
+STEP_SECONDS = 1800.0
+"""Time limit for other work on a whole document, such as putting its pages together."""
 
 AHEAD = 4
 """Pages given out for each worker, so that none waits and cancelling is quick."""
@@ -65,9 +68,11 @@ class PagePool:
             pool.join()
 
     def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
-        """What a function gives that is run beside the pages, in a process: for work that may crash or is heavy. Raises what it
-        raises."""
-        future: Future[T] = self._beside.schedule(function, arguments, named)
+        """What a function gives that is run beside the pages, in a process: for work that may crash or is heavy.
+
+        Raises what it raises, TimeoutError where it takes longer than STEP_SECONDS; a process that hangs is ended and replaced.
+        """
+        future: Future[T] = self._beside.schedule(function, arguments, named, timeout=STEP_SECONDS)
         return future.result()
 
     def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:

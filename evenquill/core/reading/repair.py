@@ -11,8 +11,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec.structs import replace
 
+from evenquill.core.evidence import Line, PageEvidence, Vote, Word
 from evenquill.core.model import RemarkKind
-from evenquill.core.reading.evidence import Line, PageEvidence, Vote, Word
 
 WRONG = 0.45
 """Share of a font's characters read as others from which none of its claims is believed; recognition errs by a few in a hundred."""

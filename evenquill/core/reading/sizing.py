@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import ctypes
 import difflib
-from collections.abc import Sequence
 from enum import StrEnum
 from typing import NamedTuple
 
@@ -12,9 +11,9 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 from msgspec.structs import replace
 
+from evenquill.core.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
 from evenquill.core.model import RemarkKind
 from evenquill.core.reading.drawn import drawn
-from evenquill.core.reading.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
 from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.preparation import Preparation, Trust
@@ -168,19 +167,3 @@ def likeness(layer: PageEvidence, read: PageEvidence) -> float:
 
 def _words(lines: tuple[Line, ...]) -> list[str]:
     return [word for line in lines for word in line.text.split() if any(c.isalnum() for c in word)]
-
-
-def in_words(pages: Sequence[PageEvidence]) -> str:
-    """What kind of document the pages make, for the docket."""
-    scanned = [page for page in pages if page.kind is PageKind.SCANNED]
-    if not scanned:
-        return "native"
-    if all(page.layer is TextLayer.NONE for page in scanned):
-        how = "scanned, no text"
-    elif all(page.layer is TextLayer.DROPPED for page in scanned if page.layer is not TextLayer.NONE):
-        how = "scanned by a machine that added its own text, which does not fit and was dropped"
-    else:
-        how = "scanned by a machine that added its own text"
-    if len(scanned) == len(pages):
-        return how
-    return f"mixed: {len(scanned)} of {len(pages)} pages {how}"

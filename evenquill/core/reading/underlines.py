@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from evenquill.core.evidence import Line, Rule, Word
 from evenquill.core.model import Box, Marks
-from evenquill.core.reading.evidence import Line, Rule, Word
 
 
 def struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[tuple[Line, ...], list[Rule]]:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from msgspec.structs import replace
 
 from evenquill.core.collecting import seldom_collected
+from evenquill.core.evidence import PageEvidence, PictureKind
 from evenquill.core.languages import short_code
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.flow import tab_stops
@@ -20,23 +21,25 @@ from evenquill.core.model import (
     Block,
     Cell,
     Document,
+    Inline,
     Marks,
+    NoteRef,
     PageGeometry,
     ParagraphStyle,
     PictureBlock,
     Remark,
     Role,
-    Run,
     Spot,
     TableBlock,
+    Text,
     TextBlock,
     texts_of,
     union,
     with_changed,
 )
-from evenquill.core.model.cutting import cut_block
-from evenquill.core.model.text import joined
-from evenquill.core.reading.evidence import PageEvidence, PictureKind
+from evenquill.core.model.cutting import cut_block, with_content
+from evenquill.core.model.ids import Ids, numbered
+from evenquill.core.model.inline import from_text, joined, spans
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.definitions import find_definitions
@@ -119,7 +122,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         for page, layout in zip(pages, layouts, strict=True)
     )
     running, running_styles = running_parts(furniture.pages, geometry)
-    return Document(
+    document = Document(
         title=_title(source, blocks),
         language=facts.language,
         styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
@@ -128,6 +131,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         running=running,
         remarks=(*of_tags, *_remarks(pages)),
     )
+    return numbered(document, Ids(1))
 
 
 def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_off: set[int]) -> list[Block]:
@@ -151,8 +155,8 @@ def _block(own: str, draft: AnyDraft, styles: dict[str, ParagraphStyle]) -> Bloc
 
 
 def _block_id(place: int) -> str:
-    """The id of the block that the draft at a place becomes."""
-    return f"b{place + 1}"
+    """What the block that the draft at a place becomes is called until all are there and ids are given."""
+    return f"draft{place}"
 
 
 def _with_hidden_text(blocks: list[Block], pages: Sequence[PageEvidence], style: str) -> list[Block]:
@@ -165,7 +169,8 @@ def _with_hidden_text(blocks: list[Block], pages: Sequence[PageEvidence], style:
             text = "\n".join(line.text for line in lines)
             last = max((n for n, block in enumerate(out) if _begins_by(block, page.number)), default=-1)
             out.insert(
-                last + 1, TextBlock(f"h{page.number}", runs=(Run(text),), style=style, spots=(spot,), aside=True)
+                last + 1,
+                TextBlock(f"hidden{page.number}", content=from_text(text), style=style, spots=(spot,), excluded=True),
             )
     return out
 
@@ -181,13 +186,13 @@ def _handwriting(picture: Block, draft: PictureDraft) -> list[Block]:
         return [picture]
     legible = draft.picture.confidence >= LEGIBLE
     text = TextBlock(
-        f"{picture.id}w",
-        runs=(Run(draft.picture.words),),
+        f"{picture.id}.text",
+        content=from_text(draft.picture.words),
         style=HANDWRITING_STYLE,
         spots=picture.spots,
-        aside=not legible,
+        excluded=not legible,
     )
-    return [replace(picture, aside=legible), text]
+    return [replace(picture, excluded=legible), text]
 
 
 def _broken_off(layouts: Sequence[PageLayout]) -> set[int]:
@@ -201,7 +206,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
     return TextBlock(
         id=block_id,
         role=draft.role,
-        runs=_within_style(draft.runs, style),
+        content=_within_style(draft.content, style),
         style=draft.style,
         level=draft.level,
         numbering=draft.numbering,
@@ -221,18 +226,12 @@ def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:
     return len(draft.lines) == 1 and {align, usual} == {Align.LEFT, Align.JUSTIFY}
 
 
-def _within_style(runs: tuple[Run, ...], style: ParagraphStyle) -> tuple[Run, ...]:
-    """Runs as differences from their style, in weight, slant and colour."""
+def _within_style(content: tuple[Inline, ...], style: ParagraphStyle) -> tuple[Inline, ...]:
+    """Content as differences from its style, in weight, slant and colour."""
     common = (Marks.BOLD if style.bold else Marks.NONE) | (Marks.ITALIC if style.italic else Marks.NONE)
     return joined(
-        Run(
-            run.text,
-            run.marks ^ common,
-            None if run.color == style.color else run.color or "000000",
-            run.link,
-            run.note,
-        )
-        for run in runs
+        replace(item, marks=item.marks ^ common, color=None if item.color == style.color else item.color or "000000")
+        for item in content
     )
 
 
@@ -240,18 +239,16 @@ def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ParagraphSt
     style = next(text.style for text in all_texts([draft]))
     cells = []
     for cell in draft.cells:
-        ids = [
-            f"{block_id}.{cell.row}.{cell.column}",
-            *(f"{block_id}.{cell.row}.{cell.column}.{n}" for n in range(1, len(cell.drafts))),
-        ]
-        texts = [_text_block(own, text, styles) for own, text in zip(ids, cell.drafts, strict=False)]
-        empty = TextBlock(ids[0], Role.CELL, style=style, spots=cell.spots)
-        cells.append(Cell(cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns))
+        own = f"{block_id}.{cell.row}.{cell.column}"
+        texts = [_text_block(f"{own}.{n}", text, styles) for n, text in enumerate(cell.drafts)]
+        empty = TextBlock(f"{own}.0", Role.CELL, style=style, spots=cell.spots)
+        cells.append(Cell(own, cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns))
     room_left, room_right = draft.edges[0] - draft.left, draft.right - draft.edges[-1]
     centred = min(room_left, room_right) > CENTRED and abs(room_left - room_right) < CENTRED
     return TableBlock(
         id=block_id,
         widths=cut_widths(draft),
+        row_ids=tuple(f"{block_id}.row{n}" for n in range(draft.row_count)),
         cells=tuple(cells),
         header_rows=draft.header_rows,
         ruled=draft.ruled,
@@ -281,7 +278,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         align=align,
         alt=picture.alt or (f"Drawing with the words: {picture.words}" if drawn and picture.words else ""),
         note=PICTURE_NOTES.get(picture.kind, ""),
-        aside=picture.kind in SET_ASIDE,
+        excluded=picture.kind in SET_ASIDE,
         columns=draft.columns,
         spots=(Spot(draft.page, box),),
     )
@@ -304,8 +301,8 @@ def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]
             out[at] = _without_mark(note, draft.note_mark) if draft.note_mark else note
             continue
         # A plain number in a cell is what the table says.
-        for mark_in, texts_in in ((_with_raised_mark, texts_of), (_with_plain_mark, _own_text)):
-            found = _marked_text(out, at, draft, mark_in, texts_in)
+        for place_of_mark, texts_in in ((_raised_mark, texts_of), (_plain_mark, _own_text)):
+            found = _marked_text(out, at, draft, place_of_mark, texts_in)
             if found is not None:
                 marked_at, marked = found
                 out[marked_at] = with_changed(out[marked_at], marked)
@@ -322,7 +319,7 @@ def _marked_text(
     blocks: list[Block],
     at: int,
     draft: Draft,
-    mark_in: Callable[[tuple[Run, ...], str, str], tuple[Run, ...] | None],
+    place_of_mark: Callable[[TextBlock, str], tuple[int, int] | None],
     texts_in: Callable[[Block], tuple[TextBlock, ...]],
 ) -> tuple[int, TextBlock] | None:
     """The nearest text before a note that has its mark, with the note tied to it, and the place of its block."""
@@ -331,42 +328,38 @@ def _marked_text(
         if isinstance(block, TextBlock) and block.role in NOTES:
             continue
         for text in reversed(texts_in(block)):
-            runs = mark_in(text.runs, draft.note_mark, blocks[at].id)
-            if runs is not None:
-                return k, replace(text, runs=runs)
+            place = place_of_mark(text, draft.note_mark)
+            if place is not None:
+                return k, with_content(text, *place, (NoteRef(blocks[at].id, draft.note_mark),))
         if texts_in(block) and block.spots and block.spots[-1].page < draft.page:
             break
     return None
 
 
-def _with_raised_mark(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
-    for n, run in enumerate(runs):
-        if not run.marks & Marks.SUPER or run.note is not None:
+def _raised_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
+    """The characters of a text that are a raised mark."""
+    for start, item in spans(text.content):
+        if not isinstance(item, Text) or not item.marks & Marks.SUPER:
             continue
-        own = run.text.strip()
+        end = start + len(item.text)
+        own = item.text.strip()
         if own == mark:
-            return (*runs[:n], Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
+            return start, end
         # Fonts without all superior figures set the first ones of a number on the line.
         rest = mark.removesuffix(own)
-        if n and own and rest and rest != mark and runs[n - 1].text.endswith(rest):
-            before = runs[n - 1].like(runs[n - 1].text.removesuffix(rest))
-            if not before.text[-1:].isdigit():
-                return (*runs[: n - 1], before, Run(mark, Marks.SUPER, note=note), *runs[n + 1 :])
+        if own and rest and rest != mark and text.text[:start].endswith(rest):
+            before = text.text[: start - len(rest)]
+            if not before[-1:].isdigit():
+                return start - len(rest), end
     return None
 
 
-def _with_plain_mark(runs: tuple[Run, ...], mark: str, note: str) -> tuple[Run, ...] | None:
-    """For a mark that is not raised: the last word that is that number."""
+def _plain_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
+    """The characters of a mark that is not raised: the last word that is that number."""
     if not mark.isdigit():
         return None
-    for n in range(len(runs) - 1, -1, -1):
-        run = runs[n]
-        places = [match.start() for match in re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", run.text)]
-        if run.note is None and places:
-            before, after = run.text[: places[-1]], run.text[places[-1] + len(mark) :]
-            parts = (run.like(before), Run(mark, Marks.SUPER, note=note), run.like(after))
-            return (*runs[:n], *(part for part in parts if part.text), *runs[n + 1 :])
-    return None
+    found = list(re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", text.text))
+    return found[-1].span() if found else None
 
 
 def _without_mark(note: TextBlock, mark: str) -> TextBlock:
@@ -389,8 +382,8 @@ def _title(source: SourceFacts, blocks: list[Block]) -> str:
     if source.title and source.title.strip("()").casefold() not in EMPTY_TITLES:
         return source.title
     headings = [block for block in blocks if isinstance(block, TextBlock) and block.role is Role.HEADING]
-    return min(headings, key=lambda block: block.level).text if headings else ""
+    return min(headings, key=lambda block: block.level).readable if headings else ""
 
 
 def _remarks(pages: Sequence[PageEvidence]) -> tuple[Remark, ...]:
-    return tuple(remark for page in pages for remark in page.told())
+    return tuple(remark for page in pages for remark in page.page_remarks())

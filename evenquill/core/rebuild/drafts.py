@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
+from evenquill.core.evidence import PlacedPicture, Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
-from evenquill.core.model import Align, Box, Marks, Role, Run, Spot, TabStop, WordSpot, union
+from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
-from evenquill.core.model.text import ends_broken, joined, plain
-from evenquill.core.reading.evidence import PlacedPicture, Type
+from evenquill.core.model.inline import Inline, Text, joined, plain
+from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
@@ -31,7 +32,7 @@ class Draft:
     gap: float = 0.0
     inset: float = 0.0
     verse: bool = False
-    runs: tuple[Run, ...] = ()
+    content: tuple[Inline, ...] = ()
     words: tuple[WordSpot, ...] = ()
     spots: tuple[Spot, ...] = ()
     role: Role = Role.PARAGRAPH
@@ -56,7 +57,7 @@ class Draft:
 
     @property
     def text(self) -> str:
-        return plain(self.runs)
+        return plain(self.content)
 
     @property
     def indent(self) -> float:
@@ -135,21 +136,21 @@ def all_texts(drafts: Iterable[AnyDraft]) -> Iterator[Draft]:
 
 @dataclass(slots=True)
 class _Text:
-    """Runs and word spots of a draft as they are put together."""
+    """Content and word spots of a draft as they are put together."""
 
     facts: Facts
-    pieces: list[tuple[Run, list[str]]] = field(default_factory=list)
+    pieces: list[tuple[Text, list[str]]] = field(default_factory=list)
     words: list[WordSpot] = field(default_factory=list)
     length: int = 0
 
-    def add(self, text: str, look: Run) -> None:
+    def add(self, text: str, look: Text) -> None:
         if self.pieces and (self.pieces[-1][0] is look or self.pieces[-1][0].same_look(look)):
             self.pieces[-1][1].append(text)
         else:
             self.pieces.append((look, [text]))
         self.length += len(text)
 
-    def look(self) -> Run:
+    def look(self) -> Text:
         """The look of the last piece."""
         return self.pieces[-1][0]
 
@@ -164,18 +165,18 @@ class _Text:
         if self.words:
             self.words[-1] = self.words[-1]._replace(end=self.length)
 
-    def runs(self) -> tuple[Run, ...]:
+    def content(self) -> tuple[Inline, ...]:
         return joined(look.like("".join(texts)) for look, texts in self.pieces)
 
 
 def set_text(draft: Draft, facts: Facts) -> None:
-    """Gives a draft its runs, word spots and spots from its lines."""
+    """Gives a draft its content, word spots and spots from its lines."""
     text = _Text(facts)
     if draft.role is Role.CODE:
         _add_code(text, draft)
     else:
         _add_lines(text, draft)
-    draft.runs = text.runs()
+    draft.content = text.content()
     draft.words = tuple(text.words)
     draft.spots = spots_of_words(draft.words)
     if draft.mark_box is not None and draft.spots:
@@ -185,9 +186,9 @@ def set_text(draft: Draft, facts: Facts) -> None:
 
 def _add_lines(text: _Text, draft: Draft) -> None:
     """Adds lines of text, with words that were broken at their ends made whole."""
-    looks: dict[tuple[Type, int, str | None], Run] = {}
+    looks: dict[tuple[Type, int, Link | None], Text] = {}
     last: FlowWord | None = None
-    look = Run("")
+    look = Text("")
     for n, line in enumerate(draft.lines):
         parting = "" if n == 0 else _line_parting(draft, text, draft.lines[n - 1], line)
         for i, word in enumerate(line.words):
@@ -231,21 +232,21 @@ def _line_parting(draft: Draft, text: _Text, above: FlowLine, line: FlowLine) ->
     return ""
 
 
-def _look(word: FlowWord) -> Run:
-    """A run without text that looks like the word."""
+def _look(word: FlowWord) -> Text:
+    """A text of no characters that looks like the word."""
     marks = Marks(word.marks)
     if word.type.bold:
         marks |= Marks.BOLD
     if word.type.italic:
         marks |= Marks.ITALIC
-    return Run("", marks, word.type.color, word.link)
+    return Text("", marks, word.type.color, word.link)
 
 
-def _common(before: Run, after: Run) -> Run:
+def _common(before: Text, after: Text) -> Text:
     """The look of a space between two looks: what they have in common."""
     if before is after:
         return before
-    return Run(
+    return Text(
         "",
         before.marks & after.marks & ~(Marks.SUPER | Marks.SUB),
         before.color if before.color == after.color else None,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from msgspec.structs import replace
-
-from evenquill.core.model import NOTES, Block, Marks, NumberFormat, Role, Run, TextBlock
+from evenquill.core.model import NOTES, Block, Inline, Marks, NoteRef, NumberFormat, Role, Text, TextBlock
+from evenquill.core.model.cutting import with_content
+from evenquill.core.model.inline import spans
 from evenquill.core.model.text import letters_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
@@ -70,8 +70,10 @@ def with_endnote_marks(blocks: Sequence[Block], numbers: dict[str, int]) -> list
     for entry, mark in _tied(entries, list(_marks(out))):
         block = out[mark.at]
         assert isinstance(block, TextBlock)
-        led = Run(block.runs[mark.run].text.strip(), Marks.SUPER, note=out[entry.at].id)
-        out[mark.at] = replace(block, runs=(*block.runs[: mark.run], led, *block.runs[mark.run + 1 :]))
+        printed = block.content[mark.run].text
+        start = next(at for n, (at, _) in enumerate(spans(block.content)) if n == mark.run)
+        reference = NoteRef(out[entry.at].id, printed.strip())
+        out[mark.at] = with_content(block, start, start + len(printed), (reference,))
     return out
 
 
@@ -79,18 +81,18 @@ def _marks(paragraphs: Sequence[AnyDraft | Block]) -> Iterator[Mark]:
     """The raised numbers of the text that lead to no note yet."""
     for at, paragraph in enumerate(paragraphs):
         if isinstance(paragraph, (Draft, TextBlock)) and paragraph.role not in NOTES:
-            for n, run in enumerate(paragraph.runs):
+            for n, run in enumerate(paragraph.content):
                 text = run.text.strip()
                 if (
                     run.marks & Marks.SUPER
-                    and run.note is None
+                    and isinstance(run, Text)
                     and text.isdecimal()
-                    and _follows_a_word(paragraph.runs, n)
+                    and _follows_a_word(paragraph.content, n)
                 ):
                     yield Mark(at, n, int(text))
 
 
-def _follows_a_word(runs: Sequence[Run], n: int) -> bool:
+def _follows_a_word(runs: Sequence[Inline], n: int) -> bool:
     return n > 0 and not runs[n - 1].text[-1:].isdigit()
 
 
@@ -115,8 +117,8 @@ def _entry(draft: Draft, at: int, before: int) -> Entry | None:
         if draft.level:
             return None
         return Entry(at, numbering.start if numbering.start is not None else before + 1)
-    if draft.role is Role.PARAGRAPH and draft.runs:
-        first = draft.runs[0]
+    if draft.role is Role.PARAGRAPH and draft.content:
+        first = draft.content[0]
         if first.marks & Marks.SUPER and first.text.strip().isdecimal():
             return Entry(at, int(first.text))
     return None

@@ -7,9 +7,9 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.languages import language_told
 from evenquill.core.model import Family
-from evenquill.core.reading.evidence import Line, PageEvidence, Type
 
 SAMPLE_CHARACTERS = 4000
 """Enough text to tell a language beyond doubt."""

@@ -12,7 +12,7 @@ from functools import lru_cache
 from wordfreq import available_languages, zipf_frequency
 
 from evenquill.core.layout.flow import FlowLine
-from evenquill.core.model import Family
+from evenquill.core.model import Family, UrlLink
 from evenquill.core.rebuild.facts import Facts
 
 BREAKING = "/._?=&#~"
@@ -66,7 +66,8 @@ def runs_on_unbroken(above: FlowLine, line: FlowLine) -> bool:
     before, after = above.text.rpartition(" ")[2], line.text.partition(" ")[0]
     if len(before) < 2 or not after:
         return False
-    if last.link is not None and last.link == first.link and before.lstrip("(") + after.rstrip(".,;:)") in last.link:
+    whole = before.lstrip("(") + after.rstrip(".,;:)")
+    if isinstance(last.link, UrlLink) and last.link == first.link and whole in last.link.url:
         return True
     if before[-1] == "/" and before[-2].isalnum():
         return True

@@ -10,13 +10,13 @@ import itertools
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
+from evenquill.core.evidence import PlacedPicture, Type
 from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Family, Role, Spot
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
-from evenquill.core.reading.evidence import PlacedPicture, Type
 from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft

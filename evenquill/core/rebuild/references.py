@@ -7,9 +7,9 @@ from collections.abc import Iterator, Sequence
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Role, Run, TextBlock
+from evenquill.core.model import Block, BlockLink, Inline, Link, NoteRef, Role, TextBlock
+from evenquill.core.model.inline import joined
 from evenquill.core.model.labels import label_of, labels_in
-from evenquill.core.model.text import joined
 
 NAMING = frozenset({Role.PARAGRAPH, Role.LIST_ITEM, Role.NOTE, Role.ENDNOTE, Role.QUOTE, Role.DEFINITION})
 """Kinds of text in which something is referred to."""
@@ -27,29 +27,29 @@ def with_caption_links(blocks: Sequence[Block]) -> list[Block]:
     if not leads:
         return list(blocks)
     return [
-        _linked(block, leads) if isinstance(block, TextBlock) and block.role in NAMING and not block.aside else block
+        _linked(block, leads) if isinstance(block, TextBlock) and block.role in NAMING and not block.excluded else block
         for block in blocks
     ]
 
 
 def _linked(block: TextBlock, leads: dict[tuple[str, str], str]) -> TextBlock:
-    runs = block.runs
+    runs = block.content
     for label in labels_in(block.text):
         target = leads.get(label.name)
         if target is not None:
-            runs = joined(_with_link(runs, label.start, label.end, f"#block={target}"))
-    return block if runs is block.runs else replace(block, runs=runs)
+            runs = joined(_with_link(runs, label.start, label.end, BlockLink(target)))
+    return block if runs is block.content else replace(block, content=runs)
 
 
-def _with_link(runs: Sequence[Run], start: int, end: int, address: str) -> Iterator[Run]:
+def _with_link(runs: Sequence[Inline], start: int, end: int, target: Link) -> Iterator[Inline]:
     """Runs with the characters from ``start`` up to ``end`` made a link; what is one already, or a note's mark, is left."""
     at = 0
     for run in runs:
         low, high = max(start - at, 0), min(end - at, len(run.text))
         at += len(run.text)
-        if low >= high or run.link or run.note is not None:
+        if low >= high or run.link is not None or isinstance(run, NoteRef):
             yield run
             continue
-        for text, link in ((run.text[:low], None), (run.text[low:high], address), (run.text[high:], None)):
+        for text, link in ((run.text[:low], None), (run.text[low:high], target), (run.text[high:], None)):
             if text:
-                yield replace(run, text=text, link=link)
+                yield replace(run.like(text), link=link)

@@ -6,8 +6,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from evenquill.core.layout.furniture import PageFurniture, Rows
+from evenquill.core.layout.page_numbers import PAGE_NUMBER
 from evenquill.core.layout.running import RunningText, Sides, running_stretches
-from evenquill.core.model import Align, PageGeometry, ParagraphStyle, Run, Running, RunningPair, RunningPart
+from evenquill.core.model import (
+    Align,
+    Field,
+    FieldKind,
+    Inline,
+    PageGeometry,
+    ParagraphStyle,
+    Running,
+    RunningPair,
+    RunningPart,
+    Tab,
+)
+from evenquill.core.model.inline import from_text
 
 
 def running_parts(
@@ -42,7 +55,7 @@ class _Maker:
             return None
         align, runs = _runs(text.rows)
         box = self.pages[text.page - 1].text_box
-        tabs = (round(box.width / 2, 1), round(box.width, 1)) if any("\t" in run.text for run in runs) else ()
+        tabs = (round(box.width / 2, 1), round(box.width, 1)) if any(isinstance(item, Tab) for item in runs) else ()
         return Running(runs, self._style(text, name, align), tabs)
 
     def _style(self, text: RunningText, name: str, align: Align) -> str:
@@ -62,12 +75,12 @@ class _Maker:
         return own
 
 
-def _runs(rows: Rows) -> tuple[Align, tuple[Run, ...]]:
+def _runs(rows: Rows) -> tuple[Align, tuple[Inline, ...]]:
     """Rows of one piece each in one place are aligned there; else pieces are parted by tabs: left, middle, right."""
     stops = {pieces[0].stop for pieces in rows if len(pieces) == 1}
     if all(len(pieces) == 1 for pieces in rows) and len(stops) == 1:
         align = (Align.LEFT, Align.CENTER, Align.RIGHT)[stops.pop()]
-        return align, (Run("\n".join(pieces[0].text for pieces in rows)),)
+        return align, _content("\n".join(pieces[0].text for pieces in rows))
     lines = []
     for pieces in rows:
         text, at = "", 0
@@ -76,4 +89,13 @@ def _runs(rows: Rows) -> tuple[Align, tuple[Run, ...]]:
             text += piece.text
             at = max(at, piece.stop)
         lines.append(text)
-    return Align.LEFT, (Run("\n".join(lines)),)
+    return Align.LEFT, _content("\n".join(lines))
+
+
+def _content(text: str) -> tuple[Inline, ...]:
+    """Rows as content, with a field for each place of the page number."""
+    before, *others = text.split(PAGE_NUMBER)
+    content = list(from_text(before))
+    for other in others:
+        content += [Field(FieldKind.PAGE), *from_text(other)]
+    return tuple(content)

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from evenquill.core.reading.evidence import Line, PageEvidence
+from evenquill.core.evidence import Line, PageEvidence
 
 ALIKE = 0.075
 """Share by which sizes may differ and be one."""

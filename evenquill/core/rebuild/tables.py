@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
 from evenquill.core.model import Align, Marks, Role
-from evenquill.core.model.text import joined
+from evenquill.core.model.inline import joined
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
 
 SAME_EDGE = 1.5
@@ -120,11 +120,11 @@ def with_steady_weight(drafts: Sequence[AnyDraft]) -> None:
                     and any(word.confidence < 1 for text in cell.drafts for word in text.words)
                 ):
                     for text in cell.drafts:
-                        text.runs = joined(replace(run, marks=run.marks & ~Marks.BOLD) for run in text.runs)
+                        text.content = joined(replace(run, marks=run.marks & ~Marks.BOLD) for run in text.content)
 
 
 def _is_bold(cell: CellDraft) -> bool:
-    return all(Marks.BOLD in run.marks for text in cell.drafts for run in text.runs)
+    return all(Marks.BOLD in run.marks for text in cell.drafts for run in text.content)
 
 
 def _share_of_bold(table: TableDraft, bold: dict[int, bool], *, by_row: bool) -> dict[int, float]:

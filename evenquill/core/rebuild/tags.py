@@ -8,9 +8,9 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec.structs import replace
 
+from evenquill.core.evidence import OUTSIDE, Line, PageEvidence, Tag
 from evenquill.core.model import Remark, RemarkKind
 from evenquill.core.model.text import ends_sentence
-from evenquill.core.reading.evidence import OUTSIDE, Line, PageEvidence, Tag
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 TAGGED = 0.85

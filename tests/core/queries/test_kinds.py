@@ -8,6 +8,7 @@ from msgspec.structs import replace
 from evenquill.core.edits import KeepAsItIs, SettleWords, WordAnswer, apply, undo
 from evenquill.core.model import (
     HANDWRITING,
+    HANDWRITING_STYLE,
     Box,
     Cell,
     Document,
@@ -17,10 +18,10 @@ from evenquill.core.model import (
     Remark,
     RemarkKind,
     Role,
-    Run,
     Settled,
     Spot,
     TableBlock,
+    Text,
     TextBlock,
     WordSpot,
 )
@@ -37,7 +38,7 @@ def row(id: str, text: str, sure: float = 1.0, page: int = 1) -> TextBlock:
         words.append(WordSpot(at, at + len(word), page, Box(40.0 * n, 100, 40.0 * n + 36, 112), sure))
         at += len(word) + 1
     return TextBlock(
-        id, runs=(Run(text),), style="Body text", words=tuple(words), spots=(Spot(page, Box(0, 100, 300, 112)),)
+        id, content=(Text(text),), style="Body text", words=tuple(words), spots=(Spot(page, Box(0, 100, 300, 112)),)
     )
 
 
@@ -67,11 +68,12 @@ def test_a_number_that_breaks_the_form_of_its_column_is_asked_about():
 
 def real_table(rows: list[list[str]], header_rows: int = 0) -> Document:
     cells = (
-        Cell(r, c, (replace(row(f"t.{r}.{c}", text), role=Role.CELL),))
+        Cell(f"t.{r}.{c}.cell", r, c, (replace(row(f"t.{r}.{c}", text), role=Role.CELL),))
         for r, texts in enumerate(rows)
         for c, text in enumerate(texts)
     )
-    return document(row("a", "Above"), TableBlock("t", (60.0,) * len(rows[0]), tuple(cells), header_rows))
+    row_ids = tuple(f"t.row{r}" for r in range(len(rows)))
+    return document(row("a", "Above"), TableBlock("t", (60.0,) * len(rows[0]), row_ids, tuple(cells), header_rows))
 
 
 def test_cells_of_tables_are_looked_at_like_columns_apart_by_tabs():
@@ -89,7 +91,7 @@ def test_queries_in_cells_come_in_the_order_of_the_text():
     broken = real_table([["1O4", "2"], ["3", "4O5"]])
     found = replace(broken, blocks=(*broken.blocks, row("z", "6O7 below")))
     assert [query.text for query in find_queries(found) if query.kind == "number"] == ["1O4", "4O5", "6O7"]
-    aside = replace(found.blocks[1], aside=True)
+    aside = replace(found.blocks[1], excluded=True)
     put_away = replace(found, blocks=(found.blocks[0], aside, found.blocks[2]))
     assert [query.text for query in find_queries(put_away) if query.kind == "number"] == ["6O7"]
 
@@ -100,6 +102,24 @@ def test_a_total_is_added_up():
     wrong = document(*(row(f"b{n}", text) for n, text in enumerate([*rows, "Total\t4\t55.70"])))
     assert asked(right, "total") == {}
     assert asked(wrong, "total") == {"55.70": ("55.10",)}
+
+
+@pytest.mark.parametrize(
+    ("language", "rows", "total", "wrong", "better"),
+    [
+        ("en", ["950", "1,234", "2,500"], "4,684", "4,864", "4,684"),
+        ("de", ["950,50", "1.234,00", "2.500,00"], "4.684,50", "4.684,55", "4.684,50"),
+        ("de", ["950.50", "1'234.00", "2'500.00"], "4'684.50", "4'684.55", "4’684.50"),
+    ],
+)
+def test_thousands_are_parted_as_languages_do(language, rows, total, wrong, better):
+    def account(stated: str) -> Document:
+        texts = [f"Sum {n}\t{text}" for n, text in enumerate(rows)]
+        made = document(*(row(f"b{n}", text) for n, text in enumerate([*texts, f"Total\t{stated}"])))
+        return replace(made, language=language)
+
+    assert asked(account(total), "total") == {}
+    assert asked(account(wrong), "total") == {wrong: (better,)}
 
 
 @pytest.mark.parametrize(
@@ -136,7 +156,7 @@ def broken(text: str, start: int, end: int, first: float, second: float) -> Text
         WordSpot(start, end, 1, Box(300 - first, 100, 300, 112)),
         WordSpot(start, end, 1, Box(50, 114, 50 + second, 126)),
     )
-    return TextBlock("b1", runs=(Run(text),), style="Body text", words=words)
+    return TextBlock("b1", content=(Text(text),), style="Body text", words=words)
 
 
 def test_a_hyphen_lost_or_left_in_at_a_lines_end_is_asked_about():
@@ -156,11 +176,13 @@ def test_pictures_ask_for_what_they_lack():
     blocks = (
         picture("plain"),
         picture("told", alt="The stairs at low water"),
-        picture("stamp", note="stamp", aside=True),
+        picture("stamp", note="stamp", excluded=True),
         picture("back", note="stamp", alt="Stamp"),
         picture("page", note="page"),
         picture("hand", note=HANDWRITING),
-        TextBlock("handw", runs=(Run("ask porter"),), aside=True),
+        TextBlock(
+            "ask", content=(Text("ask porter"),), style=HANDWRITING_STYLE, spots=picture("hand").spots, excluded=True
+        ),
     )
     found = {(query.kind, query.block): query for query in find_queries(document(*blocks))}
     assert set(found) == {("picture", "plain"), ("lifted", "stamp"), ("page picture", "page"), ("handwriting", "hand")}
@@ -180,7 +202,7 @@ def test_what_is_said_of_pages_and_files_is_in_the_list_until_it_is_noted():
     doubted = document(row("b1", SOUND), remarks=remarks)
     found = find_queries(doubted)
     assert {(query.kind, query.page) for query in found} == {("layer", 2), ("rights", 0)}
-    noted = apply(doubted, KeepAsItIs(tuple(query.name for query in found)))
+    noted = apply(doubted, KeepAsItIs(tuple(query.key for query in found)))
     assert find_queries(noted.document) == []
     assert undo(noted.document, noted.inverse) == doubted
 
@@ -196,7 +218,7 @@ def test_a_page_read_badly_is_one_query_until_its_words_are_wanted():
     (page,) = [query for query in found if query.kind == "page"]
     assert page.page == 1
     assert {query.page for query in found if query.kind == "word"} == {2}
-    one_by_one = apply(doubted, KeepAsItIs((page.name,))).document
+    one_by_one = apply(doubted, KeepAsItIs((page.key,))).document
     assert len([query for query in find_queries(one_by_one) if query.page == 1 and query.kind == "word"]) > 30
 
 
@@ -204,7 +226,7 @@ def test_words_kept_once_are_words_of_the_document():
     rows = [row("b1", "The keeper of Oskerrity went up", 0.8), row("b2", "Nobody at Oskerrity saw it", 0.8)]
     doubted = document(*rows)
     (first, _) = [query for query in find_queries(doubted) if query.text == "Oskerrity"]
-    answer = WordAnswer("b1", first.start, first.end, "Oskerrity", "Oskerrity", first.name)
+    answer = WordAnswer("b1", "Oskerrity", "Oskerrity", first.start, key=first.key)
     edit = apply(doubted, SettleWords((answer,)))
     assert edit.document.settled.words == ("Oskerrity",)
     assert [block.text for block in edit.document.blocks] == [block.text for block in rows]
@@ -240,7 +262,7 @@ def test_only_rows_that_are_looked_at_are_asked_about():
     doubted = document(*rows)
     view = View(doubted, OfficeWords(), [rows[1]])
     assert {query.block for query in queries_in(view)} == {"b2"}
-    kept = replace(doubted, settled=Settled(tuple(query.name for query in find_queries(doubted))))
+    kept = replace(doubted, settled=Settled(tuple(query.key for query in find_queries(doubted))))
     assert find_queries(kept) == []
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from evenquill.core.model import Box, Run, TextBlock, WordSpot
+from evenquill.core.model import Box, Text, TextBlock, WordSpot
 from evenquill.core.queries.fragments import with_fragments_joined
 from evenquill.core.queries.lexicon import Words, lexicon
 from evenquill.core.queries.shapes import number_form
@@ -42,7 +42,7 @@ def row(text: str, confidence: float = 0.95) -> TextBlock:
     for n, word in enumerate(text.split(" ")):
         words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), confidence))
         at += len(word) + 1
-    return TextBlock("b1", runs=(Run(text),), words=tuple(words))
+    return TextBlock("b1", content=(Text(text),), words=tuple(words))
 
 
 @pytest.mark.parametrize(
@@ -68,7 +68,7 @@ def test_fragments_of_one_word_are_one(text, words, known):
 
 
 def test_words_of_native_text_never_fell_apart():
-    native = TextBlock("b1", runs=(Run("the harb our was"),))
+    native = TextBlock("b1", content=(Text("the harb our was"),))
     assert [token.text for token in with_fragments_joined(list(tokens_of(native)), ENGLISH)] == [
         "the",
         "harb",

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import weathering
 
-from evenquill.core.model import Box, Document, Run, TextBlock, WordSpot
+from evenquill.core.model import Box, Document, Text, TextBlock, WordSpot
 from evenquill.core.queries.look_alikes import (
     ALIKE,
     ALIKE_NUMBERS,
@@ -54,7 +54,7 @@ def test_changed_words_keep_their_shapes_and_words_without_a_picture_have_none()
         grey[int(box.y1) - 4 : int(box.y1) - 2, int(box.x0) + 3 : int(box.x1) - 4] = 20
     shapes = shapes_of(grey, 72, boxes[:2])
     words = tuple(WordSpot(6 * n, 6 * n + 5, 1, box, 0.5) for n, box in enumerate(boxes))
-    document = Document(blocks=(TextBlock("a", runs=(Run("float flout fleet"),), words=words),))
+    document = Document(blocks=(TextBlock("a", content=(Text("float flout fleet"),), words=words),))
     looks = LookAlikes(words_by_page(document)[1], {1: shapes})
     assert [word.text for word in looks.of("a", 0)] == ["flout"]
     assert looks.of("a", 12) == []

@@ -8,13 +8,14 @@ from evenquill.core.edits import apply
 from evenquill.core.model import (
     Box,
     Document,
+    NoteRef,
     NumberFormat,
     Numbering,
     PageGeometry,
     ParagraphStyle,
     Role,
-    Run,
     Spot,
+    Text,
     TextBlock,
 )
 from evenquill.core.queries import find_queries
@@ -25,7 +26,7 @@ LONG = "The float was found hard against the guide wire and the whole of the"
 
 
 def row(id: str, text: str, role: Role = Role.PARAGRAPH, page: int = 1, y: float = 100, **more) -> TextBlock:
-    return TextBlock(id, role, (Run(text),), "Body text", spots=(Spot(page, Box(50, y, 300, y + 12)),), **more)
+    return TextBlock(id, role, (Text(text),), "Body text", spots=(Spot(page, Box(50, y, 300, y + 12)),), **more)
 
 
 def doubted(*blocks: TextBlock):
@@ -72,7 +73,7 @@ def test_each_kind_is_found_and_gone_when_its_fix_is_taken(blocks, kind):
         (
             TextBlock(
                 "a",
-                runs=(Run("Text."), Run("1", note="n")),
+                content=(Text("Text."), NoteRef("n", "1")),
                 style="Body text",
                 spots=(Spot(1, Box(50, 100, 300, 112)),),
             ),

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 import weathering
 
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.page import read_scan
 from evenquill.core.reading.scanned.prepared import Scan

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.evidence import PageEvidence
 
 PROSE = """The float was found hard against the guide wire on 14 March, and the trace for the whole spring set is lost.
 The well was pumped, the orifice cleared of weed and the float hung again on a new wire of bronze. Levels before and after

@@ -9,8 +9,8 @@ import pypdfium2 as pdfium
 import pytest
 from sheets import PROSE, words_of
 
+from evenquill.core.evidence import PageKind, Vote
 from evenquill.core.model import RemarkKind
-from evenquill.core.reading.evidence import PageKind, Vote
 from evenquill.core.reading.lettering import suspect_faces
 from evenquill.core.reading.preparation import Preparation, Trust
 from evenquill.core.reading.repair import repairs_of, with_repaired_lettering

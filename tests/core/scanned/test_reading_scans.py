@@ -8,9 +8,9 @@ import weathering
 from sheets import PROSE, text_of, words_of
 
 from evenquill.core.errors import LanguageMissing
+from evenquill.core.evidence import PictureKind
 from evenquill.core.model import Family, Marks, RemarkKind
 from evenquill.core.reading import reading_data
-from evenquill.core.reading.evidence import PictureKind
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
 from evenquill.core.reading.scanned.languages import languages_to_try

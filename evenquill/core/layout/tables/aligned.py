@@ -11,10 +11,10 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from evenquill.core.evidence import Line
 from evenquill.core.layout.tables.pieces import SAME_ROW, is_number, parted, rows_of
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import Line
 
 COLUMN_GAP = 0.4
 """Ems between columns, at least."""

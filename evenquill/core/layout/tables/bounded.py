@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator, Sequence
 
+from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import TOUCH, Edge
 from evenquill.core.layout.tables.likeness import are_columns, is_code
@@ -12,7 +13,6 @@ from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.unruled import is_text, rows_close_below
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line, PageEvidence
 
 SAME_ENDS = 4.0
 """Points by which the ends of rules above and below a table may differ."""

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from evenquill.core.reading.evidence import PageEvidence
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.union_find import UnionFind
 
 TOUCH = 2.5
 """Points within which edges meet, and between which parallel ones are one: double rules, sides of shaded cells that leave a gap."""
@@ -75,22 +76,15 @@ def _in_line(edges: Sequence[Edge]) -> Iterable[list[Edge]]:
 def connected(edges: Edges) -> list[Edges]:
     """Edges that hang together, each group by itself."""
     nodes = [*((True, edge) for edge in edges.level), *((False, edge) for edge in edges.upright)]
-    parent = list(range(len(nodes)))
-
-    def root(n: int) -> int:
-        while parent[n] != n:
-            parent[n] = parent[parent[n]]
-            n = parent[n]
-        return n
-
+    found: UnionFind[int] = UnionFind()
     for n, (level, edge) in enumerate(nodes):
         for k in range(n):
             other_level, other = nodes[k]
             if level is not other_level and meet(edge, other):
-                parent[root(n)] = root(k)
+                found.join(n, k)
     groups: dict[int, tuple[list[Edge], list[Edge]]] = {}
     for n, (level, edge) in enumerate(nodes):
-        groups.setdefault(root(n), ([], []))[0 if level else 1].append(edge)
+        groups.setdefault(found.root(n), ([], []))[0 if level else 1].append(edge)
     return [Edges(tuple(level), tuple(upright)) for level, upright in groups.values()]
 
 

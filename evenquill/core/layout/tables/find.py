@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.tables.bounded import between_rules, bounded_tables
 from evenquill.core.layout.tables.edges import Edge, connected, edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.ruled import grid_table
 from evenquill.core.layout.tables.unruled import unruled_tables
-from evenquill.core.reading.evidence import Line, PageEvidence
 
 FEW_SHADED = 4
 """Rows of shaded cells that are a table's header, or one row of those that are shaded by turns, rather than a table of their own."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line, PageEvidence
 
 
 class FlowCell(NamedTuple):

@@ -6,10 +6,10 @@ import itertools
 from collections import Counter
 from collections.abc import Sequence
 
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import PageEvidence
 
 HEADER_ROWS = 4
 """Rows that may name the columns, at most."""

@@ -7,11 +7,11 @@ import re
 import statistics
 from collections.abc import Sequence
 
+from evenquill.core.evidence import Line, PageEvidence, PageKind
 from evenquill.core.layout.flow import LEADER_DOTS
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.model import Family
 from evenquill.core.model.numerals import roman_value
-from evenquill.core.reading.evidence import Line, PageEvidence, PageKind
 
 CODE = 0.5
 """Share of rows in a fixed width that makes them code, where that of the page's words is not as high."""

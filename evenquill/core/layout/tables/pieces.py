@@ -7,7 +7,7 @@ import re
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.reading.evidence import Line
+from evenquill.core.evidence import Line
 
 PIECE_GAP = 0.55
 """Ems: wider than spaces are, but for those of justified text."""

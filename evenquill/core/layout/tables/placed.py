@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from evenquill.core.evidence import Line
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line
 
 
 class PlacedCell(NamedTuple):

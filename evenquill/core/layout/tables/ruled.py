@@ -8,12 +8,13 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 
+from evenquill.core.evidence import Line
 from evenquill.core.layout.tables.aligned import side_by_side
 from evenquill.core.layout.tables.edges import Edges, covers, places
 from evenquill.core.layout.tables.pieces import parted, rows_of
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
-from evenquill.core.reading.evidence import Line
+from evenquill.core.union_find import UnionFind
 
 DRAWN = 0.6
 """Share of the side of a cell that must be drawn; scans break lines."""
@@ -126,22 +127,17 @@ def _apart(values: list[float], least: float) -> list[float]:
 def _cells(edges: Edges, xs: Sequence[float], ys: Sequence[float]) -> list[PlacedCell]:
     """The cells of the grid, places without an edge between them as one."""
     columns, rows = len(xs) - 1, len(ys) - 1
-    parent = {(r, c): (r, c) for r in range(rows) for c in range(columns)}
-
-    def root(place: tuple[int, int]) -> tuple[int, int]:
-        while parent[place] != place:
-            place = parent[place]
-        return place
-
+    places = [(r, c) for r in range(rows) for c in range(columns)]
+    cells: UnionFind[tuple[int, int]] = UnionFind()
     for r in range(rows):
         for c in range(columns):
             if c + 1 < columns and not covers(edges.upright, xs[c + 1], ys[r], ys[r + 1], DRAWN):
-                parent[root((r, c + 1))] = root((r, c))
+                cells.join((r, c + 1), (r, c))
             if r + 1 < rows and not covers(edges.level, ys[r + 1], xs[c], xs[c + 1], DRAWN):
-                parent[root((r + 1, c))] = root((r, c))
+                cells.join((r + 1, c), (r, c))
     groups: dict[tuple[int, int], list[tuple[int, int]]] = defaultdict(list)
-    for place in parent:
-        groups[root(place)].append(place)
+    for place in places:
+        groups[cells.root(place)].append(place)
     found = []
     for members in groups.values():
         top, left = min(r for r, _ in members), min(c for _, c in members)

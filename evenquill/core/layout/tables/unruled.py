@@ -6,6 +6,7 @@ import itertools
 import statistics
 from collections.abc import Iterator, Sequence
 
+from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
 from evenquill.core.layout.tables.likeness import (
     are_columns,
@@ -18,7 +19,6 @@ from evenquill.core.layout.tables.likeness import (
 from evenquill.core.layout.tables.pieces import in_pieces, rows_of
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import Line, PageEvidence
 
 FEWEST_ROWS, FEWEST_COLUMNS = 3, 3
 """In a table that no rules show; one of two columns must have numbers."""

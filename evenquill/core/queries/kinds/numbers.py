@@ -6,10 +6,11 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from typing import NamedTuple
 
 from evenquill.core.model import Block, TableBlock
+from evenquill.core.numbers import days_by_month, parsed, ways_to_write, written_like
 from evenquill.core.queries.answers import MOST
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.shapes import is_number, spoiled_number
@@ -33,13 +34,6 @@ FEWEST_SUMMED = 3
 _TOTAL_ROW = re.compile(
     r"^((grand )?total|sum|summe|somme|totaal|summa|yhteensä|razem|celkem|suma)\b|^(gesamt|insgesamt)", re.IGNORECASE
 )
-_MONTHS = {
-    31: "january march may july august october december januar märz mai juli august oktober dezember janvier mars mai juillet août octobre "
-        "décembre tammikuuta maaliskuuta toukokuuta heinäkuuta elokuuta lokakuuta joulukuuta januari maj juli augusti oktober december",
-    30: "april june september november juni avril juin septembre novembre huhtikuuta kesäkuuta syyskuuta marraskuuta",
-    29: "february februar février helmikuuta februari",
-}  # fmt: skip
-_DAYS = {name: days for days, names in sorted(_MONTHS.items()) for name in names.split()}
 _WRITTEN_DATE = re.compile(r"^(\d{1,2})[./-](\d{1,2})[./-](\d{4}|\d{2})$")
 _TIME = re.compile(r"^(\d{1,2}):(\d{2})(:\d{2})?$")
 
@@ -72,11 +66,11 @@ def find(view: View) -> Iterator[Query]:
                     yield query_on(token, DATE, NO_SUCH_DAY, why, ())
     for table in (*_tabbed_tables(view.rows), *_real_tables(view.blocks)):
         yield from _out_of_form(table, view)
-        yield from _wrong_totals(table)
+        yield from _wrong_totals(table, view)
 
 
 def _no_such_day(token: Token, after: str) -> str:
-    days = _DAYS.get(after.lower()) if after not in ("may", "march") else None
+    days = days_by_month().get(after.casefold()) if after not in ("may", "march") else None
     if days and token.core.isdigit() and len(token.core) <= 2 and int(token.core) > days:
         return f"{after} has no day {int(token.core)}"
     match = _WRITTEN_DATE.match(token.core)
@@ -96,7 +90,7 @@ def _no_such_time(token: Token) -> str:
 
 def _real_tables(blocks: Iterable[Block]) -> Iterator[_Table]:
     for block in blocks:
-        if isinstance(block, TableBlock) and not block.aside:
+        if isinstance(block, TableBlock) and not block.excluded:
             found = []
             for cell in block.cells:
                 tokens = [token for text in cell.texts for token in tokens_of(text)]
@@ -169,33 +163,25 @@ def _in_form(text: str, form: str) -> tuple[str, ...]:
     return (f"{sign}{digits[:-behind]}{point}{digits[-behind:]}",)
 
 
-def _wrong_totals(table: _Table) -> Iterator[Query]:
+def _wrong_totals(table: _Table, view: View) -> Iterator[Query]:
     if table.rows <= FEWEST_SUMMED or not _TOTAL_ROW.match(table.last):
         return
     for total in (cell for cell in table.cells if cell.row == table.rows - 1):
         column = [cell for cell in table.cells if cell.column == total.column and cell.row < total.row]
-        values = [_value(cell.token.text) for cell in column]
-        stated = _value(total.token.text)
-        known = [value for value in values if value is not None]
-        if stated is None or len(known) < FEWEST_SUMMED or len(known) != len(values):
+        language = total.token.block.language or view.document.language
+        sums = list(_sums([cell.token.text for cell in column], total.token.text, language))
+        # Which sign parts thousands and which decimals is seldom sure; if it adds up one way, that is the way.
+        if len(column) < FEWEST_SUMMED or not sums or any(added == stated for _, added, stated in sums):
             continue
-        if sum(known) != stated:
-            added = _like(sum(known, Decimal()), total.token.text)
-            yield query_on(total.token, TOTAL, WRONG_TOTAL, f"the rows above add up to {added}", (added,))
+        locale, value, _ = sums[0]
+        added = written_like(value, locale, total.token.text)
+        yield query_on(total.token, TOTAL, WRONG_TOTAL, f"the rows above add up to {added}", (added,))
 
 
-def _value(text: str) -> Decimal | None:
-    plain = re.sub(r"[\s€$£’']", "", text).replace("−", "-")
-    if "," in plain:
-        plain = (
-            plain.replace(".", "").replace(",", ".") if plain.rfind(",") > plain.rfind(".") else plain.replace(",", "")
-        )
-    try:
-        return Decimal(plain)
-    except InvalidOperation:
-        return None
-
-
-def _like(value: Decimal, text: str) -> str:
-    """The number written as another one is."""
-    return str(value).replace(".", ",") if "," in text and text.rfind(",") > text.rfind(".") else str(value)
+def _sums(rows: Sequence[str], total: str, language: str) -> Iterator[tuple[str, Decimal, Decimal]]:
+    """For each way to write numbers that all of them follow: its locale, the sum of the rows, and the total."""
+    for locale in ways_to_write(language):
+        stated = parsed(total, locale)
+        values = [parsed(text, locale) for text in rows]
+        if stated is not None and all(value is not None for value in values):
+            yield locale, sum((value for value in values if value is not None), Decimal()), stated

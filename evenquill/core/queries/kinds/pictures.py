@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from evenquill.core.edits import ChooseHandwriting, HandwritingAs, SetAside
+from evenquill.core.edits import ChooseHandwriting, Exclude, HandwritingAs
+from evenquill.core.edits.picture_edits import is_handwriting
 from evenquill.core.model import HANDWRITING, PictureBlock, TextBlock
 from evenquill.core.queries.query import Fix, Kind, Query, Typing
 from evenquill.core.queries.view import View
@@ -26,9 +27,9 @@ def find(view: View) -> Iterator[Query]:
         if block.note == HANDWRITING:
             yield _handwriting(block, view)
         elif block.note in NAMES:
-            if block.aside:
+            if block.excluded:
                 yield _lifted(block)
-        elif block.aside:
+        elif block.excluded:
             continue
         elif block.note == "page":
             yield _query(
@@ -48,7 +49,12 @@ def find(view: View) -> Iterator[Query]:
 
 def _handwriting(block: PictureBlock, view: View) -> Query:
     read = next(
-        (one.text for one in view.document.blocks if isinstance(one, TextBlock) and one.id == f"{block.id}w"), ""
+        (
+            one.readable
+            for one in view.document.blocks
+            if isinstance(one, TextBlock) and is_handwriting(one) and one.spots == block.spots
+        ),
+        "",
     )
     fixes = tuple(
         Fix(label, ChooseHandwriting(choice, block.id))
@@ -63,7 +69,7 @@ def _handwriting(block: PictureBlock, view: View) -> Query:
 
 
 def _lifted(block: PictureBlock) -> Query:
-    fixes = (Fix("bring it back", SetAside(block.id, False)),)
+    fixes = (Fix("bring it back", Exclude(block.id, False)),)
     return _query(
         LIFTED,
         block,
@@ -89,7 +95,7 @@ def _query(
     return Query(
         kind=kind.name,
         page=page,
-        text=f"{text} {block.id}" if kind is not HANDWRITTEN else text,
+        text=text,
         likelihood=likelihood,
         reason=reason,
         block=block.id,

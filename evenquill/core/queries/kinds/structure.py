@@ -3,12 +3,12 @@ heads that stayed, rows out of order."""
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from evenquill.core.edits import JoinBlocks, MoveBlock, SetAside, SetKind
+from evenquill.core.edits import Exclude, JoinBlocks, MoveBlock, SetKind
 from evenquill.core.edits.operations import Operation
-from evenquill.core.model import NOTES, Role, TextBlock
+from evenquill.core.model import NOTES, Block, Document, NoteRef, Role, TextBlock
+from evenquill.core.model.inline import OBJECT
 from evenquill.core.model.text import ends_sentence
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.view import View
@@ -43,23 +43,22 @@ SHOWN = 60
 
 
 def find(view: View) -> Iterator[Query]:
-    rows = [block for block in view.document.blocks if isinstance(block, TextBlock) and not block.aside]
-    looked_at = {block.id for block in view.blocks}
-    marked = {run.note for block in rows for run in block.runs if run.note}
-    heading = 0
-    flow = [block for block in rows if block.role not in NOTES]
-    followers = {block.id: after for block, after in itertools.pairwise(flow)}
-    leaders = {after.id: block for block, after in itertools.pairwise(flow)}
-    for block in rows:
-        level_before = heading
-        if block.role is Role.HEADING:
-            heading = block.level
-        if block.id not in looked_at:
+    blocks = view.document.blocks
+    marked: set[str] | None = None
+    for block in view.blocks:
+        if not isinstance(block, TextBlock) or block.excluded:
             continue
-        before, after = leaders.get(block.id), followers.get(block.id)
+        if block.role in NOTES and marked is None:
+            marked = _notes_with_marks(view.document)
+        place = view.places[block.id]
+        level_before = _level_before(blocks, place) if block.role is Role.HEADING else 0
+        before = after = None
+        if block.role not in NOTES:
+            before = _beside(blocks, range(place - 1, -1, -1))
+            after = _beside(blocks, range(place + 1, len(blocks)))
         if block.role is Role.HEADING and level_before and block.level > level_before + 1:
             yield _level(block, level_before)
-        elif block.role in NOTES and block.id not in marked:
+        elif block.role in NOTES and block.id not in (marked or ()):
             why = "nothing in the text leads to it"
             yield _query(NOTE, block, PROBABLY, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
         elif after is not None and _may_go_on(block, after):
@@ -70,10 +69,33 @@ def find(view: View) -> Iterator[Query]:
             yield _query(LONE_ITEM, block, PERHAPS, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
         elif _may_run(block, view):
             why = "a short row at the edge of its page, with the page’s number"
-            yield _query(STAYED, block, PROBABLY, why, "set it aside", SetAside(block.id, True))
+            yield _query(STAYED, block, PROBABLY, why, "set it aside", Exclude(block.id, True))
         elif before is not None and _stands_above(block, before):
             why = f"on the page it stands above “{_cut(before.text)}”"
             yield _query(ORDER, block, PERHAPS, why, "move it up", MoveBlock(block.id, before.id))
+
+
+def _notes_with_marks(document: Document) -> set[str]:
+    """The notes that marks in the text lead to."""
+    return {item.note for text in document.written_texts for item in text.content if isinstance(item, NoteRef)}
+
+
+def _level_before(blocks: Sequence[Block], place: int) -> int:
+    """The level of the last heading before a place, 0 where there is none."""
+    for at in range(place - 1, -1, -1):
+        block = blocks[at]
+        if isinstance(block, TextBlock) and block.role is Role.HEADING and not block.excluded:
+            return block.level
+    return 0
+
+
+def _beside(blocks: Sequence[Block], places: range) -> TextBlock | None:
+    """The first row of running text at these places."""
+    for place in places:
+        block = blocks[place]
+        if isinstance(block, TextBlock) and not block.excluded and block.role not in NOTES:
+            return block
+    return None
 
 
 def _level(block: TextBlock, before: int) -> Query:
@@ -127,7 +149,7 @@ def _query(kind: Kind, block: TextBlock, likelihood: float, reason: str, label: 
     return Query(
         kind=kind.name,
         page=block.spots[-1].page if block.spots else 0,
-        text=f"{_cut(block.text)} {block.id}",
+        text=_cut(block.text),
         likelihood=likelihood,
         reason=reason,
         block=block.id,
@@ -139,5 +161,5 @@ def _query(kind: Kind, block: TextBlock, likelihood: float, reason: str, label: 
 
 
 def _cut(text: str) -> str:
-    text = " ".join(text.split())
+    text = " ".join(text.replace(OBJECT, "").split())
     return text if len(text) <= SHOWN else text[: SHOWN - 1].rstrip() + "…"

@@ -15,7 +15,7 @@ from typing import NamedTuple
 import numpy as np
 import pypdfium2.raw as pdfium_c
 
-from evenquill.core.reading.evidence import Type
+from evenquill.core.evidence import Type
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
 from evenquill.core.reading.native.typefaces import Typeface, typeface_of, typeface_of_object

@@ -9,8 +9,8 @@ import re
 import unicodedata
 from collections.abc import Iterable, Sequence
 
+from evenquill.core.evidence import Line, Word
 from evenquill.core.model import union
-from evenquill.core.reading.evidence import Line, Word
 
 RIGHT_TO_LEFT = frozenset({"R", "AL"})
 

@@ -15,8 +15,8 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 from PIL import Image
 
+from evenquill.core.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.reading.native.frame import Frame
 
 THIN = 3.0

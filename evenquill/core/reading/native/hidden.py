@@ -8,7 +8,7 @@ import numpy as np
 import pypdfium2 as pdfium
 from numpy.typing import NDArray
 
-from evenquill.core.reading.evidence import Line, Type
+from evenquill.core.evidence import Line, Type
 
 PALE = 0xE6
 """The least of red, green and blue from which letters are so pale that only a ground shows them."""

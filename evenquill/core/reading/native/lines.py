@@ -10,8 +10,8 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
+from evenquill.core.evidence import IN_NO_BLOCK, OUTSIDE, Line, Type, Word
 from evenquill.core.model import Box, Marks
-from evenquill.core.reading.evidence import IN_NO_BLOCK, OUTSIDE, Line, Type, Word
 from evenquill.core.reading.native.characters import Characters
 from evenquill.core.reading.native.direction import has_right_to_left, in_reading_order, is_right_to_left
 

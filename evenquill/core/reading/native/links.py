@@ -6,14 +6,15 @@ import ctypes
 
 import pypdfium2.raw as pdfium_c
 
-from evenquill.core.reading.evidence import Link
+from evenquill.core.evidence import LinkArea
+from evenquill.core.model import PageLink, UrlLink
 from evenquill.core.reading.native.frame import Frame
 
 SAFE_SCHEMES = ("http://", "https://", "mailto:", "ftp://", "tel:")
 """What a delivered document may link to; a link that would run something is left out."""
 
 
-def links_of(document: pdfium_c.FPDF_DOCUMENT, page: pdfium_c.FPDF_PAGE, frame: Frame) -> tuple[Link, ...]:
+def links_of(document: pdfium_c.FPDF_DOCUMENT, page: pdfium_c.FPDF_PAGE, frame: Frame) -> tuple[LinkArea, ...]:
     """Links to addresses and to pages of the document itself."""
     links = []
     position = ctypes.c_int(0)
@@ -22,13 +23,13 @@ def links_of(document: pdfium_c.FPDF_DOCUMENT, page: pdfium_c.FPDF_PAGE, frame: 
         rect = pdfium_c.FS_RECTF()
         if not pdfium_c.FPDFLink_GetAnnotRect(annotation, ctypes.byref(rect)):
             continue
-        address = _address(document, annotation)
-        if address:
-            links.append(Link(frame.box(rect.left, rect.bottom, rect.right, rect.top).rounded(), address))
+        leads_to = _target(document, annotation)
+        if leads_to is not None:
+            links.append(LinkArea(frame.box(rect.left, rect.bottom, rect.right, rect.top).rounded(), leads_to))
     return tuple(links)
 
 
-def _address(document: pdfium_c.FPDF_DOCUMENT, annotation: pdfium_c.FPDF_LINK) -> str:
+def _target(document: pdfium_c.FPDF_DOCUMENT, annotation: pdfium_c.FPDF_LINK) -> UrlLink | PageLink | None:
     target = pdfium_c.FPDFLink_GetDest(document, annotation)
     action = pdfium_c.FPDFLink_GetAction(annotation)
     if action:
@@ -38,10 +39,10 @@ def _address(document: pdfium_c.FPDF_DOCUMENT, annotation: pdfium_c.FPDF_LINK) -
             buffer = ctypes.create_string_buffer(max(int(size), 1))
             pdfium_c.FPDFAction_GetURIPath(document, action, buffer, size)
             address = buffer.value.decode("utf-8", "replace").strip()
-            return address if address.lower().startswith(SAFE_SCHEMES) else ""
+            return UrlLink(address) if address.lower().startswith(SAFE_SCHEMES) else None
         if kind == pdfium_c.PDFACTION_GOTO:
             target = pdfium_c.FPDFAction_GetDest(document, action)
     if target:
         page = pdfium_c.FPDFDest_GetDestPageIndex(document, target)
-        return f"#page={page + 1}" if page >= 0 else ""
-    return ""
+        return PageLink(page + 1) if page >= 0 else None
+    return None

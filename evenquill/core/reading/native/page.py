@@ -7,16 +7,16 @@ from collections.abc import Iterator, Sequence
 
 import pypdfium2 as pdfium
 
-from evenquill.core.model import Box, Remark, RemarkKind
-from evenquill.core.reading.evidence import (
+from evenquill.core.evidence import (
     KeepPicture,
     Line,
-    Link,
+    LinkArea,
     PageEvidence,
     PageKind,
     PictureKind,
     PlacedPicture,
 )
+from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.frame import frame_of
@@ -135,7 +135,7 @@ def _in_drawing(line: Line, pictures: list[PlacedPicture]) -> bool:
     return any(picture.kind is PictureKind.DRAWING and picture.box.holds(line.box, 1.0) for picture in pictures)
 
 
-def _linked(lines: tuple[Line, ...], links: tuple[Link, ...]) -> tuple[Line, ...]:
+def _linked(lines: tuple[Line, ...], links: tuple[LinkArea, ...]) -> tuple[Line, ...]:
     if not links:
         return lines
     out = []

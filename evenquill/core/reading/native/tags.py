@@ -12,8 +12,8 @@ from typing import NamedTuple
 
 import pypdfium2.raw as pdfium_c
 
+from evenquill.core.evidence import PlacedPicture, Tag
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import PlacedPicture, Tag
 from evenquill.core.reading.native.frame import Frame
 
 BLOCKS = frozenset(

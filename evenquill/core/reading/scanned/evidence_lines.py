@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from evenquill.core.evidence import Line, Type, Word
 from evenquill.core.model import Box, Marks, OtherReading
 from evenquill.core.model.geometry import WHOLE_WORD
-from evenquill.core.reading.evidence import Line, Type, Word
 from evenquill.core.reading.scanned.colour import ink_colour
 from evenquill.core.reading.scanned.looks import families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments

@@ -15,8 +15,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.evidence import Type
 from evenquill.core.model import Family
-from evenquill.core.reading.evidence import Type
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels, lightness_at

@@ -13,8 +13,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.evidence import PictureKind
 from evenquill.core.model import Box, union
-from evenquill.core.reading.evidence import PictureKind
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.segments import Layer, Segments
 from evenquill.core.reading.scanned.words import ReadLine, mean_confidence

@@ -9,8 +9,7 @@ from collections.abc import Sequence
 import numpy as np
 from PIL import Image
 
-from evenquill.core.model import Box, Remark, RemarkKind
-from evenquill.core.reading.evidence import (
+from evenquill.core.evidence import (
     Cleaned,
     KeepPicture,
     Line,
@@ -21,6 +20,7 @@ from evenquill.core.reading.evidence import (
     Rule,
     Type,
 )
+from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try

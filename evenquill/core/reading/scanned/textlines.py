@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Box
 from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.union_find import UnionFind
 
 REACH = 2.0
 """Widest gap within a line, in heights of the lower neighbour; a justified space, with a stop before it, is narrower."""
@@ -191,18 +192,11 @@ def chained(boxes: NDArray[np.int32] | NDArray[np.float64], letters: NDArray[np.
         firsts.append(one[kept])
         seconds.append(other[kept])
         start = end
-    parent = list(range(len(order)))
-
-    def root(i: int) -> int:
-        while parent[i] != i:
-            parent[i] = parent[parent[i]]
-            i = parent[i]
-        return i
-
+    found: UnionFind[int] = UnionFind()
     for one, other in zip(firsts, seconds, strict=True):
         for i, j in zip(one.tolist(), other.tolist(), strict=True):
-            parent[root(i)] = root(j)
-    roots = np.array([root(i) for i in range(len(order))], np.int64)
+            found.join(i, j)
+    roots = np.array([found.root(i) for i in range(len(order))], np.int64)
     by_root = np.argsort(roots, kind="stable")
     return np.split(order[by_root], np.flatnonzero(np.diff(roots[by_root])) + 1) if len(order) else []
 

@@ -11,11 +11,11 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Role, Run, TextBlock
+from evenquill.core.model import Block, BlockLink, Inline, Role, TextBlock
 from evenquill.core.model.labels import label_of
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.writers.docx.captions import NumberField
-from evenquill.core.writers.docx.paragraphs import BLOCK_LINK, field_mark, field_text
+from evenquill.core.writers.docx.paragraphs import field_mark, field_text
 from evenquill.core.writers.docx.xml import Element, W
 
 KNOWN_SHARE = 0.5
@@ -55,7 +55,7 @@ def contents_of(blocks: Sequence[Block], numbers: Mapping[str, NumberField]) -> 
             target = known[entry.id]
             if target is not None:
                 targets.add(target)
-                entries[entry.id] = replace(entry, runs=_linked(entry.runs, BLOCK_LINK + target))
+                entries[entry.id] = replace(entry, content=_linked(entry.content, BlockLink(target)))
     return Contents(begins, frozenset(ends), entries, frozenset(targets))
 
 
@@ -99,5 +99,5 @@ def _is_entry(block: Block) -> bool:
     return isinstance(block, TextBlock) and block.role is Role.CONTENTS
 
 
-def _linked(runs: Sequence[Run], link: str) -> tuple[Run, ...]:
+def _linked(runs: Sequence[Inline], link: BlockLink) -> tuple[Inline, ...]:
     return tuple(replace(run, link=link) for run in runs)

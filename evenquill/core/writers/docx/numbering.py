@@ -38,7 +38,7 @@ def lists_of(blocks: tuple[Block, ...]) -> tuple[list[ListDefinition], dict[str,
     numbers: dict[str, int] = {}
     open_at: dict[int, ListDefinition] = {}
     for block in blocks:
-        if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.aside:
+        if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.excluded:
             continue
         numbering = block.numbering or Numbering()
         depth = min(max(block.level, 0), LEVELS - 1)

@@ -2,22 +2,33 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable
 from enum import StrEnum
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Marks, ParagraphStyle, Run, TabStop, TextBlock
-from evenquill.core.model.text import cut
+from evenquill.core.model import (
+    Align,
+    BlockLink,
+    Break,
+    Field,
+    Inline,
+    Link,
+    Marks,
+    NoteRef,
+    PageLink,
+    ParagraphStyle,
+    Tab,
+    TabStop,
+    TextBlock,
+    UrlLink,
+)
+from evenquill.core.model.inline import cut
 from evenquill.core.writers.docx.captions import NumberField
 from evenquill.core.writers.docx.styles import JUSTIFICATION, locale_of, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
 TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
-
-PAGE_FIELD = "{page}"
-
-PAGE_LINK, BLOCK_LINK = "#page=", "#block="
-"""Begins a link to a block of the document."""
 
 
 class NoteKind(StrEnum):
@@ -65,15 +76,15 @@ def paragraph(
     if block.align is not None and block.align is not style.align:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     if number is None:
-        write_runs(made, block.runs, style, relate, notes)
+        write_content(made, block.content, style, relate, notes)
     else:
-        write_runs(made, cut(block.runs, 0, number.start), style, relate, notes)
+        write_content(made, cut(block.content, 0, number.start), style, relate, notes)
         made.append(field_mark("begin"))
         made.append(field_text(number.instruction))
         made.append(field_mark("separate"))
-        write_runs(made, cut(block.runs, number.start, number.end), style, relate, notes)
+        write_content(made, cut(block.content, number.start, number.end), style, relate, notes)
         made.append(field_mark("end"))
-        write_runs(made, cut(block.runs, number.end), style, relate, notes)
+        write_content(made, cut(block.content, number.end), style, relate, notes)
     if block.language:
         _say_language(made, block.language)
     return made
@@ -116,28 +127,51 @@ def write_tabs(properties: Element, stops: tuple[TabStop, ...]) -> None:
         attribute(tab, "pos", twips(stop.at))
 
 
-def write_runs(
-    parent: Element, runs: tuple[Run, ...], style: ParagraphStyle, relate: Relate, notes: dict[str, NoteReference]
+def write_content(
+    parent: Element,
+    content: tuple[Inline, ...],
+    style: ParagraphStyle,
+    relate: Relate,
+    notes: dict[str, NoteReference],
 ) -> None:
-    """Runs, neighbours of one link within one ``w:hyperlink``."""
-    holder, link = parent, None
-    for run in runs:
-        if run.link != link:
-            holder, link = (_hyperlink(parent, run.link, relate) if run.link else parent), run.link
-        if run.note is not None and run.note in notes:
-            _note_mark(holder, notes[run.note])
-        else:
-            _write_run(holder, run, style)
+    """Content as runs: neighbours of one link within one ``w:hyperlink``, those of one look in one ``w:r``."""
+    for link, linked in itertools.groupby(content, key=lambda item: item.link):
+        holder = _hyperlink(parent, link, relate) if link is not None else parent
+        run: Element | None = None
+        last: Inline | None = None
+        for item in linked:
+            if isinstance(item, NoteRef):
+                if item.note in notes:
+                    _note_mark(holder, notes[item.note])
+                elif item.mark:
+                    _write_text(_run(holder, item, style), item.mark)
+                last = None
+            elif isinstance(item, Field):
+                simple = child(holder, "fldSimple", instr=f" {item.kind.upper()} ")
+                _write_text(_run(simple, item, style), "1")
+                last = None
+            else:
+                if run is None or last is None or not last.same_look(item):
+                    run = _run(holder, item, style)
+                last = item
+                if isinstance(item, Break):
+                    child(run, "br")
+                elif isinstance(item, Tab):
+                    child(run, "tab")
+                else:
+                    _write_text(run, item.text)
 
 
-def _hyperlink(parent: Element, address: str, relate: Relate) -> Element:
-    if address.startswith(PAGE_LINK):
-        return child(parent, "hyperlink", anchor=bookmark_name(int(address.removeprefix(PAGE_LINK))))
-    if address.startswith(BLOCK_LINK):
-        return child(parent, "hyperlink", anchor=block_bookmark(address.removeprefix(BLOCK_LINK)))
-    made = child(parent, "hyperlink")
-    made.set(f"{{{R}}}id", relate(address))
-    return made
+def _hyperlink(parent: Element, link: Link, relate: Relate) -> Element:
+    match link:
+        case PageLink(page):
+            return child(parent, "hyperlink", anchor=bookmark_name(page))
+        case BlockLink(block):
+            return child(parent, "hyperlink", anchor=block_bookmark(block))
+        case UrlLink(url):
+            made = child(parent, "hyperlink")
+            made.set(f"{{{R}}}id", relate(url))
+            return made
 
 
 def bookmark_name(page: int) -> str:
@@ -156,35 +190,26 @@ def _note_mark(parent: Element, note: NoteReference) -> None:
     child(made, f"{note.kind}Reference", id=note.number)
 
 
-def _write_run(parent: Element, run: Run, style: ParagraphStyle) -> None:
-    before, field, after = run.text.partition(PAGE_FIELD) if PAGE_FIELD in run.text else (run.text, "", "")
-    if before:
-        _write_text(_run(parent, run, style), before)
-    if field:
-        simple = child(parent, "fldSimple", instr=" PAGE ")
-        _write_text(_run(simple, run, style), "1")
-        if after:
-            _write_run(parent, run.like(after), style)
-
-
-def _run(parent: Element, run: Run, style: ParagraphStyle) -> Element:
+def _run(parent: Element, item: Inline, style: ParagraphStyle) -> Element:
     made = child(parent, "r")
     properties = element("rPr")
-    if run.link and not run.link.startswith(BLOCK_LINK):  # within the document, text stays as it is printed
+    if item.link is not None and not isinstance(
+        item.link, BlockLink
+    ):  # within the document, text stays as it is printed
         child(properties, "rStyle", val="Hyperlink")
-    elif Marks.RUN_IN in run.marks:
+    elif Marks.RUN_IN in item.marks:
         child(properties, "rStyle", val="RunInHeading")
-    _toggle(properties, "b", Marks.BOLD in run.marks, style.bold)
-    _toggle(properties, "i", Marks.ITALIC in run.marks, style.italic)
-    if Marks.STRIKE in run.marks:
+    _toggle(properties, "b", Marks.BOLD in item.marks, style.bold)
+    _toggle(properties, "i", Marks.ITALIC in item.marks, style.italic)
+    if Marks.STRIKE in item.marks:
         child(properties, "strike")
-    if run.color and not run.link:
-        child(properties, "color", val=run.color.upper())
-    if Marks.UNDERLINE in run.marks and not run.link:
+    if item.color and item.link is None:
+        child(properties, "color", val=item.color.upper())
+    if Marks.UNDERLINE in item.marks and item.link is None:
         child(properties, "u", val="single")
-    if Marks.SUPER in run.marks:
+    if Marks.SUPER in item.marks:
         child(properties, "vertAlign", val="superscript")
-    elif Marks.SUB in run.marks:
+    elif Marks.SUB in item.marks:
         child(properties, "vertAlign", val="subscript")
     if len(properties):
         made.append(properties)
@@ -200,13 +225,6 @@ def _toggle(properties: Element, tag: str, differs: bool, in_style: bool) -> Non
 
 
 def _write_text(run: Element, text: str) -> None:
-    for n, line in enumerate(text.split("\n")):
-        if n:
-            child(run, "br")
-        for m, piece in enumerate(line.split("\t")):
-            if m:
-                child(run, "tab")
-            if piece:
-                made = child(run, "t")
-                made.text = clean(piece)
-                made.set(XML_SPACE, "preserve")
+    made = child(run, "t")
+    made.text = clean(text)
+    made.set(XML_SPACE, "preserve")

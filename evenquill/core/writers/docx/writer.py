@@ -21,7 +21,11 @@ from msgspec.structs import replace
 from evenquill.core.model import (
     Align,
     Block,
+    BlockLink,
     Document,
+    Link,
+    NoteRef,
+    PageLink,
     PictureBlock,
     Role,
     TableBlock,
@@ -33,14 +37,12 @@ from evenquill.core.writers.docx.captions import number_fields
 from evenquill.core.writers.docx.contents import close_field, contents_of, open_field
 from evenquill.core.writers.docx.numbering import lists_of, write_numbering
 from evenquill.core.writers.docx.paragraphs import (
-    BLOCK_LINK,
-    PAGE_LINK,
     NoteKind,
     NoteReference,
     block_bookmark,
     bookmark_name,
     paragraph,
-    write_runs,
+    write_content,
 )
 from evenquill.core.writers.docx.sections import PageSetup, Section, Sections
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
@@ -66,7 +68,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     properties.title = clean(document.title)[:255]
     properties.language = document.language
 
-    written = _without_dead_links([block for block in document.blocks if not block.aside])
+    written = _without_dead_links([block for block in document.blocks if not block.excluded])
     lists, list_numbers = lists_of(document.blocks)
     write_numbering(part.part_related_by(RELATIONSHIP_TYPE.NUMBERING).element, lists)
 
@@ -78,10 +80,10 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     body = package.element.body
     for old in list(body):
         body.remove(old)
-    targets = {int(page) for page in _led_to(written, PAGE_LINK)}
+    targets = {link.page for link in _links(written) if isinstance(link, PageLink)}
     numbers = number_fields(written)
     contents = contents_of(written, numbers)
-    led_to = contents.targets | _led_to(written, BLOCK_LINK)
+    led_to = contents.targets | _linked_blocks(written)
     current: Section | None = None
     styles = {style.name: style for style in document.styles}
 
@@ -148,7 +150,9 @@ def _template_parts(folder: Traversable, prefix: str) -> Iterator[tuple[str, byt
 
 def _write_notes(package: docx.document.Document, document: Document, written: list[Block]) -> dict[str, NoteReference]:
     """Writes the notes that have a mark in the text into the parts for foot- and endnotes; references by block id (17.11)."""
-    marked = {run.note for block in written for text in texts_of(block) for run in text.runs if run.note}
+    marked = {
+        item.note for block in written for text in texts_of(block) for item in text.content if isinstance(item, NoteRef)
+    }
     references: dict[str, NoteReference] = {}
     for role, kind, relationship in (
         (Role.NOTE, NoteKind.FOOTNOTE, _FOOTNOTES),
@@ -187,34 +191,41 @@ def _write_notes_part(
         space = child(child(made, "r"), "t")
         space.text = " "
         space.set("{http://www.w3.org/XML/1998/namespace}space", "preserve")
-        write_runs(made, block.runs, style, relate, {})
+        write_content(made, block.content, style, relate, {})
         note.append(made)
 
 
 def _without_dead_links(written: list[Block]) -> list[Block]:
     """The blocks without links to those that are not written: a caption that is set aside leads nowhere."""
-    dead = {BLOCK_LINK + block for block in _led_to(written, BLOCK_LINK) - {block.id for block in written}}
+    dead = _linked_blocks(written) - {block.id for block in written}
     if not dead:
         return written
+
+    def is_dead(link: Link | None) -> bool:
+        return isinstance(link, BlockLink) and link.block in dead
+
     out = []
     for block in written:
         for text in texts_of(block):
-            if any(run.link in dead for run in text.runs):
-                runs = tuple(replace(run, link=None) if run.link in dead else run for run in text.runs)
-                block = with_changed(block, replace(text, runs=runs))
+            if any(is_dead(item.link) for item in text.content):
+                content = tuple(replace(item, link=None) if is_dead(item.link) else item for item in text.content)
+                block = with_changed(block, replace(text, content=content))
         out.append(block)
     return out
 
 
-def _led_to(written: list[Block], kind: str) -> set[str]:
-    """The pages of the source, or the blocks, that links of this kind lead to."""
-    return {
-        run.link.removeprefix(kind)
-        for block in written
-        for text in texts_of(block)
-        for run in text.runs
-        if run.link and run.link.startswith(kind)
-    }
+def _links(written: list[Block]) -> Iterator[Link]:
+    """All links of the text."""
+    for block in written:
+        for text in texts_of(block):
+            for item in text.content:
+                if item.link is not None:
+                    yield item.link
+
+
+def _linked_blocks(written: list[Block]) -> set[str]:
+    """The blocks that links lead to."""
+    return {link.block for link in _links(written) if isinstance(link, BlockLink)}
 
 
 def _parting() -> Element:

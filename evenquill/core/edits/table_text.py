@@ -6,9 +6,11 @@ import itertools
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Cell, Role, Run, TableBlock, TabStop, TextBlock, union
+from evenquill.core.model import Cell, Role, TableBlock, TabStop, TextBlock, union
 from evenquill.core.model.cutting import cut_block, join_blocks
 from evenquill.core.model.geometry import Spot
+from evenquill.core.model.ids import Ids
+from evenquill.core.model.inline import from_text
 
 USUAL_WIDTH = 72.0
 """Points: the width of a column of which nothing else is known."""
@@ -30,10 +32,10 @@ def rows_of_table(table: TableBlock, style: str) -> list[TextBlock]:
             parting = "\t" * (cell.column - column)
             column = cell.column
             if made is None:
-                first = TextBlock(table.id, style=style, runs=(Run(parting),) if parting else ())
+                first = TextBlock(table.id, style=style, content=from_text(parting))
                 made = join_blocks(first, text, "")
             elif parting:
-                made = join_blocks(replace(made, runs=(*made.runs, Run(parting))), text, "")
+                made = join_blocks(replace(made, content=(*made.content, *from_text(parting))), text, "")
         if made is not None:
             rows.append(
                 replace(
@@ -51,7 +53,7 @@ def _one_text(cell: Cell) -> TextBlock:
     return first
 
 
-def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBlock:
+def table_of_rows(table_id: str, rows: list[TextBlock], style: str, ids: Ids) -> TableBlock:
     """A table with a row for each paragraph, cut into cells at its tabs; its columns are as wide as its tab stops say."""
     parts = [_between_tabs(row) for row in rows]
     columns = max(len(row) for row in parts)
@@ -61,7 +63,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBloc
             text = row[c] if c < len(row) else TextBlock("", spots=rows[r].spots)
             text = replace(
                 text,
-                id=f"{table_id}.{r}.{c}",
+                id=ids.new(),
                 role=Role.CELL,
                 style=style,
                 level=0,
@@ -70,7 +72,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBloc
                 align=None,
                 page_break=False,
             )
-            cells.append(Cell(r, c, (text,)))
+            cells.append(Cell(ids.new(), r, c, (text,)))
     pages = sorted({spot.page for row in rows for spot in row.spots})
     spots = tuple(
         Spot(page, union(spot.box for row in rows for spot in row.spots if spot.page == page)) for page in pages
@@ -78,6 +80,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str) -> TableBloc
     return TableBlock(
         table_id,
         _widths(rows, columns),
+        tuple(ids.new() for _ in rows),
         tuple(cells),
         page_break=rows[0].page_break,
         spots=spots,

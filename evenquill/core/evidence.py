@@ -12,7 +12,7 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Box, Family, OtherReading, Remark, RemarkKind
+from evenquill.core.model import Box, Family, OtherReading, PageLink, Remark, RemarkKind, UrlLink
 
 
 class PageKind(StrEnum):
@@ -150,11 +150,11 @@ class Rule(NamedTuple):
         return self.box.width >= self.box.height
 
 
-class Link(NamedTuple):
-    """A link's area and its address; links into the document itself have the address ``#page=N``."""
+class LinkArea(NamedTuple):
+    """The area of a link on the page and where it leads: an address, or a page of the same file."""
 
     box: Box
-    address: str
+    target: UrlLink | PageLink
 
 
 class Cleaned(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -178,8 +178,14 @@ class Cleaned(msgspec.Struct, frozen=True, omit_defaults=True):
     to_source: tuple[float, ...] = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 1.0)
 
 
+SCHEMA = 2
+"""Version of the form in which evidence is stored; what was stored in an older one is brought up to it (store.migrations)."""
+
+
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
+
+    ``number`` is the page's number in the document, ``file_page`` that in its file (the same where it is 0).
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
     about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen, ``tags`` the
@@ -195,7 +201,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     pictures: tuple[PlacedPicture, ...] = ()
     rules: tuple[Rule, ...] = ()
     boxes: tuple[Box, ...] = ()
-    links: tuple[Link, ...] = ()
+    links: tuple[LinkArea, ...] = ()
     remarks: tuple[Remark, ...] = ()
     seconds: float = 0.0
     languages: tuple[str, ...] = ()
@@ -204,12 +210,20 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     votes: tuple[Vote, ...] = ()
     hidden: tuple[Line, ...] = ()
     tags: tuple[Tag, ...] = ()
+    file_page: int = 0
+    schema: int = SCHEMA
+
+    def target_of(self, link: LinkArea) -> UrlLink | PageLink:
+        """Where a link leads; pages by their numbers in the document, which may have other files before this one."""
+        if isinstance(link.target, PageLink) and self.file_page:
+            return PageLink(link.target.page + self.number - self.file_page)
+        return link.target
 
     def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
         """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""
         return replace(self, remarks=(*self.remarks, Remark(kind, sentence)))
 
-    def told(self) -> tuple[Remark, ...]:
+    def page_remarks(self) -> tuple[Remark, ...]:
         """The remarks with the page's number, which may change when files change places."""
         return tuple(
             replace(remark, sentence=remark.sentence.replace("{page}", str(self.number)), page=self.number)

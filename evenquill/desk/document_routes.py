@@ -10,13 +10,13 @@ from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
 from evenquill.core.model import Block, Box, ParagraphStyle, Remark, Role, TextBlock
-from evenquill.core.model.text import run_in_heading
+from evenquill.core.model.inline import run_in_heading
+from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
-from evenquill.desk.endpoints import Api, ApiError
-from evenquill.desk.house import House
-from evenquill.desk.proofs import Changed
+from evenquill.desk.editing import Changed
+from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.strips import strip_of
-from evenquill.store import documents, pages, proofs
+from evenquill.store import documents, history, pages, proofs
 from evenquill.store.documents import DocumentRow
 
 MOST_ROWS = 400
@@ -116,23 +116,23 @@ class Uploaded(msgspec.Struct, frozen=True):
     pixel_height: int
 
 
-def add_routes(api: Api, house: House) -> None:
+def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/documents/{document}", returns=Opened)
     def open_document(document: str) -> Opened:
         """A document without its rows."""
-        row = documents.get(house.store, document)
+        row = documents.get(context.store, document)
         try:
-            proof = proofs.properties(house.store, document)
+            proof = proofs.properties(context.store, document)
         except KeyError:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
-        can_undo, can_redo = proofs.history(house.store, document)
+        can_undo, can_redo = history.directions(context.store, document)
         return Opened(
             document=row,
             title=proof.title,
-            total=proofs.count(house.store, document),
+            total=proofs.count(context.store, document),
             styles=proof.styles,
             remarks=proof.remarks,
-            columns=proofs.has_columns(house.store, document),
+            columns=proofs.has_columns(context.store, document),
             can_undo=can_undo,
             can_redo=can_redo,
         )
@@ -140,10 +140,10 @@ def add_routes(api: Api, house: House) -> None:
     @api.route("GET", "/api/documents/{document}/ladder", returns=list[PageInfo])
     def ladder(document: str) -> list[PageInfo]:
         """All pages of a document, with the place of the first row of each."""
-        row = documents.get(house.store, document)
-        first_rows = proofs.first_rows(house.store, document)
-        known = {page.number: page for page in pages.every(house.store, document)}
-        printed = [page.label for page in proofs.properties(house.store, document).pages] if first_rows else []
+        row = documents.get(context.store, document)
+        first_rows = proofs.first_rows(context.store, document)
+        known = {page.number: page for page in pages.every(context.store, document)}
+        printed = [page.label for page in proofs.properties(context.store, document).pages] if first_rows else []
         return [
             PageInfo(
                 number,
@@ -158,17 +158,17 @@ def add_routes(api: Api, house: House) -> None:
     @api.route("GET", "/api/documents/{document}/outline", returns=list[OutlineEntry])
     def outline(document: str) -> list[OutlineEntry]:
         """All headings of a document, in order."""
-        _, proof = house.proofs.read(document)
+        _, proof = context.open_documents.read(document)
         entries: list[OutlineEntry] = []
         level = 0
         for place, block in enumerate(proof.blocks):
-            if not isinstance(block, TextBlock) or block.aside:
+            if not isinstance(block, TextBlock) or block.excluded:
                 continue
             page = block.spots[0].page if block.spots else 0
             if block.role is Role.HEADING:
                 level = block.level
-                entries.append(OutlineEntry(block.id, place, level, block.text, page))
-            elif title := run_in_heading(block.runs):
+                entries.append(OutlineEntry(block.id, place, level, block.readable, page))
+            elif title := run_in_heading(block.content):
                 entries.append(OutlineEntry(block.id, place, level + 1, title.rstrip(".:—– "), page, run_in=True))
         return entries
 
@@ -182,43 +182,43 @@ def add_routes(api: Api, house: House) -> None:
         """A window of rows."""
         start = max(_whole("start", 0), 0)
         count = min(max(_whole("count", 60), 1), MOST_ROWS)
-        row = documents.get(house.store, document)
-        window = proofs.window(house.store, document, start, count)
+        row = documents.get(context.store, document)
+        window = proofs.window(context.store, document, start, count)
         answer = {
             "revision": row.revision,
             "start": start,
-            "total": proofs.count(house.store, document),
+            "total": proofs.count(context.store, document),
             "blocks": [body for _, body in window],
-            "pages": _edges(house, document, [page for page, _ in window]),
+            "pages": _edges(context, document, [page for page, _ in window]),
         }
         return Response(msgspec.json.encode(answer), mimetype="application/json")
 
     @api.route("GET", "/api/documents/{document}/pages/{page}/rows", returns=PageRows)
     def page_rows(document: str, page: str) -> PageRows:
         """The rows that came from a page, and the page's size."""
-        revision, proof = house.proofs.read(document)
+        revision, proof = context.open_documents.read(document)
         number = int(page) if page.isdigit() else 0
         if not 1 <= number <= len(proof.pages):
-            raise KeyError(page)
+            raise Missing
         blocks = [block for block in proof.blocks if any(spot.page == number for spot in block.spots)]
         geometry = proof.pages[number - 1]
-        reading = pages.readings(house.store, document, [number]).get(number, 0)
+        reading = pages.readings(context.store, document, [number]).get(number, 0)
         return PageRows(revision, geometry.width, geometry.height, reading, blocks)
 
     @api.route("POST", "/api/documents/{document}/operations", body=OperationRequest, returns=Changed)
     def operate(document: str, body: OperationRequest) -> Changed:
         """Changes the document. Answered when the change is on disk; 409 where the revision is not the newest."""
-        return house.proofs.operate(document, body.revision, body.operation)
+        return context.editor.operate(document, body.revision, body.operation)
 
     @api.route("POST", "/api/documents/{document}/undo", body=RevisionRequest, returns=Changed)
     def undo(document: str, body: RevisionRequest) -> Changed:
         """Takes the last operation back."""
-        return house.proofs.undo(document, body.revision)
+        return context.editor.undo(document, body.revision)
 
     @api.route("POST", "/api/documents/{document}/redo", body=RevisionRequest, returns=Changed)
     def redo(document: str, body: RevisionRequest) -> Changed:
         """Does the last operation again that was undone."""
-        return house.proofs.redo(document, body.revision)
+        return context.editor.redo(document, body.revision)
 
     @api.route(
         "GET",
@@ -232,14 +232,14 @@ def add_routes(api: Api, house: House) -> None:
     )
     def strip(document: str) -> Response:
         """A part of a page of the source as a PNG picture."""
-        row = documents.get(house.store, document)
+        row = documents.get(context.store, document)
         page = _whole("page", 1)
         if not 1 <= page <= row.page_count:
-            raise KeyError(page)
+            raise Missing
         scale = round(min(max(_number("scale", 2.0), SCALES[0]), SCALES[1]), 2)
-        wanted = strip_of(house, document, page, _box(request.args.get("box")), scale, request.args.get("view", ""))
+        wanted = strip_of(context, document, page, _box(request.args.get("box")), scale, request.args.get("view", ""))
         try:
-            data = house.drawing.draw(wanted)
+            data = context.strips.draw(wanted)
         except DrawingError as error:
             raise ApiError(422, "drawing", str(error)) from None
         return Response(data, mimetype="image/png", headers={"Cache-Control": A_YEAR})
@@ -247,7 +247,10 @@ def add_routes(api: Api, house: House) -> None:
     @api.route("GET", "/api/pictures/{picture}")
     def picture(picture: str) -> Response:
         """The bytes of a picture."""
-        data = house.files.pictures.get(picture)
+        try:
+            data = context.files.pictures.get(picture)
+        except KeyError:
+            raise Missing from None
         media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
         return Response(data, mimetype=media, headers={"Cache-Control": A_YEAR, "X-Content-Type-Options": "nosniff"})
 
@@ -256,14 +259,14 @@ def add_routes(api: Api, house: House) -> None:
         """Takes a picture in that is to replace another; its bytes are the body of the request."""
         if (request.content_length or 0) > MOST_PICTURE_BYTES:
             raise ApiError(413, "size", f"The picture is larger than {MOST_PICTURE_BYTES // 1_000_000} MB.")
-        return _taken_in(house, request.get_data())
+        return _taken_in(context, request.get_data())
 
 
-def _edges(house: House, document: str, numbers: list[int]) -> list[PageEdges]:
+def _edges(context: AppContext, document: str, numbers: list[int]) -> list[PageEdges]:
     """The pages of a window of rows; a row that began on one page may end on the next."""
-    proof = proofs.properties(house.store, document)
+    proof = proofs.properties(context.store, document)
     wanted = {number for first in numbers for number in (first, first + 1) if 1 <= number <= len(proof.pages)}
-    readings = pages.readings(house.store, document, wanted)
+    readings = pages.readings(context.store, document, wanted)
     return [
         PageEdges(number, readings.get(number, 0), page.width, page.height, page.text_box.x0, page.text_box.x1)
         for number in sorted(wanted)
@@ -271,7 +274,7 @@ def _edges(house: House, document: str, numbers: list[int]) -> list[PageEdges]:
     ]
 
 
-def _taken_in(house: House, data: bytes) -> Uploaded:
+def _taken_in(context: AppContext, data: bytes) -> Uploaded:
     try:
         with Image.open(io.BytesIO(data)) as image:
             width, height = image.size
@@ -283,7 +286,7 @@ def _taken_in(house: House, data: bytes) -> Uploaded:
                 data, media = out.getvalue(), "image/png"
     except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
         raise ApiError(422, "picture", "This is not a picture that can be read. Use PNG or JPEG.") from None
-    return Uploaded(house.files.pictures.keep(data, media), media, width, height)
+    return Uploaded(context.files.pictures.keep(data, media), media, width, height)
 
 
 def _whole(name: str, usual: int) -> int:

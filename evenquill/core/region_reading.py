@@ -17,14 +17,10 @@ from evenquill.core.layout.tables.flow_table import FlowCell, flow_table
 from evenquill.core.layout.tables.pieces import in_pieces
 from evenquill.core.model import Box, TabStop, WordSpot
 from evenquill.core.reading.drawn import drawn
-from evenquill.core.reading.evidence import PageEvidence
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned.page import lines_of_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
-
-MARGIN = 5.0
-"""Points around a region that are looked at with it."""
+from evenquill.core.reading.scanned.regions import lines_in_region
 
 
 class RegionText(NamedTuple):
@@ -45,25 +41,18 @@ def read_region(
 
     Lines are joined to one paragraph, or taken ``as_table``.
     """
-    unit = page.raster.dpi / 72
-    height, width = page.raster.pixels.shape[:2]
     found: list[FlowLine] = []
     rows: list[list[FlowCell]] = []
     for box in regions:
-        x0, y0 = int(max((box.x0 - MARGIN) * unit, 0)), int(max((box.y0 - MARGIN) * unit, 0))
-        x1, y1 = int(min((box.x1 + MARGIN) * unit, width)), int(min((box.y1 + MARGIN) * unit, height))
-        if x1 - x0 < 4 or y1 - y0 < 4:
+        region = lines_in_region(page, box, preparation, number)
+        if region is None:
             continue
-        part = Raster(np.ascontiguousarray(page.raster.pixels[y0:y1, x0:x1]), page.raster.dpi)
-        lines, types = lines_of_scan(part, preparation)
-        # A line that only reaches in from above or below is a neighbour's.
-        inside = [line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4]
-        evidence = PageEvidence(number, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=tuple(inside))
-        table = aligned_table([piece for line in inside for piece in in_pieces(line)]) if as_table else None
+        lines = region.evidence.lines
+        table = aligned_table([piece for line in lines for piece in in_pieces(line)]) if as_table else None
         if table is None:
-            found += [_moved(line, x0 / unit, y0 / unit) for line in flow_lines(evidence, inside)]
+            found += [_moved(line, region.x, region.y) for line in flow_lines(region.evidence, list(lines))]
         else:
-            cells = [_moved_cell(cell, x0 / unit, y0 / unit) for cell in flow_table(evidence, table).cells]
+            cells = [_moved_cell(cell, region.x, region.y) for cell in flow_table(region.evidence, table).cells]
             rows += [[cell for cell in cells if cell.row == row] for row in range(table.rows)]
     return _rows(rows, number) if rows else _joined(found, number)
 

@@ -8,17 +8,17 @@ from urllib.parse import quote
 import msgspec
 from flask import Response, send_file
 
+from evenquill.core.document_state import Event
 from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
 from evenquill.desk.certificates import certificate_of
-from evenquill.desk.endpoints import Api, ApiError
-from evenquill.desk.house import House
-from evenquill.desk.intake import new_id
+from evenquill.desk.context import AppContext
+from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.naming import file_name
+from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
 from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
-from evenquill.store.documents import State
 
 CERTIFICATE = "certificate"
 MEDIA = {
@@ -32,34 +32,34 @@ class DeliveryRequest(msgspec.Struct, frozen=True):
     format: str = "docx"
 
 
-def add_routes(api: Api, house: House) -> None:
+def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:
         """What was delivered of a document, newest first."""
-        documents.get(house.store, document)
-        return deliveries.every(house.store, document)
+        documents.get(context.store, document)
+        return deliveries.every(context.store, document)
 
     @api.route("POST", "/api/documents/{document}/deliveries", body=DeliveryRequest, returns=Delivery)
     def deliver(document: str, body: DeliveryRequest) -> Delivery:
         """Writes the document, or its certificate, as it is now and keeps the file."""
         if body.format not in MEDIA:
             raise ApiError(422, "format", f"Documents cannot be delivered as {body.format} yet.")
-        row = documents.get(house.store, document)
-        if row.preview or row.state in (State.WAITING, State.READING):
+        row = documents.get(context.store, document)
+        if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
-        revision, proof = house.proofs.read(document)
+        revision, proof = context.open_documents.read(document)
         delivery = new_id()
-        path = house.files.delivery(delivery, body.format)
+        path = context.files.delivery(delivery, body.format)
         try:
-            path.write_bytes(_written(house, document, revision, proof, body.format))
+            path.write_bytes(_written(context, document, revision, proof, body.format))
         except OSError as error:
             path.unlink(missing_ok=True)
             if error.errno == errno.ENOSPC:
                 raise ApiError(
-                    507, "disk", "The disk is full; nothing was delivered. Make room and try again."
+                    507, "disk", "The disk is full; nothing was delivered. Make runner and try again."
                 ) from None
             raise
-        store = house.store
+        store = context.store
         with transaction(store):
             made = deliveries.add(
                 store,
@@ -71,17 +71,17 @@ def add_routes(api: Api, house: House) -> None:
                 size=path.stat().st_size,
             )
             if body.format != CERTIFICATE:
-                documents.set_state(store, document, State.DELIVERED)
-        house.events.tell(document)
+                documents.move_on(store, document, Event.DELIVER)
+        context.events.tell(document)
         return made
 
     @api.route("GET", "/api/deliveries/{delivery}/file")
     def delivered_file(delivery: str) -> Response:
         """A delivered file, byte for byte as it was handed over."""
-        made = deliveries.get(house.store, delivery)
-        path = house.files.delivery(made.id, made.format)
-        if not path.exists():
-            raise KeyError(delivery)
+        made = deliveries.get(context.store, delivery)
+        path = context.files.delivery(made.id, made.format) if made else None
+        if made is None or path is None or not path.exists():
+            raise Missing
         response = send_file(path, mimetype=MEDIA[made.format])
         response.headers["Content-Disposition"] = (
             f"attachment; filename=\"delivery.{made.file_name.rpartition('.')[2]}\"; filename*=UTF-8''{quote(made.file_name)}"
@@ -89,10 +89,10 @@ def add_routes(api: Api, house: House) -> None:
         return response
 
 
-def _written(house: House, document: str, revision: int, proof: Document, form: str) -> bytes:
+def _written(context: AppContext, document: str, revision: int, proof: Document, form: str) -> bytes:
     if form == CERTIFICATE:
-        return certificate_of(house, document, revision, proof)
-    return WRITERS[form](proof, house.files.pictures.get)
+        return certificate_of(context, document, revision, proof)
+    return WRITERS[form](proof, context.files.pictures.get)
 
 
 def _file_name(name: str, form: str) -> str:

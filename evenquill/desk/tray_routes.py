@@ -4,23 +4,25 @@ from __future__ import annotations
 
 import errno
 import secrets
-from collections.abc import Iterator
-from datetime import UTC, datetime, timedelta
 
 import msgspec
-from flask import Response, request, stream_with_context
+from flask import Response, request
 
+from evenquill.core.document_state import IN_WORK, DocumentState, Event
+from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError
-from evenquill.desk.house import House
+from evenquill.desk.events import News
+from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.naming import document_name
-from evenquill.desk.reading import ReadingRoom
-from evenquill.store import documents, jobs, parts, readings
+from evenquill.store import documents, history, jobs, parts
 from evenquill.store.database import transaction
-from evenquill.store.documents import DocumentRow, Needs, State
+from evenquill.store.documents import DocumentRow
+from evenquill.store.history import ChangeKind
+from evenquill.store.jobs import JobKind
+from evenquill.store.snapshots import Part
 
 CHUNK = 1 << 20
-UNDO_DELETE = timedelta(days=1)
-"""How long a deleted document can be brought back."""
+RESUMABLE = frozenset({DocumentState.STOPPED, DocumentState.FAILED})
 
 
 class Again(msgspec.Struct, frozen=True):
@@ -58,83 +60,76 @@ def new_id() -> str:
     return secrets.token_hex(8)
 
 
-def take_in(house: House, name: str, source: str, size: int, route: str) -> str:
+def take_in(context: AppContext, name: str, source: str, size: int, route: str) -> str:
     """A new document for a source that is kept already; returns its id."""
     document = new_id()
-    with transaction(house.store):
-        documents.add(house.store, id=document, name=document_name(name), source=source, size=size, route=route)
-        parts.add(house.store, document, [(source, name)])
-        jobs.queue(house.store, document)
+    with transaction(context.store):
+        documents.add(context.store, id=document, name=document_name(name), source=source, size=size, route=route)
+        parts.set_all(context.store, document, [Part(source, name)])
+        jobs.queue(context.store, document, JobKind.READ)
     return document
 
 
-def purge_deleted(house: House) -> None:
-    """Forgets documents that were deleted long enough ago."""
-    documents.purge(house.store, (datetime.now(UTC) - UNDO_DELETE).isoformat(timespec="milliseconds"))
-
-
-def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
+def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     @api.route("GET", "/api/documents", returns=list[DocumentRow])
     def list_documents() -> list[DocumentRow]:
         """All documents in the in-tray, newest first."""
-        return documents.every(house.store)
+        return documents.every(context.store)
 
     @api.route("POST", "/api/documents", returns=Taken, query={"name": "the file's name"})
     def add_document() -> Taken | Response:
         """Takes a file in; its bytes are the body of the request. A file that is there already gets 409 and Duplicate."""
         name = document_name(request.args.get("name", ""))
         try:
-            source, size = house.files.take_in(iter(lambda: request.stream.read(CHUNK), b""))
+            source, size = context.files.take_in(iter(lambda: request.stream.read(CHUNK), b""))
         except OSError as error:
             if error.errno == errno.ENOSPC:
                 raise ApiError(
-                    507, "disk", "The disk is full; the file was not taken in. Make room and try again."
+                    507, "disk", "The disk is full; the file was not taken in. Make runner and try again."
                 ) from None
             raise
         if size == 0:
             raise ApiError(422, "empty", f"“{name}” is empty: it holds no bytes.")
-        same = documents.with_source(house.store, source)
+        same = documents.with_source(context.store, source)
         if same:
             sentence = f"“{name}” is in the in-tray already, as “{same[0].name}”."
             body = Duplicate("duplicate", sentence, source, name, same)
             return Response(msgspec.json.encode(body), 409, mimetype="application/json")
-        return started(take_in(house, name, source, size, "browser"))
+        return started(take_in(context, name, source, size, "browser"))
 
     @api.route("POST", "/api/documents/again", body=Again, returns=Taken)
     def add_again(body: Again) -> Taken:
         """Makes another document from a file that is there already."""
-        same = documents.with_source(house.store, body.source)
+        same = documents.with_source(context.store, body.source)
         if not same:
             raise KeyError(body.source)
-        return started(take_in(house, body.name, body.source, same[0].size, "browser"))
+        return started(take_in(context, body.name, body.source, same[0].size, "browser"))
 
     def started(document: str) -> Taken:
-        room.wake()
-        house.events.tell(document)
-        return Taken(documents.get(house.store, document))
+        runner.wake()
+        context.events.tell(document)
+        return Taken(documents.get(context.store, document))
 
     @api.route("PATCH", "/api/documents/{document}", body=Renaming, returns=DocumentRow)
     def rename(document: str, body: Renaming) -> DocumentRow:
         """Renames a document. The source keeps its content, the delivered file takes the new name."""
-        documents.get(house.store, document)
+        documents.get(context.store, document)
         if not body.name.strip():
             raise ApiError(422, "name", "A document needs a name.")
-        documents.rename(house.store, document, document_name(body.name))
-        return house.told(document)
+        documents.rename(context.store, document, document_name(body.name))
+        return context.notify_changed(document)
 
     @api.route("POST", "/api/documents/{document}/stop", returns=DocumentRow)
     def stop(document: str) -> DocumentRow:
-        """Stops reading; the pages read so far are kept."""
-        row = documents.get(house.store, document)
-        if row.state in (State.WAITING, State.READING):
-            jobs.cancel(house.store, document)
-            if documents.has_whole_proof(house.store, document):
-                # Only a reading once more was stopped: the proof stays as it was.
-                readings.forget(house.store, document)
-                documents.set_state(house.store, document, State.TO_CORRECT)
+        """Stops what is being done with a document; the pages read so far are kept, and a proof stays as it is."""
+        documents.get(context.store, document)
+        with transaction(context.store):
+            jobs.cancel(context.store, document)
+            if documents.get(context.store, document).state in IN_WORK:
+                documents.move_on(context.store, document, Event.STOP, problem="Reading was stopped.")
             else:
-                documents.set_state(house.store, document, State.STOPPED, problem="Reading was stopped.")
-        return house.told(document)
+                documents.set_stage(context.store, document, "")
+        return context.notify_changed(document)
 
     @api.route("POST", "/api/documents/{document}/read", returns=DocumentRow)
     def read_again(document: str) -> DocumentRow:
@@ -144,51 +139,48 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
     @api.route("POST", "/api/documents/{document}/password", body=Password, returns=DocumentRow)
     def give_password(document: str, body: Password) -> DocumentRow:
         """Gives the password of a locked file. It is kept in memory only."""
-        house.passwords[document] = body.password
+        context.passwords[document] = body.password
         return requeue(document)
 
     @api.route("POST", "/api/documents/{document}/rights", returns=DocumentRow)
     def confirm_rights(document: str) -> DocumentRow:
         """Says that the clerk may work on a file whose author set restrictions."""
-        documents.get(house.store, document)
-        documents.confirm_rights(house.store, document)
+        documents.get(context.store, document)
+        documents.confirm_rights(context.store, document)
         return requeue(document)
 
     def requeue(document: str) -> DocumentRow:
-        row = documents.get(house.store, document)
-        if row.state is State.STOPPED:
-            with transaction(house.store):
-                documents.set_state(house.store, document, State.WAITING, needs=Needs.NOTHING)
-                jobs.queue(house.store, document)
-            room.wake()
-        return house.told(document)
+        with transaction(context.store):
+            if documents.get(context.store, document).state in RESUMABLE:
+                documents.move_on(context.store, document, Event.RESUME)
+                jobs.queue(context.store, document, JobKind.READ)
+        runner.wake()
+        return context.notify_changed(document)
 
     @api.route("DELETE", "/api/documents/{document}")
     def delete(document: str) -> None:
         """Deletes a document. It can be restored for a day."""
-        documents.get(house.store, document)
-        jobs.cancel(house.store, document)
-        documents.delete(house.store, document)
-        house.events.tell(document)
+        with transaction(context.store):
+            documents.get(context.store, document)
+            jobs.cancel(context.store, document)
+            documents.delete(context.store, document)
+        context.events.tell(document)
 
     @api.route("POST", "/api/documents/{document}/restore", returns=DocumentRow)
     def restore(document: str) -> DocumentRow:
         """Brings a deleted document back; if it was being read, reading goes on."""
-        documents.restore(house.store, document)
-        row = documents.get(house.store, document)
-        if row.state in (State.WAITING, State.READING):
-            jobs.queue(house.store, document)
-            room.wake()
-        return house.told(document)
+        with transaction(context.store):
+            if not documents.is_deleted(context.store, document):
+                return documents.get(context.store, document)
+            documents.restore(context.store, document)
+            history.mark(context.store, document, ChangeKind.RESTORE)
+            if documents.get(context.store, document).state in IN_WORK:
+                jobs.queue(context.store, document, JobKind.READ)
+        runner.wake()
+        return context.notify_changed(document)
 
-    @api.route("GET", "/api/events")
-    def events() -> Response:
-        """Server-sent events: the id of each document that changes."""
-
-        def stream() -> Iterator[str]:
-            for document in house.events.listen():
-                yield f"data: {document}\n\n" if document else ": still here\n\n"
-
-        return Response(
-            stream_with_context(stream()), mimetype="text/event-stream", headers={"Cache-Control": "no-store"}
-        )
+    @api.route("GET", "/api/events", returns=News, query={"since": "the number of the last answer; nothing at first"})
+    def events() -> News:
+        """What has changed since the last answer. Answered at once; ask again after a moment."""
+        since = request.args.get("since", "")
+        return context.events.since(int(since) if since.isdecimal() else None)

@@ -7,23 +7,28 @@ from pathlib import Path
 import msgspec
 from msgspec.structs import replace
 
+from evenquill.core.document_state import IN_WORK, Event
 from evenquill.core.edits import CutPicture, ReadRegion
+from evenquill.core.edits.lookup import place_of_row
 from evenquill.core.errors import LanguageMissing
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Box, Spot, TextBlock, WordSpot
-from evenquill.core.reading.evidence import PageEvidence
-from evenquill.core.reading.leaves import open_source
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
-from evenquill.core.reading.region import cleaned_scan, native_scan, read_region
+from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
-from evenquill.desk.endpoints import Api, ApiError
-from evenquill.desk.house import House
-from evenquill.desk.reading import ReadingRoom
+from evenquill.desk.endpoints import Api, ApiError, Missing
+from evenquill.desk.interactive import HelperFailed
+from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.strips import place_of_page, strip_of
-from evenquill.store import documents, jobs, pages, readings
+from evenquill.store import documents, jobs, pages, preparations
 from evenquill.store.database import transaction
-from evenquill.store.documents import DocumentRow, State
-from evenquill.store.readings import EVERY_PAGE
+from evenquill.store.documents import DocumentRow
+from evenquill.store.jobs import JobKind, Payload
+from evenquill.store.preparations import EVERY_PAGE
+
+REGION_SECONDS = 60.0
+"""Time limit for reading a region."""
 
 CUT_SCALE = 300 / 72
 """Pixels a point of pictures that are cut out by hand."""
@@ -70,7 +75,7 @@ class RegionCut(msgspec.Struct, frozen=True):
     box: Box
 
 
-def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
+def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     @api.route("GET", "/api/languages", returns=list[str])
     def languages() -> list[str]:
         """Codes (ISO 639-2) of the languages that can be read."""
@@ -79,93 +84,96 @@ def add_routes(api: Api, house: House, room: ReadingRoom) -> None:
     @api.route("GET", "/api/documents/{document}/pages/{page}", returns=PageReading)
     def page_reading(document: str, page: str) -> PageReading:
         """How a page was read, and how it is to be read when it is read again."""
-        evidence = _evidence(house, document, page)
-        chosen = readings.choices(house.store, document)
+        evidence = _evidence(context, document, page)
+        chosen = preparations.choices(context.store, document)
         return PageReading(
             number=evidence.number,
             kind=evidence.kind.value,
             languages=evidence.languages,
             steps=steps_in_words(evidence),
-            remarks=tuple(remark.sentence for remark in evidence.told()),
+            remarks=tuple(remark.sentence for remark in evidence.page_remarks()),
             cleaned=evidence.cleaned.picture if evidence.cleaned else "",
             preparation=chosen.get(evidence.number) or chosen.get(EVERY_PAGE) or AS_FOUND,
         )
 
     @api.route("POST", "/api/documents/{document}/again", body=ReadAgain, returns=DocumentRow)
     def read_again(document: str, body: ReadAgain) -> DocumentRow:
-        """Reads pages again in another way. Corrections are carried over where the words still match."""
-        row = documents.get(house.store, document)
+        """Reads pages again in another way. The document can be corrected meanwhile; corrections are merged with the new reading."""
         _check(body.preparation)
-        numbers = body.pages or tuple(range(1, row.page_count + 1))
-        if any(not 1 <= number <= row.page_count for number in numbers):
-            raise ApiError(422, "pages", f"The document has pages 1 to {row.page_count}.")
-        if row.state in (State.WAITING, State.READING):
-            raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
-        with transaction(house.store):
+        with transaction(context.store):
+            row = documents.get(context.store, document)
+            numbers = body.pages or tuple(range(1, row.page_count + 1))
+            if any(not 1 <= number <= row.page_count for number in numbers):
+                raise ApiError(422, "pages", f"The document has pages 1 to {row.page_count}.")
+            if row.state in IN_WORK or row.busy:
+                raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
             chosen = numbers if body.pages else (EVERY_PAGE,)
-            readings.choose(house.store, document, chosen, body.preparation)
-            read = pages.numbers(house.store, document)
-            if documents.has_whole_proof(house.store, document):
-                readings.ask_again(house.store, document, numbers)
+            preparations.choose(context.store, document, chosen, body.preparation)
+            if documents.has_whole_proof(context.store, document):
+                jobs.queue(context.store, document, JobKind.READ_AGAIN, Payload(pages=numbers))
             else:
-                pages.forget(house.store, document, read & set(numbers))
-            documents.set_state(house.store, document, State.WAITING)
-            jobs.queue(house.store, document)
-        room.wake()
-        return house.told(document)
+                pages.forget(context.store, document, numbers)
+                documents.move_on(context.store, document, Event.RESUME)
+                jobs.queue(context.store, document, JobKind.READ)
+        runner.wake()
+        return context.notify_changed(document)
 
     @api.route("POST", "/api/documents/{document}/rows/{block}/again", body=RowAgain, returns=ReadRegion)
     def read_row(document: str, block: str, body: RowAgain) -> ReadRegion:
         """Reads the place on the page that a row came from once more; changes nothing by itself."""
         _check(Preparation(languages=body.languages))
-        _, proof = house.proofs.read(document)
-        row = proof.blocks[proof.index(block)]
+        _, proof = context.open_documents.read(document)
+        row = proof.blocks[place_of_row(proof, block)]
         if not isinstance(row, TextBlock) or not row.spots:
             raise ApiError(422, "row", "This row came from no place on a page.")
         parts = []
         for spot in row.spots:
-            evidence = _evidence(house, document, str(spot.page))
-            languages = body.languages or evidence.languages
-            parts.append(_read_place(house, document, spot, Preparation(languages=languages)))
+            languages = body.languages or _evidence(context, document, str(spot.page)).languages
+            parts.append(_read_place(context, document, spot, Preparation(languages=languages)))
         return _one(parts)
 
     @api.route("POST", "/api/documents/{document}/regions/read", body=RegionAgain, returns=ReadRegion)
     def read_place(document: str, body: RegionAgain) -> ReadRegion:
         """Reads a place on a page; changes nothing by itself."""
         _check(body.preparation)
-        evidence = _evidence(house, document, str(body.page))
+        evidence = _evidence(context, document, str(body.page))
         languages = body.preparation.languages or evidence.languages
         preparation = replace(body.preparation, languages=languages)
-        return _read_place(house, document, Spot(body.page, body.box), preparation, as_table=body.as_table)
+        return _read_place(context, document, Spot(body.page, body.box), preparation, as_table=body.as_table)
 
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
         """Cuts a picture out of a page; changes nothing by itself."""
-        wanted = strip_of(house, document, body.page, body.box, CUT_SCALE, "")
+        wanted = strip_of(context, document, body.page, body.box, CUT_SCALE, "")
         try:
-            data = house.drawing.draw(wanted)
+            data = context.strips.draw(wanted)
         except DrawingError as error:
             raise ApiError(422, "drawing", str(error)) from None
-        return CutPicture(house.files.pictures.keep(data, "image/png"), "image/png")
+        return CutPicture(context.files.pictures.keep(data, "image/png"), "image/png")
 
 
 def _read_place(
-    house: House, document: str, spot: Spot, preparation: Preparation, *, as_table: bool = False
+    context: AppContext, document: str, spot: Spot, preparation: Preparation, *, as_table: bool = False
 ) -> ReadRegion:
-    evidence = _evidence(house, document, str(spot.page))
-    source, page = place_of_page(house, document, spot.page)
-    job = RowJob(
+    head = pages.head(context.store, document, spot.page)
+    source, page = place_of_page(context, document, spot.page)
+    wanted = RegionToRead(
         source=source,
         page=page,
-        password=house.passwords.get(document),
-        cleaned=str(house.files.pictures.path(evidence.cleaned.picture)) if evidence.cleaned else "",
-        width=evidence.width,
+        password=context.passwords.get(document),
+        cleaned=str(context.files.pictures.path(head.cleaned.picture)) if head.cleaned else "",
+        width=head.width,
         spot=spot,
         # The picture is clean already.
-        preparation=replace(preparation, despeckle=preparation.despeckle and evidence.cleaned is None),
+        preparation=replace(preparation, despeckle=preparation.despeckle and head.cleaned is None),
         as_table=as_table,
     )
-    return house.pages.run(read_row_job, job)
+    try:
+        return context.region_reading.run(read_in_helper, wanted, REGION_SECONDS)
+    except HelperFailed:
+        raise ApiError(
+            503, "busy", "This part of the page could not be read in time. Try again, or read a smaller part."
+        ) from None
 
 
 def _one(parts: list[ReadRegion]) -> ReadRegion:
@@ -180,9 +188,9 @@ def _one(parts: list[ReadRegion]) -> ReadRegion:
     return ReadRegion(text, tuple(words))
 
 
-class RowJob(msgspec.Struct, frozen=True):
-    """A place to read again: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_table``
-    keeps its lines as rows of a table."""
+class RegionToRead(msgspec.Struct, frozen=True):
+    """A place to read: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_table`` keeps its
+    lines as rows of a table."""
 
     source: str
     page: int
@@ -194,14 +202,18 @@ class RowJob(msgspec.Struct, frozen=True):
     as_table: bool = False
 
 
-def read_row_job(job: RowJob) -> ReadRegion:
-    """In a worker: the text at a place."""
+def read_in_helper(wanted: RegionToRead) -> ReadRegion:
+    """In the helper process, which alone loads the readers: the text at a place."""
+    from evenquill.core.region_reading import cleaned_scan, native_scan, read_region
+    from evenquill.core.source.opened import open_pdf
+
     scan = (
-        cleaned_scan(Path(job.cleaned), job.width)
-        if job.cleaned
-        else native_scan(open_source(job.source, job.password), job.page)
+        cleaned_scan(Path(wanted.cleaned), wanted.width)
+        if wanted.cleaned
+        else native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
     )
-    return ReadRegion(*read_region(scan, [job.spot.box], job.preparation, job.spot.page, as_table=job.as_table))
+    found = read_region(scan, [wanted.spot.box], wanted.preparation, wanted.spot.page, as_table=wanted.as_table)
+    return ReadRegion(*found)
 
 
 def steps_in_words(evidence: PageEvidence) -> tuple[str, ...]:
@@ -236,7 +248,8 @@ def _check(preparation: Preparation) -> None:
         raise ApiError(422, "turn", "Pages can be turned by 0, 90, 180 or 270 degrees.")
 
 
-def _evidence(house: House, document: str, page: str) -> PageEvidence:
-    if not page.isdigit():
-        raise KeyError(page)
-    return pages.one(house.store, document, int(page))
+def _evidence(context: AppContext, document: str, page: str) -> PageEvidence:
+    try:
+        return pages.one(context.store, document, int(page) if page.isdecimal() else 0)
+    except KeyError:
+        raise Missing from None

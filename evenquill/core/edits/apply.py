@@ -1,0 +1,103 @@
+"""``apply`` takes a document and an operation and returns the changed document with the steps that undo it.
+
+Blocks are values: what an operation does not touch is the very same object afterwards, which is how the store knows what to write.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from evenquill.core.edits import (
+    kind_edits,
+    order_edits,
+    picture_edits,
+    region_edits,
+    settling,
+    table_edits,
+    text_edits,
+)
+from evenquill.core.edits.inverse import Edit, Undoing
+from evenquill.core.edits.operations import (
+    AddRegion,
+    AlignBlock,
+    ChooseHandwriting,
+    DescribePicture,
+    EditText,
+    Exclude,
+    InsertParagraph,
+    JoinBlocks,
+    JoinNeighbour,
+    KeepAsItIs,
+    MoveBlock,
+    MoveSection,
+    OneFlow,
+    Operation,
+    ReadRowAgain,
+    RemoveRegion,
+    ReplacePicture,
+    ResizePicture,
+    RestartNumbering,
+    RowsToTable,
+    SetHeaderRows,
+    SetKind,
+    SetRegion,
+    SettleWords,
+    ShiftLevel,
+    SplitBlock,
+    TableToRows,
+    Together,
+)
+from evenquill.core.errors import EditError
+from evenquill.core.model import Document
+from evenquill.core.model.ids import Ids
+
+
+def apply(document: Document, operation: Operation, ids: Ids | None = None) -> Edit:
+    """The document after the operation; ids of what is new come from ``ids``, or from above all ids of the document.
+
+    Raises EditError where the operation does not fit.
+    """
+    return _APPLY[type(operation)](document, operation, ids or Ids.above(document))
+
+
+def _together(document: Document, operation: Together, ids: Ids) -> Edit:
+    if not operation.steps:
+        raise EditError("No rows are marked.")
+    inverse: tuple[Undoing, ...] = ()
+    focus = None
+    for step in operation.steps:
+        edit = apply(document, step, ids)
+        document, inverse, focus = edit.document, (*edit.inverse, *inverse), edit.focus or focus
+    return Edit(document, inverse, focus)
+
+
+_APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
+    EditText: text_edits.edit_text,
+    SplitBlock: text_edits.split,
+    JoinBlocks: text_edits.join,
+    JoinNeighbour: text_edits.join_neighbour,
+    ReadRowAgain: text_edits.read_again,
+    SetKind: kind_edits.set_kind,
+    ShiftLevel: kind_edits.shift_level,
+    AlignBlock: kind_edits.align,
+    RestartNumbering: kind_edits.restart,
+    OneFlow: kind_edits.one_flow,
+    MoveBlock: order_edits.move,
+    MoveSection: order_edits.move_section,
+    Exclude: order_edits.exclude,
+    InsertParagraph: order_edits.insert,
+    ResizePicture: picture_edits.resize,
+    ReplacePicture: picture_edits.replace_picture,
+    DescribePicture: picture_edits.describe,
+    ChooseHandwriting: picture_edits.handwriting,
+    SettleWords: settling.settle_words,
+    KeepAsItIs: settling.keep,
+    SetRegion: region_edits.set_region,
+    AddRegion: region_edits.add_region,
+    RemoveRegion: region_edits.remove_region,
+    SetHeaderRows: table_edits.set_header_rows,
+    TableToRows: table_edits.table_to_rows,
+    RowsToTable: table_edits.rows_to_table,
+    Together: _together,
+}

@@ -1,0 +1,112 @@
+"""Steps that undo: what an operation took away, put back in its place. Stored beside the operation, so that undo needs nothing else."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import msgspec
+from msgspec.structs import replace
+
+from evenquill.core.model import Block, Document, DoubtKey, ParagraphStyle, TableBlock, TextBlock, with_changed
+
+
+class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
+    """Puts ``blocks`` in the place of ``count`` blocks from place ``at``. ``styles`` are the document's styles then, None where they have
+    not changed."""
+
+    at: int
+    count: int
+    blocks: tuple[Block, ...]
+    styles: tuple[ParagraphStyle, ...] | None = None
+
+
+class RestoreText(msgspec.Struct, frozen=True, tag="restore_text", tag_field="op"):
+    """Puts a text back into its cell of the table at place ``at``, which leaves the other cells alone."""
+
+    at: int
+    text: TextBlock
+
+
+class Unsettle(msgspec.Struct, frozen=True, tag="unsettle", tag_field="op"):
+    """Takes back that doubts were kept and that words are right: those that the operation added, and no others."""
+
+    kept: tuple[DoubtKey, ...] = ()
+    words: tuple[str, ...] = ()
+
+
+Undoing = Restore | RestoreText | Unsettle
+"""A step of an inverse."""
+
+
+class Focus(msgspec.Struct, frozen=True):
+    """Where the clerk goes on after an operation: a text block, and a place in its text."""
+
+    block: str
+    offset: int = 0
+
+
+class Edit(NamedTuple):
+    """A changed document and the steps that undo the change, in the order in which to take them; ``focus`` is where the clerk goes on,
+    None for where he was."""
+
+    document: Document
+    inverse: tuple[Undoing, ...]
+    focus: Focus | None = None
+
+
+def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
+    """The document before the operation that the inverse belongs to."""
+    for step in inverse:
+        match step:
+            case Restore(at, count, blocks, styles):
+                document = splice(document, at, count, blocks, styles).document
+            case RestoreText(at, text):
+                document = with_text_changed(document, at, text).document
+            case Unsettle(kept, words):
+                settled = document.settled
+                left = tuple(key for key in settled.kept if key not in kept)
+                document = replace(
+                    document,
+                    settled=replace(
+                        settled, kept=left, words=tuple(word for word in settled.words if word not in words)
+                    ),
+                )
+    return document
+
+
+def splice(
+    document: Document,
+    at: int,
+    count: int,
+    blocks: tuple[Block, ...],
+    styles: tuple[ParagraphStyle, ...] | None = None,
+) -> Edit:
+    """``count`` blocks from place ``at`` give way to others: every change of rows comes down to this."""
+    old = document.blocks
+    changed = replace(document, blocks=(*old[:at], *blocks, *old[at + count :]))
+    inverse = Restore(at, len(blocks), old[at : at + count])
+    if styles is not None and styles != document.styles:
+        changed = replace(changed, styles=styles)
+        inverse = replace(inverse, styles=document.styles)
+    return Edit(changed, (inverse,))
+
+
+def with_text_changed(document: Document, at: int, text: TextBlock) -> Edit:
+    """The document with a text block changed that is the row at a place, or in a cell of it."""
+    block = document.blocks[at]
+    edit = splice(document, at, 1, (with_changed(block, text),))
+    if not isinstance(block, TableBlock):
+        return edit
+    before = next(one for one in block.texts if one.id == text.id)
+    return Edit(edit.document, (RestoreText(at, before),))
+
+
+def settle(document: Document, kept: tuple[DoubtKey, ...], words: tuple[str, ...]) -> Edit:
+    """The document with doubts kept and words listed that were not so before."""
+    settled = document.settled
+    new_kept = tuple(key for key in dict.fromkeys(kept) if key not in settled.kept)
+    new_words = tuple(word for word in dict.fromkeys(words) if word not in settled.words)
+    if not new_kept and not new_words:
+        return Edit(document, ())
+    changed = replace(settled, kept=(*settled.kept, *new_kept), words=(*settled.words, *new_words))
+    return Edit(replace(document, settled=changed), (Unsettle(new_kept, new_words),))

@@ -1,0 +1,216 @@
+"""Inline content: what a paragraph consists of. Text with marks, references to notes, fields, line breaks and tabs, in order.
+
+Every element has a plain text: its own for text, one character for everything else. So a place in the plain text of a paragraph is a
+place in its content.
+"""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from enum import IntFlag, StrEnum
+from typing import ClassVar
+
+import msgspec
+from msgspec.structs import replace
+
+OBJECT = "\ufffc"
+"""Stands in plain text for what is neither text nor white space (Unicode: object replacement character)."""
+
+
+class Marks(IntFlag):
+    """Emphasis and position.
+
+    RUN_IN is for a heading that begins a paragraph. BOLD and ITALIC are differences from the paragraph's style: in a bold style, text
+    with BOLD is not bold. So text keeps its emphasis when its paragraph is given another kind.
+    """
+
+    NONE = 0
+    BOLD = 1
+    ITALIC = 2
+    UNDERLINE = 4
+    STRIKE = 8
+    SUPER = 16
+    SUB = 32
+    RUN_IN = 64
+
+
+class UrlLink(msgspec.Struct, frozen=True, tag="url", tag_field="to"):
+    """A link to an address outside of the document."""
+
+    url: str
+
+
+class PageLink(msgspec.Struct, frozen=True, tag="page", tag_field="to"):
+    """A link to a page of the source, from 1."""
+
+    page: int
+
+
+class BlockLink(msgspec.Struct, frozen=True, tag="block", tag_field="to"):
+    """A link to a block of the document, by its id."""
+
+    block: str
+
+
+Link = UrlLink | PageLink | BlockLink
+
+
+class FieldKind(StrEnum):
+    """What a field is replaced by when the document is shown."""
+
+    PAGE = "page"
+    """The number of the page that it stands on."""
+
+
+class _Inline(msgspec.Struct, frozen=True):
+    """What all elements can do; each has ``text``, ``marks``, ``color`` and ``link``."""
+
+    def like(self, text: str) -> Text:
+        """Text of the same look."""
+        return Text(text, self.marks, self.color, self.link)  # type: ignore[attr-defined]
+
+    def same_look(self, other: Inline) -> bool:
+        """Whether marks, color and link are the same."""
+        mine = (self.marks, self.color, self.link)  # type: ignore[attr-defined]
+        return bool(mine == (other.marks, other.color, other.link))
+
+
+class Text(_Inline, frozen=True, omit_defaults=True, tag="text"):
+    """A stretch of text of one look. ``color`` is ``rrggbb`` or None for the style's own."""
+
+    text: str
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+class Tab(_Inline, frozen=True, omit_defaults=True, tag="tab"):
+    """A tab."""
+
+    text: ClassVar[str] = "\t"
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+class Break(_Inline, frozen=True, omit_defaults=True, tag="break"):
+    """The end of a line within a paragraph."""
+
+    text: ClassVar[str] = "\n"
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+class NoteRef(_Inline, frozen=True, omit_defaults=True, tag="note"):
+    """The mark of a note in the text: ``note`` is the id of the note's block, ``mark`` what is printed."""
+
+    text: ClassVar[str] = OBJECT
+    note: str
+    mark: str = ""
+    marks: Marks = Marks.SUPER
+    color: str | None = None
+    link: Link | None = None
+
+
+class Field(_Inline, frozen=True, omit_defaults=True, tag="field"):
+    """What is worked out when the document is shown."""
+
+    text: ClassVar[str] = OBJECT
+    kind: FieldKind
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+Inline = Text | Tab | Break | NoteRef | Field
+
+
+def plain(content: Iterable[Inline]) -> str:
+    """The plain text: one character for each element that is not text."""
+    return "".join(item.text for item in content)
+
+
+def readable(content: Iterable[Inline]) -> str:
+    """The text as it reads: marks of notes as they are printed, and nothing for fields."""
+    return "".join(item.mark if isinstance(item, NoteRef) else item.text.replace(OBJECT, "") for item in content)
+
+
+_CONTROL = re.compile(r"([\t\n])")
+
+
+def from_text(text: str, look: Inline | None = None) -> tuple[Inline, ...]:
+    """Content for a text with tabs and line ends in it, in the look of another element."""
+    return joined(((look or Text("")).like(text),))
+
+
+def joined(content: Iterable[Inline]) -> tuple[Inline, ...]:
+    """The content in its one form: no empty text, neighbours of one look in one text, tabs and line ends elements of their own."""
+    out: list[Inline] = []
+    for item in itertools.chain.from_iterable(map(_parted, content)):
+        last = out[-1] if out else None
+        if isinstance(item, Text) and isinstance(last, Text) and last.same_look(item):
+            out[-1] = last.like(last.text + item.text)
+        else:
+            out.append(item)
+    return tuple(out)
+
+
+def _parted(item: Inline) -> Iterator[Inline]:
+    """A text without tabs, line ends and characters that stand for other elements; elements of other kinds as they are."""
+    if not isinstance(item, Text):
+        yield item
+        return
+    if "\t" not in item.text and "\n" not in item.text and OBJECT not in item.text:
+        if item.text:
+            yield item
+        return
+    for piece in _CONTROL.split(item.text.replace(OBJECT, "")):
+        if piece == "\t":
+            yield Tab(item.marks, item.color, item.link)
+        elif piece == "\n":
+            yield Break(item.marks, item.color, item.link)
+        elif piece:
+            yield item.like(piece)
+
+
+def marked(item: Inline, marks: Marks) -> Inline:
+    """The element with further marks."""
+    return replace(item, marks=item.marks | marks)
+
+
+def cut(content: Iterable[Inline], start: int, end: int | None = None) -> tuple[Inline, ...]:
+    """The content of the characters from ``start`` up to ``end`` (to the last where None)."""
+    out: list[Inline] = []
+    at = 0
+    for item in content:
+        length = len(item.text)
+        left = max(start - at, 0)
+        right = length if end is None else min(end - at, length)
+        if left < right:
+            out.append(item if right - left == length else item.like(item.text[left:right]))
+        at += length
+    return tuple(out)
+
+
+def stripped(content: Iterable[Inline]) -> tuple[Inline, ...]:
+    """The content without white space at either end."""
+    kept = joined(content)
+    text = plain(kept)
+    start = len(text) - len(text.lstrip())
+    return cut(kept, start, len(text.rstrip()))
+
+
+def spans(content: Sequence[Inline]) -> Iterator[tuple[int, Inline]]:
+    """Each element with the place of its first character in the plain text."""
+    at = 0
+    for item in content:
+        yield at, item
+        at += len(item.text)
+
+
+def run_in_heading(content: Iterable[Inline]) -> str:
+    """The heading that a paragraph begins with, nothing where it has none."""
+    return readable(itertools.takewhile(lambda item: Marks.RUN_IN in item.marks, content)).strip()

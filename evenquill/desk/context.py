@@ -1,0 +1,50 @@
+"""What the parts of the server share: the data folder, database connections, pools, events, passwords."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+from evenquill.core.reading.pages import PagePool
+from evenquill.desk.drawing import StripDrawer
+from evenquill.desk.editing import Editor
+from evenquill.desk.events import Events
+from evenquill.desk.interactive import InteractivePool
+from evenquill.desk.look_alikes import OpenLookAlikes
+from evenquill.desk.office_words import OfficeWordList
+from evenquill.desk.open_documents import OpenDocuments
+from evenquill.store import documents
+from evenquill.store.connections import Connections
+from evenquill.store.documents import DocumentRow
+from evenquill.store.files import Files
+
+
+class AppContext:
+    """One data folder and what works on it. The pools belong to whoever made them."""
+
+    def __init__(
+        self, data: Path, *, pages: PagePool, drawing: InteractivePool, region_reading: InteractivePool
+    ) -> None:
+        self.data = data.resolve()
+        self.files = Files(self.data)
+        self.events = Events()
+        self.passwords: dict[str, str] = {}
+        """By document; in memory only."""
+        self.pages = pages
+        self.region_reading = region_reading
+        self.strips = StripDrawer(drawing)
+        self.connections = Connections(self.data)
+        self.office_words = OfficeWordList(self.connections)
+        self.open_documents = OpenDocuments(self.connections, self.office_words)
+        self.editor = Editor(self.connections, self.open_documents, self.events)
+        self.look_alikes = OpenLookAlikes(self.connections, self.open_documents)
+
+    @property
+    def store(self) -> sqlite3.Connection:
+        """This thread's connection."""
+        return self.connections.get()
+
+    def notify_changed(self, document: str) -> DocumentRow:
+        """Tells everybody that a document has changed, and returns it as it is now."""
+        self.events.tell(document)
+        return documents.get(self.store, document)

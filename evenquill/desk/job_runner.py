@@ -1,0 +1,147 @@
+"""The job runner: threads that take jobs and do them, each kind by its own function.
+
+A job holds its document by a lease, which a thread of its own renews. What a job makes is committed only while the job is still held, so
+that one that was stopped changes nothing any more. A job that fails in a way that nobody foresaw is tried again.
+"""
+
+from __future__ import annotations
+
+import logging
+import secrets
+import sqlite3
+import threading
+from collections.abc import Callable, Mapping
+
+from evenquill.core.document_state import Event, TransitionRefused
+from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.desk.context import AppContext
+from evenquill.desk.jobs.held_job import HeldJob, JobCancelled, JobRefused
+from evenquill.desk.jobs.read_again import read_pages_again
+from evenquill.desk.jobs.read_document import read_document
+from evenquill.desk.jobs.reorder_files import reorder_files
+from evenquill.desk.jobs.word_shapes import take_word_shapes
+from evenquill.store import documents, jobs
+from evenquill.store.database import transaction
+from evenquill.store.documents import Needs
+from evenquill.store.jobs import Job, JobKind, JobState
+
+THREADS = 3
+"""Jobs at once: a letter need not wait for the end of a manual, nor either for what goes on in the background."""
+
+RENEWED_EVERY = 15.0
+"""Seconds; leases are longer."""
+
+MOST_TRIES = 2
+
+Run = Callable[[HeldJob], None]
+RUNS: Mapping[JobKind, Run] = {
+    JobKind.READ: read_document,
+    JobKind.READ_AGAIN: read_pages_again,
+    JobKind.REORDER: reorder_files,
+    JobKind.WORD_SHAPES: take_word_shapes,
+}
+
+log = logging.getLogger(__name__)
+
+
+class JobRunner:
+    """Threads that work through the jobs of a data folder."""
+
+    def __init__(self, context: AppContext) -> None:
+        self._context = context
+        self._owner = secrets.token_hex(8)
+        self._wake = threading.Event()
+        self._stopped = threading.Event()
+        self._threads = [threading.Thread(target=self._work, name=f"jobs {n}", daemon=True) for n in range(THREADS)]
+        self._threads.append(threading.Thread(target=self._renew, name="leases", daemon=True))
+
+    def start(self) -> None:
+        """Begins, with what an earlier server left unfinished first."""
+        jobs.release(self._context.store, self._owner)
+        for thread in self._threads:
+            thread.start()
+
+    def wake(self) -> None:
+        """Says that there is something to do."""
+        self._wake.set()
+
+    def stop(self) -> None:
+        self._stopped.set()
+        self._wake.set()
+        for thread in self._threads:
+            thread.join(timeout=10)
+
+    def _work(self) -> None:
+        while not self._stopped.is_set():
+            job = None
+            try:
+                job = jobs.take(self._context.store, self._owner)
+                if job is not None:
+                    self._do(job)
+            except Exception:
+                # Whatever happens, the thread goes on: other documents wait for it.
+                log.exception("job %s of document %s went wrong", job and job.number, job and job.document)
+            if job is None:
+                self._wake.wait(timeout=1.0)
+                self._wake.clear()
+
+    def _renew(self) -> None:
+        while not self._stopped.wait(RENEWED_EVERY):
+            try:
+                jobs.renew(self._context.store, self._owner)
+            except sqlite3.Error:
+                log.exception("the leases of jobs cannot be renewed")
+
+    def _do(self, job: Job) -> None:
+        """Does a job and writes how it ended."""
+        store = self._context.store
+        held = HeldJob(self._context, job, self._owner)
+        state, problem = JobState.DONE, ""
+        try:
+            RUNS[job.kind](held)
+        except (JobCancelled, JobRefused):
+            state = JobState.CANCELLED
+        except SourceError as error:
+            state, problem = JobState.FAILED, str(error)
+            needs = Needs.PASSWORD if isinstance(error, PasswordNeeded) else Needs.NOTHING
+            self._stop_document(held, Event.ASK if needs else Event.FAIL, problem, needs)
+        except Exception as error:
+            if self._stopped.is_set():
+                return  # the pools are being closed; the job is taken up again by the next server
+            log.exception("job %s (%s) of document %s failed", job.number, job.kind, job.document)
+            state, problem = JobState.FAILED, sentence_for(error)
+            if job.tries < MOST_TRIES and not is_disk_full(error):
+                state = JobState.WAITING
+            else:
+                self._stop_document(held, Event.FAIL, problem, Needs.NOTHING)
+        with transaction(store):
+            jobs.end(store, job.number, self._owner, state, problem)
+        self._context.events.tell(job.document)
+        for kind in held.asked_for:
+            jobs.queue(store, job.document, kind)
+            self._wake.set()
+
+    def _stop_document(self, held: HeldJob, event: Event, problem: str, needs: Needs) -> None:
+        """Says on the docket why reading cannot go on. One that has a proof stays as it is."""
+        store, job = self._context.store, held.job
+        try:
+            with transaction(store):
+                if job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
+                    documents.move_on(store, job.document, event, needs=needs, problem=problem)
+                elif job.kind is not JobKind.WORD_SHAPES:
+                    documents.set_problem(store, job.document, problem)
+        except (TransitionRefused, KeyError):
+            log.warning("document %s is no longer being read: %s", job.document, problem)
+
+
+def sentence_for(error: Exception) -> str:
+    """What to tell the clerk of an error that nobody foresaw."""
+    if is_disk_full(error):
+        return "The disk is full. Make room, then read this document again; the pages read so far are kept."
+    return "Something went wrong while reading. Read it again; the pages read so far are kept."
+
+
+def is_disk_full(error: Exception) -> bool:
+    if isinstance(error, OSError) and error.errno == 28:
+        return True
+    return isinstance(error, sqlite3.OperationalError) and "full" in str(error)

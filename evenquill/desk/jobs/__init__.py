@@ -1,0 +1,1 @@
+"""Jobs by kind: what each does with its document, in the background."""

@@ -1,0 +1,130 @@
+"""A job that a runner holds: what it works on, and how what it makes is committed."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager, nullcontext
+
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.desk.context import AppContext
+from evenquill.desk.jobs.tasks import Proof, decoded_proof
+from evenquill.store import documents, history, jobs, pages, parts, preparations, proofs, queries, snapshots
+from evenquill.store.database import transaction
+from evenquill.store.history import Change, StaleRevision
+from evenquill.store.jobs import Job, JobKind
+from evenquill.store.snapshots import Role, Snapshot
+
+TRIES_WHILE_EDITED = 4
+"""How often a merge is made anew because somebody went on editing meanwhile; then the document is held for as long as it takes."""
+
+
+class JobCancelled(Exception):
+    """The job was stopped, or another runner has taken it."""
+
+
+class JobRefused(Exception):
+    """What the job was for cannot be done any more; the document stays as it is."""
+
+
+class HeldJob:
+    """A job, the context to do it in, and what is to be asked for when it is done."""
+
+    def __init__(self, context: AppContext, job: Job, owner: str) -> None:
+        self.context = context
+        self.job = job
+        self.owner = owner
+        self.asked_for: list[JobKind] = []
+
+    @property
+    def document(self) -> str:
+        return self.job.document
+
+    @property
+    def store(self) -> sqlite3.Connection:
+        return self.context.store
+
+    @property
+    def data(self) -> str:
+        return str(self.context.data)
+
+    def check(self) -> None:
+        """Raises JobCancelled if the job is no longer held."""
+        if not jobs.is_held(self.store, self.job.number, self.owner):
+            raise JobCancelled
+
+    @contextmanager
+    def committing(self) -> Iterator[None]:
+        """A transaction in which what the job has made is written; nothing is if the job is no longer held."""
+        with transaction(self.store):
+            self.check()
+            yield
+
+    def tell_stage(self, stage: str) -> None:
+        """Says what is being done, in words for the clerk."""
+        documents.set_stage(self.store, self.document, stage)
+        self.context.events.tell(self.document)
+
+    def read_pages(self, leaves: Sequence[Leaf]) -> Iterator[PageEvidence]:
+        """Pages as they are read. Raises JobCancelled when the job is stopped."""
+        reading = self.context.pages.read(
+            page_jobs(
+                leaves,
+                self.context.files.pictures.folder,
+                password=self.context.passwords.get(self.document),
+                preparations=preparations.choices(self.store, self.document),
+            )
+        )
+        try:
+            for page in reading:
+                self.check()
+                yield page
+        finally:
+            reading.close()
+
+    def merge(self, make: Callable[[], bytes], commit: Callable[[Proof], None]) -> None:
+        """Makes a proof and commits it. If the document was edited meanwhile, it is made anew from what it is then."""
+        opened = self.context.open_documents
+        for attempt in range(TRIES_WHILE_EDITED + 1):
+            last = attempt == TRIES_WHILE_EDITED
+            # In the end nobody else may change the document until the merge is in.
+            with opened.locked(self.document) if last else nullcontext():
+                proof = decoded_proof(make())
+                self.check()
+                try:
+                    with opened.locked(self.document):
+                        commit(proof)
+                except StaleRevision:
+                    continue
+            return
+        raise StaleRevision
+
+    def commit_proof(self, proof: Proof, change: Change, *, preview: bool = False) -> int:
+        """Writes a whole proof with its place in the history and its queries; within ``committing``."""
+        store, document = self.store, self.document
+        number = history.commit(
+            store,
+            document,
+            proof.expected,
+            change,
+            lambda: proofs.write(store, document, proof.document),
+            next_id=proof.next_id,
+        )
+        documents.set_preview(store, document, preview)
+        documents.set_kind(store, document, proof.kind, proof.sized_up)
+        queries.write(store, document, proof.queries)
+        if not preview:
+            snapshots.keep(store, document, number, Role.READ, Snapshot(proof.as_read))
+        return number
+
+    def snapshot(self) -> Snapshot:
+        """The document as it is stored now, with all that a step may change."""
+        store, document = self.store, self.document
+        return Snapshot(
+            proofs.read(store, document),
+            pages.readings(store, document),
+            tuple(parts.every(store, document)),
+            preparations.choices(store, document),
+            tuple(query for query, _ in queries.every(store, document)),
+        )

@@ -1,0 +1,194 @@
+"""What jobs have done in worker processes: functions of what is stored, which write nothing. Who asked commits what they find out."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Mapping
+from contextlib import closing
+from pathlib import Path
+
+import msgspec
+from msgspec.structs import replace
+
+from evenquill.core.convert import with_source_remarks
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.model import Document
+from evenquill.core.model.ids import Ids, names_in, renamed
+from evenquill.core.model.moving import with_pages_moved
+from evenquill.core.page_kinds import kind_of, kinds_in_words
+from evenquill.core.queries import Query, find_queries
+from evenquill.core.queries.office import office_words
+from evenquill.core.rebase import keep_ids, rebase_corrections
+from evenquill.core.rebase.identity import PROVISIONAL
+from evenquill.core.rebuild import rebuild
+from evenquill.core.source import SourceFacts, examine
+from evenquill.store import documents, history, office, pages, proofs, snapshots
+from evenquill.store.database import connect
+
+
+class Proof(msgspec.Struct, frozen=True):
+    """A proof that was made of revision ``expected``: the document, as read and with corrections, where ids go on, its queries, and what
+    kind of pages it has."""
+
+    expected: int
+    document: Document
+    as_read: Document
+    next_id: int
+    queries: tuple[Query, ...]
+    kind: str
+    sized_up: str
+
+
+_ENCODER = msgspec.msgpack.Encoder()
+_PROOF = msgspec.msgpack.Decoder(Proof)
+_DOCUMENT = msgspec.msgpack.Decoder(Document)
+
+
+def decoded_proof(data: bytes) -> Proof:
+    return _PROOF.decode(data)
+
+
+def examine_source(source: str, password: str | None, repair_into: str) -> SourceFacts:
+    """Facts about a source."""
+    return examine(Path(source), password=password, repair_into=Path(repair_into))
+
+
+def rebuild_document(data: str, document: str, up_to: int | None) -> bytes:
+    """The proof of a document's pages, encoded; ``up_to`` makes it one of the first pages only, which is not looked through for doubts."""
+    with closing(connect(Path(data))) as store:
+        revision = history.revision(store, document)
+        evidence = pages.evidence(store, document, up_to)
+        fresh = _rebuilt(store, document, evidence)
+        known = _known(store, document)
+        named = keep_ids(fresh, known or Document())
+        ids = Ids(documents.new_ids(store, document))
+        (whole,) = _numbered(ids, named)
+        found = () if up_to is not None else tuple(find_queries(whole, office_words(office.every(store))))
+        return _proof(revision, whole, whole, ids.next, found, evidence)
+
+
+def rebuild_joined(data: str, document: str) -> bytes:
+    """The first proof of a document that others were joined into, with the corrections that these have."""
+    with closing(connect(Path(data))) as store:
+        revision = history.revision(store, document)
+        evidence = pages.evidence(store, document)
+        fresh = _rebuilt(store, document, evidence)
+        base, mine = _joined(store, documents.joined_into(store, document))
+        theirs = keep_ids(fresh, base)
+        every = frozenset(range(1, len(evidence) + 1))
+        merged = rebase_corrections(base, mine, theirs, every).document
+        ids = Ids(documents.new_ids(store, document))
+        whole, as_read = _numbered(ids, merged, theirs)
+        found = tuple(find_queries(whole, office_words(office.every(store))))
+        return _proof(revision, whole, as_read, ids.next, found, evidence)
+
+
+def reread_document(data: str, document: str, readings: Mapping[int, int]) -> bytes:
+    """The document as it is with other readings of its pages, encoded, without corrections and with ids of its own."""
+    with closing(connect(Path(data))) as store:
+        return _ENCODER.encode(_rebuilt(store, document, pages.evidence_of(store, readings)))
+
+
+def merge_rereading(
+    data: str, document: str, fresh: bytes, readings: Mapping[int, int], again: frozenset[int]
+) -> bytes:
+    """The proof that a new reading of some pages and the corrections so far come to, encoded."""
+    with closing(connect(Path(data))) as store:
+        revision = history.revision(store, document)
+        mine = proofs.read(store, document)
+        base = snapshots.as_read(store, document)
+        if base is None:
+            base = keep_ids(_rebuilt(store, document, pages.evidence(store, document)), mine)
+        theirs = keep_ids(_DOCUMENT.decode(fresh), base)
+        merged = rebase_corrections(base, mine, theirs, again).document
+        ids = Ids(documents.new_ids(store, document))
+        whole, as_read = _numbered(ids, merged, theirs)
+        found = tuple(find_queries(whole, office_words(office.every(store))))
+        return _proof(revision, whole, as_read, ids.next, found, pages.evidence_of(store, readings))
+
+
+def merge_reordering(
+    data: str, document: str, fresh: bytes, moved: Mapping[int, int], readings: Mapping[int, int]
+) -> bytes:
+    """The proof with its pages in another order, encoded; ``moved`` are new page numbers by old ones."""
+    with closing(connect(Path(data))) as store:
+        revision = history.revision(store, document)
+        mine = with_pages_moved(proofs.read(store, document), moved)
+        base = snapshots.as_read(store, document)
+        base = with_pages_moved(base, moved) if base is not None else mine
+        theirs = keep_ids(_DOCUMENT.decode(fresh), base)
+        merged = rebase_corrections(base, mine, theirs, frozenset(moved.values())).document
+        ids = Ids(documents.new_ids(store, document))
+        whole, as_read = _numbered(ids, merged, theirs)
+        found = tuple(find_queries(whole, office_words(office.every(store))))
+        return _proof(revision, whole, as_read, ids.next, found, pages.evidence_of(store, readings))
+
+
+def _rebuilt(store: sqlite3.Connection, document: str, evidence: list[PageEvidence]) -> Document:
+    facts = documents.facts(store, document)
+    if facts is None:
+        raise KeyError(document)
+    return with_source_remarks(rebuild(evidence, facts), facts)
+
+
+def _known(store: sqlite3.Connection, document: str) -> Document | None:
+    """The proof that is there already, whose ids are kept."""
+    try:
+        return proofs.read(store, document)
+    except KeyError:
+        return None
+
+
+def _numbered(ids: Ids, *versions: Document) -> list[Document]:
+    """Versions of a document with ids from the counter in the place of provisional ones, the same in all of them."""
+    names: dict[str, str] = {}
+    for version in versions:
+        for block in version.blocks:
+            for name in names_in(block):
+                if name.startswith(PROVISIONAL) and name not in names:
+                    names[name] = ids.new()
+    return [renamed(version, names) for version in versions]
+
+
+def _joined(store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Document]:
+    """Documents one after the other, as they were read and as they were corrected, with ids that tell them apart."""
+    base, mine = Document(), Document()
+    before = 0
+    for n, single in enumerate(singles):
+        facts = documents.facts(store, single)
+        corrected = _known(store, single)
+        if corrected is not None:
+            read = snapshots.as_read(store, single) or corrected
+            moved = {page: before + page for page in range(1, len(corrected.pages) + 1)}
+            base = _appended(base, with_pages_moved(read, moved), f"file{n}.")
+            mine = _appended(mine, with_pages_moved(corrected, moved), f"file{n}.")
+        before += facts.pages if facts else 0
+    return base, mine
+
+
+def _appended(whole: Document, part: Document, prefix: str) -> Document:
+    names = {name: prefix + name for block in part.blocks for name in names_in(block)}
+    own = renamed(part, names)
+    known = {style.name for style in whole.styles}
+    keys = tuple(replace(key, block=names.get(key.block, key.block)) for key in own.settled.kept)
+    return replace(
+        whole,
+        blocks=(*whole.blocks, *own.blocks),
+        styles=(*whole.styles, *(style for style in own.styles if style.name not in known)),
+        settled=replace(
+            whole.settled,
+            kept=(*whole.settled.kept, *keys),
+            words=tuple(dict.fromkeys((*whole.settled.words, *own.settled.words))),
+        ),
+    )
+
+
+def _proof(
+    revision: int,
+    whole: Document,
+    as_read: Document,
+    next_id: int,
+    found: tuple[Query, ...],
+    evidence: list[PageEvidence],
+) -> bytes:
+    return _ENCODER.encode(Proof(revision, whole, as_read, next_id, found, kind_of(evidence), kinds_in_words(evidence)))
