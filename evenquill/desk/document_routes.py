@@ -17,7 +17,9 @@ from evenquill.desk.editing import Changed
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.strips import strip_of
 from evenquill.store import documents, history, pages, proofs
+from evenquill.store.database import reading
 from evenquill.store.documents import DocumentRow
+from evenquill.store.proofs import NoProof
 
 MOST_ROWS = 400
 """Rows in one window."""
@@ -86,6 +88,13 @@ class Window(msgspec.Struct, frozen=True):
     pages: list[PageEdges]
 
 
+class Labels(msgspec.Struct, frozen=True):
+    """By block id what stands before items of lists, as of ``revision``."""
+
+    revision: int
+    labels: dict[str, str]
+
+
 class PageRows(msgspec.Struct, frozen=True):
     """The rows that came from a page, as of ``revision``; the page's size in points, and the number of its reading."""
 
@@ -123,7 +132,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         row = documents.get(context.store, document)
         try:
             proof = proofs.properties(context.store, document)
-        except KeyError:
+        except NoProof:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
         can_undo, can_redo = history.directions(context.store, document)
         return Opened(
@@ -182,16 +191,25 @@ def add_routes(api: Api, context: AppContext) -> None:
         """A window of rows."""
         start = max(_whole("start", 0), 0)
         count = min(max(_whole("count", 60), 1), MOST_ROWS)
-        row = documents.get(context.store, document)
-        window = proofs.window(context.store, document, start, count)
+        with reading(context.store):
+            # All of one revision, whatever is written meanwhile.
+            revision = history.revision(context.store, document)
+            window = proofs.window(context.store, document, start, count)
+            total = proofs.count(context.store, document)
         answer = {
-            "revision": row.revision,
+            "revision": revision,
             "start": start,
-            "total": proofs.count(context.store, document),
+            "total": total,
             "blocks": [body for _, body in window],
             "pages": _edges(context, document, [page for page, _ in window]),
         }
         return Response(msgspec.json.encode(answer), mimetype="application/json")
+
+    @api.route("GET", "/api/documents/{document}/labels", returns=Labels)
+    def labels(document: str) -> Labels:
+        """What stands before each item of a list: its bullet or its number."""
+        with context.open_documents.hold(document) as opened:
+            return Labels(opened.revision, dict(opened.labels))
 
     @api.route("GET", "/api/documents/{document}/pages/{page}/rows", returns=PageRows)
     def page_rows(document: str, page: str) -> PageRows:

@@ -11,7 +11,7 @@ import msgspec
 from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.edits import Focus, KeepAsItIs, Operation, SettleWords, apply, undo
 from evenquill.core.edits.typed import typed_characters
-from evenquill.core.model import Block, Document
+from evenquill.core.model import Block, Document, Role, TextBlock
 from evenquill.core.model.ids import Ids
 from evenquill.desk.doubts import DoubtChange, PlacedQuery, doubts_after, placed, take_doubts
 from evenquill.desk.events import Events
@@ -40,7 +40,8 @@ class JoinUndone(Exception):
 
 class Changed(msgspec.Struct, frozen=True):
     """What a change did: ``removed`` rows from place ``at`` on gave way to ``blocks``, or all of them to others (``whole``); the queries
-    with ids in ``gone`` went, and ``queries`` came or changed; ``counts`` are those after it. ``focus`` is where the clerk goes on."""
+    with ids in ``gone`` went, and ``queries`` came or changed; ``counts`` are those after it, ``labels`` those of
+    list items that have others now. ``focus`` is where the clerk goes on."""
 
     revision: int
     at: int
@@ -52,6 +53,7 @@ class Changed(msgspec.Struct, frozen=True):
     gone: tuple[str, ...]
     queries: tuple[PlacedQuery, ...]
     counts: QueryCounts
+    labels: dict[str, str]
     focus: Focus | None = None
     whole: bool = False
 
@@ -140,13 +142,19 @@ class Editor:
                 documents.move_on(store, document, Event.CHANGE)
         except TransitionRefused:
             raise NotCorrectable from None
-        opened.take(revision, after, rows_moved=moved)
+        lists_changed = _has_items(opened.proof, difference)
+        labels = opened.take(revision, after, rows_moved=moved, lists_changed=lists_changed)
         take_doubts(opened, doubts)
         self._events.tell(document)
-        return self._changed(opened, difference, doubts, focus)
+        return self._changed(opened, difference, doubts, focus, labels)
 
     def _changed(
-        self, opened: OpenDocument, difference: Difference, doubts: DoubtChange, focus: Focus | None
+        self,
+        opened: OpenDocument,
+        difference: Difference,
+        doubts: DoubtChange,
+        focus: Focus | None,
+        labels: dict[str, str],
     ) -> Changed:
         store = self._connections.get()
         can_undo, can_redo = history.directions(store, opened.id)
@@ -162,6 +170,7 @@ class Editor:
             doubts.gone,
             tuple(placed(doubts.come, opened.proof, opened.places, left)),
             queries.counts(store, opened.id),
+            labels,
             focus,
         )
 
@@ -192,6 +201,7 @@ class Editor:
             (),
             (),
             queries.counts(store, document),
+            {},
             whole=True,
         )
 
@@ -217,6 +227,12 @@ def _rows_moved(before: Document, difference: Difference) -> bool:
     """Whether rows came, went or changed places, or the texts in a table."""
     old = before.blocks[difference.at : difference.at + difference.removed]
     return places_of(Document(blocks=old)) != places_of(Document(blocks=difference.blocks))
+
+
+def _has_items(before: Document, difference: Difference) -> bool:
+    """Whether a change concerns items of lists."""
+    old = before.blocks[difference.at : difference.at + difference.removed]
+    return any(isinstance(block, TextBlock) and block.role is Role.LIST_ITEM for block in (*old, *difference.blocks))
 
 
 def _cost(before: Document, operation: Operation, doubts: DoubtChange) -> Cost:

@@ -12,6 +12,7 @@ from evenquill.core.model.blocks import names_of
 from evenquill.core.queries import Query, View
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.likelihood import Vouchers
+from evenquill.core.resolve.list_labels import list_labels
 from evenquill.desk.office_words import OfficeWordList
 from evenquill.store import history, proofs, queries
 from evenquill.store.connections import Connections
@@ -34,6 +35,7 @@ class OpenDocument:
         self.kept = KeptDoubts(proof.settled.kept)
         self._vouchers: Vouchers | None = None
         self._places: dict[str, int] | None = None
+        self._labels: dict[str, str] | None = None
 
     def vouchers(self, office: OfficeWordList) -> Vouchers:
         """What the words of the document say of one another; worked out once, since single edits change little of it."""
@@ -48,8 +50,17 @@ class OpenDocument:
             self._places = places_of(self.proof)
         return self._places
 
-    def take(self, revision: int, proof: Document, *, rows_moved: bool) -> None:
-        """Takes a change that has been written; ``rows_moved`` if rows came, went or changed places."""
+    @property
+    def labels(self) -> Mapping[str, str]:
+        """What stands before each item of a list."""
+        if self._labels is None:
+            self._labels = list_labels(self.proof.blocks)
+        return self._labels
+
+    def take(self, revision: int, proof: Document, *, rows_moved: bool, lists_changed: bool) -> dict[str, str]:
+        """Takes a change that has been written; ``rows_moved`` if rows came, went or changed places, ``lists_changed`` if items of lists
+        may have other labels. Returns the labels that are others now."""
+        before = self.labels if lists_changed else {}
         old, new = self.proof.settled, proof.settled
         if new is not old:
             self.kept.remove(_others(old.kept, new.kept))
@@ -58,6 +69,10 @@ class OpenDocument:
         self.proof = proof
         if rows_moved:
             self._places = None
+        if not lists_changed:
+            return {}
+        self._labels = None
+        return {name: label for name, label in self.labels.items() if before.get(name) != label}
 
 
 def places_of(proof: Document) -> dict[str, int]:

@@ -45,6 +45,16 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     connection.execute("COMMIT")
 
 
+@contextmanager
+def reading(connection: sqlite3.Connection) -> Iterator[None]:
+    """What is read within is all of one moment."""
+    connection.execute("BEGIN DEFERRED")
+    try:
+        yield
+    finally:
+        connection.execute("COMMIT")
+
+
 def now() -> str:
     """The time as it is stored: UTC, ISO 8601."""
     return datetime.now(UTC).isoformat(timespec="milliseconds")

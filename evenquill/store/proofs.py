@@ -26,6 +26,10 @@ T = TypeVar("T")
 _KEY = msgspec.json.Decoder(DoubtKey)
 
 
+class NoProof(KeyError):
+    """No page of the document has been read yet."""
+
+
 class Difference(NamedTuple):
     """``removed`` blocks from place ``at`` on gave way to ``blocks``."""
 
@@ -127,17 +131,17 @@ def _others(these: Sequence[T], others: Sequence[T]) -> list[T]:
 
 
 def read(connection: sqlite3.Connection, document: str) -> Document:
-    """The whole proof. Raises KeyError where there is none yet."""
+    """The whole proof. Raises NoProof where there is none yet."""
     rows = connection.execute("SELECT body FROM blocks WHERE document = ? ORDER BY position", (document,))
     blocks = tuple(_BLOCK.decode(row[0]) for row in rows)
     return replace(properties(connection, document), blocks=blocks, settled=settled(connection, document))
 
 
 def properties(connection: sqlite3.Connection, document: str) -> Document:
-    """The proof without its blocks and without what is settled. Raises KeyError where there is none yet."""
+    """The proof without its blocks and without what is settled. Raises NoProof where there is none yet."""
     row = connection.execute("SELECT properties FROM documents WHERE id = ?", (document,)).fetchone()
     if row is None or row[0] is None:
-        raise KeyError(document)
+        raise NoProof(document)
     return msgspec.json.decode(row[0], type=Document)
 
 

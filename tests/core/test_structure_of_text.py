@@ -7,9 +7,11 @@ import io
 import docx
 import pytest
 from lxml import etree
+from msgspec.structs import replace
 
-from evenquill.core.model import NoteRef, NumberFormat, Role
+from evenquill.core.model import NoteRef, NumberFormat, Numbering, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
+from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.xml import W
 from tests.conftest import block_with, text_blocks, texts
@@ -304,3 +306,41 @@ def test_headings_that_begin_paragraphs_are_told(typeset, rebuilt, look):
 )
 def test_emphasis_at_the_beginning_is_not_always_a_heading(typeset, rebuilt, source):
     assert run_in_headings(rebuilt(typeset(source))) == []
+
+
+def items(*given: tuple[int, str, int | None]) -> list[TextBlock]:
+    """Items of these levels, patterns (bullets without a number's place) and starts."""
+    out = []
+    for n, (level, pattern, start) in enumerate(given):
+        form = (
+            NumberFormat.BULLET
+            if "%" not in pattern
+            else NumberFormat.LOWER_LETTER
+            if ")" in pattern
+            else NumberFormat.DECIMAL
+        )
+        out.append(TextBlock(f"i{n}", Role.LIST_ITEM, level=level, numbering=Numbering(form, pattern, start)))
+    return out
+
+
+@pytest.mark.parametrize(
+    ("given", "labels"),
+    [
+        (((0, "%.", 1), (0, "%.", None), (0, "%.", None)), "1. 2. 3."),
+        (((0, "%.", 4), (1, "%)", 1), (1, "%)", None), (0, "%.", None), (1, "%)", 1)), "4. a) b) 5. a)"),
+        (
+            ((0, "%.", 1), (1, "%.%", 1), (2, "%.%.%", 1), (2, "%.%.%", None), (1, "%.%", None)),
+            "1. 1.1 1.1.1 1.1.2 1.2",
+        ),
+        (((0, "•", None), (1, "–", None), (0, "•", None)), "• – •"),
+        (((1, "%.%", 3),), "?.3"),
+    ],
+)
+def test_items_are_counted_as_they_will_be_written(given, labels):
+    assert " ".join(list_labels(items(*given)).values()) == labels
+
+
+def test_items_that_are_set_aside_and_text_between_do_not_end_a_list():
+    first, second, third = items((0, "%.", 1), (0, "%.", None), (0, "%.", None))
+    blocks = [first, TextBlock("p"), replace(second, excluded=True), third]
+    assert list_labels(blocks) == {"i0": "1.", "i2": "2."}

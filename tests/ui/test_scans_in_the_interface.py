@@ -135,10 +135,10 @@ def test_handwriting_is_kept_as_the_clerk_likes(page, application, drop, scans):
     expect(tools).to_be_visible()
     assert serious_findings(page) == []
     tools.get_by_role("button", name="As text").click()
-    saved(page, 2)
+    saved(page, 1)
     expect(page.get_by_text("Set aside: handwriting")).to_be_visible()
     expect(picture).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
-    saved(page, 3)
+    saved(page, 2)
     expect(picture).to_have_count(1)
     expect(row(page, "guide wire").locator(".line")).to_be_visible()

@@ -15,13 +15,16 @@ export type PictureBlock = Schemas['PictureBlock'];
 export type TableBlock = Schemas['TableBlock'];
 export type Cell = Schemas['Cell'];
 export type Block = TextBlock | PictureBlock | TableBlock;
-export type Run = Schemas['Run'];
+export type Inline = Schemas['Text'] | Schemas['Tab'] | Schemas['Break'] | Schemas['NoteRef'] | Schemas['Field'];
+export type News = Schemas['News'];
+export type Focus = Schemas['Focus'];
+export type DoubtKey = Schemas['DoubtKey'];
 export type Role = Schemas['Role'];
 export type Align = Schemas['Align'];
 export type ParagraphStyle = Schemas['ParagraphStyle'];
 export type Preparation = Schemas['Preparation'];
 export type PageReading = Schemas['PageReading'];
-export type Standing = Schemas['Standing'];
+export type PlacedQuery = Schemas['PlacedQuery'];
 export type Query = Schemas['Query'];
 export type QueryKind = Schemas['Kind'];
 export type QueryCounts = Schemas['QueryCounts'];
@@ -50,7 +53,7 @@ export class Refusal extends Error {
   }
 }
 
-const UNREACHABLE = 'The server cannot be reached. Nothing is lost; try again in a moment.';
+const UNREACHABLE = 'The server cannot be reached. Try again in a moment.';
 
 async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
   const raw = body instanceof Blob;
@@ -92,6 +95,8 @@ export const api = {
   remove: (id: string) => ask<null>('DELETE', document(id)),
   restore: (id: string) => ask<DocumentRow>('POST', `${document(id)}/restore`),
   ladder: (id: string) => ask<PageInfo[]>('GET', `${document(id)}/ladder`),
+  labels: (id: string) => ask<Schemas['Labels']>('GET', `${document(id)}/labels`),
+  events: (since: number | null) => ask<News>('GET', `/api/events${since === null ? '' : `?since=${since}`}`),
   outline: (id: string) => ask<OutlineEntry[]>('GET', `${document(id)}/outline`),
   open: (id: string) => ask<Opened>('GET', document(id)),
   rows: (id: string, start: number, count: number) =>

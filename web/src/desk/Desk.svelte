@@ -30,6 +30,11 @@
   let view = $state<'rows' | 'sheet'>('rows');
 
   $effect(() => {
+    // What this document was made of is in the in-tray.
+    if (proof.parted) location.hash = trayAddress;
+  });
+
+  $effect(() => {
     // A query is answered among the rows.
     if (proof.queries.current) view = 'rows';
   });
@@ -118,11 +123,15 @@
     <main aria-label={view === 'sheet' ? 'Sheet' : 'Rows'}>
       {#if proof.readOnly}
         <p class="reading" role="status">
-          {#if document_?.again}
-            Read again so far: {document_.again_read} of {document_.again} pages. The rows stay as they are until all are read.
+          Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as soon as
+          all pages are read.
+        </p>
+      {:else if document_?.busy}
+        <p class="reading" role="status">
+          {#if document_.again}
+            Read again so far: {document_.again_read} of {document_.again} pages. You can go on; what you correct is kept.
           {:else}
-            Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as
-            soon as all pages are read.
+            The files are being put into another order. You can go on; what you correct is kept.
           {/if}
         </p>
       {/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The live editor on a text block, made anew whenever the clerk opens it; what is typed is saved in pauses. */
-  import { onDestroy, untrack } from 'svelte';
-  import type { Run, TextBlock } from '../api/client';
+  import { onDestroy, onMount, untrack } from 'svelte';
+  import type { Inline, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import { openEditor, type RowEditor, type RowEvents } from './editor';
 
@@ -20,12 +20,12 @@
   const PAUSE = 450; // milliseconds without a key after which what was typed is saved
 
   let mount: HTMLElement;
-  let pending: Run[] | null = null;
+  let pending: Inline[] | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   export function flush() {
     clearTimeout(timer);
-    if (pending) void proof.send({ op: 'edit_text', block: block.id, runs: pending });
+    if (pending) void proof.send({ op: 'edit_text', block: block.id, content: pending });
     pending = null;
   }
 
@@ -40,9 +40,9 @@
     const opened = untrack(() => {
       const ahead = proof.typedAhead ?? '';
       proof.typedAhead = null;
-      return openEditor(mount, label, block.runs ?? [], proof.editing?.at ?? -1, ahead, {
-        changed: (runs) => {
-          pending = runs;
+      return openEditor(mount, label, block.content ?? [], proof.editing?.at ?? -1, ahead, {
+        changed: (content) => {
+          pending = content;
           clearTimeout(timer);
           timer = setTimeout(flush, PAUSE);
         },
@@ -63,6 +63,12 @@
     };
   });
   onDestroy(flush);
+
+  onMount(() => {
+    // Whoever closes the window has typed what he has typed.
+    addEventListener('pagehide', flush);
+    return () => removeEventListener('pagehide', flush);
+  });
 </script>
 
 <div class="text typing" bind:this={mount}></div>

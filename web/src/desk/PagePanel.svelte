@@ -111,7 +111,7 @@
         <NumberInput size="sm" labelText="To page" min={1} max={count} bind:value={to} />
       </div>
     {/if}
-    <p class="quiet">Corrections are carried over where the words still match; the rest is listed. Undo does not reach back beyond this.</p>
+    <p class="quiet">Corrections are kept; what the new reading says otherwise is listed. Undo brings the earlier reading back.</p>
     <Button size="small" disabled={proof.readOnly} on:click={again}>Read again</Button>
   {/if}
 </Modal>

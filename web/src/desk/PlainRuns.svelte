@@ -1,72 +1,78 @@
 <script lang="ts">
-  /** Runs drawn without an editor. Text is only ever set as text, whatever it contains. */
-  import type { Run, Standing } from '../api/client';
-  import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
+  /** Content drawn without an editor. Text is only ever set as text, whatever it contains. */
+  import type { Inline, PlacedQuery } from '../api/client';
+  import { BOLD, ITALIC, plainOf, readable, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
-    runs: readonly Run[];
+    content: readonly Inline[];
     /** Queries on the text, marked where they are. */
-    queries?: readonly Standing[];
+    queries?: readonly PlacedQuery[];
     current?: string | null;
-    open?: (query: Standing) => void;
+    open?: (query: PlacedQuery) => void;
   }
-  let { runs, queries = [], current = null, open = () => undefined }: Props = $props();
+  let { content, queries = [], current = null, open = () => undefined }: Props = $props();
 
   interface Piece {
-    run: Run;
+    item: Inline;
     text: string;
-    query?: Standing;
+    query?: PlacedQuery;
   }
 
-  /** The runs, cut where queries begin and end. */
+  /** The content, cut where queries begin and end. */
   const pieces = $derived.by(() => {
     const marked = queries.filter((one) => (one.query.end ?? 0) > (one.query.start ?? 0));
     const out: Piece[] = [];
     let at = 0;
-    for (const run of runs) {
-      const end = at + run.text.length;
+    for (const item of content) {
+      const plain = plainOf(item);
+      const end = at + plain.length;
       const cuts = new Set([at, end]);
       for (const { query } of marked)
         for (const place of [query.start ?? 0, query.end ?? 0]) if (place > at && place < end) cuts.add(place);
       const places = [...cuts].sort((a, b) => a - b);
       places.slice(0, -1).forEach((start, i) => {
         const query = marked.find((one) => (one.query.start ?? 0) <= start && start < (one.query.end ?? 0));
-        out.push({ run, text: run.text.slice(start - at, places[i + 1]! - at), query });
+        const text = item.type === 'text' ? plain.slice(start - at, places[i + 1]! - at) : item.type === 'note' ? readable([item]) : plain;
+        out.push({ item, text, query });
       });
-      if (!run.text) out.push({ run, text: '' });
       at = end;
     }
     return out;
   });
 
-  function look(run: Run): string {
-    const marks = run.marks ?? 0;
-    const lines = [marks & UNDERLINE || run.link ? 'underline' : '', marks & STRIKE ? 'line-through' : ''].filter(Boolean);
+  function linkTitle(item: Inline): string | undefined {
+    if (!item.link) return undefined;
+    return item.link.to === 'url' ? item.link.url : item.link.to === 'page' ? `to page ${item.link.page}` : 'to another row';
+  }
+
+  function look(item: Inline): string {
+    const marks = item.marks ?? 0;
+    const lines = [marks & UNDERLINE || item.link ? 'underline' : '', marks & STRIKE ? 'line-through' : ''].filter(Boolean);
     return [
       marks & BOLD ? 'font-weight:var(--emphasis-weight)' : '',
       marks & ITALIC ? 'font-style:var(--emphasis-style)' : '',
       lines.length ? `text-decoration:${lines.join(' ')}` : '',
       marks & SUPER ? 'vertical-align:super;font-size:0.72em;line-height:1' : '',
       marks & SUB ? 'vertical-align:sub;font-size:0.72em;line-height:1' : '',
-      run.color ? `color:#${run.color}` : '',
+      item.color ? `color:#${item.color}` : '',
     ]
       .filter(Boolean)
       .join(';');
   }
 </script>
 
-{#each pieces as { run, text, query }, i (i)}{#if query}<button
+{#each pieces as { item, text, query }, i (i)}{#if query}<button
       class="doubt"
       class:kept={query.left}
       class:current={query.id === current}
-      style={look(run)}
+      style={look(item)}
       tabindex="-1"
       title="A query: {query.query.reason}"
       onclick={(event) => {
         event.stopPropagation();
         open(query);
       }}>{text}</button
-    >{:else}<span class:link={run.link} class:note-mark={run.note} class:run-in={(run.marks ?? 0) & RUN_IN} style={look(run)} title={run.link || undefined}>{text}</span>{/if}{/each}
+    >{:else}<span class:link={item.link} class:note-mark={item.type === 'note'} class:run-in={(item.marks ?? 0) & RUN_IN} style={look(item)} title={linkTitle(item)}>{text}</span>{/if}{/each}
 
 <style>
   .note-mark {

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** One row: the strip of the source, the gutter, the block. */
   import type { Block } from '../api/client';
-  import { isTable, isText, kindName, signOf, sureness, textOf } from '../shared/blocks';
+  import { isTable, isText, kindName, signOf, readable, sureness } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import PictureCell from './PictureCell.svelte';
   import { putBefore, setAside } from './rowActions';
@@ -49,7 +49,7 @@
   class:active
   class:marked
   class:target
-  class:aside={block.aside}
+  class:aside={block.excluded}
   role="presentation"
   ondragover={(event) => {
     if (!proof.dragging) return;
@@ -75,14 +75,14 @@
     }}
     ondragend={() => (proof.dragging = false)}
     aria-pressed={active || marked}
-    aria-label="Row {place + 1}: {kindName(block)}{block.aside ? ', set aside' : ''}{sure === null ? '' : `, read with ${sure} %`}. Select"
+    aria-label="Row {place + 1}: {kindName(block)}{block.excluded ? ', set aside' : ''}{sure === null ? '' : `, read with ${sure} %`}. Select"
     onclick={select}
     ><span>{signOf(block)}</span>{#if sure !== null}<small>{sure}</small>{/if}</button
   >
   <div class="proof" role="presentation" onclick={select}>
-    {#if block.aside}
+    {#if block.excluded}
       <p class="put-away">
-        <span>Set aside: {isText(block) ? textOf(block.runs).slice(0, 120) || 'an empty paragraph' : kindName(block).toLowerCase()}</span>
+        <span>Set aside: {isText(block) ? readable(block.content).slice(0, 120) || 'an empty paragraph' : kindName(block).toLowerCase()}</span>
         <button disabled={proof.readOnly} onclick={() => setAside(proof, [block])}>Bring back</button>
       </p>
     {:else if isText(block)}

@@ -122,18 +122,29 @@
     page = number;
   }
 
-  /** Selects the row ``by`` places away; returns whether there is one. */
-  async function step(by: -1 | 1, caret: number | null) {
-    const place = proof.place(proof.selected) + by;
+  /** Selects the row ``by`` places away, or the first or last one on the way; returns whether there is one. */
+  async function step(by: number, caret: number | null) {
+    const from = proof.place(proof.selected);
+    const wanted = from < 0 ? (by < 0 ? 0 : by > 1 ? by : 0) : from + by;
+    const place = Math.abs(by) > 1 ? Math.min(Math.max(wanted, 0), proof.total - 1) : wanted;
     if (place < 0 || place >= proof.total) return false;
     proof.want(place, place + 1);
+    if (!proof.blocks[place]) {
+      await showRow(place);
+      await loaded(place);
+    }
     const block = proof.blocks[place];
     if (!block) return false;
     proof.selected = block.id;
-    proof.editing = caret !== null && isText(block) && !block.aside && !proof.readOnly ? { at: caret } : null;
+    proof.editing = caret !== null && isText(block) && !block.excluded && !proof.readOnly ? { at: caret } : null;
     await tick();
     await bringIntoView(block.id);
     return true;
+  }
+
+  /** Waits until a row is loaded, for a while. */
+  async function loaded(place: number) {
+    for (let n = 0; n < 40 && !proof.blocks[place]; n++) await new Promise((done) => setTimeout(done, 50));
   }
 
   async function bringIntoView(id: string) {

@@ -14,6 +14,7 @@
       .filter(({ count }) => count),
   );
   const saved = $derived.by(() => {
+    if (proof.unsent) return proof.unsent === 1 ? '1 change waits for the server' : `${proof.unsent} changes wait for the server`;
     if (proof.saving) return 'Saving …';
     if (proof.savedAt) return `Saved ${proof.savedAt.toLocaleTimeString()}`;
     return 'All saved';

@@ -132,7 +132,7 @@
                       {:else}
                         <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens its first cell, Tab goes on -->
                         <div class="text" role="presentation" onclick={(event) => clicked(event, text)}><PlainRuns
-                            runs={text.runs ?? []}
+                            content={text.content ?? []}
                             queries={proof.queries.byRow.get(text.id)}
                             current={proof.queries.current}
                             open={(query) => (proof.queries.current = query.id)}

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The text of a block: drawn plainly, and with the live editor while it is typed in. */
   import type { TextBlock } from '../api/client';
-  import { kindName, levelOf, listMark, roleOf } from '../shared/blocks';
+  import { kindName, levelOf, roleOf } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
   import type { RowEditor } from './editor';
@@ -26,7 +26,7 @@
 
   const typing = $derived(active && proof.editing !== null && !proof.readOnly);
   const style = $derived(proof.opened?.styles.find((one) => one.name === block.style) ?? proof.opened?.styles[0]);
-  const mark = $derived(listMark(proof.blocks, place));
+  const mark = $derived(roleOf(block) === 'list_item' && !block.excluded ? (proof.labels[block.id] ?? '') : '');
   const look = $derived(textLook(style, proof.opened?.styles[0]?.size ?? 11, scale, block.align));
   const flush = () => live?.flush();
 
@@ -63,7 +63,7 @@
   {:else}
     <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens it too -->
     <div class="text" role="presentation" onclick={clicked}><PlainRuns
-        runs={block.runs ?? []}
+        content={block.content ?? []}
         queries={proof.queries.byRow.get(block.id)}
         current={proof.queries.current}
         open={(query) => (proof.queries.current = query.id)}

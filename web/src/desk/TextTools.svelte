@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What can be done with the text row in hand. Every key on a row has its button here. */
   import type { TextBlock } from '../api/client';
-  import { ALIGNMENTS, isHandwriting, isOrdered, kindOf, KINDS, LEVELS, roleOf } from '../shared/blocks';
+  import { ALIGNMENTS, isHandwriting, isOrdered, kindOf, KINDS, LEVELED, roleOf } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
@@ -20,7 +20,7 @@
 
   let language = $state('');
   const kind = $derived(kindOf(block));
-  const leveled = $derived(LEVELS[roleOf(block)] !== undefined);
+  const leveled = $derived(LEVELED.has(roleOf(block)));
   const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.name === block.style)?.align ?? 'left');
 
   function choose(name: string) {

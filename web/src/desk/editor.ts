@@ -4,7 +4,7 @@ import { keymap } from 'prosemirror-keymap';
 import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import type { Run } from '../api/client';
+import type { Inline } from '../api/client';
 import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
@@ -12,12 +12,20 @@ const schema = new Schema({
     doc: { content: 'inline*' },
     text: { group: 'inline' },
     line_break: { inline: true, group: 'inline', selectable: false, toDOM: () => ['br'], parseDOM: [{ tag: 'br' }] },
+    tab: { inline: true, group: 'inline', selectable: false, toDOM: () => ['span', { class: 'tab' }, '\t'], parseDOM: [{ tag: 'span.tab' }] },
+    field: {
+      inline: true,
+      atom: true,
+      group: 'inline',
+      attrs: { kind: {} },
+      toDOM: (node) => ['span', { class: 'field', title: 'Worked out when the document is shown' }, String(node.attrs.kind)],
+    },
     note_mark: {
       inline: true,
       atom: true,
       group: 'inline',
-      attrs: { note: {}, text: {} },
-      toDOM: (node) => ['sup', { class: 'note-mark', title: 'Mark of a note' }, String(node.attrs.text)],
+      attrs: { note: {}, mark: {} },
+      toDOM: (node) => ['sup', { class: 'note-mark', title: 'Mark of a note' }, String(node.attrs.mark)],
     },
   },
   marks: {
@@ -29,7 +37,7 @@ const schema = new Schema({
     sub: { excludes: 'sub super', toDOM: () => ['sub', 0], parseDOM: [{ tag: 'sub' }] },
     run_in: { inclusive: false, toDOM: () => ['span', { class: 'run-in', title: 'Run-in heading' }, 0] },
     color: { attrs: { color: {} }, toDOM: (mark) => ['span', { style: `color:#${mark.attrs.color}` }, 0] },
-    link: { attrs: { address: {} }, inclusive: false, toDOM: (mark) => ['span', { class: 'link', title: mark.attrs.address }, 0] },
+    link: { attrs: { target: {} }, inclusive: false, toDOM: (mark) => ['span', { class: 'link', title: mark.attrs.target.url ?? '' }, 0] },
   },
 });
 
@@ -43,66 +51,62 @@ const FLAGS: readonly [number, string][] = [
   [RUN_IN, 'run_in'],
 ];
 
-function marksOf(run: Run): Mark[] {
-  const marks = FLAGS.filter(([flag]) => (run.marks ?? 0) & flag).map(([, name]) => schema.marks[name]!.create());
-  if (run.color) marks.push(schema.marks.color!.create({ color: run.color }));
-  if (run.link) marks.push(schema.marks.link!.create({ address: run.link }));
+function marksOf(item: Inline): Mark[] {
+  const marks = FLAGS.filter(([flag]) => (item.marks ?? 0) & flag).map(([, name]) => schema.marks[name]!.create());
+  if (item.color) marks.push(schema.marks.color!.create({ color: item.color }));
+  if (item.link) marks.push(schema.marks.link!.create({ target: item.link }));
   return marks;
 }
 
-function nodesOf(runs: readonly Run[]): Node[] {
-  const nodes: Node[] = [];
-  for (const run of runs) {
-    const marks = marksOf(run);
-    if (run.note) {
-      nodes.push(schema.nodes.note_mark!.create({ note: run.note, text: run.text }, null, marks));
-      continue;
-    }
-    run.text.split('\n').forEach((line, i) => {
-      if (i) nodes.push(schema.nodes.line_break!.create(null, null, marks));
-      if (line) nodes.push(schema.text(line, marks));
-    });
+function nodeOf(item: Inline): Node {
+  const marks = marksOf(item);
+  switch (item.type) {
+    case 'text':
+      return schema.text(item.text, marks);
+    case 'tab':
+      return schema.nodes.tab!.create(null, null, marks);
+    case 'break':
+      return schema.nodes.line_break!.create(null, null, marks);
+    case 'note':
+      return schema.nodes.note_mark!.create({ note: item.note, mark: item.mark ?? '' }, null, marks);
+    case 'field':
+      return schema.nodes.field!.create({ kind: item.kind }, null, marks);
   }
-  return nodes;
 }
 
-function runOf(node: Node): Run {
-  let flags = 0;
-  for (const [flag, name] of FLAGS) if (node.marks.some((mark) => mark.type.name === name)) flags |= flag;
-  const attribute = (name: string, key: string): string | null =>
-    (node.marks.find((mark) => mark.type.name === name)?.attrs[key] as string | undefined) ?? null;
-  const text = node.isText ? (node.text ?? '') : node.type.name === 'line_break' ? '\n' : String(node.attrs.text);
-  return {
-    text,
-    marks: flags,
-    color: attribute('color', 'color'),
-    link: attribute('link', 'address'),
-    note: node.type.name === 'note_mark' ? String(node.attrs.note) : null,
-  };
-}
-
-/** The runs of the editor's content. */
-export function runsOf(doc: Node): Run[] {
-  const runs: Run[] = [];
-  doc.forEach((node) => runs.push(runOf(node)));
-  return runs;
-}
-
-/** Characters before a position of the editor: a note's mark may have several, everything else has one. */
-function offsetAt(doc: Node, position: number): number {
-  let offset = 0;
-  doc.nodesBetween(0, position, (node, at) => {
-    if (node.isText) offset += Math.min(position - at, node.nodeSize);
-    else if (node !== doc && at < position) offset += node.type.name === 'line_break' ? 1 : String(node.attrs.text).length;
-    return node === doc;
+/** What is pasted: its lines and tabs as elements of their own. */
+function nodesOfText(text: string): Node[] {
+  return text.split(/([\n\t])/).flatMap((piece): Node[] => {
+    if (piece === '\n') return [schema.nodes.line_break!.create()];
+    if (piece === '\t') return [schema.nodes.tab!.create()];
+    return piece ? [schema.text(piece)] : [];
   });
-  return offset;
 }
 
-function positionAt(doc: Node, offset: number): number {
-  let position = 0;
-  while (position < doc.content.size && offsetAt(doc, position) < offset) position++;
-  return position;
+function itemOf(node: Node): Inline {
+  let marks = 0;
+  for (const [flag, name] of FLAGS) if (node.marks.some((mark) => mark.type.name === name)) marks |= flag;
+  const attribute = (name: string, key: string): unknown => node.marks.find((mark) => mark.type.name === name)?.attrs[key] ?? null;
+  const look = { marks, color: attribute('color', 'color') as string | null, link: attribute('link', 'target') as Inline['link'] };
+  switch (node.type.name) {
+    case 'tab':
+      return { type: 'tab', ...look };
+    case 'line_break':
+      return { type: 'break', ...look };
+    case 'note_mark':
+      return { type: 'note', note: String(node.attrs.note), mark: String(node.attrs.mark), ...look };
+    case 'field':
+      return { type: 'field', kind: node.attrs.kind as 'page', ...look };
+    default:
+      return { type: 'text', text: node.text ?? '', ...look };
+  }
+}
+
+/** The content of the editor. A place in the editor is one in the plain text: every element that is no text takes one character. */
+export function contentOf(doc: Node): Inline[] {
+  const content: Inline[] = [];
+  doc.forEach((node) => content.push(itemOf(node)));
+  return content;
 }
 
 /** The caret as the browser has it: fast fingers can be ahead of what the editor has heard of. */
@@ -114,7 +118,7 @@ function caretOf(state: EditorState, view?: EditorView): number {
 
 /** What the row is told of. Each handler returns whether it did something. */
 export interface RowEvents {
-  changed: (runs: Run[]) => void;
+  changed: (content: Inline[]) => void;
   split: (offset: number) => boolean;
   joinBefore: () => boolean;
   joinAfter: () => boolean;
@@ -134,17 +138,17 @@ export interface RowEditor {
 export function openEditor(
   place: HTMLElement,
   label: string,
-  runs: readonly Run[],
+  content: readonly Inline[],
   caret: number,
   typedAhead: string,
   events: RowEvents,
 ): RowEditor {
-  const doc = schema.nodes.doc!.create(null, Fragment.fromArray(nodesOf(runs)));
+  const doc = schema.nodes.doc!.create(null, Fragment.fromArray(content.map(nodeOf)));
   const atStart = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === 0;
   const atEnd = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === state.doc.content.size;
   const toggled = (name: string) => toggleMark(schema.marks[name]!);
   const keys = keymap({
-    Enter: (state, _, view) => events.split(offsetAt(state.doc, caretOf(state, view))),
+    Enter: (state, _, view) => events.split(caretOf(state, view)),
     'Shift-Enter': (state, dispatch) => {
       dispatch?.(state.tr.replaceSelectionWith(schema.nodes.line_break!.create()).scrollIntoView());
       return true;
@@ -164,7 +168,7 @@ export function openEditor(
     ArrowUp: (state, _, view) => !!view?.endOfTextblock('up') && state.selection.empty && events.leave(-1),
     ArrowDown: (state, _, view) => !!view?.endOfTextblock('down') && state.selection.empty && events.leave(1),
   });
-  const at = caret < 0 ? doc.content.size : positionAt(doc, caret);
+  const at = caret < 0 ? doc.content.size : Math.min(caret, doc.content.size);
   const view = new EditorView(
     { mount: place },
     {
@@ -173,13 +177,13 @@ export function openEditor(
       // What is pasted is text: looks and structure of other programs do not belong here.
       handlePaste: (view, event) => {
         const text = event.clipboardData?.getData('text/plain').replace(/\r\n?/g, '\n').replace(/\n+$/, '') ?? '';
-        const nodes = nodesOf([{ text }]);
+        const nodes = nodesOfText(text);
         view.dispatch(view.state.tr.replaceWith(view.state.selection.from, view.state.selection.to, nodes).scrollIntoView());
         return true;
       },
       dispatchTransaction(transaction) {
         view.updateState(view.state.apply(transaction));
-        if (transaction.docChanged) events.changed(runsOf(view.state.doc));
+        if (transaction.docChanged) events.changed(contentOf(view.state.doc));
       },
     },
   );
@@ -190,7 +194,7 @@ export function openEditor(
       toggled(mark)(view.state, view.dispatch);
       view.focus();
     },
-    offset: () => offsetAt(view.state.doc, view.state.selection.from),
+    offset: () => view.state.selection.from,
     destroy: () => view.destroy(),
   };
 }

@@ -1,15 +1,14 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
-import { api, type Align, type Block, type Operation, type Role, type TableBlock, type TextBlock } from '../api/client';
-import { isNote, isOrdered, isText, LEVELS, levelOf, newId, roleOf, textOf, type Kind } from '../shared/blocks';
-import { rowCount } from './tables';
+import { api, type Align, type Block, type Change, type Operation, type Role, type TableBlock, type TextBlock } from '../api/client';
+import { isOrdered, isText, LEVELED, levelOf, roleOf, textOf, type Kind } from '../shared/blocks';
 import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
 
 type Step = Extract<Operation, { op: 'together' }>['steps'][number];
 
 /** Sends one operation, or several as one step of the history. */
-function together(proof: Proof, steps: Step[]): Promise<boolean> {
-  if (!steps.length) return Promise.resolve(false);
+function together(proof: Proof, steps: Step[]): Promise<Change | null> {
+  if (!steps.length) return Promise.resolve(null);
   return proof.send(steps.length === 1 ? steps[0]! : { op: 'together', steps });
 }
 
@@ -22,12 +21,8 @@ export function setKind(proof: Proof, blocks: readonly Block[], kind: Kind) {
 
 /** Deeper or less deep, for what has levels. */
 export function setLevel(proof: Proof, blocks: readonly Block[], by: -1 | 1) {
-  const steps = blocks.filter(isText).flatMap((block) => {
-    const bounds = LEVELS[roleOf(block)];
-    const level = levelOf(block) + by;
-    return bounds && level >= bounds[0] && level <= bounds[1] ? [kindStep(block, roleOf(block), level, isOrdered(block))] : [];
-  });
-  void together(proof, steps);
+  const leveled = blocks.filter((block) => isText(block) && LEVELED.has(roleOf(block)));
+  if (leveled.length) void proof.send({ op: 'shift_level', blocks: leveled.map((block) => block.id), by });
 }
 
 export function setAlign(proof: Proof, block: Block, align: Align) {
@@ -37,8 +32,8 @@ export function setAlign(proof: Proof, block: Block, align: Align) {
 /** Sets rows aside, or brings them back if all of them are aside. */
 export function setAside(proof: Proof, blocks: readonly Block[]) {
   proof.editing = null;
-  const aside = !blocks.every((block) => block.aside);
-  void together(proof, blocks.filter((block) => !!block.aside !== aside).map((block) => ({ op: 'set_aside', block: block.id, aside })));
+  const excluded = !blocks.every((block) => block.excluded);
+  void together(proof, blocks.filter((block) => !!block.excluded !== excluded).map((block) => ({ op: 'exclude', block: block.id, excluded })));
 }
 
 /** Moves rows that follow one another by one place: the row beside them goes to their other side. */
@@ -74,73 +69,58 @@ export function joinRows(proof: Proof, blocks: readonly Block[]) {
 /** Makes rows of text of a table, cells apart by tabs. */
 export function tableToRows(proof: Proof, block: TableBlock) {
   proof.editing = null;
-  const new_ids = Array.from({ length: rowCount(block) - 1 }, newId);
-  void proof.send({ op: 'table_to_rows', block: block.id, new_ids });
+  void proof.send({ op: 'table_to_rows', block: block.id });
 }
 
 /** Makes a table of rows of text, cut into cells at their tabs. */
 export function rowsToTable(proof: Proof, blocks: readonly Block[]) {
-  const new_id = newId();
   proof.editing = null;
-  void proof
-    .send({ op: 'rows_to_table', new_id, blocks: blocks.map((block) => block.id) })
-    .then((taken) => taken && (proof.selected = new_id));
+  void proof.send({ op: 'rows_to_table', blocks: blocks.map((block) => block.id) }).then((change) => {
+    if (change?.focus) proof.selected = change.focus.block;
+  });
 }
 
 /** A new empty paragraph below, open for typing. */
 export function insertBelow(proof: Proof, block: Block) {
-  const id = newId();
-  thenType(proof, proof.send({ op: 'insert', new_id: id, after: block.id, text: '' }), id, 0);
+  thenType(proof, proof.send({ op: 'insert', after: block.id, text: '' }));
 }
 
 /** Parts the row; typing goes on at the start of the second half. */
 export function splitAt(proof: Proof, block: TextBlock, offset: number) {
-  const id = newId();
-  thenType(proof, proof.send({ op: 'split', block: block.id, offset, new_id: id }), id, 0);
+  thenType(proof, proof.send({ op: 'split', block: block.id, offset }));
 }
 
-function textNear(proof: Proof, place: number, by: -1 | 1): TextBlock | undefined {
-  for (let i = place + by; i >= 0 && i < proof.total; i += by) {
-    const block = proof.blocks[i];
-    if (!block) return undefined;
-    if (block.aside || isNote(block)) continue;
-    return isText(block) ? block : undefined;
-  }
-  return undefined;
-}
-
-function join(proof: Proof, first: TextBlock, second: TextBlock, typing: boolean) {
-  const text = textOf(first.runs);
-  const space = text && textOf(second.runs) && !/[-\u00ad\n]$/.test(text) ? 1 : 0;
-  const sent = proof.send({ op: 'join', first: first.id, second: second.id });
-  if (typing) thenType(proof, sent, first.id, text.length + space);
-  else void sent.then((taken) => taken && (proof.selected = first.id));
-}
-
+/** Joins the row with the one that its text goes on in; which that is, the server knows. */
 export function joinWithNext(proof: Proof, block: TextBlock, typing = false): boolean {
-  const next = textNear(proof, proof.place(block.id), 1);
-  if (next) join(proof, block, next, typing);
-  return next !== undefined;
+  return join(proof, proof.send({ op: 'join_neighbour', block: block.id, back: false }), typing);
 }
 
+/** Joins the row with the one that it goes on from; typing goes on where they meet. */
 export function joinWithPrevious(proof: Proof, block: TextBlock): boolean {
-  const previous = textNear(proof, proof.place(block.id), -1);
-  if (previous) join(proof, previous, block, true);
-  return previous !== undefined;
+  return join(proof, proof.send({ op: 'join_neighbour', block: block.id, back: true }), true);
 }
 
-/** Opens a row for typing as soon as it is there. The row in hand closes at once, so that nothing is typed into what is
- * about to change; what is typed meanwhile is kept for the row to come. */
-function thenType(proof: Proof, sent: Promise<boolean>, id: string, at: number) {
+function join(proof: Proof, sent: Promise<Change | null>, typing: boolean): boolean {
+  if (typing) thenType(proof, sent);
+  else void sent.then((change) => change?.focus && (proof.selected = change.focus.block));
+  return true;
+}
+
+/** Opens the row for typing that the server says the clerk goes on in. The row in hand closes at once, so that nothing is typed into
+ * what is about to change; what is typed meanwhile is kept for the row to come. */
+function thenType(proof: Proof, sent: Promise<Change | null>) {
+  const from = proof.selected;
   proof.editing = null;
   proof.typedAhead = '';
-  void sent.then((taken) => {
-    if (!taken) {
+  void sent.then((change) => {
+    const focus = change?.focus;
+    if (!focus) {
       proof.typedAhead = null;
+      proof.selected = from;
       return;
     }
-    proof.selected = id;
-    proof.editing = { at };
+    proof.selected = focus.block;
+    proof.editing = { at: focus.offset ?? 0 };
   });
 }
 
@@ -151,13 +131,13 @@ export function keepHandwriting(proof: Proof, block: Block | null, choice: Handw
   return proof.send({ op: 'handwriting', block: block?.id ?? null, choice });
 }
 
-/** Reads the row's place on the page once more; the new text takes the place of the old as one step of the history. */
+/** Reads the row's places on the page once more; the new words take the place of the old as one step of the history. */
 export async function readRowAgain(proof: Proof, block: TextBlock, languages: string[]) {
   try {
-    const { text } = await api.readRowAgain(proof.id, block.id, languages);
-    if (!text) notices.say('Nothing could be read there; the row stays as it was.');
-    else if (text === textOf(block.runs)) notices.say('It was read the same way again.');
-    else await proof.send({ op: 'edit_text', block: block.id, runs: [{ text }] });
+    const read = await api.readRowAgain(proof.id, block.id, languages);
+    if (!read.text) notices.say('Nothing could be read there; the row stays as it was.');
+    else if (read.text === textOf(block.content)) notices.say('It was read the same way again.');
+    else await proof.send({ op: 'row_again', block: block.id, read });
   } catch (error) {
     notices.wrong(error);
   }

@@ -4,7 +4,10 @@ import type { Proof } from '../state/proof.svelte';
 import { insertBelow, joinRows, joinWithNext, moveRows, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
 import { firstText } from './tables';
 
-type Step = (by: -1 | 1, caret: number | null) => Promise<boolean>;
+type Step = (by: number, caret: number | null) => Promise<boolean>;
+
+/** Rows that Page Up and Page Down go by. */
+const PAGE = 10;
 
 export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
   const target = event.target as HTMLElement;
@@ -32,6 +35,12 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
     else if (proof.blocks[0]) proof.selected = proof.blocks[0].id;
     return true;
   }
+  const far = { Home: -proof.total, End: proof.total, PageUp: -PAGE, PageDown: PAGE }[event.key];
+  if (far !== undefined && !event.altKey) {
+    proof.unmark();
+    void step(far, null);
+    return true;
+  }
   if (!block || proof.readOnly || event.altKey) return false;
   const key = event.key.toLowerCase();
   if (key === 'escape' && proof.marked.size) proof.unmark();
@@ -41,9 +50,9 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
   else if (key === 'y') {
     if (isTable(block)) tableToRows(proof, block);
     else rowsToTable(proof, proof.inHand);
-  } else if (isTable(block) && key === 'enter') proof.editing = block.aside ? null : { at: -1, text: firstText(block)?.id };
+  } else if (isTable(block) && key === 'enter') proof.editing = block.excluded ? null : { at: -1, text: firstText(block)?.id };
   else if (!isText(block)) return false;
-  else if (key === 'enter') proof.editing = block.aside ? null : { at: -1 };
+  else if (key === 'enter') proof.editing = block.excluded ? null : { at: -1 };
   else if (key === 'j') joinWithNext(proof, block);
   else if (key === ']') setLevel(proof, proof.inHand, 1);
   else if (key === '[') setLevel(proof, proof.inHand, -1);

@@ -1,11 +1,11 @@
 <script lang="ts">
   /** The cut-outs of words that look like the one in hand: all are settled together but those that are struck out. */
   import { Modal } from 'carbon-components-svelte';
-  import { stripAddress, type LookAlike, type Standing } from '../api/client';
+  import { stripAddress, type LookAlike, type PlacedQuery } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import { SvelteSet } from 'svelte/reactivity';
 
-  let { proof, standing, others, close }: { proof: Proof; standing: Standing; others: LookAlike[]; close: () => void } = $props();
+  let { proof, standing, others, close }: { proof: Proof; standing: PlacedQuery; others: LookAlike[]; close: () => void } = $props();
 
   const query = $derived(standing.query);
   // svelte-ignore state_referenced_locally: what the sheet was opened with
@@ -29,7 +29,7 @@
       text,
       kept
         .filter((one) => answered(one) !== one.text)
-        .map((one) => ({ block: one.block, start: one.start, end: one.end, read: one.text, text: answered(one), query: '', typed: false })),
+        .map((one) => ({ block: one.block, start: one.start, spot: [one.page, one.box], read: one.text, text: answered(one), typed: false })),
     );
     close();
   }

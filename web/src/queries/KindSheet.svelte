@@ -2,7 +2,7 @@
   /** All queries of one kind above a likelihood, with what they would be settled as: a list first, then one step. */
   import { Modal } from 'carbon-components-svelte';
   import { SvelteSet } from 'svelte/reactivity';
-  import type { Standing } from '../api/client';
+  import type { PlacedQuery } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
 
   let { proof, kind, close }: { proof: Proof; kind: string; close: () => void } = $props();
@@ -19,15 +19,17 @@
       how === 'answer' ? one.query.likelihood * 100 >= least && (one.query.answers?.length ?? 0) > 0 : one.query.likelihood * 100 <= least,
     ),
   );
-  const chosen = $derived(listed.filter((one) => !struck.has(one.id)));
-  const answer = (one: Standing) => (how === 'answer' ? one.query.answers![0]! : one.query.text);
+  const shown = $derived(listed.slice(0, MOST));
+  // What is not shown is not settled.
+  const chosen = $derived(shown.filter((one) => !struck.has(one.id)));
+  const answer = (one: PlacedQuery) => (how === 'answer' ? one.query.answers![0]! : one.query.text);
 
   function settle() {
     proof.queries.settleAll(chosen.map((one) => [one, answer(one)]));
     close();
   }
 
-  function strike(one: Standing) {
+  function strike(one: PlacedQuery) {
     if (struck.has(one.id)) struck.delete(one.id);
     else struck.add(one.id);
   }
@@ -54,7 +56,7 @@
   {#if !listed.length}<p class="quiet">None of them.</p>{/if}
   <table>
     <tbody>
-      {#each listed.slice(0, MOST) as one (one.id)}
+      {#each shown as one (one.id)}
         <tr class:out={struck.has(one.id)}>
           <td><input type="checkbox" checked={!struck.has(one.id)} onchange={() => strike(one)} aria-label="Settle “{one.query.text}”" /></td>
           <td class="serif">{one.query.text}</td>
@@ -66,7 +68,7 @@
       {/each}
     </tbody>
   </table>
-  {#if listed.length > MOST}<p class="quiet">And {listed.length - MOST} more.</p>{/if}
+  {#if listed.length > MOST}<p class="quiet">And {listed.length - MOST} more, which come when these are settled.</p>{/if}
 </Modal>
 
 <style>

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** All queries as a list, with filters that hold for the slip too. */
   import { Modal } from 'carbon-components-svelte';
-  import type { Standing } from '../api/client';
+  import type { PlacedQuery } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import OfficeWords from './OfficeWords.svelte';
 
@@ -13,7 +13,7 @@
   const pages = $derived([...new Set(queries.list.map((one) => one.query.page))].sort((a, b) => a - b));
   let words = $state(false);
 
-  function take(one: Standing) {
+  function take(one: PlacedQuery) {
     queries.current = one.id;
     close();
   }

@@ -1,13 +1,13 @@
 <script lang="ts">
   /** The slip of the query in hand: the word enlarged in its line, the readings, one key each. */
   import { tick } from 'svelte';
-  import { api, stripAddress, type LookAlike, type Standing } from '../api/client';
+  import { api, stripAddress, type LookAlike, type PlacedQuery } from '../api/client';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import AlikeSheet from './AlikeSheet.svelte';
   import KindSheet from './KindSheet.svelte';
 
-  let { proof, standing, width }: { proof: Proof; standing: Standing; width: number } = $props();
+  let { proof, standing, width }: { proof: Proof; standing: PlacedQuery; width: number } = $props();
 
   const ENLARGED = 3; // pixels a point
   const AROUND = 16; // points above and below the word
@@ -101,8 +101,10 @@
     }
     if (target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"]')) return;
     const key = event.key.toLowerCase();
-    if (/^[1-9]$/.test(key)) choose(Number(key) - 1);
-    else if (key === '0') queries.keep();
+    const settles = /^[0-9]$/.test(key);
+    // A key that is held down settles one query, not all that come after it.
+    if (settles && event.repeat) return event.preventDefault();
+    if (settles) key === '0' ? queries.keep() : choose(Number(key) - 1);
     else if (key === 'n' || key === 'arrowdown') queries.step(1);
     else if (key === 'b' || key === 'arrowup') queries.step(-1);
     else if (key === 'l') void queries.leave();

@@ -1,5 +1,5 @@
 /** What rows say of blocks: names of kinds, signs for the gutter, texts. */
-import type { Align, Block, PictureBlock, Role, Run, TableBlock, TextBlock } from '../api/client';
+import type { Align, Block, Inline, PictureBlock, Role, TableBlock, TextBlock } from '../api/client';
 
 export const BOLD = 1;
 export const ITALIC = 2;
@@ -12,12 +12,21 @@ export const RUN_IN = 64;
 export const isText = (block: Block): block is TextBlock => block.type === 'text';
 export const isPicture = (block: Block): block is PictureBlock => block.type === 'picture';
 export const isTable = (block: Block): block is TableBlock => block.type === 'table';
-export const textOf = (runs: readonly Run[] | undefined) => (runs ?? []).map((run) => run.text).join('');
+/** Stands in plain text for what is neither text nor white space, as on the server. */
+export const OBJECT = '\ufffc';
+/** The plain text of an element: its own, or one character. */
+export const plainOf = (item: Inline): string =>
+  item.type === 'text' ? item.text : item.type === 'tab' ? '\t' : item.type === 'break' ? '\n' : OBJECT;
+/** The plain text of content: places in it are those of the server. */
+export const textOf = (content: readonly Inline[] | undefined) => (content ?? []).map(plainOf).join('');
+/** The text as it reads: with the marks of notes as they are printed. */
+export const readable = (content: readonly Inline[] | undefined) =>
+  (content ?? []).map((item) => (item.type === 'note' ? (item.mark ?? '') : item.type === 'field' ? '' : plainOf(item))).join('');
 /** The text of a table as it is read again: a line for each row, cells apart by tabs. */
 export function tableText(table: TableBlock): string {
   const rows: string[] = [];
   for (const cell of table.cells) {
-    const text = cell.texts.map((one) => textOf(one.runs)).join(' ');
+    const text = cell.texts.map((one) => readable(one.content)).join(' ');
     rows[cell.row] = rows[cell.row] === undefined ? text : `${rows[cell.row]}\t${text}`;
   }
   return rows.join('\n');
@@ -92,8 +101,8 @@ const SIGNS: Partial<Record<Role, string>> = {
   note: '※', endnote: '⁂', caption: '▭', quote: '❝', verse: '≋', code: '{ }', term: '≔', definition: '⇥', contents: '☰',
 };
 
-/** The levels that rows of a kind may have; null where the kind has none. */
-export const LEVELS: Partial<Record<Role, readonly [number, number]>> = { heading: [1, 9], list_item: [0, 8], contents: [1, 9] };
+/** The kinds that have levels. */
+export const LEVELED: ReadonlySet<Role> = new Set(['heading', 'list_item', 'contents']);
 
 /** How surely the words of a row were read, in per cent; null for text that was not recognised. */
 export function sureness(block: Block): number | null {
@@ -120,69 +129,3 @@ export function kindName(block: Block): string {
   if (kind.role === 'list_item' && levelOf(block)) return `${kind.name}, depth ${levelOf(block) + 1}`;
   return kind.name;
 }
-
-/** Which list marks to show: numbers counted within each list, as the delivered document counts them. */
-export function listMark(blocks: readonly (Block | undefined)[], place: number): string {
-  const block = blocks[place];
-  if (!block || !isText(block) || roleOf(block) !== 'list_item') return '';
-  const numbering = block.numbering;
-  if (!isOrdered(block)) return numbering?.pattern ?? '•';
-  // The last place in the pattern is the item's own number; those before it are of the levels above.
-  const pieces = (numbering?.pattern ?? '%.').split('%');
-  let text = pieces.pop()!;
-  for (let at = place; pieces.length; at = itemAbove(blocks, at)) text = pieces.pop()! + numberOf(blocks, at) + text;
-  return text;
-}
-
-/** The number of an item, counted from where its list begins; a question mark where that is not loaded. */
-function numberOf(blocks: readonly (Block | undefined)[], place: number): string {
-  const block = blocks[place];
-  if (!block || !isText(block)) return '?';
-  const numbering = block.numbering;
-  let number = numbering?.start ?? null;
-  let steps = 0;
-  for (let i = place - 1; number === null && i >= 0; i--) {
-    const other = blocks[i];
-    if (!other) break;
-    if (!isText(other) || other.aside) continue;
-    if (roleOf(other) !== 'list_item') continue;
-    if (levelOf(other) < levelOf(block)) break;
-    if (levelOf(other) > levelOf(block) || !isOrdered(other)) continue;
-    steps++;
-    if (typeof other.numbering?.start === 'number') number = other.numbering.start;
-  }
-  return numberText((number ?? 1) + steps, numbering?.format ?? 'decimal');
-}
-
-/** The place of the item that an item stands under, -1 where there is none. */
-function itemAbove(blocks: readonly (Block | undefined)[], place: number): number {
-  const block = blocks[place];
-  if (!block || !isText(block)) return -1;
-  for (let i = place - 1; i >= 0; i--) {
-    const other = blocks[i];
-    if (!other) break;
-    if (isText(other) && !other.aside && roleOf(other) === 'list_item' && levelOf(other) < levelOf(block)) return i;
-  }
-  return -1;
-}
-
-function numberText(number: number, format: string): string {
-  if (format === 'lower_letter') return String.fromCharCode(96 + ((number - 1) % 26) + 1);
-  if (format === 'upper_letter') return String.fromCharCode(64 + ((number - 1) % 26) + 1);
-  if (format === 'lower_roman') return roman(number);
-  if (format === 'upper_roman') return roman(number).toUpperCase();
-  return String(number);
-}
-
-const ROMAN: readonly [number, string][] = [
-  [100, 'c'], [90, 'xc'], [50, 'l'], [40, 'xl'], [10, 'x'], [9, 'ix'], [5, 'v'], [4, 'iv'], [1, 'i'],
-];
-
-function roman(number: number): string {
-  let out = '';
-  for (const [value, letters] of ROMAN) for (; number >= value; number -= value) out += letters;
-  return out;
-}
-
-/** A name for a new row that no other row has. */
-export const newId = () => 'n' + Array.from(crypto.getRandomValues(new Uint8Array(8)), (n) => n.toString(16).padStart(2, '0')).join('');

@@ -97,14 +97,14 @@
       class="region"
       class:chosen
       class:pointed={sheet.pointed === region.block.id}
-      class:aside={region.block.aside}
+      class:aside={region.block.excluded}
       style={box(drag?.region?.key === region.key && live ? live : region.area)}
     >
       <button
         class="body"
         tabindex={chosen ? 0 : -1}
         aria-pressed={chosen}
-        aria-label="Region {region.order}: {kindName(region.block)}{region.block.aside ? ', set aside' : ''}"
+        aria-label="Region {region.order}: {kindName(region.block)}{region.block.excluded ? ', set aside' : ''}"
         onpointerdown={(event) => begin(event, region, 'all')}
         onclick={(event) => event.detail === 0 && sheet.choose(region.block.id, event.shiftKey)}
         onpointerenter={() => (sheet.pointed = region.block.id)}

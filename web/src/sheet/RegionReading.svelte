@@ -1,7 +1,7 @@
 <script lang="ts">
   /** What was read at a place, old and new together, before the new takes the place of the old. */
   import { Button, Modal } from 'carbon-components-svelte';
-  import { isTable, isText, tableText, textOf } from '../shared/blocks';
+  import { isTable, isText, readable, tableText } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { SheetPage } from '../state/sheet.svelte';
 
@@ -13,7 +13,7 @@
 
   const pending = $derived(sheet.pending!);
   const block = $derived(pending.region?.block);
-  const old = $derived(!block ? '' : isText(block) ? textOf(block.runs) : isTable(block) ? tableText(block) : '');
+  const old = $derived(!block ? '' : isText(block) ? readable(block.content) : isTable(block) ? tableText(block) : '');
   const kept = $derived(block && isText(block) ? { text: old, words: block.words ?? [] } : null);
 
   // svelte-ignore state_referenced_locally: the dialog is made anew for another place

@@ -2,7 +2,7 @@
   /** The whole page of the source with its regions, beside the rows that they became. Pointing at one lights the other. */
   import { tick } from 'svelte';
   import type { Block } from '../api/client';
-  import { isTable, isText, kindName, KINDS, kindOf, signOf, textOf, type Kind } from '../shared/blocks';
+  import { isTable, isText, kindName, KINDS, kindOf, readable, signOf, type Kind } from '../shared/blocks';
   import { setAside, setKind } from '../desk/rowActions';
   import type { Proof } from '../state/proof.svelte';
   import { SheetPage } from '../state/sheet.svelte';
@@ -162,7 +162,7 @@
         <option value="handwriting">Handwriting</option>
       </select>
       <button disabled={!sheet.inHand} onclick={() => sheet.inHand && setAside(proof, [sheet.inHand])}
-        >{sheet.inHand?.aside ? 'Bring back' : 'Set aside'} <kbd>X</kbd></button
+        >{sheet.inHand?.excluded ? 'Bring back' : 'Set aside'} <kbd>X</kbd></button
       >
       <button disabled={!sheet.inHand} onclick={() => sheet.remove()}>Delete</button>
     {/if}
@@ -187,15 +187,15 @@
         data-row={block.id}
         class:chosen={sheet.chosen.includes(block.id)}
         class:pointed={sheet.pointed === block.id}
-        class:aside={block.aside}
+        class:aside={block.excluded}
         aria-pressed={sheet.chosen.includes(block.id)}
         onclick={(event) => sheet.choose(block.id, event.shiftKey)}
         onpointerenter={() => (sheet.pointed = block.id)}
         onpointerleave={() => (sheet.pointed = null)}
       >
         <span class="order">{n + 1} {signOf(block)}</span>
-        {#if isText(block)}<span class="text" class:heading={block.role === 'heading'}>{textOf(block.runs) || 'an empty row'}</span>
-        {:else}<span class="text quiet">{kindName(block)}{isTable(block) ? `: ${block.cells[0] ? textOf(block.cells[0].texts[0]?.runs) : ''} …` : block.alt ? `: ${block.alt}` : ''}</span>{/if}
+        {#if isText(block)}<span class="text" class:heading={block.role === 'heading'}>{readable(block.content) || 'an empty row'}</span>
+        {:else}<span class="text quiet">{kindName(block)}{isTable(block) ? `: ${block.cells[0] ? readable(block.cells[0].texts[0]?.content) : ''} …` : block.alt ? `: ${block.alt}` : ''}</span>{/if}
       </button>
     {:else}
       <p class="quiet">There is nothing on this page.</p>

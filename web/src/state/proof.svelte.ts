@@ -1,29 +1,38 @@
 /**
  * The open document: its rows, as far as they are loaded, and every change to them.
  *
- * Changes are sent one after another, each against the revision that the one before gave. A change that the server
- * refuses because another window was faster makes this window read the document anew; what was typed is said, not lost.
+ * Changes are sent one after another, each made of the revision that the one before gave. One that the server refuses because another
+ * window was faster ends all that wait behind it, which were made of what this window showed; what was typed is said, not lost. What
+ * cannot be sent because the server is not there waits in the outbox, and is sent when it is there again.
  */
-import { api, Refusal, type Block, type Change, type Opened, type Operation, type PageEdges, type PageInfo } from '../api/client';
+import { api, Refusal, type Block, type Change, type Inline, type Opened, type Operation, type PageEdges, type PageInfo } from '../api/client';
+import { isTable, isText, readable } from '../shared/blocks';
 import { hear } from './events';
 import { notices } from './notices.svelte';
-import { textOf } from '../shared/blocks';
+import { Outbox } from './outbox';
 import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
+const RETRY = 2500; // milliseconds after which what could not be sent is tried again
 
 export class Proof {
   opened = $state.raw<Opened | null>(null);
   blocks = $state.raw<(Block | undefined)[]>([]);
   ladder = $state.raw<PageInfo[]>([]);
+  /** What stands before items of lists, by block id. */
+  labels = $state.raw<Readonly<Record<string, string>>>({});
   /** Sizes and text edges of the pages that rows have been loaded of. */
   pages = $state.raw<ReadonlyMap<number, PageEdges>>(new Map());
-  revision = $state(0);
+  revision = $state(-1);
   canUndo = $state(false);
   canRedo = $state(false);
   savedAt = $state<Date | null>(null);
   saving = $state(0);
+  /** How many changes wait for the server to be there again. */
+  unsent = $state(0);
   problem = $state('');
+  /** The document is no more, since the joining of its files was undone. */
+  parted = $state(false);
   /** The row that the clerk is at, by block id. */
   selected = $state<string | null>(null);
   /** Where to put the caret when the selected row, or a text in a cell of it, opens for typing; null while none is open. */
@@ -44,12 +53,18 @@ export class Proof {
   typedAhead: string | null = null;
 
   private queue: Promise<unknown> = Promise.resolve();
+  /** Grows when what waits to be sent no longer fits what the document has become. */
+  private epoch = 0;
   private loading = new Set<number>();
   private stopHearing: () => void;
   private closed = false;
+  private outbox: Outbox;
+  private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(readonly id: string) {
-    void this.load();
+    this.outbox = new Outbox(id);
+    this.unsent = this.outbox.size;
+    void this.load().then(() => this.sendWaiting());
     this.stopHearing = hear((document) => {
       if (document === '' || document === id) void this.look();
     });
@@ -57,6 +72,7 @@ export class Proof {
 
   close() {
     this.closed = true;
+    clearTimeout(this.retry);
     this.stopHearing();
   }
 
@@ -66,7 +82,7 @@ export class Proof {
 
   get readOnly() {
     const document = this.opened?.document;
-    return !document || document.preview || document.state === 'reading' || document.state === 'waiting';
+    return !document || document.preview || !['to correct', 'ready', 'delivered'].includes(document.state);
   }
 
   async load() {
@@ -77,16 +93,19 @@ export class Proof {
       this.problem = '';
       this.canUndo = opened.can_undo;
       this.canRedo = opened.can_redo;
-      if (opened.document.revision !== this.revision || opened.total !== this.blocks.length || opened.document.preview) {
+      if (opened.document.revision !== this.revision || opened.total !== this.blocks.length) {
         this.revision = opened.document.revision;
         this.blocks = new Array<Block | undefined>(opened.total);
         this.loading.clear();
       }
       this.ladder = await api.ladder(this.id);
-      if (!this.readOnly) await this.queries.load();
+      if (!this.readOnly) {
+        await this.queries.load();
+        this.labels = (await api.labels(this.id)).labels;
+      }
     } catch (error) {
       if (error instanceof Refusal && error.name === 'unread') this.problem = error.message;
-      else if (!this.closed) this.problem = error instanceof Error ? error.message : String(error);
+      else if (!this.closed && !this.opened) this.problem = error instanceof Error ? error.message : String(error);
     }
   }
 
@@ -98,15 +117,16 @@ export class Proof {
     try {
       const newest = await api.open(this.id);
       await this.queue;
-      if (newest.document.revision > this.revision && !this.editing) {
-        notices.say('This document was changed in another window; here is its newest state.');
-        await this.load();
-      } else if (newest.document.revision === this.revision) {
+      if (newest.document.revision === this.revision) {
         this.opened = newest;
-        this.ladder = await api.ladder(this.id);
+        this.canUndo = newest.can_undo;
+        this.canRedo = newest.can_redo;
+      } else if (newest.document.revision > this.revision && !this.editing && !this.unsent) {
+        notices.say(this.opened.document.busy ? 'The pages were read again; here is the document now.' : 'This document was changed in another window; here is its newest state.');
+        await this.load();
       }
     } catch (error) {
-      this.problem = error instanceof Error ? error.message : String(error);
+      if (error instanceof Refusal && error.name === 'missing') this.problem = error.message;
     }
   }
 
@@ -129,9 +149,9 @@ export class Proof {
         answer.blocks.forEach((block, i) => (blocks[start + i] ??= block));
         this.pages = new Map([...this.pages, ...answer.pages.map((page) => [page.number, page] as const)]);
         this.blocks = blocks;
-      } else if (!this.saving) await this.load();
+      } else if (!this.saving && !this.unsent) await this.load();
     } catch (error) {
-      notices.wrong(error);
+      if (!this.unsent) notices.wrong(error);
     } finally {
       this.loading.delete(start);
     }
@@ -182,23 +202,45 @@ export class Proof {
     return this.blocks[this.place(id)];
   }
 
-  /** Sends an operation; resolves to whether it was taken. */
-  send(operation: Operation): Promise<boolean> {
-    return this.inTurn(() => api.operate(this.id, this.revision, operation), operation);
+  /** The content of a text row, or of a text in a cell, as it is shown. */
+  private contentOf(id: string): readonly Inline[] | undefined {
+    for (const block of this.blocks) {
+      if (!block) continue;
+      if (isText(block) && block.id === id) return block.content ?? [];
+      if (isTable(block)) for (const cell of block.cells) for (const text of cell.texts) if (text.id === id) return text.content ?? [];
+    }
+    return undefined;
   }
 
-  undo = () => this.inTurn(() => api.undo(this.id, this.revision));
-  redo = () => this.inTurn(() => api.redo(this.id, this.revision));
+  /** Sends an operation; resolves to what it changed, null where it was not taken. */
+  send(operation: Operation): Promise<Change | null> {
+    return this.inTurn((revision) => api.operate(this.id, revision, operation), operation);
+  }
 
-  private inTurn(ask: () => Promise<Change>, operation?: Operation): Promise<boolean> {
+  undo = () => this.inTurn((revision) => api.undo(this.id, revision));
+  redo = () => this.inTurn((revision) => api.redo(this.id, revision));
+
+  private inTurn(ask: (revision: number) => Promise<Change>, operation?: Operation): Promise<Change | null> {
     this.saving++;
+    const epoch = this.epoch;
+    const before = operation?.op === 'edit_text' ? this.contentOf(operation.block) : undefined;
     const turn = this.queue.then(async () => {
       try {
-        this.take(await ask());
-        return true;
+        if (epoch !== this.epoch) {
+          this.say('Something that was done before was not taken.', operation);
+          return null;
+        }
+        if (this.outbox.size && operation) {
+          // What was done before it waits still.
+          this.wait(operation, before);
+          return null;
+        }
+        const change = await ask(this.revision);
+        this.take(change);
+        return change;
       } catch (error) {
-        await this.refused(error, operation);
-        return false;
+        await this.refused(error, operation, before);
+        return null;
       } finally {
         this.saving--;
       }
@@ -208,24 +250,138 @@ export class Proof {
   }
 
   private take(change: Change) {
-    const blocks = this.blocks.slice();
-    blocks.splice(change.at, change.removed, ...change.blocks);
-    this.blocks = blocks;
     this.revision = change.revision;
     this.canUndo = change.can_undo;
     this.canRedo = change.can_redo;
     this.savedAt = new Date();
+    if (change.whole) {
+      this.editing = null;
+      this.blocks = new Array<Block | undefined>(change.total);
+      this.loading.clear();
+      void this.load();
+      return;
+    }
+    const blocks = this.blocks.slice();
+    blocks.splice(change.at, change.removed, ...change.blocks);
+    this.blocks = blocks;
+    if (Object.keys(change.labels).length) this.labels = { ...this.labels, ...change.labels };
     if (this.marked.size && change.removed !== change.blocks.length) this.unmark();
+    if (change.removed !== change.blocks.length) this.shiftLadder(change);
     this.queries.take(change);
   }
 
-  private async refused(error: unknown, operation?: Operation) {
-    if (error instanceof Refusal && error.name === 'stale') {
+  /** Rows that came or went: pages behind them begin so much later. What happens within a page is told by its first row. */
+  private shiftLadder(change: Change) {
+    const shift = change.blocks.length - change.removed;
+    this.ladder = this.ladder.map((page) =>
+      page.first_row !== null && page.first_row > change.at ? { ...page, first_row: Math.max(page.first_row + shift, change.at) } : page,
+    );
+  }
+
+  private async refused(error: unknown, operation?: Operation, before?: readonly Inline[]) {
+    if (error instanceof Refusal && error.name === 'unreachable' && operation) {
+      this.wait(operation, before);
+      notices.say('The server cannot be reached. What you do is kept in this browser and sent when it is there again.', undefined, 'wrong');
+    } else if (error instanceof Refusal && error.name === 'parted') {
+      this.parted = true;
+      notices.say(error.message);
+    } else if (error instanceof Refusal && error.name === 'stale') {
+      this.epoch++;
       this.editing = null;
       this.revision = -1;
       await this.load();
-      const typed = operation?.op === 'edit_text' ? textOf(operation.runs) : '';
-      notices.say(error.message + (typed ? ` What you typed was: “${typed}”` : ''), undefined, 'wrong');
-    } else if (!(error instanceof Refusal && error.name === 'history')) notices.wrong(error);
+      this.say(error.message, operation);
+    } else if (!(error instanceof Refusal && error.name === 'history')) {
+      this.say(error instanceof Error ? error.message : String(error), operation);
+    }
+  }
+
+  /** Says why something was not taken, with what was typed for it. */
+  private say(sentence: string, operation?: Operation) {
+    const typed = operation?.op === 'edit_text' ? readable(operation.content) : '';
+    notices.say(sentence + (typed ? ` What you typed was: “${typed}”` : ''), undefined, 'wrong');
+  }
+
+  /** Keeps an operation until the server is there; what was typed is shown as it will be. */
+  private wait(operation: Operation, before?: readonly Inline[]) {
+    this.outbox.add({ revision: this.revision, operation, before });
+    this.unsent = this.outbox.size;
+    if (operation.op === 'edit_text') this.show(operation.block, operation.content);
+    clearTimeout(this.retry);
+    this.retry = setTimeout(() => void this.sendWaiting(), RETRY);
+  }
+
+  private show(id: string, content: readonly Inline[]) {
+    this.blocks = this.blocks.map((block) => {
+      if (block && isText(block) && block.id === id) return { ...block, content: [...content] };
+      if (block && isTable(block) && block.cells.some((cell) => cell.texts.some((text) => text.id === id)))
+        return {
+          ...block,
+          cells: block.cells.map((cell) => ({
+            ...cell,
+            texts: cell.texts.map((text) => (text.id === id ? { ...text, content: [...content] } : text)),
+          })),
+        };
+      return block;
+    });
+  }
+
+  /** Sends what waits, in its order. An edit of a text that has not changed meanwhile is made of the newest revision. */
+  private sendWaiting(): Promise<unknown> {
+    if (!this.outbox.size || this.closed) return Promise.resolve();
+    this.saving++;
+    const turn = this.queue.then(async () => {
+      try {
+        let newest = (await api.open(this.id)).document.revision;
+        for (let entry = this.outbox.first; entry; entry = this.outbox.first) {
+          const { operation } = entry;
+          const changed = entry.revision !== newest && !(operation.op === 'edit_text' && (await this.isAsBefore(operation.block, entry.before)));
+          this.outbox.shift();
+          this.unsent = this.outbox.size;
+          if (changed) this.say('Something else was changed while the server could not be reached; this was not taken over.', operation);
+          else {
+            try {
+              const change = await api.operate(this.id, newest, operation);
+              newest = change.revision;
+              const next = this.outbox.first;
+              if (next && next.revision === entry.revision) next.revision = newest;
+            } catch (error) {
+              if (error instanceof Refusal && error.name === 'unreachable') {
+                this.outbox.add(entry);
+                throw error;
+              }
+              this.say(error instanceof Error ? error.message : String(error), operation);
+            }
+          }
+        }
+        this.unsent = 0;
+        this.savedAt = new Date();
+        this.revision = -1;
+        await this.load();
+        notices.say('The server is there again. What waited has been sent.');
+      } catch {
+        this.unsent = this.outbox.size;
+        this.retry = setTimeout(() => void this.sendWaiting(), RETRY);
+      } finally {
+        this.saving--;
+      }
+    });
+    this.queue = turn;
+    return turn;
+  }
+
+  /** Whether a text on the server is still what it was before it was typed in here. */
+  private async isAsBefore(id: string, before: readonly Inline[] | undefined): Promise<boolean> {
+    const place = this.blocks.findIndex(
+      (block) => block && (block.id === id || (isTable(block) && block.cells.some((cell) => cell.texts.some((text) => text.id === id)))),
+    );
+    if (place < 0 || !before) return false;
+    const { blocks } = await api.rows(this.id, Math.max(place - WINDOW / 2, 0), WINDOW);
+    for (const block of blocks) {
+      const texts = isText(block) ? [block] : isTable(block) ? block.cells.flatMap((cell) => cell.texts) : [];
+      const found = texts.find((text) => text.id === id);
+      if (found) return JSON.stringify(found.content ?? []) === JSON.stringify(before);
+    }
+    return false;
   }
 }

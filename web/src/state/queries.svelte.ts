@@ -4,7 +4,7 @@
  * The list follows every change that the server answers. A settled query gives way to the next at once; the server's answer only
  * confirms it.
  */
-import { api, type Change, type Operation, type QueryCounts, type QueryKind, type Standing, type WordAnswer } from '../api/client';
+import { api, type Change, type Operation, type QueryCounts, type QueryKind, type PlacedQuery, type WordAnswer } from '../api/client';
 import { notices } from './notices.svelte';
 import type { Proof } from './proof.svelte';
 
@@ -12,7 +12,7 @@ export type Filter = { kind: string; page: number; least: number; left: boolean 
 export const EVERYTHING: Filter = { kind: '', page: 0, least: 0, left: true };
 
 export class Queries {
-  list = $state.raw<Standing[]>([]);
+  list = $state.raw<PlacedQuery[]>([]);
   kinds = $state.raw<QueryKind[]>([]);
   counts = $state.raw<QueryCounts | null>(null);
   /** The query in hand, by id; null while the clerk is at the rows. */
@@ -39,7 +39,7 @@ export class Queries {
 
   /** Queries by row, for marks in the text. */
   readonly byRow = $derived.by(() => {
-    const rows = new Map<string, Standing[]>();
+    const rows = new Map<string, PlacedQuery[]>();
     for (const one of this.list) {
       if (!one.query.block) continue;
       const row = rows.get(one.query.block);
@@ -58,7 +58,7 @@ export class Queries {
 
   readonly inHand = $derived(this.current ? this.find(this.current) : undefined);
 
-  find(id: string): Standing | undefined {
+  find(id: string): PlacedQuery | undefined {
     return this.list.find((one) => one.id === id);
   }
 
@@ -66,7 +66,7 @@ export class Queries {
     return this.kinds.find((kind) => kind.name === name);
   }
 
-  passes(one: Standing, filter = this.filter): boolean {
+  passes(one: PlacedQuery, filter = this.filter): boolean {
     return (
       (!filter.kind || one.query.kind === filter.kind) &&
       (!filter.page || one.query.page === filter.page) &&
@@ -105,14 +105,14 @@ export class Queries {
     const one = this.inHand;
     if (!one) return;
     if (one.query.typing === 'word') this.settle(one.query.text);
-    else this.send({ op: 'keep', queries: [this.name(one)] }, [one.id]);
+    else this.send({ op: 'keep', doubts: [one.key] }, [one.id]);
   }
 
   fix(operation: Operation) {
     const one = this.inHand;
     if (!one) return;
     // The doubt is gone with the step, whether or not what was done removes its cause.
-    const steps = [operation, { op: 'keep', queries: [this.name(one)] }] as Extract<Operation, { op: 'together' }>['steps'];
+    const steps = [operation, { op: 'keep', doubts: [one.key] }] as Extract<Operation, { op: 'together' }>['steps'];
     this.send({ op: 'together', steps }, [one.id]);
   }
 
@@ -122,7 +122,7 @@ export class Queries {
   }
 
   /** Answers several queries as one step. */
-  settleAll(answers: [Standing, string][]) {
+  settleAll(answers: [PlacedQuery, string][]) {
     if (answers.length) this.send(this.operation(answers, false), answers.map(([one]) => one.id));
   }
 
@@ -146,24 +146,19 @@ export class Queries {
     }
   }
 
-  private operation(answers: [Standing, string][], typed: boolean) {
+  private operation(answers: [PlacedQuery, string][], typed: boolean) {
     return {
       op: 'settle' as const,
       answers: answers.map(([one, text]) => ({
         block: one.query.block ?? '',
         start: one.query.start ?? 0,
-        end: one.query.end ?? 0,
+        spot: one.query.spots?.[0] ?? null,
         read: one.query.text,
         text,
-        query: this.name(one),
+        key: one.key,
         typed,
       })),
     };
-  }
-
-  /** As the server names it, so that it remembers what was kept. */
-  private name(one: Standing) {
-    return one.name;
   }
 
   private send(operation: Operation, ids: string[]) {
@@ -192,8 +187,8 @@ export class Queries {
   }
 
   /** The same query where a change has put it. */
-  private moved(was: Standing, come: readonly Standing[]): Standing | undefined {
-    const away = (one: Standing) => Math.abs((one.query.start ?? 0) - (was.query.start ?? 0));
-    return come.filter((one) => one.name === was.name).sort((a, b) => away(a) - away(b))[0];
+  private moved(was: PlacedQuery, come: readonly PlacedQuery[]): PlacedQuery | undefined {
+    const away = (one: PlacedQuery) => Math.abs((one.query.start ?? 0) - (was.query.start ?? 0));
+    return come.filter((one) => one.query.kind === was.query.kind && one.query.text === was.query.text).sort((a, b) => away(a) - away(b))[0];
   }
 }

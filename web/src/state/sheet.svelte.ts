@@ -1,6 +1,6 @@
 /** One page of the source with its regions: which rows came from where, which is in hand, and what is done to them. */
-import { api, type Block, type CutNote, type Preparation, type ReadRegion } from '../api/client';
-import { isPicture, isTable, isText, newId } from '../shared/blocks';
+import { api, type Block, type Change, type CutNote, type Preparation, type ReadRegion } from '../api/client';
+import { isPicture, isTable, isText } from '../shared/blocks';
 import { notices } from './notices.svelte';
 import type { Proof } from './proof.svelte';
 
@@ -80,15 +80,6 @@ export class SheetPage {
     this.proof.selected = id;
   }
 
-  /** The row in front of which a new region belongs: the first that begins below it. */
-  private before(area: Area): string | null {
-    const below = this.regions.find((region) => region.area[1] > area[1] + 2 && region.area[0] < area[2]);
-    if (below) return below.block.id;
-    const last = this.blocks.at(-1);
-    const at = last ? this.proof.place(last.id) : -1;
-    return at >= 0 ? (this.proof.blocks[at + 1]?.id ?? null) : null;
-  }
-
   /** Reads a place; what is read waits until the clerk takes it. */
   async readPlace(region: Region | null, area: Area, preparation: Preparation = {}, rows = false) {
     this.pending = { region, area, read: null, reading: true, rows };
@@ -109,10 +100,7 @@ export class SheetPage {
     const spot = spotOf(this.number, pending.area);
     if (pending.region)
       await this.proof.send({ op: 'region', block: pending.region.block.id, place: pending.region.place, spot, read });
-    else {
-      const id = newId();
-      if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(pending.area), spot, read })) this.choose(id);
-    }
+    else this.chooseNew(await this.proof.send({ op: 'add_region', spot, read }));
   }
 
   /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
@@ -122,13 +110,15 @@ export class SheetPage {
       const picture = await api.cutRegion(this.proof.id, this.number, area);
       const spot = spotOf(this.number, area);
       if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture, note });
-      else {
-        const id = newId();
-        if (await this.proof.send({ op: 'add_region', new_id: id, before: this.before(area), spot, picture })) this.choose(id);
-      }
+      else this.chooseNew(await this.proof.send({ op: 'add_region', spot, picture }));
     } catch (error) {
       notices.wrong(error);
     }
+  }
+
+  /** Takes a new row in hand. */
+  private chooseNew(change: Change | null) {
+    if (change?.focus) this.choose(change.focus.block);
   }
 
   /** An outline was moved or drawn larger: text is read anew, pictures are cut anew. */
@@ -143,7 +133,7 @@ export class SheetPage {
     const words = (region.block.words ?? []) as unknown as [number, number, number, Area][];
     const below = words.find(([, , page, box]) => page === this.number && (box[1] + box[3]) / 2 > y);
     if (!below || below[0] === 0) return notices.say('There is no text on one side of that place.');
-    void this.proof.send({ op: 'split', block: region.block.id, offset: below[0], new_id: newId() });
+    void this.proof.send({ op: 'split', block: region.block.id, offset: below[0] });
   }
 
   /** Joins the rows in hand, in their order. */
@@ -165,9 +155,7 @@ export class SheetPage {
     const block = this.blocks[at];
     const beside = this.blocks[at + by];
     if (!block || !beside) return;
-    const after = this.proof.blocks[this.proof.place(beside.id) + 1];
-    const before = by < 0 ? beside.id : (after?.id ?? null);
-    void this.proof.send({ op: 'move', block: block.id, before });
+    void this.proof.send({ op: 'move', block: block.id, ...(by < 0 ? { before: beside.id } : { after: beside.id }) });
   }
 
   step(by: -1 | 1, more: boolean) {

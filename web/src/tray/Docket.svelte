@@ -80,24 +80,21 @@
   </div>
   <div class="standing">
     <div class="state" data-state={document.state}>
-      {document.state === 'reading' && document.page_count
-        ? document.again
-          ? `reading again ${document.again_read} of ${document.again}`
-          : `reading ${document.pages_read} of ${document.page_count}`
-        : document.state}
+      {document.state === 'reading' && document.page_count ? `reading ${document.pages_read} of ${document.page_count}` : document.state}
     </div>
-    {#if going && document.stage}<div class="quiet">{document.stage}</div>{/if}
+    {#if document.again}<div class="quiet">read again: {document.again_read} of {document.again}</div>{/if}
+    {#if (going || document.busy) && document.stage}<div class="quiet">{document.stage}</div>{/if}
     {#if !going && document.open_queries}
       <div class="quiet">{document.open_queries === 1 ? '1 query open' : `${document.open_queries} queries open`}</div>
     {/if}
   </div>
   <div class="actions">
     {#if openable}<Button size="small" href={deskAddress(document.id)}>{going ? 'Look' : 'Open'}</Button>{/if}
-    {#if going}<Button size="small" kind="tertiary" on:click={() => tray.stop(document.id)}>Stop</Button>{/if}
-    {#if document.state === 'stopped' && !document.needs}
+    {#if going || document.busy}<Button size="small" kind="tertiary" on:click={() => tray.stop(document.id)}>Stop</Button>{/if}
+    {#if (document.state === 'stopped' || document.state === 'failed') && !document.needs}
       <Button size="small" kind="tertiary" on:click={() => tray.read(document.id)}>Read on</Button>
     {/if}
-    {#if document.files > 1 && !going}
+    {#if document.files > 1 && !going && !document.busy}
       <Button size="small" kind="ghost" on:click={() => (ordering = true)}>Order</Button>
     {/if}
     <Button
@@ -180,6 +177,7 @@
     background: var(--verdigris);
     color: var(--sheet);
   }
+  .state[data-state='failed'],
   .state[data-state='stopped'] {
     border-color: var(--alarm);
     color: var(--alarm);

@@ -8,7 +8,7 @@
   import JoinQuestion from './JoinQuestion.svelte';
 
   const ORDERS = { arrived: 'Newest first', name: 'By name', state: 'By state', pages: 'Longest first' } as const;
-  const STATES = ['stopped', 'reading', 'waiting', 'to correct', 'ready', 'delivered'];
+  const STATES = ['failed', 'stopped', 'reading', 'waiting', 'to correct', 'ready', 'delivered'];
 
   let order = $state<keyof typeof ORDERS>('arrived');
   let sought = $state('');

@@ -1,0 +1,37 @@
+"""The labels of list items: bullets, and numbers as they are counted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.model import Block, Numbering, Role, TextBlock
+from evenquill.core.model.numerals import written
+
+
+def list_labels(blocks: Sequence[Block]) -> dict[str, str]:
+    """By block id what stands before each item of a list: its bullet, or its number in its pattern."""
+    labels: dict[str, str] = {}
+    counted: dict[int, tuple[int, Numbering]] = {}
+    for block in blocks:
+        if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.excluded:
+            continue
+        numbering = block.numbering or Numbering()
+        for deeper in [level for level in counted if level > block.level]:
+            del counted[deeper]
+        if not numbering.ordered:
+            labels[block.id] = numbering.pattern
+            continue
+        before = counted.get(block.level)
+        number = numbering.start if numbering.start is not None else before[0] + 1 if before else 1
+        counted[block.level] = (number, numbering)
+        labels[block.id] = _label(numbering, block.level, counted)
+    return labels
+
+
+def _label(numbering: Numbering, level: int, counted: dict[int, tuple[int, Numbering]]) -> str:
+    """The pattern with the numbers of the item and of the levels above it; the last place is the item's own."""
+    pieces = numbering.pattern.split("%")
+    levels = [depth for depth in sorted(counted) if depth <= level][-(len(pieces) - 1) :] if len(pieces) > 1 else []
+    numbers = [written(counted[depth][0], counted[depth][1].format) for depth in levels]
+    numbers = ["?"] * (len(pieces) - 1 - len(numbers)) + numbers
+    return pieces[0] + "".join(number + piece for number, piece in zip(numbers, pieces[1:], strict=True))
