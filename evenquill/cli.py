@@ -21,12 +21,9 @@ from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
-from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.registry import WRITERS
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
-
-FORMATS = ("docx", "odt", "rtf", "html", "epub", "txt", "pdf")
-WRITERS = {"docx": write_docx}
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -42,7 +39,7 @@ def _parser() -> argparse.ArgumentParser:
     one = commands.add_parser("convert", help="convert files")
     one.add_argument("sources", nargs="+", metavar="SOURCE", type=Path)
     one.add_argument("-o", "--out", required=True, type=Path, help="the file to write, or a folder for several")
-    one.add_argument("--to", choices=FORMATS, default="docx")
+    one.add_argument("--to", default="docx", metavar="FORMAT", help=f"{', '.join(WRITERS)}")
     one.add_argument("--language", default="", help="languages of the text, such as eng or deu+fra")
     one.add_argument("--join", action="store_true", help="make one document of all sources, in the order given")
     one.add_argument("--password-file", type=Path, help="a file whose first line is the password")
@@ -96,7 +93,7 @@ def _convert(options: argparse.Namespace) -> int:
 
 def _wrong_use(options: argparse.Namespace) -> str:
     if options.to not in WRITERS:
-        return f"{options.to} cannot be written yet; only {', '.join(WRITERS)}."
+        return f"{options.to} cannot be written; only {', '.join(WRITERS)}."
     if len(options.sources) > 1 and not options.join and options.out.is_file():
         return "several sources need a folder after -o, not a file."
     if options.password_file and not options.password_file.is_file():
@@ -119,7 +116,7 @@ def _password(file: Path | None) -> str | None:
 
 def _target(options: argparse.Namespace, source: Path) -> Path:
     if (len(options.sources) > 1 and not options.join) or options.out.is_dir():
-        return Path(options.out) / f"{source.stem}.{options.to}"
+        return Path(options.out) / f"{source.stem}.{WRITERS[options.to].ending}"
     return Path(options.out)
 
 
@@ -143,7 +140,7 @@ def _convert_one(
                 progress=progress,
             )
         started = time.perf_counter()
-        data = WRITERS[options.to](conversion.document, conversion.pictures.get)
+        data = WRITERS[options.to].write(conversion.document, conversion.pictures.get)
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)
         written = time.perf_counter() - started

@@ -34,6 +34,7 @@ class AppContext:
         self.region_reading = region_reading
         self.strips = StripDrawer(drawing)
         self.connections = Connections(self.data)
+        self.connections.get()  # the schema is brought up to date before anybody else looks
         self.office_words = OfficeWordList(self.connections)
         self.open_documents = OpenDocuments(self.connections, self.office_words)
         self.editor = Editor(self.connections, self.open_documents, self.events)

@@ -10,7 +10,7 @@ from flask import Response, send_file
 
 from evenquill.core.document_state import Event
 from evenquill.core.model import Document
-from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
@@ -21,11 +21,15 @@ from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
 
 CERTIFICATE = "certificate"
-MEDIA = {
-    "docx": "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
-    CERTIFICATE: "text/plain; charset=utf-8",
-}
-WRITERS = {"docx": write_docx}
+CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
+
+
+class Format(msgspec.Struct, frozen=True):
+    """A format: its name here, what it is called, and the ending of its files."""
+
+    name: str
+    title: str
+    ending: str
 
 
 class DeliveryRequest(msgspec.Struct, frozen=True):
@@ -33,6 +37,11 @@ class DeliveryRequest(msgspec.Struct, frozen=True):
 
 
 def add_routes(api: Api, context: AppContext) -> None:
+    @api.route("GET", "/api/formats", returns=list[Format])
+    def formats() -> list[Format]:
+        """The formats that documents are delivered in."""
+        return [Format(writer.name, writer.title, writer.ending) for writer in WRITERS.values()]
+
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:
         """What was delivered of a document, newest first."""
@@ -42,8 +51,8 @@ def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/documents/{document}/deliveries", body=DeliveryRequest, returns=Delivery)
     def deliver(document: str, body: DeliveryRequest) -> Delivery:
         """Writes the document, or its certificate, as it is now and keeps the file."""
-        if body.format not in MEDIA:
-            raise ApiError(422, "format", f"Documents cannot be delivered as {body.format} yet.")
+        if body.format != CERTIFICATE and body.format not in WRITERS:
+            raise ApiError(422, "format", f"Documents cannot be delivered as {body.format}.")
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
@@ -82,7 +91,8 @@ def add_routes(api: Api, context: AppContext) -> None:
         path = context.files.delivery(made.id, made.format) if made else None
         if made is None or path is None or not path.exists():
             raise Missing
-        response = send_file(path, mimetype=MEDIA[made.format])
+        media = CERTIFICATE_MEDIA if made.format == CERTIFICATE else WRITERS[made.format].media
+        response = send_file(path, mimetype=media)
         response.headers["Content-Disposition"] = (
             f"attachment; filename=\"delivery.{made.file_name.rpartition('.')[2]}\"; filename*=UTF-8''{quote(made.file_name)}"
         )
@@ -92,8 +102,8 @@ def add_routes(api: Api, context: AppContext) -> None:
 def _written(context: AppContext, document: str, revision: int, proof: Document, form: str) -> bytes:
     if form == CERTIFICATE:
         return certificate_of(context, document, revision, proof)
-    return WRITERS[form](proof, context.files.pictures.get)
+    return WRITERS[form].write(proof, context.files.pictures.get)
 
 
 def _file_name(name: str, form: str) -> str:
-    return file_name(name, "txt", ", certificate") if form == CERTIFICATE else file_name(name, form)
+    return file_name(name, "txt", ", certificate") if form == CERTIFICATE else file_name(name, WRITERS[form].ending)

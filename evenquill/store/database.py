@@ -25,7 +25,8 @@ def connect(folder: Path) -> sqlite3.Connection:
     connection = sqlite3.connect(folder / DATABASE, isolation_level=None, check_same_thread=False)
     connection.row_factory = sqlite3.Row
     connection.execute(f"PRAGMA busy_timeout = {BUSY_MILLISECONDS:d}")
-    connection.execute("PRAGMA journal_mode = WAL")
+    if connection.execute("PRAGMA journal_mode").fetchone()[0] != "wal":
+        connection.execute("PRAGMA journal_mode = WAL")
     # An acknowledged edit is on disk.
     connection.execute("PRAGMA synchronous = FULL")
     _migrate(connection)

@@ -1,7 +1,8 @@
-"""Parts of the DOCX writer: which list an item belongs to, page setups, style ids, runs with fields."""
+"""Parts of what is resolved for writers, and of the DOCX writer: lists, page setups, style ids, runs with fields."""
 
 from __future__ import annotations
 
+import docx
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,6 +11,7 @@ from lxml import etree
 from evenquill.core.model import (
     Align,
     Box,
+    Document,
     Marks,
     NoteRef,
     NumberFormat,
@@ -17,16 +19,22 @@ from evenquill.core.model import (
     PageGeometry,
     ParagraphStyle,
     Role,
+    RunningPair,
+    RunningPart,
     TabStop,
     Text,
     TextBlock,
     UrlLink,
 )
 from evenquill.core.model.inline import joined
-from evenquill.core.writers.docx.captions import number_fields
-from evenquill.core.writers.docx.numbering import LEVELS, lists_of, write_numbering
-from evenquill.core.writers.docx.paragraphs import NoteKind, NoteReference, paragraph
-from evenquill.core.writers.docx.sections import Section, section_properties, setups
+from evenquill.core.resolve.captions import caption_numbers
+from evenquill.core.resolve.lists import LEVELS, lists_of
+from evenquill.core.resolve.notes import Note, NoteKind
+from evenquill.core.resolve.sections import Layout, Section, setups
+from evenquill.core.writers.docx.numbering import write_numbering
+from evenquill.core.writers.docx.paragraphs import paragraph
+from evenquill.core.writers.docx.running import RunningParts
+from evenquill.core.writers.docx.sections import section_properties
 from evenquill.core.writers.docx.styles import style_id, write_styles
 from evenquill.core.writers.docx.xml import W, clean, element, emus, half_points, twips
 
@@ -125,7 +133,9 @@ def test_margins_leave_room_for_text():
 
 def test_a_landscape_section_says_so():
     (setup,) = setups([page(842, 595, bottom=500)])
-    xml = etree.tostring(section_properties(Section(setup, None, 1), [], plain_first=True, start=3)).decode()
+    part = RunningPart(1, first=RunningPair(), start=3)
+    running = RunningParts(docx.Document(), Document(running=(part,)))
+    xml = etree.tostring(section_properties(Section(Layout(setup, part, 1), False, True, []), running)).decode()
     assert 'w:orient="landscape"' in xml
     assert 'w:start="3"' in xml
     assert "titlePg" in xml
@@ -160,7 +170,10 @@ def test_known_styles_have_the_names_that_word_processors_know():
     assert 'w:val="fi-FI"' in etree.tostring(root).decode()
 
 
-NOTES = {"n": NoteReference(NoteKind.FOOTNOTE, 4), "e": NoteReference(NoteKind.ENDNOTE, 2)}
+NOTES = {
+    "n": Note(NoteKind.FOOTNOTE, 4, TextBlock("n")),
+    "e": Note(NoteKind.ENDNOTE, 2, TextBlock("e")),
+}
 
 
 def made(*runs: Text, **more) -> str:
@@ -206,13 +219,16 @@ def test_the_numbers_of_captions_count_on_and_begin_anew_where_they_jump():
         "Fig. 8: a boat",
     ]
     captions = [TextBlock(f"c{n}", role=Role.CAPTION, content=(Text(text),)) for n, text in enumerate(texts)]
-    fields = number_fields([TextBlock("p", content=(Text("Figure 9 is lost."),)), *captions])
-    said = {block: field.instruction.split() for block, field in fields.items()}
-    assert said["c0"] == ["SEQ", "Figure", "\\*", "ARABIC"] == said["c2"]
-    assert said["c1"][1] == "Table"
-    assert said["c3"] == ["SEQ", "Figure", "\\r", "7", "\\*", "ARABIC"]
-    assert said["c5"][:4] == ["SEQ", "Fig", "\\r", "8"]
-    assert set(said) == {"c0", "c1", "c2", "c3", "c5"}
+    fields = caption_numbers([TextBlock("p", content=(Text("Figure 9 is lost."),)), *captions])
+    assert {block: (field.sequence, field.reset) for block, field in fields.items()} == {
+        "c0": ("Figure", None),
+        "c1": ("Table", None),
+        "c2": ("Figure", None),
+        "c3": ("Figure", 7),
+        "c5": ("Fig", 8),
+    }
+    anew = etree.tostring(paragraph(captions[3], STYLE, str, {}, number=fields["c3"])).decode()
+    assert " SEQ Figure \\r 7 \\* ARABIC " in anew
     written = etree.tostring(paragraph(captions[2], STYLE, str, {}, number=fields["c2"])).decode()
     assert "".join(etree.fromstring(written).itertext(f"{{{W}}}t")) == "Figure 2 – a float"
     assert written.index('fldCharType="separate"') < written.index(">2<") < written.index('fldCharType="end"')

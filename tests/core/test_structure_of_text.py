@@ -181,7 +181,7 @@ def test_endnotes_are_tied_to_the_raised_numbers_of_the_text(typeset, rebuilt, t
     source, notes = endnoted(title)
     document = rebuilt(typeset(source))
     assert texts(document, Role.ENDNOTE) == notes
-    leads = {run.text: run.note for block in text_blocks(document) for run in block.content if isinstance(run, NoteRef)}
+    leads = {run.mark: run.note for block in text_blocks(document) for run in block.content if isinstance(run, NoteRef)}
     by_id = {block.id: block.text for block in text_blocks(document)}
     assert {mark: by_id[note] for mark, note in leads.items()} == dict(zip("123", notes, strict=True))
     package = package_of(document)

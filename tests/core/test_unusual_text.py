@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-import pypdfium2 as pdfium
+import io
+import zipfile
 
-from evenquill.core.evidence import Line, Word
-from evenquill.core.model import Box, RemarkKind
+import pypdfium2 as pdfium
+import pytest
+
+from evenquill.core.evidence import Line, PageEvidence, Type, Word
+from evenquill.core.model import Box, Family, RemarkKind
 from evenquill.core.queries import find_queries
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts
+from evenquill.core.writers.docx import write_docx
 
 FACTS = SourceFacts(media="application/pdf", pages=1, language="en")
 
@@ -86,3 +91,40 @@ def test_columns_of_characters_are_read_downwards_and_from_the_right():
     assert joined[0].box.height > 4 * joined[0].box.width
     level = [character("潮", 40, 40), character("位", 52, 40)]
     assert with_columns_joined(level) == (tuple(level), False)
+
+
+@pytest.mark.parametrize(
+    ("language", "rows"),
+    [
+        ("zh", ["北码头的验潮仪于三月十四日发现浮子紧贴导线，", "井已抽干，孔口已清除杂草，仪器重新启动。"]),
+        ("ja", ["北埠頭の検潮儀は三月十四日に浮子が導線に", "密着しているのが発見された。"]),
+        ("ko", ["북쪽 부두의 검조기는 삼월 십사일에 발견되-", "었고 우물은 비워졌다."]),
+    ],
+)
+def test_text_in_any_script_is_converted_and_looked_through(language, rows):
+    type_ = Type("Noto Serif", Family.SERIF, 10.0)
+    lines = []
+    for n, text in enumerate(rows):
+        box = Box(50, 90 + 14 * n, 50 + 10 * len(text), 102 + 14 * n)
+        lines.append(Line(box, 100 + 14.0 * n, 10.0, (Word(text, box.x0, box.x1, 0, confidence=0.6),)))
+    page = PageEvidence(1, 420.0, 595.0, types=(type_,), lines=tuple(lines))
+    document = rebuild([page], SourceFacts(pages=1, language=language))
+    assert "".join(block.text for block in document.blocks).replace(" ", "").startswith(rows[0][:10].replace(" ", ""))
+    find_queries(document)
+    assert write_docx(document, lambda _: b"")
+
+
+def test_a_field_is_told_from_text_that_looks_like_one():
+    line = Line(
+        Box(50, 90, 300, 102),
+        100.0,
+        10.0,
+        (Word("Write", 50, 80, 0), Word("{page}", 84, 130, 0), Word("there.", 134, 170, 0)),
+    )
+    page = PageEvidence(1, 420.0, 595.0, types=(Type("Serif", Family.SERIF, 10.0),), lines=(line,))
+    document = rebuild([page], SourceFacts(pages=1))
+    assert [block.text for block in document.blocks] == ["Write {page} there."]
+    with zipfile.ZipFile(io.BytesIO(write_docx(document, lambda _: b""))) as docx:
+        xml = docx.read("word/document.xml").decode()
+    assert "{page}" in xml
+    assert "fldSimple" not in xml

@@ -11,9 +11,10 @@ from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
-import wordfreq
 from rapidfuzz import process
 from rapidfuzz.distance import OSA
+
+from evenquill.core.word_frequencies import common_words, frequency, is_counted
 
 FOLDER = Path("/usr/share/hunspell")
 DICTIONARIES = {
@@ -67,7 +68,7 @@ class Lexicon:
 
     @cached_property
     def _counted(self) -> bool:
-        return self.language in wordfreq.available_languages()
+        return is_counted(self.language)
 
     @cached_property
     def _checkers(self) -> tuple[Callable[[str], bool], ...]:
@@ -85,7 +86,7 @@ class Lexicon:
 
     def frequency(self, word: str) -> float:
         """Zipf frequency: the logarithm to base 10 of how often a word comes in a thousand million; 0 where it is not known."""
-        return wordfreq.zipf_frequency(word.replace("’", "'"), self.language) if self._counted else 0.0
+        return frequency(word.replace("’", "'"), self.language)
 
     def spells(self, word: str) -> bool:
         """Whether the word is spelled so, its first letter included: June is and june is not."""
@@ -158,7 +159,7 @@ class Lexicon:
     def _common(self) -> dict[int, list[str]]:
         """Common words by their length."""
         found: dict[int, list[str]] = {}
-        for word in wordfreq.top_n_list(self.language, COMMON_WORDS) if self._counted else ():
+        for word in common_words(self.language, COMMON_WORDS):
             if word.isalpha():
                 found.setdefault(len(word), []).append(word)
         return found

@@ -5,11 +5,12 @@ The source travels to the workers once; each page comes back with its pictures, 
 
 from __future__ import annotations
 
+import atexit
+import hashlib
 import shutil
 import tempfile
-import weakref
+from collections import OrderedDict
 from collections.abc import Generator, Iterable
-from functools import lru_cache
 from pathlib import Path
 from typing import Any, Self
 
@@ -92,11 +93,23 @@ def read_remotely(data: bytes, job: PageJob) -> tuple[bytes, list[tuple[bytes, s
     return msgspec.msgpack.encode(page), found
 
 
-@lru_cache(maxsize=2)
+SOURCES_KEPT = 2
+"""Sources that a worker keeps on its disk; pages of one follow one another."""
+
+_kept: OrderedDict[bytes, Path] = OrderedDict()
+"""On a worker: folders of sources by the digests of their bytes, the last used last."""
+
+
 def _on_disk(data: bytes) -> str:
-    """The source as a file of this worker; it goes with the worker."""
-    folder = tempfile.mkdtemp(prefix="evenquill-")
-    weakref.finalize(_on_disk, shutil.rmtree, folder, ignore_errors=True)
-    path = Path(folder) / "source"
-    path.write_bytes(data)
-    return str(path)
+    """The source as a file of this worker; earlier ones are taken off its disk, the last ones when it ends."""
+    digest = hashlib.sha256(data).digest()
+    folder = _kept.pop(digest, None)
+    if folder is None:
+        folder = Path(tempfile.mkdtemp(prefix="evenquill-"))
+        (folder / "source").write_bytes(data)
+        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    _kept[digest] = folder
+    while len(_kept) > SOURCES_KEPT:
+        _, old = _kept.popitem(last=False)
+        shutil.rmtree(old, ignore_errors=True)
+    return str(folder / "source")

@@ -9,11 +9,10 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-from wordfreq import available_languages, zipf_frequency
-
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Family, UrlLink
 from evenquill.core.rebuild.facts import Facts
+from evenquill.core.word_frequencies import frequency, is_counted
 
 BREAKING = "/._?=&#~"
 """Signs in an address after which it is broken, with a hyphen that is not its own."""
@@ -52,11 +51,11 @@ def keeps_hyphen(before: str, after: str, facts: Facts) -> bool:
 @lru_cache(maxsize=4096)
 def _likelier_hyphenated(left: str, right: str, language: str) -> bool:
     """By frequency (wordfreq): the joined form unless it is unknown and both halves are common words."""
-    if language not in available_languages():
+    if not is_counted(language):
         return False
-    if zipf_frequency(left + right, language, "best") > 0:
+    if frequency(left + right, language) > 0:
         return False
-    halves = min(zipf_frequency(left, language), zipf_frequency(right, language))
+    halves = min(frequency(left, language), frequency(right, language))
     return len(left) > 1 and len(right) > 2 and halves >= 3.0
 
 

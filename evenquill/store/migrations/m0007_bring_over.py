@@ -261,6 +261,8 @@ def _base(connection: sqlite3.Connection, document: str, properties: dict[str, A
         "SELECT inverse FROM changes WHERE document = ? AND status = 'done' ORDER BY number DESC", (document,)
     ).fetchall()
     first = connection.execute("SELECT min(number) FROM changes WHERE document = ?", (document,)).fetchone()[0]
+    if first is None:
+        return
     try:
         base = msgspec.convert({**properties, "blocks": [msgspec.json.decode(row[0]) for row in rows]}, Document)
         for row in done:

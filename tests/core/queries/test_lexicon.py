@@ -6,7 +6,7 @@ import pytest
 
 from evenquill.core.model import Box, Text, TextBlock, WordSpot
 from evenquill.core.queries.fragments import with_fragments_joined
-from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.lexicon import Lexicon, Words, lexicon
 from evenquill.core.queries.shapes import number_form
 from evenquill.core.queries.tokens import tokens_of
 
@@ -80,3 +80,11 @@ def test_words_of_native_text_never_fell_apart():
 def test_the_form_of_a_number_is_its_signs():
     assert {number_form("17.305"), number_form("42.118")} == {"00.000"}
     assert number_form("3.0.44") == "0.0.00"
+
+
+@pytest.mark.parametrize("language", ["zh", "ja", "ko"])
+def test_languages_whose_words_no_space_parts_are_done_without(language):
+    words = Lexicon(language)
+    assert not words.has_list
+    assert words.frequency("验潮仪") == 0.0
+    assert not words.knows("验潮仪")

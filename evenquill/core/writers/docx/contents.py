@@ -1,92 +1,16 @@
-"""Contents lists, and lists of figures and tables, as fields (ECMA-376 part 1, 17.16.5.68).
-
-A word processor can make them anew, and each entry leads to its heading or caption.
-"""
+"""Contents lists, and lists of figures and tables, as fields (ECMA-376 part 1, 17.16.5.68)."""
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Mapping, Sequence
-from typing import NamedTuple
-
-from msgspec.structs import replace
-
-from evenquill.core.model import Block, BlockLink, Inline, Role, TextBlock
-from evenquill.core.model.labels import label_of
-from evenquill.core.model.text import letters_and_digits_of
-from evenquill.core.writers.docx.captions import NumberField
+from evenquill.core.resolve.contents import ContentsList
 from evenquill.core.writers.docx.paragraphs import field_mark, field_text
 from evenquill.core.writers.docx.xml import Element, W
 
-KNOWN_SHARE = 0.5
-"""Share of the entries of a list that must be headings of the document to make it its contents list."""
 
-DEEPEST_SHOWN = 9
-
-
-class Contents(NamedTuple):
-    """Lists of a document: the fields by their first entries (block ids), their last entries, and all entries with links."""
-
-    begins: dict[str, str]
-    ends: frozenset[str]
-    entries: dict[str, TextBlock]
-    targets: frozenset[str]
-
-
-def contents_of(blocks: Sequence[Block], numbers: Mapping[str, NumberField]) -> Contents:
-    """Finds the lists, and the headings or captions that their entries name; ``numbers`` are the fields in captions."""
-    headings = _titles(blocks, Role.HEADING)
-    captions = _titles(blocks, Role.CAPTION)
-    begins: dict[str, str] = {}
-    ends: set[str] = set()
-    entries: dict[str, TextBlock] = {}
-    targets: set[str] = set()
-    for is_list, group in itertools.groupby(blocks, key=_is_entry):
-        run = [block for block in group if isinstance(block, TextBlock)] if is_list else []
-        titles = {entry.id: letters_and_digits_of(entry.text.rpartition("\t")[0]) for entry in run}
-        named = [{entry: known.get(title) for entry, title in titles.items()} for known in (headings, captions)]
-        known = max(named, key=lambda targets: sum(target is not None for target in targets.values()))
-        found = [target for target in known.values() if target is not None]
-        if not run or len(found) < KNOWN_SHARE * len(run):
-            continue
-        begins[run[0].id] = _of_captions(found, numbers) if known is named[1] else _of_headings(run)
-        ends.add(run[-1].id)
-        for entry in run:
-            target = known[entry.id]
-            if target is not None:
-                targets.add(target)
-                entries[entry.id] = replace(entry, content=_linked(entry.content, BlockLink(target)))
-    return Contents(begins, frozenset(ends), entries, frozenset(targets))
-
-
-def _titles(blocks: Sequence[Block], role: Role) -> dict[str, str]:
-    """The blocks of a role by their letters and digits, captions also without the word before their number."""
-    out: dict[str, str] = {}
-    for block in blocks:
-        if isinstance(block, TextBlock) and block.role is role:
-            out.setdefault(letters_and_digits_of(block.text), block.id)
-            label = label_of(block.text) if role is Role.CAPTION else None
-            if label is not None:
-                out.setdefault(letters_and_digits_of(block.text[label.number_start :]), block.id)
-    return out
-
-
-def _of_headings(entries: Sequence[TextBlock]) -> str:
-    depth = min(max(entry.level for entry in entries), DEEPEST_SHOWN)
-    return f' TOC \\o "1-{depth}" \\h \\z '
-
-
-def _of_captions(captions: Sequence[str], numbers: Mapping[str, NumberField]) -> str:
-    """The field for a list of captions: all of one sequence, or else all paragraphs in the style of captions."""
-    sequences = {numbers[caption].sequence for caption in captions if caption in numbers}
-    counted = len(sequences) == 1 and all(caption in numbers for caption in captions)
-    return f' TOC \\h \\z \\c "{sequences.pop()}" ' if counted else ' TOC \\h \\z \\t "Caption,1" '
-
-
-def open_field(paragraph: Element, field: str) -> None:
+def open_field(paragraph: Element, contents: ContentsList) -> None:
     """Begins the field in front of the text of its first entry."""
     place = 1 if len(paragraph) and paragraph[0].tag == f"{{{W}}}pPr" else 0
-    for n, made in enumerate((field_mark("begin"), field_text(field), field_mark("separate"))):
+    for n, made in enumerate((field_mark("begin"), field_text(_instruction(contents)), field_mark("separate"))):
         paragraph.insert(place + n, made)
 
 
@@ -95,9 +19,8 @@ def close_field(paragraph: Element) -> None:
     paragraph.append(field_mark("end"))
 
 
-def _is_entry(block: Block) -> bool:
-    return isinstance(block, TextBlock) and block.role is Role.CONTENTS
-
-
-def _linked(runs: Sequence[Inline], link: BlockLink) -> tuple[Inline, ...]:
-    return tuple(replace(run, link=link) for run in runs)
+def _instruction(contents: ContentsList) -> str:
+    """What makes the list anew: from headings, from captions of a sequence, or from all paragraphs in the style of captions."""
+    if contents.depth:
+        return f' TOC \\o "1-{contents.depth}" \\h \\z '
+    return f' TOC \\h \\z \\c "{contents.sequence}" ' if contents.sequence else ' TOC \\h \\z \\t "Caption,1" '

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from enum import StrEnum
-from typing import NamedTuple
 
 from evenquill.core.model import (
     Align,
@@ -24,31 +22,16 @@ from evenquill.core.model import (
     UrlLink,
 )
 from evenquill.core.model.inline import cut
-from evenquill.core.writers.docx.captions import NumberField
+from evenquill.core.resolve.captions import CaptionNumber
+from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.docx.styles import JUSTIFICATION, locale_of, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
 TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
 
 
-class NoteKind(StrEnum):
-    """Where notes stand; the value is what their elements are called."""
-
-    FOOTNOTE = "footnote"
-    ENDNOTE = "endnote"
-
-    @property
-    def reference_style(self) -> str:
-        """The character style of marks."""
-        return f"{self.value.title()}Reference"
-
-
-class NoteReference(NamedTuple):
-    """A note by its number in the part that holds those of its kind."""
-
-    kind: NoteKind
-    number: int
-
+REFERENCE_STYLES = {NoteKind.FOOTNOTE: "FootnoteReference", NoteKind.ENDNOTE: "EndnoteReference"}
+"""Character styles of marks."""
 
 Relate = Callable[[str], str]
 """Gives the relationship id for an external address."""
@@ -58,9 +41,9 @@ def paragraph(
     block: TextBlock,
     style: ParagraphStyle,
     relate: Relate,
-    notes: dict[str, NoteReference],
+    notes: dict[str, Note],
     list_number: int | None = None,
-    number: NumberField | None = None,
+    number: CaptionNumber | None = None,
 ) -> Element:
     """The block as a paragraph; ``notes`` gives the notes by block id, ``number`` is the field for a caption's own."""
     made = element("p")
@@ -80,7 +63,7 @@ def paragraph(
     else:
         write_content(made, cut(block.content, 0, number.start), style, relate, notes)
         made.append(field_mark("begin"))
-        made.append(field_text(number.instruction))
+        made.append(field_text(_instruction(number)))
         made.append(field_mark("separate"))
         write_content(made, cut(block.content, number.start, number.end), style, relate, notes)
         made.append(field_mark("end"))
@@ -88,6 +71,12 @@ def paragraph(
     if block.language:
         _say_language(made, block.language)
     return made
+
+
+def _instruction(number: CaptionNumber) -> str:
+    """The field that counts a caption (17.16.5.56)."""
+    reset = "" if number.reset is None else f"\\r {number.reset} "
+    return f" SEQ {number.sequence} {reset}\\* ARABIC "
 
 
 def _say_language(made: Element, language: str) -> None:
@@ -132,7 +121,7 @@ def write_content(
     content: tuple[Inline, ...],
     style: ParagraphStyle,
     relate: Relate,
-    notes: dict[str, NoteReference],
+    notes: dict[str, Note],
 ) -> None:
     """Content as runs: neighbours of one link within one ``w:hyperlink``, those of one look in one ``w:r``."""
     for link, linked in itertools.groupby(content, key=lambda item: item.link):
@@ -184,9 +173,9 @@ def block_bookmark(block: str) -> str:
     return f"block_{block}"
 
 
-def _note_mark(parent: Element, note: NoteReference) -> None:
+def _note_mark(parent: Element, note: Note) -> None:
     made = child(parent, "r")
-    child(child(made, "rPr"), "rStyle", val=note.kind.reference_style)
+    child(child(made, "rPr"), "rStyle", val=REFERENCE_STYLES[note.kind])
     child(made, f"{note.kind}Reference", id=note.number)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from typing import NamedTuple
 
 import docx
@@ -36,17 +35,11 @@ class RunningParts:
         self._document = document
         self._made: dict[tuple[str, Running | None], str] = {}
         self._parts = document.running
-        self._from = [part.page for part in document.running]
         pairs = [pair for part in self._parts for pair in (part.usual, part.even, part.first) if pair]
         self._used = [side for side in SIDES if any(getattr(pair, side) for pair in pairs)]
         self.alternates = any(part.even for part in self._parts)
         if self.alternates:
             package.settings.odd_and_even_pages_header_footer = True
-
-    def part_of(self, page: int) -> RunningPart | None:
-        """The part that a page of the source belongs to."""
-        at = bisect_right(self._from, page) - 1
-        return self._parts[max(at, 0)] if self._parts else None
 
     def references(self, part: RunningPart | None) -> list[Reference]:
         if part is None:
