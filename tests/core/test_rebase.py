@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -297,7 +297,8 @@ def after(operations: list[Operation]) -> Document:
 
 
 @given(st.lists(OPERATIONS, max_size=6))
-@settings(max_examples=200, deadline=None)
+@example([JoinBlocks("b1", "b2"), JoinBlocks("b1", "b3"), SplitBlock("b1", 1)])
+@settings(max_examples=300, deadline=None)
 def test_a_reading_that_says_the_same_leaves_every_correction_as_it_is(operations):
     mine = after(operations)
     made = reread(OLD, mine, SAME)
@@ -315,7 +316,7 @@ def test_a_reading_that_says_the_same_leaves_every_correction_as_it_is(operation
 
 
 @given(st.lists(OPERATIONS, max_size=6), st.lists(st.lists(WORDS, min_size=1, max_size=4), min_size=1, max_size=4))
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=300, deadline=None)
 def test_whatever_is_read_then_no_id_comes_twice_and_typed_rows_stay(operations, lines):
     mine = after(operations)
     fresh = document(*(row(f"f{n}", " ".join(words), top=100.0 + 20 * n) for n, words in enumerate(lines)))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Sequence, Set
 
 from evenquill.core.model import Block, Document
 
@@ -11,13 +12,17 @@ Merge = tuple[Sequence[Block], Sequence[Block], Sequence[Block]]
 
 
 def in_order(base: Document, mine: Document, theirs: Document, merged: Sequence[Merge]) -> list[Block]:
-    """All blocks of the merged document: those that were merged, and the clerk's others."""
-    outcome_of_mine = {block.id: n for n, (own, _, _) in enumerate(merged) for block in own}
-    outcome_of_theirs = {block.id: n for n, (_, read, _) in enumerate(merged) for block in read}
+    """All blocks of the merged document: those that were merged, and the clerk's others, each once."""
+    of_mine = {block.id: outcome for own, _, outcome in merged for block in own}
+    of_theirs = {block.id: outcome for _, read, outcome in merged for block in read}
+    blocks = {block.id: block for block in mine.blocks if block.id not in of_mine}
+    blocks |= {block.id: block for _, _, outcome in merged for block in outcome}
     moved = _order(mine, base) != _order(base, mine)
     if moved or not any(read for _, read, _ in merged):
-        return _along(mine.blocks, theirs.blocks, outcome_of_mine, outcome_of_theirs, merged, leading_is_mine=True)
-    return _along(theirs.blocks, mine.blocks, outcome_of_theirs, outcome_of_mine, merged, leading_is_mine=False)
+        names = _along(mine.blocks, of_mine, theirs.blocks, of_theirs, blocks.keys())
+    else:
+        names = _along(theirs.blocks, of_theirs, mine.blocks, of_mine, blocks.keys())
+    return [blocks[name] for name in names]
 
 
 def _order(document: Document, other: Document) -> list[str]:
@@ -28,57 +33,34 @@ def _order(document: Document, other: Document) -> list[str]:
 
 def _along(
     leading: Sequence[Block],
+    of_leading: dict[str, Sequence[Block]],
     following: Sequence[Block],
-    outcome_of_leading: dict[str, int],
-    outcome_of_following: dict[str, int],
-    merged: Sequence[Merge],
-    *,
-    leading_is_mine: bool,
-) -> list[Block]:
-    """Rows in the order of one side; what only the other side has comes behind what stands before it there."""
-    mine_by_id = {block.id: block for block in (leading if leading_is_mine else following)}
-    done: set[int] = set()
-    placed: list[Block] = []
+    of_following: dict[str, Sequence[Block]],
+    wanted: Set[str],
+) -> list[str]:
+    """The wanted ids in the order of one side; what only the other side has comes behind what stands before it there.
 
-    def emit(block: Block, outcomes: dict[str, int], *, is_mine: bool) -> list[Block]:
-        """What stands for a block of a side, once."""
-        group = outcomes.get(block.id)
-        if group is not None:
-            own, read, blocks = merged[group]
-            if group in done:
-                return []
-            names = {one.id for one in blocks}
-            if block.id in names and len(blocks) > 1 and names <= {one.id for one in (own if is_mine else read)}:
-                # Rows of a group that lie apart stay apart.
-                return [one for one in blocks if one.id == block.id]
-            done.add(group)
-            return list(blocks)
-        if is_mine:
-            return [block]
-        # The new reading's rows of pages that were not read again: the clerk's stand for them.
-        return [mine_by_id[block.id]] if block.id in mine_by_id else []
-
+    A block that is not wanted itself gives its place to what its group came to, if nothing of that is on the leading side.
+    """
+    of_leading_side = {block.id for block in leading}
+    placed: dict[str, None] = {}
     for block in leading:
-        placed += emit(block, outcome_of_leading, is_mine=leading_is_mine)
-    names = {block.id for block in placed}
-    anchor: str | None = None
-    behind: dict[str | None, list[Block]] = {}
-    for block in following:
-        if block.id in names:
-            anchor = block.id
+        if block.id in wanted:
+            placed[block.id] = None
             continue
-        group = outcome_of_following.get(block.id)
-        if group is not None:
-            outcome = merged[group][2]
-            if any(one.id in names for one in outcome):
-                anchor = next((one.id for one in reversed(outcome) if one.id in names), anchor)
-            if group in done or any(one.id in names for one in outcome):
-                continue
-        new = [one for one in emit(block, outcome_of_following, is_mine=not leading_is_mine) if one.id not in names]
-        names.update(one.id for one in new)
-        behind.setdefault(anchor, []).extend(new)
-    out = list(behind.get(None, ()))
-    for block in placed:
-        out.append(block)
-        out += behind.get(block.id, ())
+        outcome = of_leading.get(block.id, ())
+        if not any(one.id in of_leading_side for one in outcome):
+            placed.update(dict.fromkeys(one.id for one in outcome))
+    anchor: str | None = None
+    anchors: dict[str, str | None] = {name: name for name in placed}
+    behind: dict[str | None, list[str]] = defaultdict(list)
+    for block in following:
+        if block.id in wanted and block.id not in anchors:
+            anchors[block.id] = anchor
+            behind[anchor].append(block.id)
+        stand = [block] if block.id in wanted else of_following.get(block.id, ())
+        anchor = next((anchors[one.id] for one in reversed(stand) if one.id in anchors), anchor)
+    out = list(behind[None])
+    for name in placed:
+        out += (name, *behind.get(name, ()))
     return out
