@@ -8,7 +8,7 @@ from urllib.parse import quote
 import msgspec
 from flask import Response, send_file
 
-from evenquill.core.document_state import Event
+from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.model import Document
 from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
@@ -19,6 +19,7 @@ from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
 from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
+from evenquill.store.documents import NoDocument
 
 CERTIFICATE = "certificate"
 CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
@@ -65,22 +66,26 @@ def add_routes(api: Api, context: AppContext) -> None:
             path.unlink(missing_ok=True)
             if error.errno == errno.ENOSPC:
                 raise ApiError(
-                    507, "disk", "The disk is full; nothing was delivered. Make runner and try again."
+                    507, "disk", "The disk is full; nothing was delivered. Make room and try again."
                 ) from None
             raise
         store = context.store
-        with transaction(store):
-            made = deliveries.add(
-                store,
-                id=delivery,
-                document=document,
-                format=body.format,
-                file_name=_file_name(row.name, body.format),
-                revision=revision,
-                size=path.stat().st_size,
-            )
-            if body.format != CERTIFICATE:
-                documents.move_on(store, document, Event.DELIVER)
+        try:
+            with transaction(store):
+                made = deliveries.add(
+                    store,
+                    id=delivery,
+                    document=document,
+                    format=body.format,
+                    file_name=_file_name(row.name, body.format),
+                    revision=revision,
+                    size=path.stat().st_size,
+                )
+                if body.format != CERTIFICATE:
+                    documents.move_on(store, document, Event.DELIVER)
+        except (TransitionRefused, NoDocument):
+            path.unlink(missing_ok=True)
+            raise
         context.events.tell(document)
         return made
 

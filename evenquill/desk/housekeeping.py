@@ -53,11 +53,11 @@ def clean_up(context: AppContext, *, now: datetime | None = None, young: timedel
         gone = documents.purge(store, (moment - KEPT_AFTER_DELETING).isoformat(timespec="milliseconds"))
     for document in gone:
         context.passwords.pop(document, None)
-    if gone:
-        context.files.remove_unused(
-            sources=references.sources(store),
-            pictures=references.pictures(store),
-            deliveries=references.deliveries(store),
-            before=moment - young,
-        )
+    context.files.remove_unused(
+        sources=references.sources(store),
+        # Finding all pictures that are in use takes long; any that nothing refers to can wait for the next deletion.
+        pictures=references.pictures(store) if gone else None,
+        deliveries=references.deliveries(store),
+        before=moment - young,
+    )
     return gone

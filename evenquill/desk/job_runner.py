@@ -117,9 +117,6 @@ class JobRunner:
         with transaction(store):
             jobs.end(store, job.number, self._owner, state, problem)
         self._context.events.tell(job.document)
-        for kind in held.asked_for:
-            jobs.queue(store, job.document, kind)
-            self._wake.set()
 
     def _stop_document(self, held: HeldJob, event: Event, problem: str, needs: Needs) -> None:
         """Says on the docket why reading cannot go on. One that has a proof stays as it is."""

@@ -107,11 +107,12 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 raise ApiError(422, "pages", f"The document has pages 1 to {row.page_count}.")
             if row.state in IN_WORK or row.busy:
                 raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
-            chosen = numbers if body.pages else (EVERY_PAGE,)
-            preparations.choose(context.store, document, chosen, body.preparation)
             if documents.has_whole_proof(context.store, document):
-                jobs.queue(context.store, document, JobKind.READ_AGAIN, Payload(pages=numbers))
+                wanted = Payload(pages=numbers, every_page=not body.pages, preparation=body.preparation)
+                jobs.queue(context.store, document, JobKind.READ_AGAIN, wanted)
             else:
+                chosen = numbers if body.pages else (EVERY_PAGE,)
+                preparations.choose(context.store, document, chosen, body.preparation)
                 pages.forget(context.store, document, numbers)
                 documents.move_on(context.store, document, Event.RESUME)
                 jobs.queue(context.store, document, JobKind.READ)

@@ -85,7 +85,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         except OSError as error:
             if error.errno == errno.ENOSPC:
                 raise ApiError(
-                    507, "disk", "The disk is full; the file was not taken in. Make runner and try again."
+                    507, "disk", "The disk is full; the file was not taken in. Make room and try again."
                 ) from None
             raise
         if size == 0:

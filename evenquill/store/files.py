@@ -63,9 +63,15 @@ class Files:
         return self.repaired / f"{sha256}.pdf"
 
     def remove_unused(
-        self, *, sources: Collection[str], pictures: Collection[str], deliveries: Collection[str], before: datetime
+        self,
+        *,
+        sources: Collection[str],
+        pictures: Collection[str] | None,
+        deliveries: Collection[str],
+        before: datetime,
     ) -> int:
-        """Removes files that nothing refers to and that are older than a moment; returns how many."""
+        """Removes files that nothing refers to and that are older than a moment, pictures only where those in use are given; returns how
+        many."""
         removed = 0
         for folder, used in (
             (self.sources, sources),
@@ -74,7 +80,9 @@ class Files:
             (self.delivered, deliveries),
             (self.incoming, ()),
         ):
-            for path in folder.rglob("*") if folder.is_dir() else ():
+            if used is None or not folder.is_dir():
+                continue
+            for path in folder.rglob("*"):
                 if path.is_file() and path.stem not in used and path.stat().st_mtime < before.timestamp():
                     path.unlink(missing_ok=True)
                     removed += 1

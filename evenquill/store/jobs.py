@@ -13,6 +13,7 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.evidence import PageEvidence
+from evenquill.core.reading.preparation import Preparation
 from evenquill.store import pages
 from evenquill.store.database import now
 
@@ -39,9 +40,12 @@ class JobState(StrEnum):
 
 
 class Payload(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What a job needs to know: ``pages`` to read again; ``places`` (from 0) of the files in the order wanted."""
+    """What a job needs to know: ``pages`` to read again, and how, if not as was chosen for them before (``every_page`` if that is to hold
+    for the whole document); ``places`` (from 0) of the files in the order wanted."""
 
     pages: tuple[int, ...] = ()
+    every_page: bool = False
+    preparation: Preparation | None = None
     places: tuple[int, ...] = ()
 
 
@@ -111,16 +115,31 @@ def end(connection: sqlite3.Connection, number: int, owner: str, state: JobState
            WHERE number = ? AND state = 'running' AND owner = ?""",
         (state.value, problem, now(), number, owner),
     )
+    _drop_pages(connection)
 
 
 def cancel(connection: sqlite3.Connection, document: str, kinds: tuple[JobKind, ...] = tuple(JobKind)) -> int:
     """Cancels what waits or runs for a document; returns how many jobs that were."""
     marks = ",".join("?" * len(kinds))
-    return connection.execute(
+    cancelled = connection.execute(
         f"""UPDATE jobs SET state = 'cancelled', ended_at = ? WHERE document = ? AND state IN ('waiting', 'running')
             AND kind IN ({marks})""",
         (now(), document, *(kind.value for kind in kinds)),
     ).rowcount
+    _drop_pages(connection)
+    return cancelled
+
+
+def _drop_pages(connection: sqlite3.Connection) -> None:
+    """Lets go of the pages that jobs kept which have ended, and of readings that nobody took over."""
+    kept = connection.execute(
+        """DELETE FROM job_pages WHERE job IN (SELECT number FROM jobs WHERE state IN ('done', 'failed', 'cancelled'))
+           RETURNING reading"""
+    ).fetchall()
+    connection.executemany(
+        """DELETE FROM page_readings WHERE id = ?1 AND NOT EXISTS (SELECT 1 FROM pages WHERE reading = ?1)""",
+        [(row[0],) for row in kept],
+    )
 
 
 def waiting_kinds(connection: sqlite3.Connection, document: str) -> set[JobKind]:

@@ -8,12 +8,14 @@ from contextlib import contextmanager, nullcontext
 
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.preparation import Preparation
 from evenquill.desk.context import AppContext
 from evenquill.desk.jobs.tasks import Proof, decoded_proof
 from evenquill.store import documents, history, jobs, pages, parts, preparations, proofs, queries, snapshots
 from evenquill.store.database import transaction
 from evenquill.store.history import Change, StaleRevision
-from evenquill.store.jobs import Job, JobKind
+from evenquill.store.jobs import Job, JobKind, JobState
+from evenquill.store.preparations import EVERY_PAGE
 from evenquill.store.snapshots import Role, Snapshot
 
 TRIES_WHILE_EDITED = 4
@@ -29,13 +31,12 @@ class JobRefused(Exception):
 
 
 class HeldJob:
-    """A job, the context to do it in, and what is to be asked for when it is done."""
+    """A job, and the context to do it in."""
 
     def __init__(self, context: AppContext, job: Job, owner: str) -> None:
         self.context = context
         self.job = job
         self.owner = owner
-        self.asked_for: list[JobKind] = []
 
     @property
     def document(self) -> str:
@@ -61,19 +62,27 @@ class HeldJob:
             self.check()
             yield
 
+    def end(self, then: JobKind) -> None:
+        """Ends the job together with what it has committed, so that it is never done twice, and queues what comes next."""
+        jobs.end(self.store, self.job.number, self.owner, JobState.DONE)
+        jobs.queue(self.store, self.document, then)
+
     def tell_stage(self, stage: str) -> None:
         """Says what is being done, in words for the clerk."""
         documents.set_stage(self.store, self.document, stage)
         self.context.events.tell(self.document)
 
-    def read_pages(self, leaves: Sequence[Leaf]) -> Iterator[PageEvidence]:
-        """Pages as they are read. Raises JobCancelled when the job is stopped."""
+    def read_pages(self, leaves: Sequence[Leaf], preparation: Preparation | None = None) -> Iterator[PageEvidence]:
+        """Pages as they are read, all in one way or as was chosen for each. Raises JobCancelled when the job is stopped."""
+        chosen = preparations.choices(self.store, self.document)
+        if preparation is not None:
+            chosen = {EVERY_PAGE: preparation}
         reading = self.context.pages.read(
             page_jobs(
                 leaves,
                 self.context.files.pictures.folder,
                 password=self.context.passwords.get(self.document),
-                preparations=preparations.choices(self.store, self.document),
+                preparations=chosen,
             )
         )
         try:

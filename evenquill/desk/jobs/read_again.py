@@ -8,9 +8,10 @@ from evenquill.desk.jobs import tasks
 from evenquill.desk.jobs.held_job import HeldJob, JobRefused
 from evenquill.desk.jobs.read_document import examined
 from evenquill.desk.jobs.tasks import Proof
-from evenquill.store import documents, jobs, pages, snapshots
+from evenquill.store import documents, jobs, pages, preparations, snapshots
 from evenquill.store.history import READING, Change, ChangeKind
 from evenquill.store.jobs import JobKind
+from evenquill.store.preparations import EVERY_PAGE
 from evenquill.store.snapshots import Role
 
 
@@ -19,10 +20,11 @@ def read_pages_again(held: HeldJob) -> None:
     store, document = held.store, held.document
     held.tell_stage("reading pages again")
     _, leaves = examined(held)
-    wanted = set(held.job.payload.pages)
+    payload = held.job.payload
+    wanted = set(payload.pages)
     kept = jobs.kept_pages(store, held.job.number)
     left = [leaf for leaf in leaves if leaf.number in wanted and leaf.number not in kept]
-    for page in held.read_pages(left):
+    for page in held.read_pages(left, payload.preparation):
         with held.committing():
             jobs.keep_page(store, held.job, page)
         held.context.events.tell(document)
@@ -42,9 +44,12 @@ def read_pages_again(held: HeldJob) -> None:
             before = held.snapshot()
             number = held.commit_proof(proof, Change(ChangeKind.READ_AGAIN, READING))
             pages.set_readings(store, document, readings)
+            if payload.preparation is not None:
+                chosen = (EVERY_PAGE,) if payload.every_page else payload.pages
+                preparations.choose(store, document, chosen, payload.preparation)
             snapshots.keep(store, document, number, Role.BEFORE, before)
             snapshots.keep(store, document, number, Role.AFTER, held.snapshot())
             documents.move_on(store, document, Event.CHANGE)
+            held.end(then=JobKind.WORD_SHAPES)
 
     held.merge(make, commit)
-    held.asked_for.append(JobKind.WORD_SHAPES)

@@ -56,7 +56,7 @@ def read_document(held: HeldJob) -> None:
     with held.context.open_documents.locked(held.document), held.committing():
         held.commit_proof(proof, Change(ChangeKind.JOIN if joined else ChangeKind.READ, READING))
         documents.move_on(held.store, held.document, Event.FINISH_READING)
-    held.asked_for.append(JobKind.WORD_SHAPES)
+        held.end(then=JobKind.WORD_SHAPES)
 
 
 def examined(held: HeldJob) -> tuple[SourceFacts, list[Leaf]]:

@@ -49,9 +49,9 @@ def reorder_files(held: HeldJob) -> None:
             snapshots.keep(store, document, number, Role.BEFORE, before)
             snapshots.keep(store, document, number, Role.AFTER, held.snapshot())
             documents.move_on(store, document, Event.CHANGE)
+            held.end(then=JobKind.WORD_SHAPES)
 
     held.merge(make, commit)
-    held.asked_for.append(JobKind.WORD_SHAPES)
 
 
 def moved_numbers(counts: Sequence[int], places: Sequence[int]) -> dict[int, int]:

@@ -7,3 +7,4 @@ ALTER TABLE jobs_new RENAME TO jobs;
 CREATE INDEX jobs_by_state ON jobs (state, priority, number);
 CREATE INDEX jobs_by_document ON jobs (document, state);
 DROP TABLE readings_again;
+CREATE INDEX pages_by_reading ON pages (reading);
