@@ -32,8 +32,8 @@ from manual import make_manual
 from evenquill.store import snapshots
 from evenquill.store.snapshots import Role
 
-LONGEST = 2.5
-"""Seconds of work before a kill, at most."""
+SHORT, LONG = (0.02, 2.5), (2.0, 8.0)
+"""Seconds of work before a kill; every fourth time long enough for reading again to come to its end."""
 
 START = 60.0
 """Seconds after which a server that does not answer counts as broken."""
@@ -177,9 +177,13 @@ def main() -> None:
         faults += [f"at the end: {fault}" for fault in [*_faults(data, done), *_left_over(data)]]
         server.kill()
         counts = Counter(step for _, step, _ in done.steps)
+        with _store(data) as store:
+            query = "SELECT count(*) FROM changes WHERE kind = 'read again'"
+            read_again = store.execute(query).fetchone()[0]
         print(
             f"{times} kills; acknowledged: {len(done.edits) + counts['edit']} edits, {counts['undo']} undone, "
-            f"{counts['redo']} done again, {done.readings} readings of pages again, {len(done.joined)} joinings, "
+            f"{counts['redo']} done again, {done.readings} readings of pages again ({read_again} came to their end), "
+            f"{len(done.joined)} joinings, "
             f"{len(done.parted)} partings, {len(done.deliveries)} deliveries; refused: {sum(rounds.values())}"
         )
         print(f"faults: {len(faults)}  (wanted: 0)")
@@ -252,7 +256,7 @@ def _work_until_killed(
     windows = [Window(server, document, f"w{n} k{number}", random.Random(chance.random()), done) for n in range(2)]
     threads = [going(window.act) for window in windows]
     threads.append(going(machine))
-    time.sleep(chance.uniform(0.02, LONGEST))
+    time.sleep(chance.uniform(*(LONG if number % 4 == 3 else SHORT)))
     server.kill()
     stop.set()
     for thread in threads:

@@ -16,7 +16,7 @@ from evenquill.core.model.ids import Ids
 from evenquill.desk.doubts import DoubtChange, PlacedQuery, doubts_after, placed, take_doubts
 from evenquill.desk.events import Events
 from evenquill.desk.open_documents import OpenDocument, OpenDocuments, places_of
-from evenquill.store import documents, history, parts, preparations, proofs, queries, snapshots
+from evenquill.store import documents, history, jobs, parts, preparations, proofs, queries, snapshots
 from evenquill.store import pages as page_store
 from evenquill.store.connections import Connections
 from evenquill.store.database import transaction
@@ -212,6 +212,7 @@ class Editor:
             for single in documents.joined_into(store, document):
                 documents.restore(store, single)
                 history.mark(store, single, ChangeKind.RESTORE)
+            jobs.cancel(store, document)
             documents.delete(store, document)
         self._events.tell(document)
 

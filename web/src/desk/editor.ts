@@ -102,6 +102,11 @@ function itemOf(node: Node): Inline {
   }
 }
 
+/** Content as the editor has it. */
+export function documentOf(content: readonly Inline[]): Node {
+  return schema.nodes.doc!.create(null, Fragment.fromArray(content.map(nodeOf)));
+}
+
 /** The content of the editor. A place in the editor is one in the plain text: every element that is no text takes one character. */
 export function contentOf(doc: Node): Inline[] {
   const content: Inline[] = [];
@@ -143,7 +148,7 @@ export function openEditor(
   typedAhead: string,
   events: RowEvents,
 ): RowEditor {
-  const doc = schema.nodes.doc!.create(null, Fragment.fromArray(content.map(nodeOf)));
+  const doc = documentOf(content);
   const atStart = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === 0;
   const atEnd = (state: EditorState, view?: EditorView) => state.selection.empty && caretOf(state, view) === state.doc.content.size;
   const toggled = (name: string) => toggleMark(schema.marks[name]!);

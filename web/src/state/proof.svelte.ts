@@ -9,7 +9,7 @@ import { api, Refusal, type Block, type Change, type Inline, type Opened, type O
 import { isTable, isText, readable } from '../shared/blocks';
 import { hear } from './events';
 import { notices } from './notices.svelte';
-import { Outbox } from './outbox';
+import { Outbox, type Waiting } from './outbox';
 import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
@@ -334,25 +334,12 @@ export class Proof {
       try {
         let newest = (await api.open(this.id)).document.revision;
         for (let entry = this.outbox.first; entry; entry = this.outbox.first) {
-          const { operation } = entry;
-          const changed = entry.revision !== newest && !(operation.op === 'edit_text' && (await this.isAsBefore(operation.block, entry.before)));
+          newest = await this.sendEntry(entry, newest);
           this.outbox.shift();
+          const next = this.outbox.first;
+          // What was done after it was made of what it made.
+          if (next && next.revision === entry.revision) next.revision = newest;
           this.unsent = this.outbox.size;
-          if (changed) this.say('Something else was changed while the server could not be reached; this was not taken over.', operation);
-          else {
-            try {
-              const change = await api.operate(this.id, newest, operation);
-              newest = change.revision;
-              const next = this.outbox.first;
-              if (next && next.revision === entry.revision) next.revision = newest;
-            } catch (error) {
-              if (error instanceof Refusal && error.name === 'unreachable') {
-                this.outbox.add(entry);
-                throw error;
-              }
-              this.say(error instanceof Error ? error.message : String(error), operation);
-            }
-          }
         }
         this.unsent = 0;
         this.savedAt = new Date();
@@ -370,18 +357,38 @@ export class Proof {
     return turn;
   }
 
-  /** Whether a text on the server is still what it was before it was typed in here. */
-  private async isAsBefore(id: string, before: readonly Inline[] | undefined): Promise<boolean> {
+  /** Sends one entry and returns the newest revision then. Throws where the server is not there: the entry has to wait on. */
+  private async sendEntry({ revision, operation, before }: Waiting, newest: number): Promise<number> {
+    if (revision !== newest) {
+      const now = operation.op === 'edit_text' ? JSON.stringify(await this.textOnServer(operation.block)) : undefined;
+      // It was sent before, and only the answer was lost.
+      if (operation.op === 'edit_text' && now === JSON.stringify(operation.content)) return newest;
+      if (now === undefined || now !== JSON.stringify(before)) {
+        this.say('Something else was changed while the server could not be reached; this was not taken over.', operation);
+        return newest;
+      }
+    }
+    try {
+      return (await api.operate(this.id, newest, operation)).revision;
+    } catch (error) {
+      if (error instanceof Refusal && error.name === 'unreachable') throw error;
+      this.say(error instanceof Error ? error.message : String(error), operation);
+      return newest;
+    }
+  }
+
+  /** A text as the server has it; undefined where it is no longer near the place that it had here. */
+  private async textOnServer(id: string): Promise<readonly Inline[] | undefined> {
     const place = this.blocks.findIndex(
       (block) => block && (block.id === id || (isTable(block) && block.cells.some((cell) => cell.texts.some((text) => text.id === id)))),
     );
-    if (place < 0 || !before) return false;
+    if (place < 0) return undefined;
     const { blocks } = await api.rows(this.id, Math.max(place - WINDOW / 2, 0), WINDOW);
     for (const block of blocks) {
       const texts = isText(block) ? [block] : isTable(block) ? block.cells.flatMap((cell) => cell.texts) : [];
       const found = texts.find((text) => text.id === id);
-      if (found) return JSON.stringify(found.content ?? []) === JSON.stringify(before);
+      if (found) return found.content ?? [];
     }
-    return false;
+    return undefined;
   }
 }
