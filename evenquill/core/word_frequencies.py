@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 
 import wordfreq
 
@@ -10,6 +11,7 @@ UNPARTED = frozenset({"zh", "ja", "ko"})
 """Languages whose lists need further packages, which tell words from one another where no space does."""
 
 
+@cache
 def is_counted(language: str) -> bool:
     """Whether there is a list of the language's words (two letters) with their frequencies."""
     return language not in UNPARTED and language in wordfreq.available_languages()

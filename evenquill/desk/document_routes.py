@@ -131,7 +131,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         """A document without its rows."""
         row = documents.get(context.store, document)
         try:
-            proof = proofs.properties(context.store, document)
+            proof = proofs.summary(context.store, document)
         except NoProof:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
         can_undo, can_redo = history.directions(context.store, document)
@@ -282,13 +282,13 @@ def add_routes(api: Api, context: AppContext) -> None:
 
 def _edges(context: AppContext, document: str, numbers: list[int]) -> list[PageEdges]:
     """The pages of a window of rows; a row that began on one page may end on the next."""
-    proof = proofs.properties(context.store, document)
-    wanted = {number for first in numbers for number in (first, first + 1) if 1 <= number <= len(proof.pages)}
+    proof = proofs.summary(context.store, document)
+    wanted = {number for first in numbers for number in (first, first + 1)}
     readings = pages.readings(context.store, document, wanted)
     return [
         PageEdges(number, readings.get(number, 0), page.width, page.height, page.text_box.x0, page.text_box.x1)
         for number in sorted(wanted)
-        for page in [proof.pages[number - 1]]
+        if (page := proof.page(number)) is not None
     ]
 
 

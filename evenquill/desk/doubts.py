@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import sqlite3
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import NamedTuple, TypeVar
 
 import msgspec
@@ -52,11 +52,9 @@ class DoubtChange(NamedTuple):
     settled: int
 
 
-def doubts_after(
-    opened: OpenDocument, after: Document, change: Difference, places: Mapping[str, int], office: OfficeWordList
-) -> DoubtChange:
-    """What a change makes of the queries of an open document; ``places`` are those after it. Nothing is written."""
-    before = opened.proof
+def doubts_after(opened: OpenDocument, after: Document, change: Difference, office: OfficeWordList) -> DoubtChange:
+    """What a change makes of the queries of an open document. Nothing is written."""
+    before, places = opened.proof, after.places
     old, new = before.settled, after.settled
     keys, words = _either(old.kept, new.kept), _either(old.words, new.words)
     brought_back = bool(set(old.kept) - set(new.kept)) if keys else False
@@ -74,7 +72,7 @@ def doubts_after(
     looked_at |= {name for block in blocks for name in names_of(block)}
     removed = {name for block in before.blocks[change.at : change.at + change.removed] for name in names_of(block)}
     removed -= {name for block in change.blocks for name in names_of(block)}
-    found = _found(opened, after, blocks, judged_anew, kept, places, office.words(), opened.vouchers(office))
+    found = _found(opened, after, blocks, judged_anew, kept, office.words(), opened.vouchers(office))
     if judged_anew:
         looked_at |= {name for block in _on_pages(after, judged_anew) for name in names_of(block)}
     fresh = {query.id: query for query in found}
@@ -140,7 +138,6 @@ def _found(
     blocks: list[Block],
     judged_anew: Collection[int],
     kept: KeptDoubts,
-    places: Mapping[str, int],
     listed: OfficeWords,
     vouchers: Vouchers,
 ) -> list[Query]:
@@ -149,7 +146,7 @@ def _found(
     bad = frozenset(query.page for query in opened.queries.values() if query.kind == BAD_PAGE.name)
 
     def view(some: list[Block], bad_pages: frozenset[int] | None) -> View:
-        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, places=places)
+        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept)
 
     if not judged_anew:
         return queries_in(view(blocks, bad))
@@ -166,15 +163,14 @@ def _is_over(query: Query, looked_at: set[str], removed: set[str], judged_anew: 
     return not query.block or query.block in looked_at or query.block in removed
 
 
-def placed(
-    found: Sequence[Query], proof: Document, places: Mapping[str, int], left: Collection[str]
-) -> list[PlacedQuery]:
+def placed(found: Sequence[Query], proof: Document, left: Collection[str]) -> list[PlacedQuery]:
     """Queries with the places of their rows; those with ids in ``left`` were left for later."""
     first: dict[int, int] = {}
     if any(not query.block for query in found):
         for place, block in enumerate(proof.blocks):
             if block.spots:
                 first.setdefault(block.spots[0].page, place)
+    places = proof.places
     return [
         PlacedQuery(query.id, query.key, query, places.get(query.block, first.get(query.page, 0)), query.id in left)
         for query in found
@@ -185,7 +181,7 @@ def every_query(store: sqlite3.Connection, opened: OpenDocument) -> list[PlacedQ
     """All queries of a document, in the order of its text."""
     every = queries.every(store, opened.id)
     left = {query.id for query, was_left in every if was_left}
-    found = placed([query for query, _ in every], opened.proof, opened.places, left)
+    found = placed([query for query, _ in every], opened.proof, left)
     return sorted(found, key=lambda one: (one.place, bool(one.query.block), one.query.start))
 
 

@@ -15,7 +15,7 @@ from evenquill.core.model import Block, Document, Role, TextBlock
 from evenquill.core.model.ids import Ids
 from evenquill.desk.doubts import DoubtChange, PlacedQuery, doubts_after, placed, take_doubts
 from evenquill.desk.events import Events
-from evenquill.desk.open_documents import OpenDocument, OpenDocuments, places_of
+from evenquill.desk.open_documents import OpenDocument, OpenDocuments
 from evenquill.store import documents, history, jobs, parts, preparations, proofs, queries, snapshots
 from evenquill.store import pages as page_store
 from evenquill.store.connections import Connections
@@ -129,13 +129,14 @@ class Editor:
         """Writes a change, its place in the history and what it makes of the queries as one, then tells of it."""
         store, document = self._connections.get(), opened.id
         difference = proofs.difference(opened.proof, after)
-        moved = _rows_moved(opened.proof, difference)
-        places = places_of(after) if moved else opened.places
-        doubts = doubts_after(opened, after, difference, places, self._opened.office)
+        opened.proof.give_places(after, difference.at, difference.removed)
+        doubts = doubts_after(opened, after, difference, self._opened.office)
         change = change_of(doubts)
         try:
             with transaction(store):
-                revision = history.commit_edit(store, document, opened.revision, change, opened.proof, after, next_id)
+                revision = history.commit_edit(
+                    store, document, opened.revision, change, opened.proof, after, difference, next_id
+                )
                 also()
                 queries.remove(store, document, doubts.gone)
                 queries.add(store, document, doubts.come)
@@ -143,7 +144,7 @@ class Editor:
         except TransitionRefused:
             raise NotCorrectable from None
         lists_changed = _has_items(opened.proof, difference)
-        labels = opened.take(revision, after, rows_moved=moved, lists_changed=lists_changed)
+        labels = opened.take(revision, after, lists_changed=lists_changed)
         take_doubts(opened, doubts)
         self._events.tell(document)
         return self._changed(opened, difference, doubts, focus, labels)
@@ -168,7 +169,7 @@ class Editor:
             can_undo,
             can_redo,
             doubts.gone,
-            tuple(placed(doubts.come, opened.proof, opened.places, left)),
+            tuple(placed(doubts.come, opened.proof, left)),
             queries.counts(store, opened.id),
             labels,
             focus,
@@ -222,12 +223,6 @@ def put_back(store: sqlite3.Connection, document: str, snapshot: Snapshot) -> No
     page_store.set_readings(store, document, snapshot.readings)
     parts.set_all(store, document, snapshot.parts)
     preparations.set_all(store, document, snapshot.preparations)
-
-
-def _rows_moved(before: Document, difference: Difference) -> bool:
-    """Whether rows came, went or changed places, or the texts in a table."""
-    old = before.blocks[difference.at : difference.at + difference.removed]
-    return places_of(Document(blocks=old)) != places_of(Document(blocks=difference.blocks))
 
 
 def _has_items(before: Document, difference: Difference) -> bool:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import gc
 import threading
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 
 from evenquill.core.model import Document, DoubtKey
-from evenquill.core.model.blocks import names_of
 from evenquill.core.queries import Query, View
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.likelihood import Vouchers
@@ -18,6 +18,7 @@ from evenquill.store import history, proofs, queries
 from evenquill.store.connections import Connections
 
 OPEN_DOCUMENTS = 4
+MANY_BLOCKS = 2_000
 
 
 class OpenDocument:
@@ -34,7 +35,6 @@ class OpenDocument:
         self.past: dict[str, Query] = {}
         self.kept = KeptDoubts(proof.settled.kept)
         self._vouchers: Vouchers | None = None
-        self._places: dict[str, int] | None = None
         self._labels: dict[str, str] | None = None
 
     def vouchers(self, office: OfficeWordList) -> Vouchers:
@@ -44,22 +44,15 @@ class OpenDocument:
         return self._vouchers
 
     @property
-    def places(self) -> Mapping[str, int]:
-        """The place of the row of each block and of each text in a cell."""
-        if self._places is None:
-            self._places = places_of(self.proof)
-        return self._places
-
-    @property
     def labels(self) -> Mapping[str, str]:
         """What stands before each item of a list."""
         if self._labels is None:
             self._labels = list_labels(self.proof.blocks)
         return self._labels
 
-    def take(self, revision: int, proof: Document, *, rows_moved: bool, lists_changed: bool) -> dict[str, str]:
-        """Takes a change that has been written; ``rows_moved`` if rows came, went or changed places, ``lists_changed`` if items of lists
-        may have other labels. Returns the labels that are others now."""
+    def take(self, revision: int, proof: Document, *, lists_changed: bool) -> dict[str, str]:
+        """Takes a change that has been written; ``lists_changed`` if items of lists may have other labels.
+        Returns the labels that are others now."""
         before = self.labels if lists_changed else {}
         old, new = self.proof.settled, proof.settled
         if new is not old:
@@ -67,17 +60,10 @@ class OpenDocument:
             self.kept.add(_others(new.kept, old.kept))
         self.revision = revision
         self.proof = proof
-        if rows_moved:
-            self._places = None
         if not lists_changed:
             return {}
         self._labels = None
         return {name: label for name, label in self.labels.items() if before.get(name) != label}
-
-
-def places_of(proof: Document) -> dict[str, int]:
-    """The place of the row of each block and of each text in a cell."""
-    return {name: place for place, block in enumerate(proof.blocks) for name in names_of(block)}
 
 
 def _others(these: tuple[DoubtKey, ...], others: tuple[DoubtKey, ...]) -> tuple[DoubtKey, ...]:
@@ -115,6 +101,9 @@ class OpenDocuments:
                 proof = proofs.read(store, document)
                 found = {query.id: query for query, _ in queries.every(store, document)}
                 slot.opened = OpenDocument(document, revision, proof, found)
+                if len(proof.blocks) > MANY_BLOCKS:
+                    # Blocks are values without cycles: the garbage collector would look through all of them after every few edits.
+                    gc.freeze()
             yield slot.opened
 
     @contextmanager

@@ -19,6 +19,7 @@ from evenquill.core.model import Document
 from evenquill.store import proofs
 from evenquill.store.database import now
 from evenquill.store.documents import NoDocument
+from evenquill.store.proofs import Difference
 
 _OPERATION = msgspec.json.Decoder(Operation)
 _INVERSE = msgspec.json.Decoder(tuple[Undoing, ...])
@@ -161,15 +162,16 @@ def commit_edit(
     change: Change,
     before: Document,
     after: Document,
+    difference: Difference | None = None,
     next_id: int | None = None,
 ) -> int:
-    """Makes a change that turned one document into another, and writes what differs."""
+    """Makes a change that turned one document into another, and writes the difference, which is worked out where it is not given."""
     return commit(
         connection,
         document,
         expected,
         change,
-        lambda: proofs.write_difference(connection, document, before, after),
+        lambda: proofs.write_difference(connection, document, before, after, difference),
         next_id=next_id,
     )
 

@@ -121,9 +121,11 @@ def head(connection: sqlite3.Connection, document: str, number: int) -> PageHead
 
 def readings(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> dict[int, int]:
     """By page the number of the reading that stands for it: another one whenever the page is read again or changes its place."""
-    rows = connection.execute("SELECT number, reading FROM pages WHERE document = ?", (document,))
-    wanted = None if numbers is None else set(numbers)
-    return {number: reading for number, reading in rows if wanted is None or number in wanted}
+    if numbers is None:
+        return dict(connection.execute("SELECT number, reading FROM pages WHERE document = ?", (document,)).fetchall())
+    query = "SELECT number, reading FROM pages WHERE document = ? AND number = ?"
+    found = (connection.execute(query, (document, number)).fetchone() for number in numbers)
+    return {row[0]: row[1] for row in found if row is not None}
 
 
 def set_readings(connection: sqlite3.Connection, document: str, readings: Mapping[int, int]) -> None:

@@ -6,20 +6,21 @@ A change is written as the difference between two documents: blocks are values, 
 
 from __future__ import annotations
 
-import itertools
-import operator
 import sqlite3
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple, TypeVar
 
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Document, DoubtKey, Settled
+from evenquill.core.model import Block, Document, DoubtKey, PageGeometry, ParagraphStyle, Remark, Settled
 from evenquill.store.database import now
 
 ROOM = 1 << 20
 """Distance of positions; twenty insertions at one place before rows have to be numbered anew."""
+
+STRETCH = 1024
+"""Blocks that are compared at once."""
 
 _BLOCK = msgspec.json.Decoder(Block)
 T = TypeVar("T")
@@ -42,15 +43,33 @@ def difference(before: Document, after: Document) -> Difference:
     """The shortest stretch of blocks that differs."""
     old, new = before.blocks, after.blocks
     shorter = min(len(old), len(new))
-    start = _first_other(old, new, shorter)
-    end = _first_other(reversed(old), reversed(new), shorter - start)
+    start = _same_in_front(old, new, shorter)
+    end = _same_behind(old, new, shorter - start)
     return Difference(start, len(old) - start - end, new[start : len(new) - end])
 
 
-def _first_other(old: Iterable[Block], new: Iterable[Block], limit: int) -> int:
-    """How many blocks from the beginning on are the very same."""
-    differ = map(operator.is_not, old, new)
-    return next(itertools.compress(itertools.count(), itertools.islice(differ, limit)), limit)
+def _same_in_front(old: Sequence[Block], new: Sequence[Block], limit: int) -> int:
+    """How many blocks from the beginning on are the same; stretches of them are compared at once, which takes next to no time."""
+    at = 0
+    while at < limit and old[at : min(at + STRETCH, limit)] == new[at : min(at + STRETCH, limit)]:
+        at += STRETCH
+    while at < limit and old[at] is new[at]:
+        at += 1
+    return min(at, limit)
+
+
+def _same_behind(old: Sequence[Block], new: Sequence[Block], limit: int) -> int:
+    """How many blocks at the end are the same."""
+    count = 0
+    while count < limit:
+        size = min(STRETCH, limit - count)
+        old_end, new_end = len(old) - count, len(new) - count
+        if old[old_end - size : old_end] != new[new_end - size : new_end]:
+            break
+        count += size
+    while count < limit and old[len(old) - 1 - count] is new[len(new) - 1 - count]:
+        count += 1
+    return count
 
 
 def write(connection: sqlite3.Connection, document: str, proof: Document) -> None:
@@ -58,15 +77,19 @@ def write(connection: sqlite3.Connection, document: str, proof: Document) -> Non
     connection.execute("DELETE FROM blocks WHERE document = ?", (document,))
     _insert(connection, document, proof.blocks, [(n + 1) * ROOM for n in range(len(proof.blocks))])
     _write_properties(connection, document, proof)
-    connection.execute("UPDATE documents SET language = ? WHERE id = ?", (proof.language, document))
+    connection.execute(
+        "UPDATE documents SET language = ?, block_count = ? WHERE id = ?", (proof.language, len(proof.blocks), document)
+    )
     connection.execute("DELETE FROM kept_doubts WHERE document = ?", (document,))
     connection.execute("DELETE FROM document_words WHERE document = ?", (document,))
     _write_settled(connection, document, Settled(), proof.settled)
 
 
-def write_difference(connection: sqlite3.Connection, document: str, before: Document, after: Document) -> None:
-    """Writes what differs between the proof that is stored and another one."""
-    change = difference(before, after)
+def write_difference(
+    connection: sqlite3.Connection, document: str, before: Document, after: Document, change: Difference | None = None
+) -> None:
+    """Writes what differs between the proof that is stored and another one; it is worked out where it is not given."""
+    change = change or difference(before, after)
     old = before.blocks[change.at : change.at + change.removed]
     kept = {id(block) for block in old} & {id(block) for block in change.blocks}
     connection.executemany(
@@ -85,6 +108,8 @@ def write_difference(connection: sqlite3.Connection, document: str, before: Docu
         )
         fresh = [(block, position) for block, position in pairs if id(block) not in kept]
         _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
+    if len(after.blocks) != len(before.blocks):
+        connection.execute("UPDATE documents SET block_count = ? WHERE id = ?", (len(after.blocks), document))
     if after.styles is not before.styles:
         _write_properties(connection, document, after)
     _write_settled(connection, document, before.settled, after.settled)
@@ -145,6 +170,29 @@ def properties(connection: sqlite3.Connection, document: str) -> Document:
     return msgspec.json.decode(row[0], type=Document)
 
 
+class Summary(msgspec.Struct, frozen=True):
+    """What is shown of a proof before its blocks are there."""
+
+    title: str = ""
+    styles: tuple[ParagraphStyle, ...] = ()
+    remarks: tuple[Remark, ...] = ()
+    pages: tuple[msgspec.Raw, ...] = ()
+
+    def page(self, number: int) -> PageGeometry | None:
+        """The geometry of a page, decoded when it is asked for; None where there is no such page."""
+        if not 1 <= number <= len(self.pages):
+            return None
+        return msgspec.json.decode(self.pages[number - 1], type=PageGeometry)
+
+
+def summary(connection: sqlite3.Connection, document: str) -> Summary:
+    """The properties of a proof without what takes long to decode. Raises NoProof where there is none yet."""
+    row = connection.execute("SELECT properties FROM documents WHERE id = ?", (document,)).fetchone()
+    if row is None or row[0] is None:
+        raise NoProof(document)
+    return msgspec.json.decode(row[0], type=Summary)
+
+
 def settled(connection: sqlite3.Connection, document: str) -> Settled:
     """What the clerk has decided about doubts."""
     kept = connection.execute("SELECT doubt FROM kept_doubts WHERE document = ? ORDER BY position", (document,))
@@ -161,7 +209,9 @@ def window(connection: sqlite3.Connection, document: str, start: int, count: int
 
 
 def count(connection: sqlite3.Connection, document: str) -> int:
-    return int(connection.execute("SELECT count(*) FROM blocks WHERE document = ?", (document,)).fetchone()[0])
+    """How many blocks a document has; 0 where there is no such document."""
+    row = connection.execute("SELECT block_count FROM documents WHERE id = ?", (document,)).fetchone()
+    return int(row[0]) if row is not None else 0
 
 
 def has_columns(connection: sqlite3.Connection, document: str) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from evenquill.core.edits.operations import DescribePicture, EditText, InsertParagraph, Operation, SettleWords
 from evenquill.core.edits.words import changed_range
-from evenquill.core.model import Document
+from evenquill.core.model import Document, texts_of
 from evenquill.core.model.inline import plain
 
 
@@ -18,9 +18,11 @@ def typed_characters(before: Document, operation: Operation) -> int:
         case InsertParagraph(text=text):
             return len(text)
         case EditText(block, content):
-            found = next((one for one in before.texts if one.id == block), None)
-            if found is None:
+            try:
+                row = before.blocks[before.index(block)]
+            except KeyError:
                 return 0
+            found = next(one for one in texts_of(row) if one.id == block)
             start, _, end = changed_range(found.text, plain(content))
             return end - start
     return 0

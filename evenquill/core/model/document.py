@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from enum import StrEnum
+from functools import cached_property
 
 import msgspec
 
 from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, names_of, texts_of
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.inline import Inline
+from evenquill.core.model.places import Places
 from evenquill.core.model.styles import ParagraphStyle
 
 
@@ -101,7 +103,7 @@ class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
     page: int | None = None
 
 
-class Document(msgspec.Struct, frozen=True, omit_defaults=True):
+class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
     """Everything that is written out, in reading order. Changed only by operations (core.edits)."""
 
     title: str = ""
@@ -120,8 +122,20 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True):
                 return style
         return self.styles[0] if self.styles else ParagraphStyle("Body text")
 
+    @cached_property
+    def places(self) -> Places:
+        """The place of the row of each block and of each text in a cell."""
+        return Places.of(self.blocks)
+
+    def give_places(self, after: Document, at: int, removed: int) -> None:
+        """Works out the places of a document in which ``removed`` blocks from place ``at`` on gave way to others, from these."""
+        after.__dict__["places"] = self.places.after(after.blocks, at, self.blocks[at : at + removed])
+
     def index(self, block: str) -> int:
         """Place of the block with this id, or of the table that has it in a cell; raises KeyError where there is none."""
+        known: Places | None = self.__dict__.get("places")
+        if known is not None:
+            return known[block]
         for i, candidate in enumerate(self.blocks):
             if candidate.id == block:
                 return i

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 
 from evenquill.core.languages import short_code
-from evenquill.core.model import Block, Document, names_of, texts_of
+from evenquill.core.model import Block, Document, texts_of
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.lexicon import Words, lexicon
@@ -22,7 +22,7 @@ class View:
     ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
     document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be read badly.
     Answers take their time to be found: those of the queries ``before`` a change are taken over. ``kept`` are the doubts that are none,
-    ``places`` those of rows in the document; both are taken from the document where they are not given.
+    those of the document where they are not given.
     """
 
     def __init__(
@@ -34,23 +34,15 @@ class View:
         bad_pages: frozenset[int] | None = None,
         before: Iterable[Query] = (),
         kept: KeptDoubts | None = None,
-        places: Mapping[str, int] | None = None,
     ) -> None:
         self.document = document
         self.office = office
         self.kept = KeptDoubts(document.settled.kept) if kept is None else kept
-        if places is not None:
-            self.places = places
         self.bad_pages = bad_pages
         self._answered = {_reading(query): query.answers for query in before if query.end}
         self.blocks = document.blocks if blocks is None else blocks
         if vouchers is not None:
             self.vouchers = vouchers
-
-    @cached_property
-    def places(self) -> Mapping[str, int]:
-        """The place of the row of each block and of each text in a cell."""
-        return {name: place for place, block in enumerate(self.document.blocks) for name in names_of(block)}
 
     @cached_property
     def vouchers(self) -> Vouchers:

@@ -8,3 +8,5 @@ CREATE INDEX jobs_by_state ON jobs (state, priority, number);
 CREATE INDEX jobs_by_document ON jobs (document, state);
 DROP TABLE readings_again;
 CREATE INDEX pages_by_reading ON pages (reading);
+ALTER TABLE documents ADD COLUMN block_count INTEGER NOT NULL DEFAULT 0;
+UPDATE documents SET block_count = (SELECT count(*) FROM blocks WHERE document = documents.id);

@@ -50,7 +50,7 @@ def find(view: View) -> Iterator[Query]:
             continue
         if block.role in NOTES and marked is None:
             marked = _notes_with_marks(view.document)
-        place = view.places[block.id]
+        place = view.document.places[block.id]
         level_before = _level_before(blocks, place) if block.role is Role.HEADING else 0
         before = after = None
         if block.role not in NOTES:
