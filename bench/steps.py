@@ -6,6 +6,7 @@ after the one in which the next query is there.
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import socket
@@ -29,12 +30,11 @@ import weathering
 from evenquill.core.reading.jobs import Leaf, page_jobs
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.source import PDF, SourceFacts
-from evenquill.desk.look_alikes import take_shapes
-from evenquill.desk.reading import rebuild_job
-from evenquill.store import documents, pages, parts, queries
+from evenquill.store import documents, jobs, pages, parts
 from evenquill.store.database import connect, transaction
-from evenquill.store.documents import State
 from evenquill.store.files import Files
+from evenquill.store.jobs import JobKind
+from evenquill.store.snapshots import Part
 
 PAGES, STEPS = 300, 100
 STUCK = 20.0
@@ -66,7 +66,7 @@ addEventListener('keydown', () => {
 def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         data = Path(name)
-        count = made_document(data)
+        made_document(data)
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
@@ -74,6 +74,7 @@ def main() -> None:
             [sys.executable, "-m", "evenquill", "serve", "--port", str(port), "--data", name], start_new_session=True
         )
         try:
+            count = open_queries(f"http://127.0.0.1:{port}/")
             kept, walked = steps(f"http://127.0.0.1:{port}/")
         finally:
             os.killpg(server.pid, signal.SIGKILL)
@@ -84,7 +85,8 @@ def main() -> None:
         print(f"   {what}: {middle:.0f} ms in the middle, {slow:.0f} ms at the 95th percentile  (wanted: under 100)")
 
 
-def made_document(data: Path) -> int:
+def made_document(data: Path) -> None:
+    """A document whose pages are read; the server puts them together when it starts."""
     chance, noise = random.Random(4), np.random.default_rng(4)
     words = list(doubts.made_words("en", chance))
     for n in range(ODD_WORDS):
@@ -101,27 +103,30 @@ def made_document(data: Path) -> int:
     facts = SourceFacts(media=PDF, pages=PAGES, language="en")
     with transaction(store):
         documents.add(store, id="many", name="Many pages.pdf", source=kept, size=size, route="browser")
-        parts.add(store, "many", [(kept, "Many pages.pdf")])
-        parts.set_facts(store, "many", 0, facts)
+        parts.set_all(store, "many", [Part(kept, "Many pages.pdf", facts)])
         documents.set_facts(store, "many", facts)
         for number in range(1, PAGES + 1):
             pages.add(store, "many", replace(page, number=number))
-    started = time.perf_counter()
-    rebuild_job(str(data), "many", None)
-    print(f"rebuilt, doubts found: {time.perf_counter() - started:.1f} s")
-    take_shapes(str(data), "many")
-    documents.set_state(store, "many", State.TO_CORRECT)
-    return queries.counts(store, "many").open
+        jobs.queue(store, "many", JobKind.READ)
+
+
+def open_queries(address: str) -> int:
+    """Waits until the document is put together and its words have shapes; returns how many queries are open."""
+    end = time.monotonic() + 600
+    while time.monotonic() < end:
+        time.sleep(0.2)
+        try:
+            with urllib.request.urlopen(address + "api/documents", timeout=5) as answer:
+                (row,) = json.load(answer)
+            if row["state"] == "to correct" and not row["busy"]:
+                with urllib.request.urlopen(address + "api/documents/many/queries", timeout=60) as answer:
+                    return int(json.load(answer)["counts"]["open"])
+        except OSError:
+            continue
+    raise TimeoutError("the document was not put together")
 
 
 def steps(address: str) -> tuple[list[float], list[float]]:
-    end = time.monotonic() + 60
-    while time.monotonic() < end:
-        try:
-            urllib.request.urlopen(address + "api/documents", timeout=5).close()
-            break
-        except OSError:
-            time.sleep(0.1)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
