@@ -14,8 +14,8 @@ from pathlib import Path
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.collecting import seldom_collected
 from evenquill.core.evidence import PageEvidence, PageKind
+from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
@@ -52,7 +52,7 @@ class Conversion(msgspec.Struct, frozen=True):
         )
 
 
-@seldom_collected()
+@fewer_garbage_collections()
 def convert(
     source: Path | Sequence[Path],
     pages: PageReader,

@@ -47,18 +47,18 @@ def long_code(code: str) -> str:
     return _LONG.get(code, code)
 
 
-class Told(NamedTuple):
+class DetectedLanguage(NamedTuple):
     """A language with the share of belief in it (0 to 1)."""
 
     language: KnownLanguage
     belief: float
 
 
-def language_told(text: str, among: Iterable[KnownLanguage] = KNOWN) -> Told:
+def detect_language(text: str, among: Iterable[KnownLanguage] = KNOWN) -> DetectedLanguage:
     """The likeliest of at least two languages for a text."""
     languages = tuple(among)
     best = _detector(languages).compute_language_confidence_values(text)[0]
-    return Told(next(one for one in languages if one.detected == best.language), best.value)
+    return DetectedLanguage(next(one for one in languages if one.detected == best.language), best.value)
 
 
 @cache

@@ -6,7 +6,7 @@ import pytest
 from msgspec.structs import replace
 
 from evenquill.core.evidence import Cleaned, Line, PageEvidence, PageKind, TextLayer, Type, Word
-from evenquill.core.languages import KNOWN, language_told, long_code, short_code
+from evenquill.core.languages import KNOWN, detect_language, long_code, short_code
 from evenquill.core.model import Box, Family, RemarkKind
 from evenquill.core.page_kinds import kinds_in_words
 from evenquill.core.reading.preparation import Preparation
@@ -109,9 +109,10 @@ def test_remarks_learn_the_page_s_number_when_they_are_told():
 def test_languages_have_a_short_and_a_long_code_and_are_told_by_their_words():
     assert all(long_code(one.short) == one.code and short_code(one.code) == one.short for one in KNOWN)
     assert (short_code("tlh"), long_code("no")) == ("tlh", "nor")
-    assert language_told("Die Höhe des Wassers wurde überprüft und für genügend befunden.").language.code == "deu"
+    assert detect_language("Die Höhe des Wassers wurde überprüft und für genügend befunden.").language.code == "deu"
     assert (
-        language_told("Vedenkorkeus tarkistettiin ja todettiin riittäväksi koko viikon ajalta.").language.code == "fin"
+        detect_language("Vedenkorkeus tarkistettiin ja todettiin riittäväksi koko viikon ajalta.").language.code
+        == "fin"
     )
 
 

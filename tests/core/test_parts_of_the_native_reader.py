@@ -10,7 +10,7 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 import pytest
 
-from evenquill.core.collecting import SELDOM, USUAL, seldom_collected
+from evenquill.core.garbage_collection import SELDOM, USUAL, fewer_garbage_collections
 from evenquill.core.reading.native.calls import TextPage
 
 
@@ -53,7 +53,7 @@ def test_a_page_without_text_has_no_characters():
 
 
 def test_garbage_is_looked_for_as_usual_again_afterwards_even_after_an_error():
-    @seldom_collected()
+    @fewer_garbage_collections()
     def failing():
         assert gc.get_threshold() == SELDOM
         raise ValueError("lost")

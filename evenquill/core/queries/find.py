@@ -11,7 +11,7 @@ from functools import cache
 from importlib import import_module
 from typing import NamedTuple
 
-from evenquill.core.collecting import seldom_collected
+from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.model import Document
 from evenquill.core.queries import bad_pages
 from evenquill.core.queries import kinds as _folder
@@ -56,7 +56,7 @@ def find_queries(document: Document, office: OfficeWords | None = None) -> list[
     return sorted(queries_in(view), key=comes)
 
 
-@seldom_collected()
+@fewer_garbage_collections()
 def queries_in(view: View) -> list[Query]:
     """The queries on the blocks that a view looks at, and those that are on no block; those of bad pages are gathered into one."""
     found = [query for module in _modules() for query in module.find(view) if query.key not in view.kept]

@@ -7,8 +7,8 @@ from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
-from evenquill.core.collecting import seldom_collected
 from evenquill.core.evidence import PageEvidence, PictureKind
+from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.languages import short_code
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.flow import tab_stops
@@ -81,7 +81,7 @@ SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 
-@seldom_collected()
+@fewer_garbage_collections()
 def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     """One document from the evidence of all pages, which must be in order."""
     pages, of_tags = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(pages)))

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
-from evenquill.core.languages import language_told
+from evenquill.core.languages import detect_language
 from evenquill.core.model import Family
 
 SAMPLE_CHARACTERS = 4000
@@ -157,5 +157,5 @@ def language_of(text: str) -> str:
     """ISO 639-1 code of the language of a text, or nothing where there is too little of it."""
     if sum(c.isalpha() for c in text) < FEWEST_CHARACTERS:
         return ""
-    told = language_told(text)
+    told = detect_language(text)
     return told.language.short if told.belief else ""

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageFile, ImageOps
 
 from evenquill.core.errors import DamagedSource
-from evenquill.core.source.images import check_size, opened, told_dpi
+from evenquill.core.source.images import check_size, opened, stated_dpi
 
 LARGEST_READ = 60_000_000
 """Pixels; larger pages are scaled down while they are opened, to what a sheet of A3 has at 600 dots an inch."""
@@ -30,7 +30,7 @@ def frame_of_image(path: Path, number: int) -> tuple[NDArray[np.uint8], float | 
         except (EOFError, OSError, ValueError, SyntaxError):
             raise DamagedSource(f"Page {number} of the file is damaged and cannot be opened.") from None
         check_size(image)
-        told = told_dpi(image)
+        told = stated_dpi(image)
         dpi = max(told) if told else None
         factor = max((image.width * image.height / LARGEST_READ) ** 0.5, 1.0)
         if factor > 1 and image.format == "JPEG":

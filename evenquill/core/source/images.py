@@ -81,7 +81,7 @@ def check_size(image: Image.Image) -> None:
         )
 
 
-def told_dpi(image: Image.Image) -> tuple[float, float] | None:
+def stated_dpi(image: Image.Image) -> tuple[float, float] | None:
     """The resolution across and down that the file tells, if it can be that of a page."""
     told = image.info.get("dpi")
     try:

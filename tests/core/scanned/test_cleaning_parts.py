@@ -32,7 +32,7 @@ from evenquill.core.reading.scanned.raster import (
     warped,
     without_empty_colour,
 )
-from evenquill.core.reading.scanned.segments import take_apart
+from evenquill.core.reading.scanned.segments import segment_page
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 
 
@@ -98,16 +98,16 @@ def test_skew_is_read_off_the_middles_of_letters(degrees):
 
 def test_lines_that_swing_are_drawn_level():
     swinging = lined_page(swing=14)
-    segments = take_apart(Raster(swinging, 100))
+    segments = segment_page(Raster(swinging, 100))
     curl = curl_of(segments.black.lines, segments.black.pieces, 850, 1100)
     assert curl is not None
-    level = take_apart(Raster(uncurled(swinging, curl), 100))
+    level = segment_page(Raster(uncurled(swinging, curl), 100))
     assert curl_of(level.black.lines, level.black.pieces, 850, 1100) is None
     feet = [line.y1 for line in level.black.lines if len(line.pieces) > 30]
     heights = [line.y1 - line.y0 for line in level.black.lines if len(line.pieces) > 30]
     assert len(feet) >= 10
     assert max(heights) <= 21  # swinging, a line is 29 pixels high
-    flat = take_apart(Raster(lined_page(), 100))
+    flat = segment_page(Raster(lined_page(), 100))
     assert curl_of(flat.black.lines, flat.black.pieces, 850, 1100) is None
     assert curl_of(flat.black.lines[:2], flat.black.pieces, 850, 1100) is None
 

@@ -267,7 +267,7 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
 
     def close(piece: Piece) -> None:
         nonlocal letters, space
-        text = _standing_alone("".join(letters))
+        text = _spacing_accents("".join(letters))
         if text and glued and words and not any(c.isalnum() for c in text) and not _shift(piece, main):
             # A sign from another font (a hyphen, a quote) belongs to the word that it touches.
             words[-1] = words[-1]._replace(text=words[-1].text + text, x1=round(end, 2))
@@ -303,7 +303,7 @@ def _words(pieces: list[Piece], main: Piece) -> tuple[Word, ...]:
     return tuple(words)
 
 
-def _standing_alone(text: str) -> str:
+def _spacing_accents(text: str) -> str:
     """A word with the accent that it begins with as a sign of its own: typesetters use one for a quotation mark."""
     return ACCENTS.get(text[:1], text[:1]) + text[1:]
 

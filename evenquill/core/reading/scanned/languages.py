@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.languages import KNOWN, language_told
+from evenquill.core.languages import KNOWN, detect_language
 from evenquill.core.reading.reading_data import check_languages, installed_languages
 
 FEWEST_LETTERS = 25
@@ -31,5 +31,5 @@ def language_found(text: str) -> str:
     known = [one for one in KNOWN if one.code in installed_languages()]
     if len(known) < 2 or sum(c.isalpha() for c in text) < FEWEST_LETTERS:
         return usual
-    told = language_told(text, known)
+    told = detect_language(text, known)
     return told.language.code if told.belief >= CERTAIN else usual

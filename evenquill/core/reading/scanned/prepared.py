@@ -14,7 +14,7 @@ from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.raster import Matrix, Raster, without_empty_colour
 from evenquill.core.reading.scanned.recognition import Sample, sample_of
-from evenquill.core.reading.scanned.segments import Segments, take_apart
+from evenquill.core.reading.scanned.segments import Segments, segment_page
 
 LOWEST_DPI, HIGHEST_DPI = 150.0, 300.0
 """Resolutions between which pages are read; pictures beyond are scaled."""
@@ -77,7 +77,7 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
 
 def apart(raster: Raster, preparation: Preparation) -> Segments:
     """The parts of a straight page, cleaned as the preparation says."""
-    return take_apart(raster, even_light=preparation.even_light, despeckle=preparation.despeckle)
+    return segment_page(raster, even_light=preparation.even_light, despeckle=preparation.despeckle)
 
 
 def _level(straight: Straight, segments: Segments, preparation: Preparation) -> Raster | None:

@@ -68,7 +68,7 @@ class Segments(NamedTuple):
     specks: int
 
 
-def take_apart(raster: Raster, *, even_light: bool = True, despeckle: bool = True) -> Segments:
+def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = True) -> Segments:
     """The parts of a page."""
     grey, dpi = raster.grey, raster.dpi
     light = light_of(grey, dpi)

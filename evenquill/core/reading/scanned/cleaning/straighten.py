@@ -171,15 +171,15 @@ def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int,
     if preparation.turn is not None:
         turn = preparation.turn // 90 % 4
         letters = _turned(letters, turn, width, height)
-        return turn, _told(skew_of(_middles(letters), size)), letters, size
+        return turn, _angle_of(skew_of(_middles(letters), size)), letters, size
     lying = _turned(letters, 1, width, height)
     across, along = skew_of(_middles(letters), size), skew_of(_middles(lying), size)
     if _is_clearer(along, across):
-        return 1, _told(along), lying, size
-    return 0, _told(across), letters, size
+        return 1, _angle_of(along), lying, size
+    return 0, _angle_of(across), letters, size
 
 
-def _told(skew: Skew) -> float:
+def _angle_of(skew: Skew) -> float:
     """The skew, or none where there are no lines that tell it."""
     return skew.angle if skew.clear > CLEAR else 0.0
 

@@ -14,7 +14,7 @@ USUAL = gc.get_threshold()
 
 
 @contextmanager
-def seldom_collected() -> Iterator[None]:
+def fewer_garbage_collections() -> Iterator[None]:
     """While this lasts, garbage in cycles is looked for less often. Also a decorator."""
     gc.set_threshold(*SELDOM)
     try:
