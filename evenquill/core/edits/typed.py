@@ -22,7 +22,9 @@ def typed_characters(before: Document, operation: Operation) -> int:
                 row = before.blocks[before.index(block)]
             except KeyError:
                 return 0
-            found = next(one for one in texts_of(row) if one.id == block)
+            found = next((one for one in texts_of(row) if one.id == block), None)
+            if found is None:
+                return 0
             start, _, end = changed_range(found.text, plain(content))
             return end - start
     return 0
