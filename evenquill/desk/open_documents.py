@@ -8,7 +8,8 @@ from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 
-from evenquill.core.model import Document, DoubtKey
+from evenquill.core.model import Document
+from evenquill.core.model.document import without
 from evenquill.core.queries import Query, View
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.likelihood import Vouchers
@@ -56,21 +57,14 @@ class OpenDocument:
         before = self.labels if lists_changed else {}
         old, new = self.proof.settled, proof.settled
         if new is not old:
-            self.kept.remove(_others(old.kept, new.kept))
-            self.kept.add(_others(new.kept, old.kept))
+            self.kept.remove(without(old.kept, new.kept))
+            self.kept.add(without(new.kept, old.kept))
         self.revision = revision
         self.proof = proof
         if not lists_changed:
             return {}
         self._labels = None
         return {name: label for name, label in self.labels.items() if before.get(name) != label}
-
-
-def _others(these: tuple[DoubtKey, ...], others: tuple[DoubtKey, ...]) -> tuple[DoubtKey, ...]:
-    if these[: len(others)] == others:
-        return these[len(others) :]
-    known = set(others)
-    return tuple(one for one in these if one not in known)
 
 
 class _Slot:

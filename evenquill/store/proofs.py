@@ -7,13 +7,14 @@ A change is written as the difference between two documents: blocks are values, 
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Sequence
-from typing import NamedTuple, TypeVar
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
 
 import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.model import Block, Document, DoubtKey, PageGeometry, ParagraphStyle, Remark, Settled
+from evenquill.core.model.document import without
 from evenquill.store.database import now
 
 ROOM = 1 << 20
@@ -23,7 +24,6 @@ STRETCH = 1024
 """Blocks that are compared at once."""
 
 _BLOCK = msgspec.json.Decoder(Block)
-T = TypeVar("T")
 _KEY = msgspec.json.Decoder(DoubtKey)
 
 
@@ -116,10 +116,10 @@ def write_difference(
 
 
 def _write_properties(connection: sqlite3.Connection, document: str, proof: Document) -> None:
-    without = replace(proof, blocks=(), settled=Settled())
+    properties = replace(proof, blocks=(), settled=Settled())
     connection.execute(
         "UPDATE documents SET properties = ?, changed_at = ? WHERE id = ?",
-        (msgspec.json.encode(without), now(), document),
+        (msgspec.json.encode(properties), now(), document),
     )
 
 
@@ -127,32 +127,24 @@ def _write_settled(connection: sqlite3.Connection, document: str, before: Settle
     """Writes decisions that were added, and takes out those that are gone."""
     if after is before:
         return
-    for table, column, old, new in (
-        ("kept_doubts", "doubt", _encoded(before.kept, after.kept), _encoded(after.kept, before.kept)),
-        ("document_words", "word", _others(before.words, after.words), _others(after.words, before.words)),
+    kept, words = (before.kept, after.kept), (before.words, after.words)
+    for table, column, gone, come in (
+        ("kept_doubts", "doubt", _encoded(without(*kept)), _encoded(without(*reversed(kept)))),
+        ("document_words", "word", without(*words), without(*reversed(words))),
     ):
-        connection.executemany(f"DELETE FROM {table} WHERE document = ? AND {column} = ?", [(document, x) for x in old])
-        if new:
-            last = connection.execute(f"SELECT max(position) FROM {table} WHERE document = ?", (document,)).fetchone()[
-                0
-            ]
-            first = 0 if last is None else last + 1
-            connection.executemany(
-                f"INSERT INTO {table} (document, position, {column}) VALUES (?,?,?)",
-                [(document, first + n, x) for n, x in enumerate(new)],
-            )
+        connection.executemany(
+            f"DELETE FROM {table} WHERE document = ? AND {column} = ?", [(document, one) for one in gone]
+        )
+        last = connection.execute(f"SELECT max(position) FROM {table} WHERE document = ?", (document,)).fetchone()[0]
+        first = 0 if last is None else last + 1
+        connection.executemany(
+            f"INSERT INTO {table} (document, position, {column}) VALUES (?,?,?)",
+            [(document, first + n, one) for n, one in enumerate(come)],
+        )
 
 
-def _encoded(these: Sequence[DoubtKey], others: Sequence[DoubtKey]) -> list[bytes]:
-    return [msgspec.json.encode(key) for key in _others(these, others)]
-
-
-def _others(these: Sequence[T], others: Sequence[T]) -> list[T]:
-    """Those that are not among the others, in their order."""
-    if these[: len(others)] == others:
-        return list(these[len(others) :])
-    known = set(others)
-    return [one for one in these if one not in known]
+def _encoded(keys: Iterable[DoubtKey]) -> list[bytes]:
+    return [msgspec.json.encode(key) for key in keys]
 
 
 def read(connection: sqlite3.Connection, document: str) -> Document:

@@ -17,7 +17,7 @@ from evenquill.core.edits import (
     table_edits,
     text_edits,
 )
-from evenquill.core.edits.inverse import Edit, Undoing
+from evenquill.core.edits.inverse import Edit
 from evenquill.core.edits.operations import (
     AddRegion,
     AlignBlock,
@@ -64,12 +64,10 @@ def apply(document: Document, operation: Operation, ids: Ids | None = None) -> E
 def _together(document: Document, operation: Together, ids: Ids) -> Edit:
     if not operation.steps:
         raise EditError("No rows are marked.")
-    inverse: tuple[Undoing, ...] = ()
-    focus = None
+    edit = Edit(document, ())
     for step in operation.steps:
-        edit = apply(document, step, ids)
-        document, inverse, focus = edit.document, (*edit.inverse, *inverse), edit.focus or focus
-    return Edit(document, inverse, focus)
+        edit = edit.then(apply(edit.document, step, ids))
+    return edit
 
 
 _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {

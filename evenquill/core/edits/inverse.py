@@ -7,7 +7,8 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Document, DoubtKey, ParagraphStyle, TableBlock, TextBlock, with_changed
+from evenquill.core.model import Block, Document, DoubtKey, ParagraphStyle, Settled, TableBlock, TextBlock, with_changed
+from evenquill.core.model.document import without
 
 
 class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
@@ -53,6 +54,10 @@ class Edit(NamedTuple):
     inverse: tuple[Undoing, ...]
     focus: Focus | None = None
 
+    def then(self, after: Edit) -> Edit:
+        """Both as one; ``after`` was made of this one's document."""
+        return Edit(after.document, (*after.inverse, *self.inverse), after.focus or self.focus)
+
 
 def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
     """The document before the operation that the inverse belongs to."""
@@ -64,13 +69,8 @@ def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
                 document = with_text_changed(document, at, text).document
             case Unsettle(kept, words):
                 settled = document.settled
-                left = tuple(key for key in settled.kept if key not in kept)
-                document = replace(
-                    document,
-                    settled=replace(
-                        settled, kept=left, words=tuple(word for word in settled.words if word not in words)
-                    ),
-                )
+                left = Settled(without(settled.kept, kept), without(settled.words, words))
+                document = replace(document, settled=left)
     return document
 
 
@@ -104,8 +104,8 @@ def with_text_changed(document: Document, at: int, text: TextBlock) -> Edit:
 def settle(document: Document, kept: tuple[DoubtKey, ...], words: tuple[str, ...]) -> Edit:
     """The document with doubts kept and words listed that were not so before."""
     settled = document.settled
-    new_kept = tuple(key for key in dict.fromkeys(kept) if key not in settled.kept)
-    new_words = tuple(word for word in dict.fromkeys(words) if word not in settled.words)
+    new_kept = without(tuple(dict.fromkeys(kept)), settled.kept)
+    new_words = without(tuple(dict.fromkeys(words)), settled.words)
     if not new_kept and not new_words:
         return Edit(document, ())
     changed = replace(settled, kept=(*settled.kept, *new_kept), words=(*settled.words, *new_words))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice, with_text_changed
-from evenquill.core.edits.kinds import style_for
+from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
 from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, ShiftLevel
 from evenquill.core.errors import EditError
@@ -41,7 +41,6 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
     level = min(max(operation.level, lowest), deepest)
     style = style_for(document, role, level)
     numbering = _numbering(document, at, level, operation.ordered) if role is Role.LIST_ITEM else None
-    styles = document.styles if style in document.styles else (*document.styles, style)
     changed = replace(
         block,
         role=role,
@@ -51,7 +50,7 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
         align=None,
         content=_without_whole_emphasis(block.content, style),
     )
-    return splice(document, at, 1, (changed,), styles)
+    return splice(document, at, 1, (changed,), styles_with(document, style))
 
 
 def shift_level(document: Document, operation: ShiftLevel, ids: Ids) -> Edit:
@@ -64,7 +63,7 @@ def shift_level(document: Document, operation: ShiftLevel, ids: Ids) -> Edit:
             continue
         ordered = block.numbering is not None and block.numbering.ordered
         shifted = set_kind(edit.document, SetKind(name, block.role, level, ordered), ids)
-        edit = Edit(shifted.document, (*shifted.inverse, *edit.inverse))
+        edit = edit.then(shifted)
     if not edit.inverse:
         raise EditError("That row cannot be set deeper or less deep.")
     return edit

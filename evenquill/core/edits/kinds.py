@@ -58,6 +58,11 @@ def style_for(document: Document, role: Role, level: int) -> ParagraphStyle:
     return body
 
 
+def styles_with(document: Document, style: ParagraphStyle) -> tuple[ParagraphStyle, ...]:
+    """The document's styles, with one more where it does not have it yet."""
+    return document.styles if style in document.styles else (*document.styles, style)
+
+
 def _named(document: Document, style: ParagraphStyle) -> ParagraphStyle:
     """The document's style of that name, where it has one."""
     return next((other for other in document.styles if other.name == style.name), style)

@@ -24,11 +24,8 @@ def place_of_text(document: Document, block: str) -> int:
 
 def text_row(document: Document, block: str) -> tuple[int, TextBlock]:
     """A row of text and its place."""
-    at = place_of_row(document, block)
-    found = document.blocks[at]
-    if not isinstance(found, TextBlock):
-        raise EditError(_no_text(found))
-    return at, found
+    place_of_row(document, block)
+    return any_text(document, block)
 
 
 def _no_text(block: Block) -> str:

@@ -28,7 +28,7 @@ def move(document: Document, operation: MoveBlock, ids: Ids) -> Edit:
     else:
         to = len(out.document.blocks)
     back = splice(out.document, to, 0, (block,))
-    return Edit(back.document, (*back.inverse, *out.inverse))
+    return out.then(back)
 
 
 def exclude(document: Document, operation: Exclude, ids: Ids) -> Edit:
@@ -69,4 +69,4 @@ def move_section(document: Document, operation: MoveSection, ids: Ids) -> Edit:
     out = splice(document, places.start, len(moved), ())
     to = len(out.document.blocks) if operation.before is None else place_of_row(out.document, operation.before)
     back = splice(out.document, to, 0, moved)
-    return Edit(back.document, (*back.inverse, *out.inverse))
+    return out.then(back)

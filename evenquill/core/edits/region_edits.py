@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, Focus, splice
-from evenquill.core.edits.kinds import style_for
+from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import place_of_row
 from evenquill.core.edits.operations import AddRegion, CutPicture, ReadRegion, RemoveRegion, SetRegion
 from evenquill.core.edits.picture_edits import SMALLEST_PICTURE
@@ -98,7 +98,7 @@ def _as_read(
     if not read.tabs:
         return (text,), document.styles
     style = style_for(document, Role.CELL, 0)
-    styles = document.styles if style in document.styles else (*document.styles, style)
+    styles = styles_with(document, style)
     table = table_of_rows(block.id, lines_of(text), style.name, ids)
     return (replace(table, spots=block.spots, columns=block.columns, page_break=block.page_break),), styles
 

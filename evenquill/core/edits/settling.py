@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from evenquill.core.edits.inverse import Edit, Undoing, settle, with_text_changed
+from evenquill.core.edits.inverse import Edit, settle, with_text_changed
 from evenquill.core.edits.lookup import any_text
 from evenquill.core.edits.operations import KeepAsItIs, SettleWords, WordAnswer
 from evenquill.core.edits.words import core_of, with_text
@@ -19,7 +19,7 @@ def settle_words(document: Document, operation: SettleWords, ids: Ids) -> Edit:
         by_text.setdefault(answer.block, []).append(answer)
     if not by_text:
         raise EditError("There is nothing to settle.")
-    steps: list[Undoing] = []
+    edit = Edit(document, ())
     for at, before in sorted((any_text(document, block) for block in by_text), key=lambda one: one[0]):
         places = [(place_of_word(before, answer), answer) for answer in by_text[before.id]]
         text = before
@@ -27,12 +27,10 @@ def settle_words(document: Document, operation: SettleWords, ids: Ids) -> Edit:
             if answer.text != answer.read:
                 text = with_text(text, start, start + len(answer.read), answer.text)
         if text is not before:
-            edit = with_text_changed(document, at, text)
-            document, steps = edit.document, [*edit.inverse, *steps]
+            edit = edit.then(with_text_changed(edit.document, at, text))
     kept = tuple(answer.key for answer in operation.answers if answer.text == answer.read and answer.key)
     listed = [core_of(answer.text) for answer in operation.answers if answer.text == answer.read or answer.typed]
-    settled = settle(document, kept, tuple(word for word in listed if word.isalpha()))
-    return Edit(settled.document, (*settled.inverse, *steps))
+    return edit.then(settle(edit.document, kept, tuple(word for word in listed if word.isalpha())))
 
 
 def place_of_word(block: TextBlock, answer: WordAnswer) -> int:

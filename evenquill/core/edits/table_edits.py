@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, Focus, splice
-from evenquill.core.edits.kinds import style_for
+from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import table_row, text_row
 from evenquill.core.edits.operations import RowsToTable, SetHeaderRows, TableToRows
 from evenquill.core.edits.table_text import rows_of_table, table_of_rows
@@ -40,6 +40,6 @@ def rows_to_table(document: Document, operation: RowsToTable, ids: Ids) -> Edit:
     if not any("\t" in row.text for row in rows):
         raise EditError("These rows have no tabs to cut them into cells at.")
     style = style_for(document, Role.CELL, 0)
-    styles = document.styles if style in document.styles else (*document.styles, style)
+    styles = styles_with(document, style)
     table = table_of_rows(ids.new(), rows, style.name, ids)
     return splice(document, places[0], len(rows), (table,), styles)._replace(focus=Focus(table.id))

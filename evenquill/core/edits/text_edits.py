@@ -10,7 +10,7 @@ from evenquill.core.edits.operations import EditText, JoinBlocks, JoinNeighbour,
 from evenquill.core.edits.words import moved_words, read_again_text
 from evenquill.core.errors import EditError
 from evenquill.core.model import NOTES, Document, TextBlock
-from evenquill.core.model.cutting import cut_block, join_blocks
+from evenquill.core.model.cutting import cut_block, join_blocks, parting_between
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain
 
@@ -41,7 +41,7 @@ def join(document: Document, operation: JoinBlocks, ids: Ids) -> Edit:
     between = document.blocks[at + 1 : at_second]
     if any(isinstance(block, TextBlock) and block.role not in NOTES and not block.excluded for block in between):
         raise EditError("Only rows that follow one another can be joined.")
-    parting = "" if not first.text or not second.text or first.text[-1] in "-\u00ad\n" else " "
+    parting = parting_between(first, second)
     whole = join_blocks(first, second, parting)
     focus = Focus(first.id, len(first.text) + len(parting))
     return splice(document, at, at_second - at + 1, (whole, *between))._replace(focus=focus)

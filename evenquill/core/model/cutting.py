@@ -45,6 +45,11 @@ def join_blocks(first: TextBlock, second: TextBlock, parting: str) -> TextBlock:
     )
 
 
+def parting_between(first: TextBlock, second: TextBlock) -> str:
+    """What stands between two texts that become one: a space, or nothing after a broken word or the end of a line."""
+    return "" if not first.text or not second.text or first.text[-1] in "-\u00ad\n" else " "
+
+
 def spots_of_words(words: tuple[WordSpot, ...]) -> tuple[Spot, ...]:
     """Word boxes gathered into spots; a new one begins where the page changes or the text jumps up."""
     groups: list[tuple[int, list[Box]]] = []

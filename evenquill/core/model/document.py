@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from enum import StrEnum
 from functools import cached_property
+from typing import TypeVar
 
 import msgspec
 
@@ -93,6 +94,17 @@ class Settled(msgspec.Struct, frozen=True, omit_defaults=True):
 
     kept: tuple[DoubtKey, ...] = ()
     words: tuple[str, ...] = ()
+
+
+_T = TypeVar("_T", bound=Hashable)
+
+
+def without(these: tuple[_T, ...], others: tuple[_T, ...]) -> tuple[_T, ...]:
+    """Those that are not among the others, in their order. Where they go on from the others, as decisions do, that takes no time."""
+    if these[: len(others)] == others:
+        return these[len(others) :]
+    known = set(others)
+    return tuple(one for one in these if one not in known)
 
 
 class Remark(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable
 
 from evenquill.core.model import TextBlock
-from evenquill.core.model.cutting import cut_block, join_blocks
+from evenquill.core.model.cutting import cut_block, join_blocks, parting_between
 from evenquill.core.rebase.words import WordKey
 
 Target = Callable[[WordKey], str | None]
@@ -45,6 +45,5 @@ def _stretches(block: TextBlock, target: Target) -> list[tuple[str, int, int]]:
 def _joined(parts: list[TextBlock]) -> TextBlock:
     first, *rest = parts
     for part in rest:
-        parting = "" if not first.text or not part.text or first.text[-1] in "-\u00ad\n" else " "
-        first = join_blocks(first, part, parting)
+        first = join_blocks(first, part, parting_between(first, part))
     return first
