@@ -17,6 +17,7 @@ class Server {
   revision = 5;
   texts = ['float', 'well', 'clock'];
   away = false;
+  busy = '';
   /** Takes the next change, but the answer is lost. */
   losesAnswer = false;
   asked: string[] = [];
@@ -26,7 +27,7 @@ class Server {
   }
 
   answer(path: string, body: { revision: number; operation: { block: string; content: { text: string }[] } }): [number, unknown] {
-    const document = { id: 'd', revision: this.revision, state: 'to correct', preview: false, busy: '' };
+    const document = { id: 'd', revision: this.revision, state: 'to correct', preview: false, busy: this.busy };
     if (path === '/api/documents/d') return [200, { document, total: 3, styles: [], remarks: [], can_undo: false, can_redo: false }];
     if (path.includes('/rows')) return [200, { revision: this.revision, start: 0, total: 3, blocks: this.rows(), pages: [] }];
     if (path.endsWith('/labels')) return [200, { revision: this.revision, labels: {} }];
@@ -145,4 +146,34 @@ test('a change whose answer was lost is not made twice', async () => {
   await vi.waitFor(() => expect(proof.unsent).toBe(0));
   expect(server.revision).toBe(6);
   expect(said()).not.toContain('not taken over');
+});
+
+test('what is typed while pages are read again is taken, and the rows come when the text is closed', async () => {
+  server.busy = 'read again';
+  const proof = await opened();
+  proof.editing = { at: 0, text: 'b0' };
+  server.texts[1] = 'well, as read again';
+  server.revision++;
+  await proof.send(typed('b0', 'floats'));
+  expect(server.texts).toEqual(['floats', 'well, as read again', 'clock']);
+  expect(proof.editing).not.toBeNull();
+  await proof.send(typed('b0', 'floats.'));
+  expect(server.texts[0]).toBe('floats.');
+  server.busy = '';
+  proof.editing = null;
+  proof.catchUp();
+  await vi.waitFor(() => {
+    proof.want(0, 3);
+    expect(proof.block('b1')).toMatchObject({ content: [{ text: 'well, as read again' }] });
+  });
+});
+
+test('what is typed into a text that was read otherwise meanwhile is said, not sent', async () => {
+  server.busy = 'read again';
+  const proof = await opened();
+  server.texts[0] = 'float, as read again';
+  server.revision++;
+  await proof.send(typed('b0', 'floats'));
+  expect(server.texts[0]).toBe('float, as read again');
+  expect(said()).toContain('“floats”');
 });

@@ -35,6 +35,10 @@
   });
 
   $effect(() => {
+    if (!proof.editing) proof.catchUp();
+  });
+
+  $effect(() => {
     // A query is answered among the rows.
     if (proof.queries.current) view = 'rows';
   });

@@ -64,6 +64,12 @@
   });
   onDestroy(flush);
 
+  /** A dialog that has closed gives the focus back to the row, late: while a text in it is open, keys are for typing and no commands. */
+  function keepFocus(event: FocusEvent) {
+    const to = event.relatedTarget;
+    if (proof.editing && to instanceof HTMLElement && to.contains(mount)) queueMicrotask(() => editor?.focus());
+  }
+
   onMount(() => {
     // Whoever closes the window has typed what he has typed.
     addEventListener('pagehide', flush);
@@ -71,7 +77,7 @@
   });
 </script>
 
-<div class="text typing" bind:this={mount}></div>
+<div class="text typing" bind:this={mount} onfocusout={keepFocus}></div>
 
 <style>
   .typing {

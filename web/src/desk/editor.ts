@@ -136,6 +136,7 @@ export interface RowEvents {
 export interface RowEditor {
   toggle: (mark: 'bold' | 'italic' | 'underline' | 'run_in') => void;
   offset: () => number;
+  focus: () => void;
   destroy: () => void;
 }
 
@@ -200,6 +201,7 @@ export function openEditor(
       view.focus();
     },
     offset: () => view.state.selection.from,
+    focus: () => view.focus(),
     destroy: () => view.destroy(),
   };
 }

@@ -13,7 +13,11 @@ import { Outbox, type Waiting } from './outbox';
 import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
+const REREAD = 'That text was read otherwise meanwhile; what was typed was not taken over.';
+const OVERTAKEN = 'Something else was changed while the server could not be reached; this was not taken over.';
 const RETRY = 2500; // milliseconds after which what could not be sent is tried again
+
+type EditText = Extract<Operation, { op: 'edit_text' }>;
 
 export class Proof {
   opened = $state.raw<Opened | null>(null);
@@ -55,6 +59,8 @@ export class Proof {
   private queue: Promise<unknown> = Promise.resolve();
   /** Grows when what waits to be sent no longer fits what the document has become. */
   private epoch = 0;
+  /** Rows are older than the document, since a text was open for typing when that was heard. */
+  private behind = false;
   private loading = new Set<number>();
   private stopHearing: () => void;
   private closed = false;
@@ -89,6 +95,12 @@ export class Proof {
     try {
       const opened = await api.open(this.id);
       if (this.closed) return;
+      if (this.editing && this.revision >= 0 && opened.document.revision !== this.revision) {
+        // Nobody's typing is cut off; the rows come when the text is closed.
+        this.behind = true;
+        return;
+      }
+      this.behind = false;
       this.opened = opened;
       this.problem = '';
       this.canUndo = opened.can_undo;
@@ -121,13 +133,25 @@ export class Proof {
         this.opened = newest;
         this.canUndo = newest.can_undo;
         this.canRedo = newest.can_redo;
-      } else if (newest.document.revision > this.revision && !this.editing && !this.unsent) {
+      } else if (newest.document.revision > this.revision && this.editing) {
+        this.behind = true;
+      } else if (newest.document.revision > this.revision && !this.unsent) {
         notices.say(this.opened.document.busy ? 'The pages were read again; here is the document now.' : 'This document was changed in another window; here is its newest state.');
         await this.load();
       }
     } catch (error) {
       if (error instanceof Refusal && error.name === 'missing') this.problem = error.message;
     }
+  }
+
+  /** No text is open for typing: rows that are older than the document give way to those of now, before anything else is sent. */
+  catchUp() {
+    if (!this.behind || this.editing) return;
+    this.queue = this.queue.then(async () => {
+      if (this.editing) return;
+      this.revision = -1;
+      await this.load();
+    });
   }
 
   /** Sees to it that the rows from ``start`` to ``end`` are loaded. */
@@ -285,6 +309,8 @@ export class Proof {
     } else if (error instanceof Refusal && error.name === 'parted') {
       this.parted = true;
       notices.say(error.message);
+    } else if (error instanceof Refusal && error.name === 'stale' && operation?.op === 'edit_text' && this.opened?.document.busy) {
+      await this.sendOverReading(operation, before);
     } else if (error instanceof Refusal && error.name === 'stale') {
       this.epoch++;
       this.editing = null;
@@ -294,6 +320,24 @@ export class Proof {
     } else if (!(error instanceof Refusal && error.name === 'history')) {
       this.say(error instanceof Error ? error.message : String(error), operation);
     }
+  }
+
+  /** Pages were read again while a text was open: what was typed is taken all the same if the new reading says there what was there before. */
+  private async sendOverReading(operation: EditText, before?: readonly Inline[]) {
+    this.epoch++;
+    try {
+      const newest = (await api.open(this.id)).document.revision;
+      // The revision of this window stays: everything else that it shows is older.
+      if ((await this.sendEntry({ revision: this.revision, operation, before }, newest, REREAD)) === null) this.editing = null;
+      else {
+        this.savedAt = new Date();
+        this.show(operation.block, operation.content);
+      }
+      this.behind = true;
+    } catch {
+      this.wait(operation, before);
+    }
+    this.catchUp();
   }
 
   /** Says why something was not taken, with what was typed for it. */
@@ -334,7 +378,7 @@ export class Proof {
       try {
         let newest = (await api.open(this.id)).document.revision;
         for (let entry = this.outbox.first; entry; entry = this.outbox.first) {
-          newest = await this.sendEntry(entry, newest);
+          newest = (await this.sendEntry(entry, newest, OVERTAKEN)) ?? newest;
           this.outbox.shift();
           const next = this.outbox.first;
           // What was done after it was made of what it made.
@@ -357,15 +401,18 @@ export class Proof {
     return turn;
   }
 
-  /** Sends one entry and returns the newest revision then. Throws where the server is not there: the entry has to wait on. */
-  private async sendEntry({ revision, operation, before }: Waiting, newest: number): Promise<number> {
+  /**
+   * Sends one entry; resolves to the newest revision then, null where it was not taken, which is said. Throws where the server is not
+   * there: the entry has to wait on.
+   */
+  private async sendEntry({ revision, operation, before }: Waiting, newest: number, sentence: string): Promise<number | null> {
     if (revision !== newest) {
       const now = operation.op === 'edit_text' ? JSON.stringify(await this.textOnServer(operation.block)) : undefined;
       // It was sent before, and only the answer was lost.
       if (operation.op === 'edit_text' && now === JSON.stringify(operation.content)) return newest;
       if (now === undefined || now !== JSON.stringify(before)) {
-        this.say('Something else was changed while the server could not be reached; this was not taken over.', operation);
-        return newest;
+        this.say(sentence, operation);
+        return null;
       }
     }
     try {
@@ -373,7 +420,7 @@ export class Proof {
     } catch (error) {
       if (error instanceof Refusal && error.name === 'unreachable') throw error;
       this.say(error instanceof Error ? error.message : String(error), operation);
-      return newest;
+      return null;
     }
   }
 
