@@ -188,3 +188,33 @@ def test_strips_of_picture_files_are_drawn_and_nothing_is_enlarged(drawing, shee
         strips.draw(Strip(str(two), None, 1, Box(5000, 5000, 5001, 5001), 1.0, points))
     with pytest.raises(DrawingError):
         strips.draw(Strip(str(two), None, 9, None, 1.0, points))
+
+
+def test_corrections_survive_joining_and_reordering_where_nothing_was_kept_of_the_first_reading(
+    client, context, taken, typeset, until, idle
+):
+    def edited(document: str, old: str, new: str) -> None:
+        rows = client.get(f"/api/documents/{document}/rows?count=50").json
+        (block,) = [block for block in rows["blocks"] if old in block["content"][0]["text"]]
+        text = block["content"][0]["text"].replace(old, new)
+        operation = {"op": "edit_text", "block": block["id"], "content": [{"type": "text", "text": text}]}
+        body = {"revision": rows["revision"], "operation": operation}
+        assert client.post(f"/api/documents/{document}/operations", json=body).status_code == 200
+
+    def texts(document: str) -> list[str]:
+        rows = client.get(f"/api/documents/{document}/rows?count=50").json
+        return [block["content"][0]["text"] for block in rows["blocks"]]
+
+    first = taken(typeset("The float was found.", "first"), "first.pdf")
+    second = taken(typeset("The well was dry.", "second"), "second.pdf")
+    edited(first, "float", "raft")
+    context.store.execute("DELETE FROM snapshots")
+    whole = client.post("/api/documents/join", json={"documents": [first, second], "name": "Both"}).json["id"]
+    until(whole, "to correct")
+    assert texts(whole) == ["The raft was found.", "The well was dry."]
+    idle(whole)
+    edited(whole, "dry", "full")
+    context.store.execute("DELETE FROM snapshots")
+    assert client.put(f"/api/documents/{whole}/files", json={"places": [1, 0]}).status_code == 200
+    idle(whole)
+    assert texts(whole) == ["The well was full.", "The raft was found."]

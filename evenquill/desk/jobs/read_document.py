@@ -47,12 +47,13 @@ def read_document(held: HeldJob) -> None:
     _read_missing(held, facts, leaves)
     held.tell_stage("putting pages together, looking for doubts")
     joined = bool(documents.joined_into(held.store, held.document))
-    make = tasks.rebuild_joined if joined else None
-    proof = tasks.decoded_proof(
-        held.context.pages.run(make, held.data, held.document)
-        if make
-        else held.context.pages.run(tasks.rebuild_document, held.data, held.document, None)
+    run = held.context.pages.run
+    made = (
+        run(tasks.rebuild_joined, held.data, held.document)
+        if joined
+        else run(tasks.rebuild_document, held.data, held.document, None)
     )
+    proof = tasks.decoded_proof(made)
     with held.context.open_documents.locked(held.document), held.committing():
         held.commit_proof(proof, Change(ChangeKind.JOIN if joined else ChangeKind.READ, READING))
         documents.move_on(held.store, held.document, Event.FINISH_READING)

@@ -23,7 +23,7 @@ from evenquill.core.rebase.identity import PROVISIONAL
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine
 from evenquill.store import documents, history, office, pages, proofs, snapshots
-from evenquill.store.database import connect
+from evenquill.store.database import connect, reading
 
 
 class Proof(msgspec.Struct, frozen=True):
@@ -55,7 +55,7 @@ def examine_source(source: str, password: str | None, repair_into: str) -> Sourc
 
 def rebuild_document(data: str, document: str, up_to: int | None) -> bytes:
     """The proof of a document's pages, encoded; ``up_to`` makes it one of the first pages only, which is not looked through for doubts."""
-    with closing(connect(Path(data))) as store:
+    with closing(connect(Path(data))) as store, reading(store):
         revision = history.revision(store, document)
         evidence = pages.evidence(store, document, up_to)
         fresh = _rebuilt(store, document, evidence)
@@ -69,23 +69,16 @@ def rebuild_document(data: str, document: str, up_to: int | None) -> bytes:
 
 def rebuild_joined(data: str, document: str) -> bytes:
     """The first proof of a document that others were joined into, with the corrections that these have."""
-    with closing(connect(Path(data))) as store:
-        revision = history.revision(store, document)
+    with closing(connect(Path(data))) as store, reading(store):
         evidence = pages.evidence(store, document)
-        fresh = _rebuilt(store, document, evidence)
         base, mine = _joined(store, documents.joined_into(store, document))
-        theirs = keep_ids(fresh, base)
         every = frozenset(range(1, len(evidence) + 1))
-        merged = rebase_corrections(base, mine, theirs, every).document
-        ids = Ids(documents.new_ids(store, document))
-        whole, as_read = _numbered(ids, merged, theirs)
-        found = tuple(find_queries(whole, office_words(office.every(store))))
-        return _proof(revision, whole, as_read, ids.next, found, evidence)
+        return _merged_proof(store, document, base, mine, _rebuilt(store, document, evidence), every, evidence)
 
 
 def reread_document(data: str, document: str, readings: Mapping[int, int]) -> bytes:
     """The document as it is with other readings of its pages, encoded, without corrections and with ids of its own."""
-    with closing(connect(Path(data))) as store:
+    with closing(connect(Path(data))) as store, reading(store):
         return _ENCODER.encode(_rebuilt(store, document, pages.evidence_of(store, readings)))
 
 
@@ -93,35 +86,50 @@ def merge_rereading(
     data: str, document: str, fresh: bytes, readings: Mapping[int, int], again: frozenset[int]
 ) -> bytes:
     """The proof that a new reading of some pages and the corrections so far come to, encoded."""
-    with closing(connect(Path(data))) as store:
-        revision = history.revision(store, document)
+    with closing(connect(Path(data))) as store, reading(store):
         mine = proofs.read(store, document)
-        base = snapshots.as_read(store, document)
-        if base is None:
-            base = keep_ids(_rebuilt(store, document, pages.evidence(store, document)), mine)
-        theirs = keep_ids(_DOCUMENT.decode(fresh), base)
-        merged = rebase_corrections(base, mine, theirs, again).document
-        ids = Ids(documents.new_ids(store, document))
-        whole, as_read = _numbered(ids, merged, theirs)
-        found = tuple(find_queries(whole, office_words(office.every(store))))
-        return _proof(revision, whole, as_read, ids.next, found, pages.evidence_of(store, readings))
+        base = _as_read(store, document, mine)
+        evidence = pages.evidence_of(store, readings)
+        return _merged_proof(store, document, base, mine, _DOCUMENT.decode(fresh), again, evidence)
 
 
 def merge_reordering(
     data: str, document: str, fresh: bytes, moved: Mapping[int, int], readings: Mapping[int, int]
 ) -> bytes:
     """The proof with its pages in another order, encoded; ``moved`` are new page numbers by old ones."""
-    with closing(connect(Path(data))) as store:
-        revision = history.revision(store, document)
-        mine = with_pages_moved(proofs.read(store, document), moved)
-        base = snapshots.as_read(store, document)
-        base = with_pages_moved(base, moved) if base is not None else mine
-        theirs = keep_ids(_DOCUMENT.decode(fresh), base)
-        merged = rebase_corrections(base, mine, theirs, frozenset(moved.values())).document
-        ids = Ids(documents.new_ids(store, document))
-        whole, as_read = _numbered(ids, merged, theirs)
-        found = tuple(find_queries(whole, office_words(office.every(store))))
-        return _proof(revision, whole, as_read, ids.next, found, pages.evidence_of(store, readings))
+    with closing(connect(Path(data))) as store, reading(store):
+        mine = proofs.read(store, document)
+        base = with_pages_moved(_as_read(store, document, mine), moved)
+        every = frozenset(moved.values())
+        evidence = pages.evidence_of(store, readings)
+        fresh_document = _DOCUMENT.decode(fresh)
+        return _merged_proof(store, document, base, with_pages_moved(mine, moved), fresh_document, every, evidence)
+
+
+def _merged_proof(
+    store: sqlite3.Connection,
+    document: str,
+    base: Document,
+    mine: Document,
+    fresh: Document,
+    again: frozenset[int],
+    evidence: list[PageEvidence],
+) -> bytes:
+    """The proof that a ``fresh`` reading of the pages ``again`` and the corrections that made ``mine`` of ``base`` come to, encoded."""
+    theirs = keep_ids(fresh, base)
+    merged = rebase_corrections(base, mine, theirs, again).document
+    ids = Ids(documents.new_ids(store, document))
+    whole, as_read = _numbered(ids, merged, theirs)
+    found = tuple(find_queries(whole, office_words(office.every(store))))
+    return _proof(history.revision(store, document), whole, as_read, ids.next, found, evidence)
+
+
+def _as_read(store: sqlite3.Connection, document: str, mine: Document) -> Document:
+    """The document as it was read; where that was not kept it is rebuilt, with the ids of the corrected one."""
+    kept = snapshots.as_read(store, document)
+    if kept is not None:
+        return kept
+    return keep_ids(_rebuilt(store, document, pages.evidence(store, document)), mine)
 
 
 def _rebuilt(store: sqlite3.Connection, document: str, evidence: list[PageEvidence]) -> Document:
@@ -158,7 +166,7 @@ def _joined(store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Do
         facts = documents.facts(store, single)
         corrected = _known(store, single)
         if corrected is not None:
-            read = snapshots.as_read(store, single) or corrected
+            read = _as_read(store, single, corrected)
             moved = {page: before + page for page in range(1, len(corrected.pages) + 1)}
             base = _appended(base, with_pages_moved(read, moved), f"file{n}.")
             mine = _appended(mine, with_pages_moved(corrected, moved), f"file{n}.")
