@@ -123,14 +123,16 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def read_row(document: str, block: str, body: RowAgain) -> ReadRegion:
         """Reads the place on the page that a row came from once more; changes nothing by itself."""
         _check(Preparation(languages=body.languages))
-        _, proof = context.open_documents.read(document)
-        row = proof.blocks[place_of_row(proof, block)]
-        if not isinstance(row, TextBlock) or not row.spots:
-            raise ApiError(422, "row", "This row came from no place on a page.")
-        parts = []
-        for spot in row.spots:
-            languages = body.languages or _evidence(context, document, str(spot.page)).languages
-            parts.append(_read_place(context, document, spot, Preparation(languages=languages)))
+        # The row's places are those of the reading that stands now: nothing may come between the two.
+        with context.open_documents.hold(document) as opened:
+            row = opened.proof.blocks[place_of_row(opened.proof, block)]
+            if not isinstance(row, TextBlock) or not row.spots:
+                raise ApiError(422, "row", "This row came from no place on a page.")
+            places = []
+            for spot in row.spots:
+                languages = body.languages or _evidence(context, document, str(spot.page)).languages
+                places.append(_place_to_read(context, document, spot, Preparation(languages=languages)))
+        parts = [_read(context, place) for place in places]
         return _one(parts)
 
     @api.route("POST", "/api/documents/{document}/regions/read", body=RegionAgain, returns=ReadRegion)
@@ -140,7 +142,8 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         evidence = _evidence(context, document, str(body.page))
         languages = body.preparation.languages or evidence.languages
         preparation = replace(body.preparation, languages=languages)
-        return _read_place(context, document, Spot(body.page, body.box), preparation, as_table=body.as_table)
+        spot = Spot(body.page, body.box)
+        return _read(context, _place_to_read(context, document, spot, preparation, as_table=body.as_table))
 
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
@@ -153,12 +156,12 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         return CutPicture(context.files.pictures.keep(data, "image/png"), "image/png")
 
 
-def _read_place(
+def _place_to_read(
     context: AppContext, document: str, spot: Spot, preparation: Preparation, *, as_table: bool = False
-) -> ReadRegion:
+) -> RegionToRead:
     head = pages.head(context.store, document, spot.page)
     source, page = place_of_page(context, document, spot.page)
-    wanted = RegionToRead(
+    return RegionToRead(
         source=source,
         page=page,
         password=context.passwords.get(document),
@@ -169,8 +172,11 @@ def _read_place(
         preparation=replace(preparation, despeckle=preparation.despeckle and head.cleaned is None),
         as_table=as_table,
     )
+
+
+def _read(context: AppContext, place: RegionToRead) -> ReadRegion:
     try:
-        return context.region_reading.run(read_in_helper, wanted, REGION_SECONDS)
+        return context.region_reading.run(read_in_helper, place, REGION_SECONDS)
     except HelperFailed:
         raise ApiError(
             503, "busy", "This part of the page could not be read in time. Try again, or read a smaller part."

@@ -210,7 +210,7 @@ def test_reading_again_keeps_a_split_and_a_kind_and_undo_brings_the_first_readin
     page.keyboard.press("End")
     page.keyboard.type(" Early.")
     page.keyboard.press("Escape")
-    expect(page.locator("p.reading")).to_be_hidden(timeout=PATIENCE * 1000)
+    expect(page.locator("footer .under-way")).to_be_hidden(timeout=PATIENCE * 1000)
     expect(page.locator("footer .saved")).to_contain_text(f"revision {FIRST_REVISIONS[page] + 4}", timeout=20_000)
     assert texts(page) == [*made[:-1], f"{made[-1]} Early."]
     expect(row(page, "went home").locator(".gutter")).to_contain_text("H1")

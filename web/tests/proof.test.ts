@@ -4,7 +4,13 @@ import type { Operation } from '../src/api/client';
 import { notices } from '../src/state/notices.svelte';
 import { Proof } from '../src/state/proof.svelte';
 
-vi.mock('../src/state/events', () => ({ hear: () => () => undefined }));
+let news: (document: string) => void = () => undefined;
+vi.mock('../src/state/events', () => ({
+  hear: (listener: (document: string) => void) => {
+    news = listener;
+    return () => undefined;
+  },
+}));
 
 const kept = new Map<string, string>();
 vi.stubGlobal('localStorage', {
@@ -166,6 +172,21 @@ test('what is typed while pages are read again is taken, and the rows come when 
     proof.want(0, 3);
     expect(proof.block('b1')).toMatchObject({ content: [{ text: 'well, as read again' }] });
   });
+});
+
+test('while a text is open, the end of reading again is shown but rows stay; what is typed then is taken too', async () => {
+  server.busy = 'read again';
+  const proof = await opened();
+  proof.editing = { at: 0, text: 'b0' };
+  server.texts[1] = 'well, as read again';
+  server.revision++;
+  server.busy = '';
+  news('d');
+  await vi.waitFor(() => expect(proof.opened?.document.busy).toBe(''));
+  expect(proof.block('b1')).toMatchObject({ content: [{ text: 'well' }] });
+  await proof.send(typed('b0', 'floats'));
+  expect(server.texts).toEqual(['floats', 'well, as read again', 'clock']);
+  expect(said()).toBe('');
 });
 
 test('what is typed into a text that was read otherwise meanwhile is said, not sent', async () => {

@@ -130,14 +130,6 @@
           Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as soon as
           all pages are read.
         </p>
-      {:else if document_?.busy}
-        <p class="reading" role="status">
-          {#if document_.again}
-            Read again so far: {document_.again_read} of {document_.again} pages. You can go on; what you correct is kept.
-          {:else}
-            The files are being put into another order. You can go on; what you correct is kept.
-          {/if}
-        </p>
       {/if}
       {#if view === 'sheet'}
         <Sheet {proof} bind:page />

@@ -1,5 +1,5 @@
 <script lang="ts">
-  /** What is open and settled, remarks, and whether all is saved. */
+  /** What is open and settled, what is going on with the pages, remarks, and whether all is saved. */
   import type { Proof } from '../state/proof.svelte';
 
   let { proof, list }: { proof: Proof; list: () => void } = $props();
@@ -13,6 +13,12 @@
       .map((kind) => ({ kind, count: proof.queries.list.filter((one) => one.query.kind === kind.name).length }))
       .filter(({ count }) => count),
   );
+  const underWay = $derived.by(() => {
+    const document = proof.opened?.document;
+    if (!document?.busy) return '';
+    if (!document.again) return 'The files are being put into another order. You can go on.';
+    return `Read again so far: ${document.again_read} of ${document.again === 1 ? '1 page' : `${document.again} pages`}. You can go on.`;
+  });
   const saved = $derived.by(() => {
     if (proof.unsent) return proof.unsent === 1 ? '1 change waits for the server' : `${proof.unsent} changes wait for the server`;
     if (proof.saving) return 'Saving …';
@@ -35,6 +41,7 @@
     >
     <span class="kinds">{kinds.slice(0, 3).map(({ kind, count }) => `${kind.several} ${count}`).join(' · ')}</span>
   {/if}
+  {#if underWay}<span class="under-way" role="status" title="What you correct meanwhile is kept.">{underWay}</span>{/if}
   {#if remarks.length}
     <details>
       <summary>{remarks.length === 1 ? '1 remark' : `${remarks.length} remarks`}</summary>
@@ -81,6 +88,11 @@
   .kinds {
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .under-way {
+    padding: 2px 8px;
+    background: var(--saffron-wash);
+    color: var(--ink);
   }
   .saved {
     margin-left: auto;

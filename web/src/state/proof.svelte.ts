@@ -61,6 +61,8 @@ export class Proof {
   private epoch = 0;
   /** Rows are older than the document, since a text was open for typing when that was heard. */
   private behind = false;
+  /** Pages were read again since the rows were loaded. */
+  private readAgain = false;
   private loading = new Set<number>();
   private stopHearing: () => void;
   private closed = false;
@@ -100,7 +102,7 @@ export class Proof {
         this.behind = true;
         return;
       }
-      this.behind = false;
+      this.behind = this.readAgain = false;
       this.opened = opened;
       this.problem = '';
       this.canUndo = opened.can_undo;
@@ -135,6 +137,8 @@ export class Proof {
         this.canRedo = newest.can_redo;
       } else if (newest.document.revision > this.revision && this.editing) {
         this.behind = true;
+        this.readAgain ||= this.opened.document.busy !== '';
+        this.opened = newest;
       } else if (newest.document.revision > this.revision && !this.unsent) {
         notices.say(this.opened.document.busy ? 'The pages were read again; here is the document now.' : 'This document was changed in another window; here is its newest state.');
         await this.load();
@@ -309,7 +313,7 @@ export class Proof {
     } else if (error instanceof Refusal && error.name === 'parted') {
       this.parted = true;
       notices.say(error.message);
-    } else if (error instanceof Refusal && error.name === 'stale' && operation?.op === 'edit_text' && this.opened?.document.busy) {
+    } else if (error instanceof Refusal && error.name === 'stale' && operation?.op === 'edit_text' && (this.readAgain || this.opened?.document.busy)) {
       await this.sendOverReading(operation, before);
     } else if (error instanceof Refusal && error.name === 'stale') {
       this.epoch++;
