@@ -17,7 +17,7 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -28,6 +28,9 @@ FLAGS = [
     "--disable-sync",
 ]
 PATIENCE = 60.0
+
+# Both cores may be busy with other tests.
+expect.set_options(timeout=20_000)
 
 
 class Application:

@@ -58,7 +58,7 @@ def test_files_become_one_document_and_change_places(page, application, drop, sc
     dialog.get_by_role("button", name="Put in this order").click()
     expect(dialog).to_be_hidden()
     open_desk(page, "Log of the stairs")
-    expect(page.locator(".line .text")).to_have_text([LOWER, UPPER])
+    expect(page.locator(".line .text")).to_have_text([LOWER, UPPER], timeout=PATIENCE)
 
 
 def test_documents_of_the_tray_are_chosen_and_joined_with_the_keyboard(page, application, drop, scans):
