@@ -9,7 +9,7 @@ from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
-from evenquill.core.model import Block, Box, ParagraphStyle, Remark, Role, TextBlock
+from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
@@ -71,7 +71,7 @@ class Opened(msgspec.Struct, frozen=True):
     document: DocumentRow
     title: str
     total: int
-    styles: tuple[ParagraphStyle, ...]
+    styles: tuple[ResolvedStyle, ...]
     remarks: tuple[Remark, ...]
     columns: bool
     can_undo: bool
@@ -131,7 +131,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         """A document without its rows."""
         row = documents.get(context.store, document)
         try:
-            proof = proofs.summary(context.store, document)
+            proof = proofs.properties(context.store, document)
         except NoProof:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
         can_undo, can_redo = history.directions(context.store, document)
@@ -139,9 +139,9 @@ def add_routes(api: Api, context: AppContext) -> None:
             document=row,
             title=proof.title,
             total=proofs.count(context.store, document),
-            styles=proof.styles,
+            styles=tuple(proof.resolved_styles.values()),
             remarks=proof.remarks,
-            columns=proofs.has_columns(context.store, document),
+            columns=any(section.columns > 1 for section in proof.sections),
             can_undo=can_undo,
             can_redo=can_redo,
         )
@@ -152,11 +152,11 @@ def add_routes(api: Api, context: AppContext) -> None:
         row = documents.get(context.store, document)
         first_rows = proofs.first_rows(context.store, document)
         known = {page.number: page for page in pages.every(context.store, document)}
-        printed = [page.label for page in proofs.properties(context.store, document).pages] if first_rows else []
+        printed = proofs.page_labels(context.store, document)
         return [
             PageInfo(
                 number,
-                printed[number - 1] if number <= len(printed) else "",
+                printed.get(number, ""),
                 known[number].kind if number in known else "",
                 known[number].remark if number in known else "",
                 first_rows.get(number),
@@ -282,13 +282,11 @@ def add_routes(api: Api, context: AppContext) -> None:
 
 def _edges(context: AppContext, document: str, numbers: list[int]) -> list[PageEdges]:
     """The pages of a window of rows; a row that began on one page may end on the next."""
-    proof = proofs.summary(context.store, document)
-    wanted = {number for first in numbers for number in (first, first + 1)}
+    wanted = sorted({number for first in numbers for number in (first, first + 1)})
     readings = pages.readings(context.store, document, wanted)
     return [
         PageEdges(number, readings.get(number, 0), page.width, page.height, page.text_box.x0, page.text_box.x1)
-        for number in sorted(wanted)
-        if (page := proof.page(number)) is not None
+        for number, page in proofs.page_geometry(context.store, document, wanted).items()
     ]
 
 

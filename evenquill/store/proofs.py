@@ -13,7 +13,7 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Document, DoubtKey, PageGeometry, ParagraphStyle, Remark, Settled
+from evenquill.core.model import Block, Document, DoubtKey, PageGeometry, Settled
 from evenquill.core.model.document import without
 from evenquill.store.database import now
 
@@ -25,6 +25,7 @@ STRETCH = 1024
 
 _BLOCK = msgspec.json.Decoder(Block)
 _KEY = msgspec.json.Decoder(DoubtKey)
+_PAGE = msgspec.json.Decoder(PageGeometry)
 
 
 class NoProof(KeyError):
@@ -77,6 +78,7 @@ def write(connection: sqlite3.Connection, document: str, proof: Document) -> Non
     connection.execute("DELETE FROM blocks WHERE document = ?", (document,))
     _insert(connection, document, proof.blocks, [(n + 1) * ROOM for n in range(len(proof.blocks))])
     _write_properties(connection, document, proof)
+    _write_pages(connection, document, proof.pages)
     connection.execute(
         "UPDATE documents SET language = ?, block_count = ? WHERE id = ?", (proof.language, len(proof.blocks), document)
     )
@@ -110,16 +112,24 @@ def write_difference(
         _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
     if len(after.blocks) != len(before.blocks):
         connection.execute("UPDATE documents SET block_count = ? WHERE id = ?", (len(after.blocks), document))
-    if after.styles is not before.styles:
+    if after.styles is not before.styles or after.sections is not before.sections:
         _write_properties(connection, document, after)
     _write_settled(connection, document, before.settled, after.settled)
 
 
 def _write_properties(connection: sqlite3.Connection, document: str, proof: Document) -> None:
-    properties = replace(proof, blocks=(), settled=Settled())
+    properties = replace(proof, blocks=(), pages=(), settled=Settled())
     connection.execute(
         "UPDATE documents SET properties = ?, changed_at = ? WHERE id = ?",
         (msgspec.json.encode(properties), now(), document),
+    )
+
+
+def _write_pages(connection: sqlite3.Connection, document: str, pages: Sequence[PageGeometry]) -> None:
+    connection.execute("DELETE FROM page_geometry WHERE document = ?", (document,))
+    connection.executemany(
+        "INSERT INTO page_geometry (document, number, label, body) VALUES (?,?,?,?)",
+        [(document, number, page.label, msgspec.json.encode(page)) for number, page in enumerate(pages, 1)],
     )
 
 
@@ -151,38 +161,34 @@ def read(connection: sqlite3.Connection, document: str) -> Document:
     """The whole proof. Raises NoProof where there is none yet."""
     rows = connection.execute("SELECT body FROM blocks WHERE document = ? ORDER BY position", (document,))
     blocks = tuple(_BLOCK.decode(row[0]) for row in rows)
-    return replace(properties(connection, document), blocks=blocks, settled=settled(connection, document))
+    pages = connection.execute("SELECT body FROM page_geometry WHERE document = ? ORDER BY number", (document,))
+    return replace(
+        properties(connection, document),
+        blocks=blocks,
+        pages=tuple(_PAGE.decode(row[0]) for row in pages),
+        settled=settled(connection, document),
+    )
 
 
 def properties(connection: sqlite3.Connection, document: str) -> Document:
-    """The proof without its blocks and without what is settled. Raises NoProof where there is none yet."""
+    """The proof without its blocks, its pages and what is settled. Raises NoProof where there is none yet."""
     row = connection.execute("SELECT properties FROM documents WHERE id = ?", (document,)).fetchone()
     if row is None or row[0] is None:
         raise NoProof(document)
     return msgspec.json.decode(row[0], type=Document)
 
 
-class Summary(msgspec.Struct, frozen=True):
-    """What is shown of a proof before its blocks are there."""
-
-    title: str = ""
-    styles: tuple[ParagraphStyle, ...] = ()
-    remarks: tuple[Remark, ...] = ()
-    pages: tuple[msgspec.Raw, ...] = ()
-
-    def page(self, number: int) -> PageGeometry | None:
-        """The geometry of a page, decoded when it is asked for; None where there is no such page."""
-        if not 1 <= number <= len(self.pages):
-            return None
-        return msgspec.json.decode(self.pages[number - 1], type=PageGeometry)
+def page_geometry(connection: sqlite3.Connection, document: str, numbers: Iterable[int]) -> dict[int, PageGeometry]:
+    """Some pages of the source by number; those that are not there are left out."""
+    query = "SELECT body FROM page_geometry WHERE document = ? AND number = ?"
+    rows = {number: connection.execute(query, (document, number)).fetchone() for number in numbers}
+    return {number: _PAGE.decode(row[0]) for number, row in rows.items() if row is not None}
 
 
-def summary(connection: sqlite3.Connection, document: str) -> Summary:
-    """The properties of a proof without what takes long to decode. Raises NoProof where there is none yet."""
-    row = connection.execute("SELECT properties FROM documents WHERE id = ?", (document,)).fetchone()
-    if row is None or row[0] is None:
-        raise NoProof(document)
-    return msgspec.json.decode(row[0], type=Summary)
+def page_labels(connection: sqlite3.Connection, document: str) -> dict[int, str]:
+    """The numbers that are printed on the pages of the source."""
+    rows = connection.execute("SELECT number, label FROM page_geometry WHERE document = ?", (document,))
+    return {row[0]: row[1] for row in rows}
 
 
 def settled(connection: sqlite3.Connection, document: str) -> Settled:
@@ -204,12 +210,6 @@ def count(connection: sqlite3.Connection, document: str) -> int:
     """How many blocks a document has; 0 where there is no such document."""
     row = connection.execute("SELECT block_count FROM documents WHERE id = ?", (document,)).fetchone()
     return int(row[0]) if row is not None else 0
-
-
-def has_columns(connection: sqlite3.Connection, document: str) -> bool:
-    """Whether a block stands beside another."""
-    query = "SELECT EXISTS (SELECT 1 FROM blocks INDEXED BY blocks_in_columns WHERE document = ? AND columns > 1)"
-    return bool(connection.execute(query, (document,)).fetchone()[0])
 
 
 def first_rows(connection: sqlite3.Connection, document: str) -> dict[int, int]:
@@ -245,14 +245,13 @@ def _positions(connection: sqlite3.Connection, document: str, before: Document, 
 
 def _insert(connection: sqlite3.Connection, document: str, blocks: Sequence[Block], positions: Sequence[int]) -> None:
     connection.executemany(
-        "INSERT INTO blocks (document, id, position, page, columns, body) VALUES (?,?,?,?,?,?)",
+        "INSERT INTO blocks (document, id, position, page, body) VALUES (?,?,?,?,?)",
         [
             (
                 document,
                 block.id,
                 position,
                 block.spots[0].page if block.spots else 0,
-                block.columns,
                 msgspec.json.encode(block),
             )
             for block, position in zip(blocks, positions, strict=True)

@@ -41,6 +41,7 @@ from evenquill.core.model import (
     TextBlock,
     UrlLink,
 )
+from evenquill.core.model.sections import PartStart, in_sections
 from evenquill.core.writers.docx import write_docx
 
 A4 = PageGeometry(595.28, 841.89, Box(72, 72, 523, 770))
@@ -60,8 +61,10 @@ def picture_bytes() -> bytes:
     return out.getvalue()
 
 
-def written(*blocks, pages=(A4,), **more) -> bytes:
-    document = Document(title="Gauges", language="en", styles=STYLES, blocks=blocks, pages=pages, **more)
+def written(*blocks, pages=(A4,), starts=(), columns=None, **more) -> bytes:
+    """A document in sections by the pages that its blocks came from; ``starts`` are the pages from which on running parts run."""
+    placed, sections = in_sections(blocks, pages, starts, columns or {})
+    document = Document("Gauges", "en", STYLES, tuple(placed), pages, sections, **more)
     return write_docx(document, {"p": picture_bytes()}.__getitem__)
 
 
@@ -125,7 +128,7 @@ def test_a_document_with_everything_has_no_finding(tmp_path):
         pages=(A4, LANDSCAPE),
         running=(
             RunningPart(
-                1,
+                "r",
                 RunningPair(
                     Running((Text("Skerrin"), Text("\t\tGauges")), "Running head", (225.0, 450.0)),
                     Running(
@@ -270,7 +273,7 @@ def test_markup_formulas_and_forbidden_signs_are_text(tmp_path):
 
 def test_running_feet_have_a_page_field():
     foot = Running((Text("Page "), Field(FieldKind.PAGE)), "Running head")
-    data = written(text("a", "x"), running=(RunningPart(1, RunningPair(footer=foot)),))
+    data = written(text("a", "x"), running=(RunningPart("r", RunningPair(footer=foot)),), starts=(PartStart(1, "r"),))
     with zipfile.ZipFile(io.BytesIO(data)) as package:
         (footer,) = [package.read(name).decode() for name in package.namelist() if name.startswith("word/footer")]
     assert 'w:instr=" PAGE "' in footer
@@ -307,7 +310,7 @@ def test_an_empty_document_is_a_valid_file(tmp_path):
 
 def test_page_numbers_that_cannot_be_set_are_left_to_the_word_processor(tmp_path):
     for number in (None, 0, 7):
-        data = written(text("a", "x"), running=(RunningPart(1, start=number),))
+        data = written(text("a", "x"), running=(RunningPart("r", start=number),), starts=(PartStart(1, "r"),))
         assert findings(data, tmp_path) == ""
         assert ("w:start=" in part(data, "word/document.xml")) is (number is not None)
 
@@ -317,13 +320,14 @@ def headed(text_: str) -> RunningPair:
 
 
 def test_parts_with_other_heads_are_sections_that_go_on_where_the_text_does(tmp_path):
-    one = RunningPart(1, headed("Odd"), even=headed("Even"), first=RunningPair(), format=NumberFormat.LOWER_ROMAN)
+    one = RunningPart("r", headed("Odd"), even=headed("Even"), first=RunningPair(), format=NumberFormat.LOWER_ROMAN)
     data = written(
         text("a", "first"),
         text("b", "second", page=2),
         text("c", "third", page=3),
         pages=(A4, A4, A4),
-        running=(one, RunningPart(2, headed("Two"), start=1)),
+        running=(one, RunningPart("s", headed("Two"), start=1)),
+        starts=(PartStart(1, "r"), PartStart(2, "s")),
     )
     assert findings(data, tmp_path) == ""
     opened = docx.Document(io.BytesIO(data))
@@ -336,7 +340,7 @@ def test_parts_with_other_heads_are_sections_that_go_on_where_the_text_does(tmp_
 
 def test_columns_are_sections_of_their_own(tmp_path):
     across, beside, after = text("a", "across"), text("b", "beside"), text("c", "after")
-    data = written(across, replace(beside, columns=2), after)
+    data = written(across, beside, after, columns={"b": 2})
     assert findings(data, tmp_path) == ""
     columns = [section._sectPr.find(qn("w:cols")) for section in docx.Document(io.BytesIO(data)).sections]
     assert [None if found is None else found.get(qn("w:num")) for found in columns] == [None, "2", None]

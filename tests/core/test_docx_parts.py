@@ -17,7 +17,7 @@ from evenquill.core.model import (
     NumberFormat,
     Numbering,
     PageGeometry,
-    ParagraphStyle,
+    ResolvedStyle,
     Role,
     RunningPair,
     RunningPart,
@@ -27,10 +27,11 @@ from evenquill.core.model import (
     UrlLink,
 )
 from evenquill.core.model.inline import joined
+from evenquill.core.model.sections import page_setups
 from evenquill.core.resolve.captions import caption_numbers
 from evenquill.core.resolve.lists import LEVELS, lists_of
 from evenquill.core.resolve.notes import Note, NoteKind
-from evenquill.core.resolve.sections import Layout, Section, setups
+from evenquill.core.resolve.sections import Layout, ResolvedSection
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import paragraph
 from evenquill.core.writers.docx.running import RunningParts
@@ -42,7 +43,7 @@ BULLET = Numbering()
 ONE = Numbering(NumberFormat.DECIMAL, "%.", 1)
 ON = Numbering(NumberFormat.DECIMAL, "%.")
 LETTER = Numbering(NumberFormat.LOWER_LETTER, "%)", 1)
-STYLE = ParagraphStyle("Body text")
+STYLE = ResolvedStyle("Body text", "Body text")
 
 
 def items(*described: tuple[int, Numbering | None]) -> tuple[TextBlock, ...]:
@@ -111,31 +112,31 @@ def page(width: float = 595.0, height: float = 842.0, left: float = 72.0, bottom
 
 def test_pages_of_one_size_share_a_setup_and_full_pages_tell_its_margins():
     short = page(left=200, bottom=120)
-    found = setups([page(), short, page()])
+    found = page_setups([page(), short, page()])
     assert found[0] is found[1] is found[2]
     assert (found[0].left, found[0].right, found[0].top) == (72, 72, 72)
     assert found[0].text_width == pytest.approx(451)
 
 
 def test_another_size_is_another_setup_and_absurd_ones_are_brought_within_bounds():
-    portrait, landscape, huge = setups([page(), page(842, 595, bottom=500), page(90_000, 90_000)])
+    portrait, landscape, huge = page_setups([page(), page(842, 595, bottom=500), page(90_000, 90_000)])
     assert landscape.width > landscape.height
     assert portrait != landscape
     assert huge.width == 1584
-    assert setups([page(10, 10, left=1, bottom=9)])[0].width == 72
-    assert setups([]) == []
+    assert page_setups([page(10, 10, left=1, bottom=9)])[0].width == 72
+    assert page_setups([]) == []
 
 
 def test_margins_leave_room_for_text():
-    (narrow,) = setups([PageGeometry(595, 842, Box(290, 72, 300, 80))])
+    (narrow,) = page_setups([PageGeometry(595, 842, Box(290, 72, 300, 80))])
     assert narrow.text_width > 100
 
 
 def test_a_landscape_section_says_so():
-    (setup,) = setups([page(842, 595, bottom=500)])
-    part = RunningPart(1, first=RunningPair(), start=3)
+    (setup,) = page_setups([page(842, 595, bottom=500)])
+    part = RunningPart("r1", first=RunningPair(), start=3)
     running = RunningParts(docx.Document(), Document(running=(part,)))
-    xml = etree.tostring(section_properties(Section(Layout(setup, part, 1), False, True, []), running)).decode()
+    xml = etree.tostring(section_properties(ResolvedSection(Layout(setup, part, 1), False, True, []), running)).decode()
     assert 'w:orient="landscape"' in xml
     assert 'w:start="3"' in xml
     assert "titlePg" in xml
@@ -160,7 +161,13 @@ def test_known_styles_have_the_names_that_word_processors_know():
         f'<w:styles xmlns:w="{W}"><w:docDefaults><w:rPrDefault><w:rPr/></w:rPrDefault></w:docDefaults></w:styles>'
     )
     write_styles(
-        root, (STYLE, ParagraphStyle("Heading 2", outline=2), ParagraphStyle("Our own", first=-12, left=12)), "fi"
+        root,
+        (
+            STYLE,
+            ResolvedStyle("Heading 2", "Heading 2", outline=2),
+            ResolvedStyle("our own", "Our own", first=-12, left=12),
+        ),
+        "fi",
     )
     names = [name.get(f"{{{W}}}val") for name in root.iter(f"{{{W}}}name")]
     assert names == ["Body Text", "heading 2", "Our own"]

@@ -17,6 +17,7 @@ from evenquill.core.model import BlockLink, Box, Family, Marks, NumberFormat, Ro
 from evenquill.core.model.inline import plain
 from evenquill.core.model.numerals import roman_value, written
 from evenquill.core.rebuild import rebuild
+from evenquill.core.rebuild.running import running_parts
 from evenquill.core.source import SourceFacts
 from evenquill.core.writers.docx import write_docx
 from tests.conftest import block_with, text_blocks, texts
@@ -103,9 +104,10 @@ def test_columns_come_out_as_columns_and_what_stands_across_does_not(typeset, re
     column = " ".join(f"Sentence {n} tells of the pier and of the slip." for n in range(14))
     beside = f"#columns(2)[#set par(justify: true)\n{column}\n#colbreak()\n{column}]"
     document = rebuilt(typeset(f"= News of the harbour\n{PROSE}\n\n{beside}", paper="a4"))
-    assert {block.columns for block in text_blocks(document) if "Sentence" in block.text} == {2}
-    assert block_with(document, "News").columns == 1
-    assert block_with(document, "float").columns == 1
+    columns = {section.id: section.columns for section in document.sections}
+    assert {columns[block.section] for block in text_blocks(document) if "Sentence" in block.text} == {2}
+    assert columns[block_with(document, "News").section] == 1
+    assert columns[block_with(document, "float").section] == 1
 
 
 @pytest.mark.parametrize(
@@ -182,11 +184,11 @@ LONGEST_MARK = 8
 @settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_what_runs_at_head_and_foot_is_said_for_each_page(pages):
     furniture = find_furniture(pages)
-    document = rebuild(pages, SourceFacts(pages=len(pages)))
+    running = running_parts(furniture.pages, rebuild(pages, SourceFacts(pages=len(pages))).pages)
+    parts = {part.id: part for part in running.parts}
     for page in furniture.pages:
-        part = max(
-            (part for part in document.running if part.page <= page.page), key=lambda part: part.page, default=None
-        )
+        begun = [parts[start.part] for start in running.starts if start.page <= page.page]
+        part = begun[-1] if begun else None
         for side, rows in (("header", page.head), ("footer", page.foot)):
             if rows:
                 pairs = [pair for pair in (part.usual, part.even, part.first) if pair]

@@ -66,7 +66,7 @@ def test_the_style_of_most_words_is_body_text_and_comes_first():
     drafts = [two_lines("small", gap=0) for _ in range(6)]
     for one in drafts[:2]:
         one.lines = [each._replace(words=tuple(w._replace(type=SMALL) for w in each.words)) for each in one.lines]
-    names = [style.name for style in make_styles(finished(drafts), FACTS)]
+    names = [style.id for style in make_styles(finished(drafts), FACTS)]
     assert names == ["Body text", "Small text"]
 
 

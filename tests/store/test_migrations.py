@@ -269,8 +269,9 @@ def test_columns_of_documents_read_earlier_are_known(tmp_path):
         )
     store.close()
     now = connect(tmp_path)
-    assert proofs.has_columns(now, "d")
-    assert [block.columns for block in proofs.read(now, "d").blocks] == [1, 2]
+    document = proofs.read(now, "d")
+    columns = {section.id: section.columns for section in document.sections}
+    assert [columns[block.section] for block in document.blocks] == [1, 2]
 
 
 def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
@@ -286,7 +287,9 @@ def test_running_heads_of_documents_read_earlier_are_kept(tmp_path):
     store.close()
     now = connect(tmp_path)
     (part,) = proofs.properties(now, "d").running
-    assert part == RunningPart(1, RunningPair(Running((Text("Gauges"),), "Running head")), first=RunningPair(), start=3)
+    assert part == RunningPart(
+        "b1", RunningPair(Running((Text("Gauges"),), "Running head")), first=RunningPair(), start=3
+    )
     assert proofs.properties(now, "plain").running == ()
 
 

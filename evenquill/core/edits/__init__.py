@@ -1,7 +1,7 @@
 """Edits: the only way in which a document changes. Each operation is small, pure, and comes with its inverse."""
 
 from evenquill.core.edits.apply import apply
-from evenquill.core.edits.inverse import Edit, Focus, Restore, RestoreText, Undoing, Unsettle, undo
+from evenquill.core.edits.inverse import Edit, Focus, Restore, RestoreSections, RestoreText, Undoing, Unsettle, undo
 from evenquill.core.edits.operations import (
     AddRegion,
     AlignBlock,
@@ -17,7 +17,7 @@ from evenquill.core.edits.operations import (
     JoinNeighbour,
     KeepAsItIs,
     MoveBlock,
-    MoveSection,
+    MoveHeading,
     OneFlow,
     Operation,
     ReadRegion,
@@ -55,7 +55,7 @@ __all__ = [
     "JoinNeighbour",
     "KeepAsItIs",
     "MoveBlock",
-    "MoveSection",
+    "MoveHeading",
     "OneFlow",
     "Operation",
     "ReadRegion",
@@ -65,6 +65,7 @@ __all__ = [
     "ResizePicture",
     "RestartNumbering",
     "Restore",
+    "RestoreSections",
     "RestoreText",
     "RowsToTable",
     "SetHeaderRows",

@@ -7,7 +7,17 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Document, DoubtKey, ParagraphStyle, Settled, TableBlock, TextBlock, with_changed
+from evenquill.core.model import (
+    Block,
+    Document,
+    DoubtKey,
+    ParagraphStyle,
+    Section,
+    Settled,
+    TableBlock,
+    TextBlock,
+    with_changed,
+)
 from evenquill.core.model.document import without
 
 
@@ -19,6 +29,12 @@ class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
     count: int
     blocks: tuple[Block, ...]
     styles: tuple[ParagraphStyle, ...] | None = None
+
+
+class RestoreSections(msgspec.Struct, frozen=True, tag="restore_sections", tag_field="op"):
+    """Gives the document back the sections that it had."""
+
+    sections: tuple[Section, ...]
 
 
 class RestoreText(msgspec.Struct, frozen=True, tag="restore_text", tag_field="op"):
@@ -35,7 +51,7 @@ class Unsettle(msgspec.Struct, frozen=True, tag="unsettle", tag_field="op"):
     words: tuple[str, ...] = ()
 
 
-Undoing = Restore | RestoreText | Unsettle
+Undoing = Restore | RestoreSections | RestoreText | Unsettle
 """A step of an inverse."""
 
 
@@ -65,6 +81,8 @@ def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
         match step:
             case Restore(at, count, blocks, styles):
                 document = splice(document, at, count, blocks, styles).document
+            case RestoreSections(sections):
+                document = with_sections_changed(document, sections).document
             case RestoreText(at, text):
                 document = with_text_changed(document, at, text).document
             case Unsettle(kept, words):
@@ -81,14 +99,30 @@ def splice(
     blocks: tuple[Block, ...],
     styles: tuple[ParagraphStyle, ...] | None = None,
 ) -> Edit:
-    """``count`` blocks from place ``at`` give way to others: every change of rows comes down to this."""
+    """``count`` blocks from place ``at`` give way to others: every change of rows comes down to this.
+
+    Blocks that name no section are in that of those whose place they take, or of the one before.
+    """
     old = document.blocks
+    section = _section_at(document, at, count)
+    blocks = tuple(block if block.section else replace(block, section=section) for block in blocks)
     changed = replace(document, blocks=(*old[:at], *blocks, *old[at + count :]))
     inverse = Restore(at, len(blocks), old[at : at + count])
     if styles is not None and styles != document.styles:
         changed = replace(changed, styles=styles)
         inverse = replace(inverse, styles=document.styles)
     return Edit(changed, (inverse,))
+
+
+def _section_at(document: Document, at: int, count: int) -> str:
+    if document.blocks:
+        return document.blocks[at if count else max(at - 1, 0)].section
+    return document.sections[0].id if document.sections else ""
+
+
+def with_sections_changed(document: Document, sections: tuple[Section, ...]) -> Edit:
+    """The document with other sections; blocks stay in theirs."""
+    return Edit(replace(document, sections=sections), (RestoreSections(document.sections),))
 
 
 def with_text_changed(document: Document, at: int, text: TextBlock) -> Edit:

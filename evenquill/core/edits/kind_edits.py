@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.edits.inverse import Edit, splice, with_text_changed
+from evenquill.core.edits.inverse import Edit, splice, with_sections_changed, with_text_changed
 from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
 from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, ShiftLevel
@@ -15,7 +15,7 @@ from evenquill.core.model import (
     Marks,
     NumberFormat,
     Numbering,
-    ParagraphStyle,
+    ResolvedStyle,
     Role,
     TextBlock,
 )
@@ -46,7 +46,7 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
         role=role,
         level=level,
         numbering=numbering,
-        style=style.name,
+        style=style.id,
         align=None,
         content=_without_whole_emphasis(block.content, style),
     )
@@ -69,7 +69,7 @@ def shift_level(document: Document, operation: ShiftLevel, ids: Ids) -> Edit:
     return edit
 
 
-def _without_whole_emphasis(runs: tuple[Inline, ...], style: ParagraphStyle) -> tuple[Inline, ...]:
+def _without_whole_emphasis(runs: tuple[Inline, ...], style: ResolvedStyle) -> tuple[Inline, ...]:
     """Text that was bold (or italic) as a whole is as its new style has it, and not emphasised against it."""
     whole = Marks.NONE
     for mark, in_style in ((Marks.BOLD, style.bold), (Marks.ITALIC, style.italic)):
@@ -112,9 +112,6 @@ def restart(document: Document, operation: RestartNumbering, ids: Ids) -> Edit:
 
 
 def one_flow(document: Document, operation: OneFlow, ids: Ids) -> Edit:
-    places = [at for at, block in enumerate(document.blocks) if block.columns > 1]
-    if not places:
+    if all(section.columns == 1 for section in document.sections):
         raise EditError("The document is in one column already.")
-    first, last = places[0], places[-1]
-    blocks = (replace(block, columns=1) if block.columns > 1 else block for block in document.blocks[first : last + 1])
-    return splice(document, first, last + 1 - first, tuple(blocks))
+    return with_sections_changed(document, tuple(replace(section, columns=1) for section in document.sections))

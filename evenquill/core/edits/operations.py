@@ -218,7 +218,7 @@ class KeepAsItIs(msgspec.Struct, frozen=True, tag="keep", tag_field="op"):
     doubts: tuple[DoubtKey, ...]
 
 
-class MoveSection(msgspec.Struct, frozen=True, tag="move_section", tag_field="op"):
+class MoveHeading(msgspec.Struct, frozen=True, tag="move_heading", tag_field="op"):
     """Moves a heading with all that belongs to it, up to the next heading of its level or above, before another row or to the end."""
 
     heading: str
@@ -304,7 +304,7 @@ Operation = (
     | SetRegion
     | AddRegion
     | RemoveRegion
-    | MoveSection
+    | MoveHeading
     | RestartNumbering
     | OneFlow
     | SetHeaderRows

@@ -43,7 +43,7 @@ def set_region(document: Document, operation: SetRegion, ids: Ids) -> Edit:
         changed = _cut(replace(base, note=note, spots=spots), operation.spot, operation.picture)
     elif operation.read is not None:
         style = style_for(document, Role.PARAGRAPH, 0)
-        text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.name)
+        text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.id)
         return splice(document, at, 1, *_as_read(document, replace(text, spots=spots), operation.read, ids))
     else:
         raise EditError("Nothing was read there.")
@@ -61,7 +61,7 @@ def add_region(document: Document, operation: AddRegion, ids: Ids) -> Edit:
     if operation.read is None:
         raise EditError("Nothing was read there.")
     style = style_for(document, Role.PARAGRAPH, 0)
-    text = TextBlock(name, style=style.name, spots=(operation.spot,))
+    text = TextBlock(name, style=style.id, spots=(operation.spot,))
     return splice(document, at, 0, *_as_read(document, text, operation.read, ids))._replace(focus=Focus(name))
 
 
@@ -99,8 +99,8 @@ def _as_read(
         return (text,), document.styles
     style = style_for(document, Role.CELL, 0)
     styles = styles_with(document, style)
-    table = table_of_rows(block.id, lines_of(text), style.name, ids)
-    return (replace(table, spots=block.spots, columns=block.columns, page_break=block.page_break),), styles
+    table = table_of_rows(block.id, lines_of(text), style.id, ids)
+    return (replace(table, spots=block.spots, section=block.section, page_break=block.page_break),), styles
 
 
 def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:

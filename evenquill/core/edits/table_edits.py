@@ -26,7 +26,7 @@ def set_header_rows(document: Document, operation: SetHeaderRows, ids: Ids) -> E
 def table_to_rows(document: Document, operation: TableToRows, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
     style = style_for(document, Role.PARAGRAPH, 0)
-    rows = rows_of_table(block, style.name)
+    rows = rows_of_table(block, style.id)
     named = [row if n == 0 else replace(row, id=ids.new()) for n, row in enumerate(rows)]
     return splice(document, at, 1, tuple(named))
 
@@ -41,5 +41,5 @@ def rows_to_table(document: Document, operation: RowsToTable, ids: Ids) -> Edit:
         raise EditError("These rows have no tabs to cut them into cells at.")
     style = style_for(document, Role.CELL, 0)
     styles = styles_with(document, style)
-    table = table_of_rows(ids.new(), rows, style.name, ids)
+    table = table_of_rows(ids.new(), rows, style.id, ids)
     return splice(document, places[0], len(rows), (table,), styles)._replace(focus=Focus(table.id))

@@ -39,7 +39,7 @@ def rows_of_table(table: TableBlock, style: str) -> list[TextBlock]:
         if made is not None:
             rows.append(
                 replace(
-                    made, id=table.id, role=Role.PARAGRAPH, style=style, align=None, tabs=stops, columns=table.columns
+                    made, id=table.id, role=Role.PARAGRAPH, style=style, align=None, tabs=stops, section=table.section
                 )
             )
     return rows
@@ -71,6 +71,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str, ids: Ids) ->
                 tabs=(),
                 align=None,
                 page_break=False,
+                section="",
             )
             cells.append(Cell(ids.new(), r, c, (text,)))
     pages = sorted({spot.page for row in rows for spot in row.spots})
@@ -84,7 +85,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str, ids: Ids) ->
         tuple(cells),
         page_break=rows[0].page_break,
         spots=spots,
-        columns=rows[0].columns,
+        section=rows[0].section,
     )
 
 

@@ -21,12 +21,8 @@ from evenquill.core.model.blocks import (
 from evenquill.core.model.document import (
     Document,
     DoubtKey,
-    PageGeometry,
     Remark,
     RemarkKind,
-    Running,
-    RunningPair,
-    RunningPart,
     Settled,
 )
 from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, union
@@ -44,7 +40,8 @@ from evenquill.core.model.inline import (
     Text,
     UrlLink,
 )
-from evenquill.core.model.styles import Align, Family, ParagraphStyle
+from evenquill.core.model.sections import PageGeometry, PageSetup, Running, RunningPair, RunningPart, Section
+from evenquill.core.model.styles import Align, Family, ParagraphStyle, ResolvedStyle
 
 __all__ = [
     "EQUATION",
@@ -71,14 +68,17 @@ __all__ = [
     "OtherReading",
     "PageGeometry",
     "PageLink",
+    "PageSetup",
     "ParagraphStyle",
     "PictureBlock",
     "Remark",
     "RemarkKind",
+    "ResolvedStyle",
     "Role",
     "Running",
     "RunningPair",
     "RunningPart",
+    "Section",
     "Settled",
     "Spot",
     "Tab",

@@ -82,8 +82,8 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. ``align`` overrides the style's.
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
-    kept, but not written out. ``columns`` is the number of columns side by side that it is set in, ``language`` (two letters) the one that
-    it is in where that is not the document's.
+    kept, but not written out. ``section`` is the id of the section that it is in, ``language`` (two letters) the one that it is in where
+    that is not the document's.
     """
 
     id: str
@@ -98,7 +98,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     spots: tuple[Spot, ...] = ()
     words: tuple[WordSpot, ...] = ()
     excluded: bool = False
-    columns: int = 1
+    section: str = ""
     language: str = ""
 
     @property
@@ -130,7 +130,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
     excluded: bool = False
-    columns: int = 1
+    section: str = ""
 
 
 class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -167,7 +167,7 @@ class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
     page_break: bool = False
     spots: tuple[Spot, ...] = ()
     excluded: bool = False
-    columns: int = 1
+    section: str = ""
 
     @property
     def row_count(self) -> int:

@@ -9,54 +9,11 @@ from typing import TypeVar
 
 import msgspec
 
-from evenquill.core.model.blocks import Block, NumberFormat, TableBlock, TextBlock, names_of, texts_of
+from evenquill.core.model.blocks import Block, TableBlock, TextBlock, names_of, texts_of
 from evenquill.core.model.geometry import Box
-from evenquill.core.model.inline import Inline
 from evenquill.core.model.places import Places
-from evenquill.core.model.styles import ParagraphStyle
-
-
-class PageGeometry(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A page of the source: its size and the box that its text keeps to, in points; the languages (two letters) it was read in.
-
-    ``label`` is the page number that is printed on it.
-    """
-
-    width: float
-    height: float
-    text_box: Box
-    languages: tuple[str, ...] = ()
-    label: str = ""
-
-
-class Running(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A running head or foot; line breaks part its rows, ``tabs`` are in points from the left margin."""
-
-    content: tuple[Inline, ...]
-    style: str
-    tabs: tuple[float, ...] = ()
-
-
-class RunningPair(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What runs at the head and at the foot of one sort of page."""
-
-    header: Running | None = None
-    footer: Running | None = None
-
-
-class RunningPart(msgspec.Struct, frozen=True, omit_defaults=True):
-    """Running heads and feet from a page of the source on: those of all pages, or of odd ones where ``even`` pages have others;
-    those of the ``first`` page where it differs.
-
-    ``start`` is the number of that page where its numbers are not carried on from before, ``format`` how they are written.
-    """
-
-    page: int
-    usual: RunningPair = RunningPair()
-    even: RunningPair | None = None
-    first: RunningPair | None = None
-    start: int | None = None
-    format: NumberFormat = NumberFormat.DECIMAL
+from evenquill.core.model.sections import PageGeometry, RunningPart, Section
+from evenquill.core.model.styles import BODY, ParagraphStyle, ResolvedStyle, resolved_styles
 
 
 class RemarkKind(StrEnum):
@@ -116,23 +73,31 @@ class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
-    """Everything that is written out, in reading order. Changed only by operations (core.edits)."""
+    """Everything that is written out, in reading order, and the ``pages`` of its source. Changed only by operations (core.edits)."""
 
     title: str = ""
     language: str = ""
     styles: tuple[ParagraphStyle, ...] = ()
     blocks: tuple[Block, ...] = ()
     pages: tuple[PageGeometry, ...] = ()
+    sections: tuple[Section, ...] = ()
     running: tuple[RunningPart, ...] = ()
     remarks: tuple[Remark, ...] = ()
     settled: Settled = Settled()
 
-    def style(self, name: str) -> ParagraphStyle:
-        """The named style, or the first of the document where there is none of that name."""
-        for style in self.styles:
-            if style.name == name:
-                return style
-        return self.styles[0] if self.styles else ParagraphStyle("Body text")
+    @cached_property
+    def resolved_styles(self) -> dict[str, ResolvedStyle]:
+        """The whole looks of the styles by id, that of the text first."""
+        return {style.id: style for style in resolved_styles(self.styles)} or {BODY.id: BODY}
+
+    @property
+    def body_style(self) -> ResolvedStyle:
+        """The look of running text."""
+        return next(iter(self.resolved_styles.values()))
+
+    def style(self, name: str) -> ResolvedStyle:
+        """The look of the style with an id, that of the text where there is none with it."""
+        return self.resolved_styles.get(name, self.body_style)
 
     @cached_property
     def places(self) -> Places:

@@ -6,12 +6,12 @@ Blocks are matched by their place on the source and by their text; what is new h
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 
 from evenquill.core.model import Block, Document, TableBlock, texts_of
 from evenquill.core.model.geometry import Spot
-from evenquill.core.model.ids import Ids, names_in, renamed
+from evenquill.core.model.ids import Ids, ids_in, renamed
 
 PROVISIONAL = "new"
 """Ids begin so until the document gives one."""
@@ -21,21 +21,36 @@ SAME_PLACE = 0.5
 
 
 def keep_ids(fresh: Document, known: Document) -> Document:
-    """The fresh document with the known one's ids for blocks, rows, cells and their texts that are the same."""
+    """The fresh document with the known one's ids for blocks, rows, cells and their texts, sections and running parts that are the same."""
     names: dict[str, str] = {}
+    sections: Counter[tuple[str, str]] = Counter()
     for block, other in _matched(fresh.blocks, known.blocks):
         names[block.id] = other.id
+        sections[block.section, other.section] += 1
         if isinstance(block, TableBlock) and isinstance(other, TableBlock):
             names |= _names_in_table(block, other)
-    every = [name for block in fresh.blocks for name in names_in(block)]
-    names |= {name: f"{PROVISIONAL}{n}" for n, name in enumerate(every) if name not in names}
+    names |= _names_of_sections(fresh, known, sections)
+    names |= {name: f"{PROVISIONAL}{n}" for n, name in enumerate(ids_in(fresh)) if name not in names}
     return renamed(fresh, names)
 
 
 def with_new_ids(document: Document, ids: Ids) -> Document:
     """The document with ids of its own in the place of provisional ones."""
-    provisional = [name for block in document.blocks for name in names_in(block) if name.startswith(PROVISIONAL)]
+    provisional = [name for name in ids_in(document) if name.startswith(PROVISIONAL)]
     return renamed(document, {name: ids.new() for name in provisional}) if provisional else document
+
+
+def _names_of_sections(fresh: Document, known: Document, shared: Counter[tuple[str, str]]) -> dict[str, str]:
+    """Ids of sections: those of the known ones that they have most blocks in common with (``shared``). Running parts go by them."""
+    parts, known_parts = ({section.id: section.running for section in side.sections} for side in (fresh, known))
+    names: dict[str, str] = {}
+    taken: set[str] = set()
+    for (section, other), _ in shared.most_common():
+        for own, name in ((section, other), (parts.get(section, ""), known_parts.get(other, ""))):
+            if own and name and own not in names and name not in taken:
+                names[own] = name
+                taken.add(name)
+    return names
 
 
 def _matched(fresh: Iterable[Block], known: Iterable[Block]) -> Iterator[tuple[Block, Block]]:

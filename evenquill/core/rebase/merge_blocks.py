@@ -10,7 +10,7 @@ from evenquill.core.rebase.tokens import Conflict, merged_text
 KIND = ("role", "level", "numbering", "style", "align")
 """Fields of a text that are changed together, by giving it another kind."""
 
-ALONE = ("tabs", "page_break", "excluded", "columns", "language")
+ALONE = ("tabs", "page_break", "excluded", "language")
 
 
 def merged_block(base: TextBlock | None, mine: TextBlock | None, theirs: TextBlock) -> TextBlock:
@@ -43,7 +43,7 @@ def merged_table(base: Block, mine: Block, theirs: Block) -> tuple[Block, list[C
         cells.append(replace(own, texts=(merged_block(known.texts[0], own.texts[0], merged.block),)))
     changed = {
         name: getattr(mine, name)
-        for name in ("header_rows", "align", "page_break", "excluded", "columns", "ruled", "widths")
+        for name in ("header_rows", "align", "page_break", "excluded", "ruled", "widths")
         if getattr(mine, name) != getattr(base, name)
     }
     whole = replace(theirs, id=mine.id, row_ids=mine.row_ids, cells=tuple(cells))
@@ -60,6 +60,6 @@ def _in_order(table: TableBlock) -> list[Cell]:
 
 def merged_picture(base: Block, mine: Block, theirs: Block) -> Block:
     """``theirs`` with what the clerk has changed of a picture."""
-    names = ("picture", "media", "width", "height", "align", "alt", "note", "page_break", "excluded", "columns")
+    names = ("picture", "media", "width", "height", "align", "alt", "note", "page_break", "excluded")
     changed = {name: getattr(mine, name) for name in names if getattr(mine, name) != getattr(base, name)}
     return replace(theirs, id=mine.id, **changed)

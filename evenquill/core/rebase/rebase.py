@@ -23,6 +23,7 @@ from evenquill.core.model import (
     texts_of,
 )
 from evenquill.core.rebase.merge_blocks import merged_block, merged_picture, merged_table
+from evenquill.core.rebase.merge_sections import merged_sections, with_sections
 from evenquill.core.rebase.order import in_order
 from evenquill.core.rebase.pieces import Target, pieces_by_target
 from evenquill.core.rebase.tokens import Conflict, merged_text
@@ -74,11 +75,12 @@ def rebase_corrections(base: Document, mine: Document, theirs: Document, again: 
         for remark in mine.remarks
         if remark.kind is RemarkKind.NOT_CARRIED_OVER and remark.page not in again and remark not in theirs.remarks
     )
-    named = {style.name for style in theirs.styles}
+    named = {style.id for style in theirs.styles}
     merged = replace(
         theirs,
-        blocks=tuple(blocks),
-        styles=(*theirs.styles, *(style for style in mine.styles if style.name not in named)),
+        blocks=tuple(with_sections(blocks, base, mine, theirs)),
+        sections=merged_sections(base, mine, theirs),
+        styles=(*theirs.styles, *(style for style in mine.styles if style.id not in named)),
         remarks=(*theirs.remarks, *earlier, *unplaced),
         settled=mine.settled,
     )

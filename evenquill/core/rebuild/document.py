@@ -28,6 +28,7 @@ from evenquill.core.model import (
     ParagraphStyle,
     PictureBlock,
     Remark,
+    ResolvedStyle,
     Role,
     Spot,
     TableBlock,
@@ -40,6 +41,8 @@ from evenquill.core.model import (
 from evenquill.core.model.cutting import cut_block, with_content
 from evenquill.core.model.ids import Ids, numbered
 from evenquill.core.model.inline import from_text, joined, spans
+from evenquill.core.model.sections import in_sections
+from evenquill.core.model.styles import style_of
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.definitions import find_definitions
@@ -107,9 +110,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     for draft in all_texts(drafts):
         draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
-    blocks = _blocks(drafts, {style.name: style for style in styles}, _broken_off(layouts))
+    blocks, columns = _blocks(drafts, {style.id: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))
-    blocks = _with_hidden_text(blocks, pages, styles[0].name)
+    blocks = _with_hidden_text(blocks, pages, styles[0].id)
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(
         PageGeometry(
@@ -121,34 +124,41 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         )
         for page, layout in zip(pages, layouts, strict=True)
     )
-    running, running_styles = running_parts(furniture.pages, geometry)
+    running = running_parts(furniture.pages, geometry)
+    blocks, sections = in_sections(blocks, geometry, running.starts, columns)
     document = Document(
         title=_title(source, blocks),
         language=facts.language,
-        styles=(*styles, *running_styles, *_handwriting_style(blocks, styles[0])),
+        styles=_based_on_first(*styles, *running.styles, *_handwriting_style(blocks, styles[0])),
         blocks=tuple(blocks),
+        sections=sections,
+        running=running.parts,
         pages=geometry,
-        running=running,
         remarks=(*of_tags, *_remarks(pages)),
     )
     return numbered(document, Ids(1))
 
 
-def _blocks(drafts: list[AnyDraft], styles: dict[str, ParagraphStyle], broken_off: set[int]) -> list[Block]:
+def _blocks(
+    drafts: list[AnyDraft], styles: dict[str, ResolvedStyle], broken_off: set[int]
+) -> tuple[list[Block], dict[str, int]]:
+    """The blocks of drafts, and by their ids in how many columns they stand."""
     blocks: list[Block] = []
+    columns: dict[str, int] = {}
     for n, draft in enumerate(drafts):
         own = _block_id(n)
         block = _block(own, draft, styles)
         if draft.page_top and draft.page - 1 in broken_off:
             block = replace(block, page_break=True)
+        made = [block]
         if isinstance(draft, PictureDraft) and draft.picture.kind is PictureKind.HANDWRITING:
-            blocks += _handwriting(block, draft)
-        else:
-            blocks.append(block)
-    return blocks
+            made = _handwriting(block, draft)
+        blocks += made
+        columns |= dict.fromkeys((one.id for one in made), draft.columns)
+    return blocks, columns
 
 
-def _block(own: str, draft: AnyDraft, styles: dict[str, ParagraphStyle]) -> Block:
+def _block(own: str, draft: AnyDraft, styles: dict[str, ResolvedStyle]) -> Block:
     if isinstance(draft, Draft):
         return _text_block(own, draft, styles)
     return _picture_block(own, draft) if isinstance(draft, PictureDraft) else _table_block(own, draft, styles)
@@ -201,7 +211,7 @@ def _broken_off(layouts: Sequence[PageLayout]) -> set[int]:
     return {layout.number for layout in layouts if layout.text_box.y1 < BROKEN_OFF * foot}
 
 
-def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) -> TextBlock:
+def _text_block(block_id: str, draft: Draft, styles: dict[str, ResolvedStyle]) -> TextBlock:
     style = styles[draft.style]
     return TextBlock(
         id=block_id,
@@ -214,7 +224,6 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ParagraphStyle]) 
         tabs=tab_stops(draft.lines, draft.left, draft.right),
         spots=draft.spots,
         words=draft.words,
-        columns=draft.columns,
         language=draft.language,
     )
 
@@ -226,7 +235,7 @@ def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:
     return len(draft.lines) == 1 and {align, usual} == {Align.LEFT, Align.JUSTIFY}
 
 
-def _within_style(content: tuple[Inline, ...], style: ParagraphStyle) -> tuple[Inline, ...]:
+def _within_style(content: tuple[Inline, ...], style: ResolvedStyle) -> tuple[Inline, ...]:
     """Content as differences from its style, in weight, slant and colour."""
     common = (Marks.BOLD if style.bold else Marks.NONE) | (Marks.ITALIC if style.italic else Marks.NONE)
     return joined(
@@ -235,7 +244,7 @@ def _within_style(content: tuple[Inline, ...], style: ParagraphStyle) -> tuple[I
     )
 
 
-def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ParagraphStyle]) -> TableBlock:
+def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ResolvedStyle]) -> TableBlock:
     style = next(text.style for text in all_texts([draft]))
     cells = []
     for cell in draft.cells:
@@ -254,7 +263,6 @@ def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ParagraphSt
         ruled=draft.ruled,
         align=Align.CENTER if centred else Align.LEFT,
         spots=draft.spots,
-        columns=draft.columns,
     )
 
 
@@ -279,7 +287,6 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         alt=picture.alt or (f"Drawing with the words: {picture.words}" if drawn and picture.words else ""),
         note=PICTURE_NOTES.get(picture.kind, ""),
         excluded=picture.kind in SET_ASIDE,
-        columns=draft.columns,
         spots=(Spot(draft.page, box),),
     )
 
@@ -371,10 +378,10 @@ def _without_mark(note: TextBlock, mark: str) -> TextBlock:
     return cut_block(note, length)
 
 
-def _handwriting_style(blocks: list[Block], body: ParagraphStyle) -> tuple[ParagraphStyle, ...]:
+def _handwriting_style(blocks: list[Block], body: ResolvedStyle) -> tuple[ResolvedStyle, ...]:
     if not any(isinstance(block, TextBlock) and block.style == HANDWRITING_STYLE for block in blocks):
         return ()
-    return (ParagraphStyle(HANDWRITING_STYLE, body.font, body.family, body.size, italic=True),)
+    return (ResolvedStyle(HANDWRITING_STYLE, HANDWRITING_STYLE, body.font, body.family, body.size, italic=True),)
 
 
 def _title(source: SourceFacts, blocks: list[Block]) -> str:
@@ -387,3 +394,8 @@ def _title(source: SourceFacts, blocks: list[Block]) -> str:
 
 def _remarks(pages: Sequence[PageEvidence]) -> tuple[Remark, ...]:
     return tuple(remark for page in pages for remark in page.page_remarks())
+
+
+def _based_on_first(body: ResolvedStyle, *others: ResolvedStyle) -> tuple[ParagraphStyle, ...]:
+    """The styles as they are kept: all others take over what they can from that of the text."""
+    return (style_of(body), *(style_of(style, body) for style in others))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from evenquill.core.layout.furniture import PageFurniture, Rows
 from evenquill.core.layout.page_numbers import PAGE_NUMBER
@@ -14,38 +15,48 @@ from evenquill.core.model import (
     FieldKind,
     Inline,
     PageGeometry,
-    ParagraphStyle,
+    ResolvedStyle,
     Running,
     RunningPair,
     RunningPart,
     Tab,
 )
 from evenquill.core.model.inline import from_text
+from evenquill.core.model.sections import PartStart
 
 
-def running_parts(
-    furniture: Sequence[PageFurniture], pages: Sequence[PageGeometry]
-) -> tuple[tuple[RunningPart, ...], tuple[ParagraphStyle, ...]]:
-    """The parts of a document by what runs at their heads and feet, and the styles that these have."""
+class RunningParts(NamedTuple):
+    """The parts of a document by what runs at their heads and feet, the pages of the source that they begin on, and the styles that they
+    have."""
+
+    parts: tuple[RunningPart, ...]
+    starts: tuple[PartStart, ...]
+    styles: tuple[ResolvedStyle, ...]
+
+
+def running_parts(furniture: Sequence[PageFurniture], pages: Sequence[PageGeometry]) -> RunningParts:
+    """The running heads and feet of all pages."""
     maker = _Maker(pages)
+    stretches = running_stretches(furniture)
     parts = tuple(
         RunningPart(
-            stretch.page,
+            f"running{n}",
             maker.pair(stretch.usual),
             maker.pair(stretch.even) if stretch.even else None,
             maker.pair(stretch.first) if stretch.first else None,
             stretch.start,
             stretch.format,
         )
-        for stretch in running_stretches(furniture)
+        for n, stretch in enumerate(stretches)
     )
-    return parts, tuple(maker.styles)
+    starts = tuple(PartStart(stretch.page, part.id) for stretch, part in zip(stretches, parts, strict=True))
+    return RunningParts(parts, starts, tuple(maker.styles))
 
 
 @dataclass
 class _Maker:
     pages: Sequence[PageGeometry]
-    styles: list[ParagraphStyle] = field(default_factory=list)
+    styles: list[ResolvedStyle] = field(default_factory=list)
 
     def pair(self, sides: Sides) -> RunningPair:
         return RunningPair(self._running(sides.head, "Running head"), self._running(sides.foot, "Running foot"))
@@ -67,10 +78,10 @@ class _Maker:
                 count += 1
                 wanted = (look.font, look.size, look.bold, look.italic, look.color, align)
                 if (style.font, style.size, style.bold, style.italic, style.color, style.align) == wanted:
-                    return style.name
+                    return style.id
         own = f"{name} {count + 1}" if count else name
         self.styles.append(
-            ParagraphStyle(own, look.font, look.family, look.size, look.bold, look.italic, look.color, align)
+            ResolvedStyle(own, own, look.font, look.family, look.size, look.bold, look.italic, look.color, align)
         )
         return own
 

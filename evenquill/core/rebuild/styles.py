@@ -10,7 +10,7 @@ import statistics
 from collections import Counter, defaultdict
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Family, ParagraphStyle, Role
+from evenquill.core.model import Align, Family, ResolvedStyle, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts
 from evenquill.core.rebuild.facts import Facts
 
@@ -59,7 +59,7 @@ class _Key(NamedTuple):
     first: float
 
 
-def make_styles(drafts: list[AnyDraft], facts: Facts) -> tuple[ParagraphStyle, ...]:
+def make_styles(drafts: list[AnyDraft], facts: Facts) -> tuple[ResolvedStyle, ...]:
     """Names a style for each draft and returns all styles, the common one of running text first."""
     text = list(all_texts(drafts))
     keys = {id(draft): _key(draft) for draft in text}
@@ -76,7 +76,7 @@ def make_styles(drafts: list[AnyDraft], facts: Facts) -> tuple[ParagraphStyle, .
         style = _style(names[key], key, group, facts)
         styles.append(style)
         for draft in group:
-            draft.style = style.name
+            draft.style = style.id
     return tuple(styles)
 
 
@@ -188,10 +188,10 @@ def _name(key: _Key, body: _Key) -> str:
     return base if base != "Body text" else "Body text, other"
 
 
-def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ParagraphStyle:
+def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ResolvedStyle:
     if not group:
         look = facts.text_type
-        return ParagraphStyle(name, look.font, look.family, look.size)
+        return ResolvedStyle(name, name, look.font, look.family, look.size)
     looks = Counter(draft.type for draft in group)
     look = looks.most_common(1)[0][0]
     heading = key.role is Role.HEADING
@@ -202,7 +202,8 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ParagraphS
     # Headings share one indent; a centred one is centred by its own alignment.
     left = 0.0 if fixed else round(statistics.median(lefts), 1)
     first = 0.0 if fixed else round(statistics.median(firsts), 1)
-    return ParagraphStyle(
+    return ResolvedStyle(
+        id=name,
         name=name,
         font=look.font,
         family=look.family,

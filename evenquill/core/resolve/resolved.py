@@ -6,13 +6,13 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, Document, ParagraphStyle, TextBlock
+from evenquill.core.model import Block, Document, ResolvedStyle, TextBlock
 from evenquill.core.resolve.captions import CaptionNumber, caption_numbers
 from evenquill.core.resolve.contents import ContentsList, contents_of
 from evenquill.core.resolve.links import linked_blocks, linked_to, page_anchors, without_dead_links
 from evenquill.core.resolve.lists import ListDefinition, lists_of
 from evenquill.core.resolve.notes import Note, notes_of
-from evenquill.core.resolve.sections import Section, sections_of
+from evenquill.core.resolve.sections import ResolvedSection, resolved_sections
 
 
 class Resolved(NamedTuple):
@@ -24,7 +24,7 @@ class Resolved(NamedTuple):
     """
 
     document: Document
-    sections: tuple[Section, ...]
+    sections: tuple[ResolvedSection, ...]
     notes: dict[str, Note]
     lists: tuple[ListDefinition, ...]
     list_of: dict[str, int]
@@ -34,7 +34,7 @@ class Resolved(NamedTuple):
     block_targets: frozenset[str]
     page_targets: dict[str, int]
 
-    def style(self, block: TextBlock) -> ParagraphStyle:
+    def style(self, block: TextBlock) -> ResolvedStyle:
         """The style that a text block has."""
         return self.document.style(block.style)
 
@@ -54,7 +54,7 @@ def resolve(document: Document) -> Resolved:
         for block in written
         if block.id not in notes
     ]
-    sections = sections_of(document, body)
+    sections = resolved_sections(document, body)
     return Resolved(
         document,
         tuple(_without_break_at_start(section, n) for n, section in enumerate(sections)),
@@ -69,7 +69,7 @@ def resolve(document: Document) -> Resolved:
     )
 
 
-def _without_break_at_start(section: Section, place: int) -> Section:
+def _without_break_at_start(section: ResolvedSection, place: int) -> ResolvedSection:
     """A section that is not the first begins a new page by itself where its first block wants one."""
     blocks: list[Block] = list(section.blocks)
     if place and blocks and blocks[0].page_break:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import sqlite3
 from collections.abc import Mapping
 from contextlib import closing
@@ -13,7 +14,7 @@ from msgspec.structs import replace
 from evenquill.core.convert import with_source_remarks
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Document
-from evenquill.core.model.ids import Ids, names_in, renamed
+from evenquill.core.model.ids import Ids, ids_in, renamed
 from evenquill.core.model.moving import with_pages_moved
 from evenquill.core.page_kinds import kind_of, kinds_in_words
 from evenquill.core.queries import Query, find_queries
@@ -150,11 +151,9 @@ def _known(store: sqlite3.Connection, document: str) -> Document | None:
 def _numbered(ids: Ids, *versions: Document) -> list[Document]:
     """Versions of a document with ids from the counter in the place of provisional ones, the same in all of them."""
     names: dict[str, str] = {}
-    for version in versions:
-        for block in version.blocks:
-            for name in names_in(block):
-                if name.startswith(PROVISIONAL) and name not in names:
-                    names[name] = ids.new()
+    for name in itertools.chain.from_iterable(map(ids_in, versions)):
+        if name.startswith(PROVISIONAL) and name not in names:
+            names[name] = ids.new()
     return [renamed(version, names) for version in versions]
 
 
@@ -175,14 +174,15 @@ def _joined(store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Do
 
 
 def _appended(whole: Document, part: Document, prefix: str) -> Document:
-    names = {name: prefix + name for block in part.blocks for name in names_in(block)}
+    names = {name: prefix + name for name in ids_in(part)}
     own = renamed(part, names)
-    known = {style.name for style in whole.styles}
+    known = {style.id for style in whole.styles}
     keys = tuple(replace(key, block=names.get(key.block, key.block)) for key in own.settled.kept)
     return replace(
         whole,
         blocks=(*whole.blocks, *own.blocks),
-        styles=(*whole.styles, *(style for style in own.styles if style.name not in known)),
+        styles=(*whole.styles, *(style for style in own.styles if style.id not in known)),
+        sections=(*whole.sections, *own.sections),
         settled=replace(
             whole.settled,
             kept=(*whole.settled.kept, *keys),

@@ -15,11 +15,11 @@ CREATE TABLE documents_new (
     language TEXT NOT NULL DEFAULT '',
     page_count INTEGER NOT NULL DEFAULT 0,
     revision INTEGER NOT NULL DEFAULT 0,  -- the number of the last change; only grows
-    next_id INTEGER NOT NULL DEFAULT 1,   -- the counter that ids of blocks, rows and cells come from
+    next_id INTEGER NOT NULL DEFAULT 1,   -- the counter that ids of blocks, rows, cells and sections come from
     rights_confirmed INTEGER NOT NULL DEFAULT 0,
     preview INTEGER NOT NULL DEFAULT 0,   -- 1 while blocks stand for the first pages only
     facts BLOB,                           -- SourceFacts as JSON
-    properties BLOB,                      -- Document without blocks and decisions as JSON
+    properties BLOB,                      -- Document without blocks, pages and decisions as JSON
     joined_into TEXT NOT NULL DEFAULT '', -- the document that this one was joined into, while it is deleted for that
     arrived_at TEXT NOT NULL,
     changed_at TEXT NOT NULL,
@@ -125,4 +125,13 @@ CREATE TABLE job_pages (
     number INTEGER NOT NULL,
     reading INTEGER NOT NULL REFERENCES page_readings (id),
     PRIMARY KEY (job, number)
+) WITHOUT ROWID;
+
+-- The pages of the source as the document knows them: apart from its other properties, since a long document has thousands.
+CREATE TABLE page_geometry (
+    document TEXT NOT NULL REFERENCES documents (id) ON DELETE CASCADE,
+    number INTEGER NOT NULL,
+    label TEXT NOT NULL DEFAULT '',       -- the number that is printed on it
+    body BLOB NOT NULL,                   -- PageGeometry as JSON
+    PRIMARY KEY (document, number)
 ) WITHOUT ROWID;

@@ -10,3 +10,5 @@ DROP TABLE readings_again;
 CREATE INDEX pages_by_reading ON pages (reading);
 ALTER TABLE documents ADD COLUMN block_count INTEGER NOT NULL DEFAULT 0;
 UPDATE documents SET block_count = (SELECT count(*) FROM blocks WHERE document = documents.id);
+DROP INDEX blocks_in_columns;
+ALTER TABLE blocks DROP COLUMN columns;

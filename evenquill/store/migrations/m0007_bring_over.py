@@ -16,7 +16,8 @@ from typing import Any
 import msgspec
 
 from evenquill.core.edits import Undoing, undo
-from evenquill.core.model import Block, Document
+from evenquill.core.model import Block, Document, PageGeometry
+from evenquill.core.model.sections import PartStart, in_sections
 from evenquill.core.queries import Query
 from evenquill.store.snapshots import Snapshot, packed_snapshot
 
@@ -39,19 +40,25 @@ def _bring_over(connection: sqlite3.Connection, document: str) -> None:
     operations = connection.execute(
         "SELECT * FROM operations WHERE document = ? ORDER BY number", (document,)
     ).fetchall()
-    blocks = connection.execute("SELECT id, body FROM blocks WHERE document = ?", (document,)).fetchall()
-    texts = [str(row["body"], "utf-8") for row in blocks]
+    rows = connection.execute(
+        "SELECT id, body FROM blocks WHERE document = ? ORDER BY position", (document,)
+    ).fetchall()
+    texts = [str(row["body"], "utf-8") for row in rows]
     texts += [str(row["operation"], "utf-8") + str(row["inverse"], "utf-8") for row in operations]
     numbers = [int(match) for text in texts for match in _OWN_ID.findall(text)]
     next_id = max(numbers, default=0) + 1
-    connection.executemany(
-        "UPDATE blocks SET body = ? WHERE document = ? AND id = ?",
-        [(_json(new_block(json.loads(row["body"]))), document, row["id"]) for row in blocks],
-    )
     properties = _properties(connection, document)
     settled = properties.pop("settled", {}) if properties else {}
+    blocks = [json.loads(row["body"]) for row in rows]
+    columns = {block["id"]: block.get("columns", 1) for block in blocks}
+    blocks = [new_block(block) for block in blocks]
     if properties is not None:
-        connection.execute("UPDATE documents SET properties = ? WHERE id = ?", (_json(properties), document))
+        next_id = _sections(blocks, columns, properties, next_id)
+        _write_properties(connection, document, properties)
+    connection.executemany(
+        "UPDATE blocks SET body = ? WHERE document = ? AND id = ?",
+        [(_json(block), document, block["id"]) for block in blocks],
+    )
     _settled(connection, document, settled)
     next_id = _history(connection, document, operations, settled, next_id)
     connection.execute("UPDATE documents SET next_id = ? WHERE id = ?", (next_id, document))
@@ -117,12 +124,39 @@ def _properties(connection: sqlite3.Connection, document: str) -> dict[str, Any]
     if row is None or row[0] is None:
         return None
     properties: dict[str, Any] = json.loads(row[0])
+    for style in properties.get("styles", ()):
+        style["id"] = style["name"]
     for part in properties.get("running", ()):
         for pair in (part.get("usual"), part.get("even"), part.get("first")):
             for side in (pair or {}).values():
                 if side:
                     side["content"] = [new for run in side.pop("runs", ()) for new in new_inline(run, field=True)]
     return properties
+
+
+def _sections(blocks: list[dict[str, Any]], columns: dict[str, int], properties: dict[str, Any], next_id: int) -> int:
+    """Gives a document the sections that were worked out of the pages of its source before; returns the next number for ids."""
+    starts = []
+    for part in properties.get("running", ()):
+        part["id"] = f"b{next_id}"
+        next_id += 1
+        starts.append(PartStart(part.pop("page"), part["id"]))
+    pages = msgspec.convert(properties.get("pages", []), list[PageGeometry])
+    placed, sections = in_sections(msgspec.convert(blocks, list[Block]), pages, starts, columns)
+    names = {section.id: f"b{next_id + n}" for n, section in enumerate(sections)}
+    for block, one in zip(blocks, placed, strict=True):
+        block["section"] = names[one.section]
+    properties["sections"] = [{**msgspec.to_builtins(section), "id": names[section.id]} for section in sections]
+    return next_id + len(sections)
+
+
+def _write_properties(connection: sqlite3.Connection, document: str, properties: dict[str, Any]) -> None:
+    rest = {key: value for key, value in properties.items() if key != "pages"}
+    connection.execute("UPDATE documents SET properties = ? WHERE id = ?", (_json(rest), document))
+    connection.executemany(
+        "INSERT INTO page_geometry (document, number, label, body) VALUES (?,?,?,?)",
+        [(document, n, page.get("label", ""), _json(page)) for n, page in enumerate(properties.get("pages", ()), 1)],
+    )
 
 
 def _settled(connection: sqlite3.Connection, document: str, settled: dict[str, Any]) -> None:
@@ -302,6 +336,7 @@ def _bring_over_jobs(connection: sqlite3.Connection) -> None:
 def new_block(block: dict[str, Any]) -> dict[str, Any]:
     """A block of the old form in the new one."""
     block = dict(block)
+    block.pop("columns", None)
     if "aside" in block:
         block["excluded"] = block.pop("aside")
     if block["type"] == "text":
@@ -385,6 +420,8 @@ def new_operation(operation: dict[str, Any]) -> dict[str, Any]:
             out["answers"] = [_new_answer(answer) for answer in operation["answers"]]
         case "add_region":
             out.pop("before", None)
+        case "move_section":
+            out["op"] = "move_heading"
         case "together":
             out["steps"] = [new_operation(step) for step in operation["steps"]]
     return out

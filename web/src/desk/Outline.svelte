@@ -41,7 +41,7 @@
 
   function move(from: number, before: number) {
     if (entries[from]!.run_in || (before >= from && before <= endOf(from))) return;
-    void proof.send({ op: 'move_section', heading: entries[from]!.block, before: entries[before]?.block ?? null });
+    void proof.send({ op: 'move_heading', heading: entries[from]!.block, before: entries[before]?.block ?? null });
   }
 
   /** Moves a section past its neighbour. */

@@ -63,7 +63,7 @@
   const body = $derived(proof.opened?.styles[0]?.size ?? 11);
   const open = $derived(active && !proof.readOnly ? (proof.editing?.text ?? null) : null);
   const inHand = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === open));
-  const styleOf = (text: TextBlock) => proof.opened?.styles.find((one) => one.name === text.style);
+  const styleOf = (text: TextBlock) => proof.opened?.styles.find((one) => one.id === text.style);
 
   function type(text: TextBlock | undefined, at = -1): boolean {
     if (!text) return false;

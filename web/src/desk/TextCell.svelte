@@ -25,7 +25,7 @@
   let editor = $state.raw<RowEditor | null>(null);
 
   const typing = $derived(active && proof.editing !== null && !proof.readOnly);
-  const style = $derived(proof.opened?.styles.find((one) => one.name === block.style) ?? proof.opened?.styles[0]);
+  const style = $derived(proof.opened?.styles.find((one) => one.id === block.style) ?? proof.opened?.styles[0]);
   const mark = $derived(roleOf(block) === 'list_item' && !block.excluded ? (proof.labels[block.id] ?? '') : '');
   const look = $derived(textLook(style, proof.opened?.styles[0]?.size ?? 11, scale, block.align));
   const flush = () => live?.flush();

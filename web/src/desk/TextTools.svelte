@@ -21,7 +21,7 @@
   let language = $state('');
   const kind = $derived(kindOf(block));
   const leveled = $derived(LEVELED.has(roleOf(block)));
-  const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.name === block.style)?.align ?? 'left');
+  const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.id === block.style)?.align ?? 'left');
 
   function choose(name: string) {
     const chosen = KINDS.find((one) => one.name === name);

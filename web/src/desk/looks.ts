@@ -1,11 +1,11 @@
 /** How text looks in the proof: its style's look at the scale of the strip beside it, within what can be read. */
-import type { Align, ParagraphStyle } from '../api/client';
+import type { Align, ResolvedStyle } from '../api/client';
 
 const USUAL = 14.5; // pixels of running text, at the least
 const SIZES = [13, 30] as const; // pixels
 
 /** CSS for text of a style; ``body`` is the size of running text in points, ``scale`` pixels for each point. */
-export function textLook(style: ParagraphStyle | undefined, body: number, scale: number, align: Align | null | undefined): string {
+export function textLook(style: ResolvedStyle | undefined, body: number, scale: number, align: Align | null | undefined): string {
   const size = (style?.size ?? body) * Math.max(scale, USUAL / body);
   return [
     `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,

@@ -15,7 +15,7 @@ from evenquill.core.model import (
     Marks,
     NoteRef,
     PageLink,
-    ParagraphStyle,
+    ResolvedStyle,
     Tab,
     TabStop,
     TextBlock,
@@ -39,7 +39,7 @@ Relate = Callable[[str], str]
 
 def paragraph(
     block: TextBlock,
-    style: ParagraphStyle,
+    style: ResolvedStyle,
     relate: Relate,
     notes: dict[str, Note],
     list_number: int | None = None,
@@ -119,7 +119,7 @@ def write_tabs(properties: Element, stops: tuple[TabStop, ...]) -> None:
 def write_content(
     parent: Element,
     content: tuple[Inline, ...],
-    style: ParagraphStyle,
+    style: ResolvedStyle,
     relate: Relate,
     notes: dict[str, Note],
 ) -> None:
@@ -179,7 +179,7 @@ def _note_mark(parent: Element, note: Note) -> None:
     child(made, f"{note.kind}Reference", id=note.number)
 
 
-def _run(parent: Element, item: Inline, style: ParagraphStyle) -> Element:
+def _run(parent: Element, item: Inline, style: ResolvedStyle) -> Element:
     made = child(parent, "r")
     properties = element("rPr")
     if item.link is not None and not isinstance(

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from evenquill.core.model import NumberFormat
-from evenquill.core.resolve.sections import Section
+from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.numbering import FORMATS
 from evenquill.core.writers.docx.running import RunningParts
 from evenquill.core.writers.docx.xml import Element, attribute, child, element, twips
 
 
-def section_properties(section: Section, running: RunningParts) -> Element:
+def section_properties(section: ResolvedSection, running: RunningParts) -> Element:
     """``w:sectPr`` of a section."""
     layout = section.layout
     part, setup = layout.part, layout.setup

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
-from evenquill.core.model import Align, Family, ParagraphStyle
+from evenquill.core.model import Align, Family, ResolvedStyle
 from evenquill.core.writers.docx.xml import Element, W, child, half_points, twips
 
 FALLBACK_FONT = {
@@ -39,9 +40,9 @@ def locale_of(language: str) -> str:
     return LOCALES.get(language, language or "en-GB")
 
 
-def write_styles(root: Element, styles: tuple[ParagraphStyle, ...], language: str) -> None:
+def write_styles(root: Element, styles: Iterable[ResolvedStyle], language: str) -> None:
     """Adds all styles to ``w:styles`` and sets the document's language and usual font."""
-    base = styles[0] if styles else ParagraphStyle("Body text")
+    base, *_ = styles = list(styles)
     defaults = root.find(f"{{{W}}}docDefaults/{{{W}}}rPrDefault/{{{W}}}rPr")
     assert defaults is not None
     for old in list(defaults):
@@ -54,7 +55,7 @@ def write_styles(root: Element, styles: tuple[ParagraphStyle, ...], language: st
         _write(root, style)
 
 
-def _write(root: Element, style: ParagraphStyle) -> None:
+def _write(root: Element, style: ResolvedStyle) -> None:
     made = child(root, "style", type="paragraph", customStyle="1", styleId=style_id(style.name))
     known = _KNOWN_NAMES.get(style.name) or (f"heading {style.outline}" if style.outline else "")
     if known:
@@ -105,6 +106,6 @@ def write_indent(paragraph: Element, left: float, right: float, first: float) ->
         child(paragraph, "ind", **attributes)
 
 
-def _font(letters: Element, style: ParagraphStyle) -> None:
+def _font(letters: Element, style: ResolvedStyle) -> None:
     name = style.font or FALLBACK_FONT[style.family]
     child(letters, "rFonts", ascii=name, hAnsi=name, cs=name)

@@ -17,10 +17,10 @@ from docx.opc.part import XmlPart
 from docx.oxml.parser import parse_xml
 from lxml import etree
 
-from evenquill.core.model import Align, Block, Document, PictureBlock, TableBlock, TextBlock
+from evenquill.core.model import Align, Block, Document, PageSetup, PictureBlock, TableBlock, TextBlock
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.notes import Note, NoteKind
-from evenquill.core.resolve.sections import PageSetup, Section
+from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import (
@@ -51,7 +51,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     resolved = resolve(document)
     package = docx.Document(io.BytesIO(_template()))
     part = package.part
-    write_styles(package.styles.element, document.styles, document.language)
+    write_styles(package.styles.element, document.resolved_styles.values(), document.language)
     properties = package.core_properties
     properties.title = clean(document.title)[:255]
     properties.language = document.language
@@ -80,7 +80,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
 def _written(
     package: docx.document.Document,
     block: Block,
-    section: Section,
+    section: ResolvedSection,
     resolved: Resolved,
     picture: GetPicture,
     body: Element,
