@@ -127,7 +127,7 @@ def old(tmp_path):
     whole = text_block("b3", run("Read from the staff, {page} of the log. Second half"), role="note")
     steps = [
         ({"op": "split", "block": "b3", "offset": 40, "new_id": "n0a"},
-         [{"op": "restore", "at": 2, "count": 2, "blocks": [whole]}], 0),
+         [{"op": "restore", "at": 2, "count": 2, "blocks": [whole], "styles": [{"name": "Body text"}]}], 0),
         ({"op": "set_aside", "block": "n0a", "aside": True},
          [{"op": "restore", "at": 3, "count": 1, "blocks": [{**LAST, "aside": False}]}], 0),
         ({"op": "settle", "answers": [{"block": "b1", "start": 16, "end": 20, "read": "high", "text": "high",
@@ -186,6 +186,9 @@ def test_content_becomes_typed_elements_and_words_keep_their_text(old):
     assert part.usual.footer.content == (Text("Page "), Field(FieldKind.PAGE), Tab(), Text("of the log"))
     assert proof.settled.kept == (DoubtKey("word", 1, "high"), DoubtKey("page", 2, "page 2"))
     assert proof.settled.words == ("Oskery",)
+    assert [(style.id, style.name) for style in proof.resolved_styles.values()] == [("Body text", "Body text")]
+    assert {block.section for block in proof.blocks} == {section.id for section in proof.sections}
+    assert [page.width for page in proof.pages] == [420.0, 420.0]
 
 
 def test_the_history_runs_both_ways_and_what_was_read_first_is_known(old):

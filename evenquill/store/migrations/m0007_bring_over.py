@@ -11,6 +11,7 @@ import logging
 import re
 import sqlite3
 import zlib
+from collections.abc import Iterable
 from typing import Any
 
 import msgspec
@@ -124,14 +125,19 @@ def _properties(connection: sqlite3.Connection, document: str) -> dict[str, Any]
     if row is None or row[0] is None:
         return None
     properties: dict[str, Any] = json.loads(row[0])
-    for style in properties.get("styles", ()):
-        style["id"] = style["name"]
+    _name_styles(properties.get("styles", ()))
     for part in properties.get("running", ()):
         for pair in (part.get("usual"), part.get("even"), part.get("first")):
             for side in (pair or {}).values():
                 if side:
                     side["content"] = [new for run in side.pop("runs", ()) for new in new_inline(run, field=True)]
     return properties
+
+
+def _name_styles(styles: Iterable[dict[str, Any]]) -> None:
+    """Blocks held on to the names of styles: these become their ids."""
+    for style in styles:
+        style["id"] = style["name"]
 
 
 def _sections(blocks: list[dict[str, Any]], columns: dict[str, int], properties: dict[str, Any], next_id: int) -> int:
@@ -244,6 +250,7 @@ def _inverses(operations: list[sqlite3.Row], settled: dict[str, Any]) -> dict[in
                     "words": [word for word in words if word not in was_words],
                 })  # fmt: skip
                 kept, words = list(before.get("kept", ())), list(before.get("words", ()))
+            _name_styles(step.get("styles") or ())
             steps.append({**step, "blocks": [new_block(block) for block in step["blocks"]]})
         out[row["number"]] = steps
     return out
