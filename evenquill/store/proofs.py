@@ -93,10 +93,11 @@ def write_difference(
     """Writes what differs between the proof that is stored and another one; it is worked out where it is not given."""
     change = change or difference(before, after)
     old = before.blocks[change.at : change.at + change.removed]
-    kept = {id(block) for block in old} & {id(block) for block in change.blocks}
+    same = {id(block) for block in old} & {id(block) for block in change.blocks}
+    names = {block.id for block in change.blocks}
     connection.executemany(
         "DELETE FROM blocks WHERE document = ? AND id = ?",
-        [(document, block.id) for block in old if id(block) not in kept],
+        [(document, block.id) for block in old if block.id not in names],
     )
     positions = _positions(connection, document, before, change)
     if positions is None:
@@ -106,9 +107,9 @@ def write_difference(
         pairs = list(zip(change.blocks, positions, strict=True))
         connection.executemany(
             "UPDATE blocks SET position = ? WHERE document = ? AND id = ?",
-            [(position, document, block.id) for block, position in pairs if id(block) in kept],
+            [(position, document, block.id) for block, position in pairs if id(block) in same],
         )
-        fresh = [(block, position) for block, position in pairs if id(block) not in kept]
+        fresh = [(block, position) for block, position in pairs if id(block) not in same]
         _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
     if len(after.blocks) != len(before.blocks):
         connection.execute("UPDATE documents SET block_count = ? WHERE id = ?", (len(after.blocks), document))
@@ -245,7 +246,8 @@ def _positions(connection: sqlite3.Connection, document: str, before: Document, 
 
 def _insert(connection: sqlite3.Connection, document: str, blocks: Sequence[Block], positions: Sequence[int]) -> None:
     connection.executemany(
-        "INSERT INTO blocks (document, id, position, page, body) VALUES (?,?,?,?,?)",
+        """INSERT INTO blocks (document, id, position, page, body) VALUES (?,?,?,?,?)
+           ON CONFLICT (document, id) DO UPDATE SET position = excluded.position, page = excluded.page, body = excluded.body""",
         [
             (
                 document,
