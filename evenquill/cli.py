@@ -40,6 +40,8 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("sources", nargs="+", metavar="SOURCE", type=Path)
     one.add_argument("-o", "--out", required=True, type=Path, help="the file to write, or a folder for several")
     one.add_argument("--to", default="docx", metavar="FORMAT", help=f"{', '.join(WRITERS)}")
+    names = sorted({option.name for writer in WRITERS.values() for option in writer.options})
+    one.add_argument("--option", action="append", default=[], metavar="NAME", help=f"of the format: {', '.join(names)}")
     one.add_argument("--language", default="", help="languages of the text, such as eng or deu+fra")
     one.add_argument("--join", action="store_true", help="make one document of all sources, in the order given")
     one.add_argument("--password-file", type=Path, help="a file whose first line is the password")
@@ -94,6 +96,8 @@ def _convert(options: argparse.Namespace) -> int:
 def _wrong_use(options: argparse.Namespace) -> str:
     if options.to not in WRITERS:
         return f"{options.to} cannot be written; only {', '.join(WRITERS)}."
+    if unknown := WRITERS[options.to].unknown(options.option):
+        return f"{options.to} has no option {unknown[0]}."
     if len(options.sources) > 1 and not options.join and options.out.is_file():
         return "several sources need a folder after -o, not a file."
     if options.password_file and not options.password_file.is_file():
@@ -140,7 +144,7 @@ def _convert_one(
                 progress=progress,
             )
         started = time.perf_counter()
-        data = WRITERS[options.to].write(conversion.document, conversion.pictures.get)
+        data = WRITERS[options.to].write(conversion.document, conversion.pictures.get, options.option)
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)
         written = time.perf_counter() - started

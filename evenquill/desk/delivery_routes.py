@@ -25,23 +25,42 @@ CERTIFICATE = "certificate"
 CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
 
 
+class FormatOption(msgspec.Struct, frozen=True):
+    """Something that can be wanted of a format: its name here, and what it is called."""
+
+    name: str
+    title: str
+
+
 class Format(msgspec.Struct, frozen=True):
-    """A format: its name here, what it is called, and the ending of its files."""
+    """A format: its name here, what it is called, the ending of its files, and its options."""
 
     name: str
     title: str
     ending: str
+    options: tuple[FormatOption, ...]
 
 
 class DeliveryRequest(msgspec.Struct, frozen=True):
-    format: str = "docx"
+    """What to deliver, with the names of the options that are wanted."""
+
+    format: str
+    options: tuple[str, ...] = ()
 
 
 def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/formats", returns=list[Format])
     def formats() -> list[Format]:
         """The formats that documents are delivered in."""
-        return [Format(writer.name, writer.title, writer.ending) for writer in WRITERS.values()]
+        return [
+            Format(
+                writer.name,
+                writer.title,
+                writer.ending,
+                tuple(FormatOption(*option) for option in writer.options),
+            )
+            for writer in WRITERS.values()
+        ]
 
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:
@@ -54,6 +73,8 @@ def add_routes(api: Api, context: AppContext) -> None:
         """Writes the document, or its certificate, as it is now and keeps the file."""
         if body.format != CERTIFICATE and body.format not in WRITERS:
             raise ApiError(422, "format", f"Documents cannot be delivered as {body.format}.")
+        if unknown := WRITERS[body.format].unknown(body.options) if body.format in WRITERS else body.options:
+            raise ApiError(422, "option", f"There is no option {unknown[0]} for this format.")
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
@@ -61,7 +82,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         delivery = new_id()
         path = context.files.delivery(delivery, body.format)
         try:
-            path.write_bytes(_written(context, document, revision, proof, body.format))
+            path.write_bytes(_written(context, document, revision, proof, body))
         except OSError as error:
             path.unlink(missing_ok=True)
             if error.errno == errno.ENOSPC:
@@ -104,10 +125,10 @@ def add_routes(api: Api, context: AppContext) -> None:
         return response
 
 
-def _written(context: AppContext, document: str, revision: int, proof: Document, form: str) -> bytes:
-    if form == CERTIFICATE:
+def _written(context: AppContext, document: str, revision: int, proof: Document, wanted: DeliveryRequest) -> bytes:
+    if wanted.format == CERTIFICATE:
         return certificate_of(context, document, revision, proof)
-    return WRITERS[form].write(proof, context.files.pictures.get)
+    return WRITERS[wanted.format].write(proof, context.files.pictures.get, wanted.options)
 
 
 def _file_name(name: str, form: str) -> str:

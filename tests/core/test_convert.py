@@ -141,7 +141,13 @@ def test_the_command_unlocks_with_a_password_file(typeset, tmp_path, capsys):
 
 @pytest.mark.parametrize(
     "wrong",
-    [["--to", "odt"], ["--cluster", "tcp://127.0.0.1:1"], ["--workers", "-2"], ["--password-file", "/nowhere/at/all"]],
+    [
+        ["--to", "odt"],
+        ["--option", "gilded"],
+        ["--cluster", "tcp://127.0.0.1:1"],
+        ["--workers", "-2"],
+        ["--password-file", "/nowhere/at/all"],
+    ],
 )
 def test_wrong_use_is_said_in_a_sentence(three_pages, tmp_path, capsys, wrong):
     assert cli.main(["convert", str(three_pages), "-o", str(tmp_path / "x.docx"), *wrong]) == cli.WRONG_USE

@@ -155,6 +155,24 @@ def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, t
     assert client.post(f"/api/documents/{document}/deliveries", json={"format": "scroll"}).status_code == 422
 
 
+def test_formats_have_options_that_change_what_is_delivered(client, typeset, taken):
+    (format,) = client.get("/api/formats").json
+    assert (format["name"], format["ending"]) == ("docx", "docx")
+    (option,) = format["options"]
+    head = "#set page(header: [Gauges of Skerrin #h(1fr) #context counter(page).display()])\n"
+    document = taken(typeset(head + "The float was found at noon, and the well was pumped dry by the next day.\n\n" * 60))
+
+    def heads(options: list[str]) -> list[str]:
+        made = client.post(f"/api/documents/{document}/deliveries", json={"format": "docx", "options": options}).json
+        file = docx.Document(io.BytesIO(client.get(f"/api/deliveries/{made['id']}/file").data))
+        return [paragraph.text for section in file.sections for paragraph in section.header.paragraphs]
+
+    assert "Gauges of Skerrin" in heads([])[0]
+    assert heads([option["name"]]) == [""]
+    for wanted in ({"format": "docx", "options": ["gilded"]}, {"format": "certificate", "options": [option["name"]]}):
+        assert client.post(f"/api/documents/{document}/deliveries", json=wanted).status_code == 422
+
+
 def test_a_picture_is_replaced_by_one_that_is_sent(client, typeset, taken, tmp_path):
     Image.effect_noise((200, 100), 40).save(tmp_path / "hut.png")
     document = taken(typeset('#image("hut.png", width: 60mm)\n\nText'))
@@ -314,7 +332,7 @@ def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_re
         operate(client, document, now(client, document), op="exclude", block=block, excluded=True).json["error"]
         == "reading"
     )
-    assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 409
+    assert client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).status_code == 409
 
 
 @pytest.mark.parametrize(

@@ -9,6 +9,7 @@ export type OutlineEntry = Schemas['OutlineEntry'];
 export type PageEdges = Schemas['PageEdges'];
 export type Changed = Schemas['Changed'];
 export type Delivery = Schemas['Delivery'];
+export type Format = Schemas['Format'];
 export type Duplicate = Schemas['Duplicate'];
 export type TextBlock = Schemas['TextBlock'];
 export type PictureBlock = Schemas['PictureBlock'];
@@ -131,7 +132,9 @@ export const api = {
   removeWords: (words: string[]) => ask<OfficeList>('POST', '/api/words/remove', { words }),
   importWords: (file: Blob) => ask<OfficeList>('POST', '/api/words/import', file),
   deliveries: (id: string) => ask<Delivery[]>('GET', `${document(id)}/deliveries`),
-  deliver: (id: string, format: string) => ask<Delivery>('POST', `${document(id)}/deliveries`, { format }),
+  formats: () => ask<Format[]>('GET', '/api/formats'),
+  deliver: (id: string, format: string, options: string[] = []) =>
+    ask<Delivery>('POST', `${document(id)}/deliveries`, { format, options }),
 };
 
 /** Sends a file, telling how much of it has gone (0 to 1). */

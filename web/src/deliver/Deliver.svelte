@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { Button } from 'carbon-components-svelte';
+  import { Button, Checkbox } from 'carbon-components-svelte';
   import { onMount } from 'svelte';
-  import { api, deliveryAddress, type Delivery, type Opened, type Work } from '../api/client';
+  import { api, deliveryAddress, type Delivery, type Format, type Opened, type Work } from '../api/client';
   import TopBar from '../shared/TopBar.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
@@ -11,6 +11,9 @@
   let opened = $state.raw<Opened | null>(null);
   let deliveries = $state.raw<Delivery[]>([]);
   let work = $state.raw<Work | null>(null);
+  let formats = $state.raw<Format[]>([]);
+  /** Options that are wanted, by format and name. */
+  let wanted = $state<Record<string, boolean>>({});
   let problem = $state('');
   let writing = $state(false);
 
@@ -18,16 +21,18 @@
 
   async function load() {
     try {
-      [opened, deliveries, work] = await Promise.all([api.open(id), api.deliveries(id), api.work(id)]);
+      [formats, opened, deliveries, work] = await Promise.all([api.formats(), api.open(id), api.deliveries(id), api.work(id)]);
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }
   }
 
-  async function deliver(format: 'docx' | 'certificate') {
+  const optionsOf = (format: Format) => format.options.map((option) => option.name).filter((name) => wanted[`${format.name} ${name}`]);
+
+  async function deliver(format: string, options: string[] = []) {
     writing = true;
     try {
-      const made = await api.deliver(id, format);
+      const made = await api.deliver(id, format, options);
       const link = document.createElement('a');
       link.href = deliveryAddress(made.id);
       link.download = made.file_name;
@@ -82,9 +87,16 @@
           <button class="plain" disabled={opened.document.preview} onclick={inOneColumn}>Set it all in one column</button>
         </p>
       {/if}
-      <Button disabled={writing || opened.document.preview} on:click={() => deliver('docx')}>
-        {writing ? 'Writing …' : 'Deliver as DOCX'}
-      </Button>
+      {#each formats as format (format.name)}
+        <div class="format">
+          <Button disabled={writing || opened.document.preview} on:click={() => deliver(format.name, optionsOf(format))}>
+            {writing ? 'Writing …' : `Deliver as ${format.title}`}
+          </Button>
+          {#each format.options as option (option.name)}
+            <Checkbox labelText={option.title} bind:checked={wanted[`${format.name} ${option.name}`]} />
+          {/each}
+        </div>
+      {/each}
       <p class="quiet">
         The file opens in any word processor and bears the name of its source. It is written from revision
         {opened.document.revision}, as it is now.
@@ -152,6 +164,15 @@
     padding: 18px 22px;
     border: 1px solid var(--paper-edge);
     background: var(--sheet);
+  }
+  .format {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 10px 24px;
+    align-items: center;
+  }
+  .format > :global(.bx--form-item) {
+    flex: none;
   }
   h2 {
     margin: 0 0 12px;
