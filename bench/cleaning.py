@@ -17,7 +17,7 @@ import numpy as np
 import typst
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
-import weathering
+import scan_effects
 from manual import WORDS
 
 from evenquill.core.reading.scanned.prepared import Scan, prepared
@@ -57,7 +57,7 @@ def outcome(number: int) -> Outcome:
     """Makes a page, cleans it, and measures what is left."""
     chance = np.random.default_rng(number)
     kind = KINDS[number % len(KINDS)]
-    page = weathering.printed(weathering.drawn(typst.compile(_source(number)), 1, DPI), chance)
+    page = scan_effects.printed(scan_effects.drawn(typst.compile(_source(number)), 1, DPI), chance)
     height, width = page.shape[:2]
     if kind == "photo":
         corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
@@ -70,8 +70,8 @@ def outcome(number: int) -> Outcome:
     ground = (70, 55, 42) if kind == "photo" else (206, 205, 201)
     seen = cv2.warpPerspective(page, matrix, (width, height), flags=cv2.INTER_CUBIC, borderValue=ground)
     if kind != "scan":
-        seen = weathering.shadowed(seen, chance, 0.4)
-    seen = weathering.scanned(seen, chance)
+        seen = scan_effects.shadowed(seen, chance, 0.4)
+    seen = scan_effects.scanned(seen, chance)
     turns = int(chance.integers(0, 4))
     turned = np.ascontiguousarray(np.rot90(seen, -turns))
     made = prepared(Scan(Raster(turned, DPI), guessed_size=kind == "photo"))

@@ -24,7 +24,7 @@ import typst
 import wordfreq
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
-import weathering
+import scan_effects
 
 from evenquill.core.convert import convert
 from evenquill.core.languages import long_code
@@ -93,11 +93,11 @@ def sheets(folder: Path, pool: PagePool, seed: int) -> Iterator[Sheet]:
             for _ in range(PAGES):
                 own = list(made_words(language, chance))
                 make_page(own, chance.choice(FONTS), source)
-                page = weathering.printed(weathering.drawn(source, 1, dpi), noise)
-                askew = weathering.turned(page, float(noise.uniform(-1, 1)))
-                pages.append(weathering.scanned(askew, noise, specks=SPECKS))
+                page = scan_effects.printed(scan_effects.drawn(source, 1, dpi), noise)
+                askew = scan_effects.turned(page, float(noise.uniform(-1, 1)))
+                pages.append(scan_effects.scanned(askew, noise, specks=SPECKS))
                 words += own
-            source.write_bytes(weathering.as_pdf(pages, dpi, int(noise.integers(*QUALITY)), grey=True))
+            source.write_bytes(scan_effects.as_pdf(pages, dpi, int(noise.integers(*QUALITY)), grey=True))
             preparation = Preparation(languages=(long_code(language),))
             document = convert(source, pool, folder / source.stem, preparation=preparation).document
             yield Sheet(language, dpi, judged(words, list(tokens(document))), document)

@@ -244,7 +244,7 @@ def _work_until_killed(
         """What is done beside editing, one thing after another."""
         what = chance.choice(("deliver", "read again", "join", "deliver"))
         if what == "deliver":
-            answer = server.ask("POST", f"/api/documents/{document}/deliveries", {})
+            answer = server.ask("POST", f"/api/documents/{document}/deliveries", {"format": "docx"})
             done.deliveries.append(answer["id"])
         elif what == "read again":
             pages = [chance.randint(1, 3)]

@@ -12,7 +12,7 @@ from manual import make_manual
 from msgspec.structs import replace
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
-import weathering
+import scan_effects
 
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries.look_alikes import LookAlikes, PageShapes, WordPlace, shapes_of, words_by_page
@@ -28,7 +28,7 @@ WORDS, LOOKED_FOR, DPI = 100_000, 3000, 200
 def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         manual = make_manual(Path(name) / "manual.pdf", 4)
-        pixels = weathering.printed(weathering.drawn(manual, 3, DPI), np.random.default_rng(1))
+        pixels = scan_effects.printed(scan_effects.drawn(manual, 3, DPI), np.random.default_rng(1))
         started = time.perf_counter()
         evidence = read_scan(Scan(Raster(pixels, DPI)), 1, PictureFolder(Path(name)).keep)
         reading = time.perf_counter() - started

@@ -17,11 +17,11 @@ from manual import make_manual
 from PIL import Image
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
-import weathering
+import scan_effects
 
 from evenquill.core.convert import convert
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.reading.reading_data import data_folder
 from evenquill.core.writers.docx import write_docx
@@ -58,27 +58,27 @@ def made_scan(path: Path, pages: int) -> Path:
     manual = make_manual(path.with_suffix(".manual.pdf"), pages)
     count = min(pages, len(pdfium.PdfDocument(manual)))
     sheets = [
-        weathering.scanned(
-            weathering.turned(
-                weathering.printed(weathering.drawn(manual, n, DPI), chance), float(chance.uniform(-1.5, 1.5))
+        scan_effects.scanned(
+            scan_effects.turned(
+                scan_effects.printed(scan_effects.drawn(manual, n, DPI), chance), float(chance.uniform(-1.5, 1.5))
             ),
             chance,
         )
         for n in range(1, count + 1)
     ]
-    path.write_bytes(weathering.as_pdf(sheets, DPI, grey=True))
+    path.write_bytes(scan_effects.as_pdf(sheets, DPI, grey=True))
     return path
 
 
 def conversion(source: Path, folder: Path, workers: int) -> tuple[float, list[Path]]:
     """Seconds for a whole conversion with warm workers, and the cleaned pages that it kept, in order."""
     with PagePool(workers) as pool:
-        list(pool.read(page_jobs([Leaf(n, str(source), 1) for n in range(1, workers + 1)], folder / "warm")))
+        list(pool.read(page_jobs([SourcePage(n, str(source), 1) for n in range(1, workers + 1)], folder / "warm")))
         started = time.perf_counter()
         made = convert(source, pool, folder)
         write_docx(made.document, made.pictures.get)
         seconds = time.perf_counter() - started
-        leaves = [Leaf(n, str(source), n) for n in range(1, made.facts.pages + 1)]
+        leaves = [SourcePage(n, str(source), n) for n in range(1, made.facts.pages + 1)]
         kept = [page.cleaned.picture for page in pool.read(page_jobs(leaves, folder)) if page.cleaned]
     return seconds, [PictureFolder(folder).path(picture) for picture in kept]
 
@@ -115,7 +115,7 @@ def memory(source: Path, folder: Path) -> None:
     with PagePool(2) as pool:
         watcher = threading.Thread(target=watch)
         watcher.start()
-        leaves = [Leaf(n, str(source), (n - 1) % pages + 1) for n in range(1, MANY_PAGES + 1)]
+        leaves = [SourcePage(n, str(source), (n - 1) % pages + 1) for n in range(1, MANY_PAGES + 1)]
         for _ in pool.read(page_jobs(leaves, folder / "many")):
             pass
         done.set()

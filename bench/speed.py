@@ -21,7 +21,7 @@ from pdfminer.high_level import extract_pages
 
 from evenquill.core.convert import convert
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts
@@ -66,7 +66,7 @@ def rebuilding(path: Path, folder: Path) -> None:
     """Ten times as many pages take no more than ten times as long: the same evidence, once and ten times; best of two."""
     count = len(pdfium.PdfDocument(path))
     with PagePool() as pool:
-        jobs = page_jobs([Leaf(number, str(path), number) for number in range(1, count + 1)], folder / "evidence")
+        jobs = page_jobs([SourcePage(number, str(path), number) for number in range(1, count + 1)], folder / "evidence")
         pages = sorted(pool.read(jobs), key=lambda page: page.number)
     many = [replace(page, number=page.number + count * n) for n in range(10) for page in pages]
     seconds = [min(_rebuilt(some) for _ in range(2)) for some in (pages, many)]

@@ -25,9 +25,9 @@ from playwright.sync_api import sync_playwright
 sys.path.insert(0, str(Path(__file__).parent.parent / "demo"))
 import random
 
-import weathering
+import scan_effects
 
-from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.source import PDF, SourceFacts
 from evenquill.store import documents, jobs, pages, parts
@@ -93,13 +93,13 @@ def made_document(data: Path) -> None:
         words[n * len(words) // ODD_WORDS] = "".join(chance.choice("bcdfgklmnprstvwxz") for _ in range(7))
     source = data / "page.pdf"
     doubts.make_page(words, doubts.FONTS[0], source)
-    scan = weathering.scanned(weathering.printed(weathering.drawn(source, 1, 200), noise), noise, specks=20)
-    source.write_bytes(weathering.as_pdf([scan], 200, grey=True))
+    scan = scan_effects.scanned(scan_effects.printed(scan_effects.drawn(source, 1, 200), noise), noise, specks=20)
+    source.write_bytes(scan_effects.as_pdf([scan], 200, grey=True))
     files = Files(data)
     store = connect(data)
     kept, size = files.take_in([source.read_bytes()])
     with PagePool(1) as pool:
-        (page,) = pool.read(page_jobs([Leaf(1, str(source), 1)], files.pictures.folder))
+        (page,) = pool.read(page_jobs([SourcePage(1, str(source), 1)], files.pictures.folder))
     facts = SourceFacts(media=PDF, pages=PAGES, language="en")
     with transaction(store):
         documents.add(store, id="many", name="Many pages.pdf", source=kept, size=size, route="browser")

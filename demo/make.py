@@ -13,8 +13,8 @@ from pathlib import Path
 
 import numpy as np
 import pikepdf
+import scan_effects
 import typst
-import weathering
 from PIL import Image, ImageDraw, ImageFilter
 
 HERE = Path(__file__).parent
@@ -52,18 +52,18 @@ def main(target: Path = TARGET) -> list[Path]:
 def scans(target: Path) -> list[Path]:
     """Paper as it comes: what was printed, then laid on a glass or photographed."""
     chance = np.random.default_rng(1971)
-    memorandum = weathering.printed(_page("memorandum.typ"), chance, paper=(233, 226, 205), ink=52)
-    memorandum = weathering.scanned(weathering.turned(memorandum, 1.1), chance, specks=260)
-    (target / MEMORANDUM).write_bytes(weathering.as_pdf([memorandum]))
+    memorandum = scan_effects.printed(_page("memorandum.typ"), chance, paper=(233, 226, 205), ink=52)
+    memorandum = scan_effects.scanned(scan_effects.turned(memorandum, 1.1), chance, specks=260)
+    (target / MEMORANDUM).write_bytes(scan_effects.as_pdf([memorandum]))
 
-    log = weathering.printed(_page("log.typ", dpi=300), chance, paper=(240, 236, 224))
-    log = weathering.shadowed(weathering.warped(log, 0.006), chance, 0.3)
-    log = weathering.scanned(weathering.photographed(log, chance, lean=0.02), chance, blur=0.9, specks=0)
-    (target / LOG).write_bytes(weathering.as_jpeg(log, 84, dpi=72))
+    log = scan_effects.printed(_page("log.typ", dpi=300), chance, paper=(240, 236, 224))
+    log = scan_effects.shadowed(scan_effects.warped(log, 0.006), chance, 0.3)
+    log = scan_effects.scanned(scan_effects.photographed(log, chance, lean=0.02), chance, blur=0.9, specks=0)
+    (target / LOG).write_bytes(scan_effects.as_jpeg(log, 84, dpi=72))
 
     letter = [
-        weathering.scanned(
-            weathering.turned(weathering.printed(_page("finnish.typ", number), chance), skew), chance, specks=90
+        scan_effects.scanned(
+            scan_effects.turned(scan_effects.printed(_page("finnish.typ", number), chance), skew), chance, specks=90
         )
         for number, skew in ((1, -0.8), (2, 0.6))
     ]
@@ -77,24 +77,24 @@ def scans(target: Path) -> list[Path]:
         software="Kopla 4",
     )
 
-    table = weathering.scanned(
-        weathering.turned(weathering.printed(_page("tide.typ"), chance, ink=70), -1.4), chance, specks=180
+    table = scan_effects.scanned(
+        scan_effects.turned(scan_effects.printed(_page("tide.typ"), chance, ink=70), -1.4), chance, specks=180
     )
-    (target / TIDE_TABLE).write_bytes(weathering.as_pdf([table], grey=True))
+    (target / TIDE_TABLE).write_bytes(scan_effects.as_pdf([table], grey=True))
     (target / BUNDLE).write_bytes(_bundle(target, [memorandum, *letter]))
     return [target / name for name in (MEMORANDUM, LOG, FINNISH, TIDE_TABLE, BUNDLE)]
 
 
-def _page(source: str, number: int = 1, dpi: int = 200) -> weathering.Pixels:
+def _page(source: str, number: int = 1, dpi: int = 200) -> scan_effects.Pixels:
     """A page of a source, drawn without a flaw."""
-    return weathering.drawn(typst.compile(HERE / source), number, dpi)
+    return scan_effects.drawn(typst.compile(HERE / source), number, dpi)
 
 
-def _bundle(target: Path, sheets: list[weathering.Pixels]) -> bytes:
+def _bundle(target: Path, sheets: list[scan_effects.Pixels]) -> bytes:
     """The report with three scanned sheets put into its middle."""
     with (
         pikepdf.open(target / DOCUMENTS["report.typ"]) as report,
-        pikepdf.open(io.BytesIO(weathering.as_pdf(sheets))) as scanned,
+        pikepdf.open(io.BytesIO(scan_effects.as_pdf(sheets))) as scanned,
     ):
         middle = len(report.pages) // 2
         for n, page in enumerate(scanned.pages):

@@ -19,7 +19,7 @@ from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.languages import short_code
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.pictures import PictureFolder
-from evenquill.core.reading.jobs import Leaf, in_order, page_jobs
+from evenquill.core.reading.jobs import SourcePage, in_order, page_jobs
 from evenquill.core.reading.pages import PageReader
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.rebuild import rebuild
@@ -77,8 +77,8 @@ def convert(
         facts = replace(facts, language=short_code(preparation.languages[0]))
     opened = time.perf_counter()
     found: list[PageEvidence] = []
-    leaves = joined_leaves(list(zip(paths, parts, strict=True)))
-    for page in pages.read(page_jobs(leaves, pictures, password=password, preparations={0: preparation})):
+    source_pages = source_pages_of(list(zip(paths, parts, strict=True)))
+    for page in pages.read(page_jobs(source_pages, pictures, password=password, preparations={0: preparation})):
         found.append(page)
         progress(len(found), facts.pages)
     ordered = in_order(found)
@@ -98,13 +98,13 @@ def convert(
     )
 
 
-def joined_leaves(parts: Sequence[tuple[Path, SourceFacts]]) -> list[Leaf]:
+def source_pages_of(parts: Sequence[tuple[Path, SourceFacts]]) -> list[SourcePage]:
     """The pages of several files one after the other; a mended copy is read in the place of its file."""
-    leaves: list[Leaf] = []
+    source_pages: list[SourcePage] = []
     for path, facts in parts:
         readable = facts.repaired or str(path)
-        leaves += [Leaf(len(leaves) + n, readable, n) for n in range(1, facts.pages + 1)]
-    return leaves
+        source_pages += [SourcePage(len(source_pages) + n, readable, n) for n in range(1, facts.pages + 1)]
+    return source_pages
 
 
 def with_source_remarks(document: Document, facts: SourceFacts) -> Document:

@@ -47,5 +47,5 @@ class AppContext:
 
     def notify_changed(self, document: str) -> DocumentRow:
         """Tells everybody that a document has changed, and returns it as it is now."""
-        self.events.tell(document)
+        self.events.publish(document)
         return documents.get(self.store, document)

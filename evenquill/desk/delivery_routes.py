@@ -103,11 +103,11 @@ def add_routes(api: Api, context: AppContext) -> None:
                     size=path.stat().st_size,
                 )
                 if body.format != CERTIFICATE:
-                    documents.move_on(store, document, Event.DELIVER)
+                    documents.transition(store, document, Event.DELIVER)
         except (TransitionRefused, NoDocument):
             path.unlink(missing_ok=True)
             raise
-        context.events.tell(document)
+        context.events.publish(document)
         return made
 
     @api.route("GET", "/api/deliveries/{delivery}/file")

@@ -67,7 +67,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         documents.get(context.store, document)
         with transaction(context.store):
             queries.leave(context.store, document, body.queries, left=body.left)
-        context.events.tell(document)
+        context.events.publish(document)
         return queries.counts(context.store, document)
 
     @api.route(

@@ -129,7 +129,7 @@ class Editor:
         """Writes a change, its place in the history and what it makes of the queries as one, then tells of it."""
         store, document = self._connections.get(), opened.id
         difference = proofs.difference(opened.proof, after)
-        opened.proof.give_places(after, difference.at, difference.removed)
+        opened.proof.derive_places(after, difference.at, difference.removed)
         doubts = doubts_after(opened, after, difference, self._opened.office)
         change = change_of(doubts)
         try:
@@ -140,13 +140,13 @@ class Editor:
                 also()
                 queries.remove(store, document, doubts.gone)
                 queries.add(store, document, doubts.come)
-                documents.move_on(store, document, Event.CHANGE)
+                documents.transition(store, document, Event.CHANGE)
         except TransitionRefused:
             raise NotCorrectable from None
         lists_changed = _has_items(opened.proof, difference)
         labels = opened.take(revision, after, lists_changed=lists_changed)
         take_doubts(opened, doubts)
-        self._events.tell(document)
+        self._events.publish(document)
         return self._changed(opened, difference, doubts, focus, labels)
 
     def _changed(
@@ -188,8 +188,8 @@ class Editor:
         with transaction(store):
             revision = history.commit(store, document, opened.revision, Change(kind, target=step.number), write)
             queries.write(store, document, snapshot.queries)
-            documents.move_on(store, document, Event.CHANGE)
-        self._events.tell(document)
+            documents.transition(store, document, Event.CHANGE)
+        self._events.publish(document)
         can_undo, can_redo = history.directions(store, document)
         return Changed(
             revision,
@@ -215,7 +215,7 @@ class Editor:
                 history.mark(store, single, ChangeKind.RESTORE)
             jobs.cancel(store, document)
             documents.delete(store, document)
-        self._events.tell(document)
+        self._events.publish(document)
 
 
 def put_back(store: sqlite3.Connection, document: str, snapshot: Snapshot) -> None:

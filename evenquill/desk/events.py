@@ -28,7 +28,7 @@ class Events:
         self._number = 0
         self._lock = threading.Lock()
 
-    def tell(self, document: str) -> None:
+    def publish(self, document: str) -> None:
         """Says that a document has changed."""
         with self._lock:
             self._number += 1

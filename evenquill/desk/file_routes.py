@@ -52,7 +52,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 _join(context, rows, whole, body.name)
         runner.wake()
         for row in rows:
-            context.events.tell(row.id)
+            context.events.publish(row.id)
         return context.notify_changed(whole)
 
     @api.route("GET", "/api/documents/{document}/files", returns=list[FileOfDocument])

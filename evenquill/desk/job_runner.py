@@ -6,6 +6,7 @@ that one that was stopped changes nothing any more. A job that fails in a way th
 
 from __future__ import annotations
 
+import errno
 import logging
 import secrets
 import sqlite3
@@ -116,7 +117,7 @@ class JobRunner:
                 self._stop_document(held, Event.FAIL, problem, Needs.NOTHING)
         with transaction(store):
             jobs.end(store, job.number, self._owner, state, problem)
-        self._context.events.tell(job.document)
+        self._context.events.publish(job.document)
 
     def _stop_document(self, held: HeldJob, event: Event, problem: str, needs: Needs) -> None:
         """Says on the docket why reading cannot go on. One that has a proof stays as it is."""
@@ -124,7 +125,7 @@ class JobRunner:
         try:
             with transaction(store):
                 if job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
-                    documents.move_on(store, job.document, event, needs=needs, problem=problem)
+                    documents.transition(store, job.document, event, needs=needs, problem=problem)
                 elif job.kind is not JobKind.WORD_SHAPES:
                     documents.set_problem(store, job.document, problem)
         except (TransitionRefused, KeyError):
@@ -139,6 +140,6 @@ def sentence_for(error: Exception) -> str:
 
 
 def is_disk_full(error: Exception) -> bool:
-    if isinstance(error, OSError) and error.errno == 28:
+    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
         return True
     return isinstance(error, sqlite3.OperationalError) and "full" in str(error)

@@ -114,7 +114,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 chosen = numbers if body.pages else (EVERY_PAGE,)
                 preparations.choose(context.store, document, chosen, body.preparation)
                 pages.forget(context.store, document, numbers)
-                documents.move_on(context.store, document, Event.RESUME)
+                documents.transition(context.store, document, Event.RESUME)
                 jobs.queue(context.store, document, JobKind.READ)
         runner.wake()
         return context.notify_changed(document)

@@ -107,7 +107,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
 
     def started(document: str) -> Taken:
         runner.wake()
-        context.events.tell(document)
+        context.events.publish(document)
         return Taken(documents.get(context.store, document))
 
     @api.route("PATCH", "/api/documents/{document}", body=Renaming, returns=DocumentRow)
@@ -126,7 +126,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         with transaction(context.store):
             jobs.cancel(context.store, document)
             if documents.get(context.store, document).state in IN_WORK:
-                documents.move_on(context.store, document, Event.STOP, problem="Reading was stopped.")
+                documents.transition(context.store, document, Event.STOP, problem="Reading was stopped.")
             else:
                 documents.set_stage(context.store, document, "")
         return context.notify_changed(document)
@@ -152,7 +152,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def requeue(document: str) -> DocumentRow:
         with transaction(context.store):
             if documents.get(context.store, document).state in RESUMABLE:
-                documents.move_on(context.store, document, Event.RESUME)
+                documents.transition(context.store, document, Event.RESUME)
                 jobs.queue(context.store, document, JobKind.READ)
         runner.wake()
         return context.notify_changed(document)
@@ -164,7 +164,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
             documents.get(context.store, document)
             jobs.cancel(context.store, document)
             documents.delete(context.store, document)
-        context.events.tell(document)
+        context.events.publish(document)
 
     @api.route("POST", "/api/documents/{document}/restore", returns=DocumentRow)
     def restore(document: str) -> DocumentRow:

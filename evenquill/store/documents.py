@@ -117,7 +117,7 @@ def rename(connection: sqlite3.Connection, document: str, name: str) -> None:
     connection.execute("UPDATE documents SET name = ?, changed_at = ? WHERE id = ?", (name, now(), document))
 
 
-def move_on(
+def transition(
     connection: sqlite3.Connection, document: str, event: Event, *, needs: Needs = Needs.NOTHING, problem: str = ""
 ) -> DocumentState:
     """Takes the document to the state that an event leads to; ``needs`` and ``problem`` say why where it cannot go on.

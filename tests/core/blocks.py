@@ -6,6 +6,8 @@ from evenquill.core.model import (
     Box,
     Cell,
     Document,
+    ParagraphStyle,
+    PictureBlock,
     Role,
     Spot,
     TableBlock,
@@ -37,6 +39,18 @@ def table(id: str, rows: list[list[str]], **more) -> TableBlock:
         for c, text in enumerate(row)
     )
     return TableBlock(id, (60.0,) * len(rows[0]), row_ids, tuple(cells), spots=(Spot(1, Box(0, 80, 200, 120)),), **more)
+
+
+def three_rows_and_a_picture() -> Document:
+    return Document(
+        styles=(ParagraphStyle("Body text", size=11),),
+        blocks=(
+            block("a", "The float was found"),
+            block("b", "hard against the wire", page=2),
+            PictureBlock("i", "0" * 64, "image/png", 200, 100),
+            block("c", "Last row"),
+        ),
+    )
 
 
 def texts(document: Document) -> list[str]:

@@ -24,13 +24,13 @@ from tests.conftest import texts
 
 
 def crash(job: PageJob) -> bytes:
-    if job.leaf.number == 2:
+    if job.page.number == 2:
         os._exit(7)
     return reading.read_job(job)
 
 
 def hang(job: PageJob) -> bytes:
-    if job.leaf.number == 2:
+    if job.page.number == 2:
         time.sleep(60)
     return reading.read_job(job)
 

@@ -63,20 +63,12 @@ from evenquill.core.model import (
 from evenquill.core.model.grid import grid_faults
 from evenquill.core.model.ids import Ids
 from tests.conftest import ids
-from tests.core.blocks import block, table, texts, words
+from tests.core.blocks import block, table, texts, three_rows_and_a_picture, words
 
 
 @pytest.fixture
 def document() -> Document:
-    return Document(
-        styles=(ParagraphStyle("Body text", size=11),),
-        blocks=(
-            block("a", "The float was found"),
-            block("b", "hard against the wire", page=2),
-            PictureBlock("i", "0" * 64, "image/png", 200, 100),
-            block("c", "Last row"),
-        ),
-    )
+    return three_rows_and_a_picture()
 
 
 def test_splitting_parts_text_words_and_spots(document):

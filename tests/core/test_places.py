@@ -28,7 +28,7 @@ def test_places_after_changes_are_those_counted_anew(changes):
         # The first of them stays, as the row does that is split.
         new = (*old[:1], *(row(f"n{number}.{n}", table) for n in range(come)))
         after = Document(blocks=(*document.blocks[:at], *new, *document.blocks[at + len(old) :]))
-        document.give_places(after, at, len(old))
+        document.derive_places(after, at, len(old))
         document = after
         gone.update(name for block in old[1:] for name in names_of(block))
     counted = {name: place for place, block in enumerate(document.blocks) for name in names_of(block)}

@@ -12,12 +12,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
-from demo import weathering
-from evenquill.core.convert import joined_leaves
+from demo import scan_effects
+from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import Word
 from evenquill.core.model import Align, Marks, NoteRef, Role
 from evenquill.core.reading.jobs import page_jobs
-from evenquill.core.reading.leaves import read_leaf
+from evenquill.core.reading.page_reader import read_source_page
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine
 from evenquill.core.writers.docx import write_docx
@@ -194,13 +194,13 @@ def test_empty_cells_of_a_form_stay(typeset, rebuilt):
 
 def test_a_table_of_a_scan_is_found(typeset, pictures, tmp_path):
     random = np.random.default_rng(4)
-    page = weathering.drawn(
+    page = scan_effects.drawn(
         typeset(f"#set text(size: 12pt)\n{PROSE}\n\n#table(columns: 3, stroke: 0.6pt, inset: 6pt, {cells(ROWS)})")
     )
     path = tmp_path / "scan.pdf"
-    path.write_bytes(weathering.as_pdf([weathering.scanned(weathering.turned(page, 0.6), random)]))
-    jobs = page_jobs(joined_leaves([(path, examine(path))]), pictures.folder, password=None, preparations={})
-    evidence = [read_leaf(job, pictures.keep) for job in jobs]
+    path.write_bytes(scan_effects.as_pdf([scan_effects.scanned(scan_effects.turned(page, 0.6), random)]))
+    jobs = page_jobs(source_pages_of([(path, examine(path))]), pictures.folder, password=None, preparations={})
+    evidence = [read_source_page(job, pictures.keep) for job in jobs]
     (table,) = tables(rebuild(evidence, SourceFacts(1)))
     assert grid(table) == [HEAD, *ROWS]
 

@@ -160,7 +160,9 @@ def test_formats_have_options_that_change_what_is_delivered(client, typeset, tak
     assert (format["name"], format["ending"]) == ("docx", "docx")
     (option,) = format["options"]
     head = "#set page(header: [Gauges of Skerrin #h(1fr) #context counter(page).display()])\n"
-    document = taken(typeset(head + "The float was found at noon, and the well was pumped dry by the next day.\n\n" * 60))
+    document = taken(
+        typeset(head + "The float was found at noon, and the well was pumped dry by the next day.\n\n" * 60)
+    )
 
     def heads(options: list[str]) -> list[str]:
         made = client.post(f"/api/documents/{document}/deliveries", json={"format": "docx", "options": options}).json

@@ -6,7 +6,7 @@ import time
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 
 TEXT = (
     "The well at Brannowick was pumped by Zudwel and Qarmot on Friday. At Brannowick nobody saw the float. "
@@ -17,9 +17,11 @@ TEXT = (
 @pytest.fixture
 def scanned(typeset, tmp_path, taken):
     """A scan with words that no list knows, read."""
-    page = weathering.turned(weathering.printed(weathering.drawn(typeset(TEXT), 1, 200), np.random.default_rng(5)), 0.7)
+    page = scan_effects.turned(
+        scan_effects.printed(scan_effects.drawn(typeset(TEXT), 1, 200), np.random.default_rng(5)), 0.7
+    )
     path = tmp_path / "scan.pdf"
-    path.write_bytes(weathering.as_pdf([page]))
+    path.write_bytes(scan_effects.as_pdf([page]))
     return taken(path, "Scan.pdf")
 
 

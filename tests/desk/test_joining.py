@@ -6,7 +6,7 @@ import io
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from PIL import Image
 
 from evenquill.core.model import Box
@@ -23,9 +23,9 @@ UPPER = "The upper sheet of the log was found on the stairs in the morning."
 def sheets(typeset, tmp_path):
     """A TIFF of a page of text and a blank one, and a picture of another page."""
     chance = np.random.default_rng(6)
-    text = weathering.printed(weathering.drawn(typeset(UPPER), 1, 200), chance)
-    lower = weathering.printed(
-        weathering.drawn(typeset("The lower sheet lay under the clock.", "lower"), 1, 200), chance
+    text = scan_effects.printed(scan_effects.drawn(typeset(UPPER), 1, 200), chance)
+    lower = scan_effects.printed(
+        scan_effects.drawn(typeset("The lower sheet lay under the clock.", "lower"), 1, 200), chance
     )
     two = tmp_path / "two.tif"
     blank = Image.new("RGB", (text.shape[1], text.shape[0]), (246, 246, 246))

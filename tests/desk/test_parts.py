@@ -19,7 +19,7 @@ from PIL import Image
 from evenquill.core.document_state import DocumentState, Event, TransitionRefused
 from evenquill.core.edits import EditText, Exclude
 from evenquill.core.model import Box, Text
-from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.strip_types import Strip
 from evenquill.desk.app import create_app
 from evenquill.desk.demo import demo_files, place_demo_documents
@@ -63,11 +63,11 @@ def test_news_are_those_since_the_last_answer_and_everything_for_who_fell_behind
     assert start.everything
     assert events.since(start.number) == News(start.number)
     for name in ("a", "b", "a"):
-        events.tell(name)
+        events.publish(name)
     assert events.since(start.number) == News(3, ("a", "b"))
     assert events.since(2) == News(3, ("a",))
     for n in range(KEPT + 1):
-        events.tell(str(n))
+        events.publish(str(n))
     assert events.since(2).everything
     assert Events().since(3).everything  # the server was started anew
 
@@ -173,15 +173,15 @@ def test_after_a_crash_only_the_unfinished_pages_are_read_again(context, pool, d
     document = placed(context, path)
     # What a server that was killed leaves behind: a running job, two pages read.
     jobs.take(context.store, "a server that was killed")
-    documents.move_on(context.store, document, Event.BEGIN_READING)
+    documents.transition(context.store, document, Event.BEGIN_READING)
     source = str(context.files.source(documents.get(context.store, document).source))
-    for page in pool.read(page_jobs([Leaf(n, source, n) for n in (1, 2)], context.files.pictures.folder)):
+    for page in pool.read(page_jobs([SourcePage(n, source, n) for n in (1, 2)], context.files.pictures.folder)):
         pages.add(context.store, document, page)
     asked: list[int] = []
     real = context.pages.read
 
     def counted(wanted):
-        asked.extend(job.leaf.number for job in wanted)
+        asked.extend(job.page.number for job in wanted)
         return real(wanted)
 
     monkeypatch.setattr(context.pages, "read", counted)
@@ -286,7 +286,7 @@ def test_deleted_documents_are_forgotten_after_a_day_with_their_files(
 ):
     kept = taken(typeset("This one stays.", "stays"), "stays.pdf")
     gone = taken(typeset('#rect(width: 20mm, height: 20mm)\nText #image("hut.png")', "goes"), "goes.pdf")
-    made = client.post(f"/api/documents/{gone}/deliveries", json={}).json["id"]
+    made = client.post(f"/api/documents/{gone}/deliveries", json={"format": "docx"}).json["id"]
     source = context.files.source(documents.get(context.store, gone).source)
     delivered = context.files.delivery(made, "docx")
     pictures = [path for path in context.files.pictures.folder.rglob("*") if path.is_file()]

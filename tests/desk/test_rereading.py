@@ -8,7 +8,7 @@ import time
 import msgspec
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from PIL import Image
 from sheets import PROSE
 
@@ -21,13 +21,13 @@ def scan(typeset, tmp_path):
 
     def make(*sources: str):
         pages = [
-            weathering.turned(
-                weathering.printed(weathering.drawn(typeset(source, name=f"sheet {n}"), 1, 200), CHANCE(n)), 1.5
+            scan_effects.turned(
+                scan_effects.printed(scan_effects.drawn(typeset(source, name=f"sheet {n}"), 1, 200), CHANCE(n)), 1.5
             )
             for n, source in enumerate(sources)
         ]
         path = tmp_path / "scan.pdf"
-        path.write_bytes(weathering.as_pdf(pages))
+        path.write_bytes(scan_effects.as_pdf(pages))
         return path
 
     return make
@@ -44,9 +44,9 @@ def texts(client, document):
 
 
 def photo(typeset, tmp_path, text: str, name: str):
-    page = weathering.printed(weathering.drawn(typeset(text, name=name), 1, 200), CHANCE(8))
+    page = scan_effects.printed(scan_effects.drawn(typeset(text, name=name), 1, 200), CHANCE(8))
     path = tmp_path / f"{name}.jpg"
-    path.write_bytes(weathering.as_jpeg(page))
+    path.write_bytes(scan_effects.as_jpeg(page))
     return path
 
 
@@ -195,7 +195,7 @@ def test_delivering_does_not_end_reading_again_nor_is_it_overridden(client, take
     document = taken(scan(PROSE))
     wanted = {"pages": [1], "preparation": {"languages": ["eng"], "despeckle": False}}
     client.post(f"/api/documents/{document}/again", json=wanted)
-    assert client.post(f"/api/documents/{document}/deliveries", json={}).status_code == 200
+    assert client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).status_code == 200
     delivered = client.get("/api/documents").json[0]
     assert (delivered["state"], delivered["busy"]) == ("delivered", "read again")
     # What was delivered is no longer what the document says.
@@ -277,7 +277,7 @@ def test_handwriting_is_text_picture_or_both(client, taken, tmp_path, until, typ
 def test_a_text_layer_that_fits_is_believed_and_one_that_does_not_is_dropped(client, taken, typeset, tmp_path, until):
     import pikepdf
 
-    base = weathering.as_pdf([weathering.printed(weathering.drawn(typeset(PROSE), 1, 200), CHANCE(1))])
+    base = scan_effects.as_pdf([scan_effects.printed(scan_effects.drawn(typeset(PROSE), 1, 200), CHANCE(1))])
     words = PROSE.split()
     lines = [" ".join(words[n : n + 18]) for n in range(0, len(words), 18)]
     for good in (True, False):

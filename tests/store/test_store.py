@@ -45,13 +45,13 @@ def order(store) -> list[str]:
 def test_a_document_goes_through_its_states(store):
     assert documents.get(store, "d").state is DocumentState.WAITING
     with pytest.raises(TransitionRefused):
-        documents.move_on(store, "d", Event.ASK, needs=Needs.PASSWORD)
-    documents.move_on(store, "d", Event.BEGIN_READING)
-    documents.move_on(store, "d", Event.ASK, needs=Needs.PASSWORD, problem="It is locked.")
+        documents.transition(store, "d", Event.ASK, needs=Needs.PASSWORD)
+    documents.transition(store, "d", Event.BEGIN_READING)
+    documents.transition(store, "d", Event.ASK, needs=Needs.PASSWORD, problem="It is locked.")
     found = documents.get(store, "d")
     assert (found.state, found.needs, found.problem) == (DocumentState.STOPPED, Needs.PASSWORD, "It is locked.")
     with pytest.raises(TransitionRefused):
-        documents.move_on(store, "d", Event.DELIVER)
+        documents.transition(store, "d", Event.DELIVER)
     assert documents.get(store, "d").state is DocumentState.STOPPED
     with pytest.raises(sqlite3.IntegrityError):
         store.execute("UPDATE documents SET state = 'lost' WHERE id = 'd'")
@@ -216,7 +216,7 @@ def test_a_transaction_that_fails_leaves_nothing(store):
     def half() -> None:
         with transaction(store):
             documents.rename(store, "d", "Half done")
-            documents.move_on(store, "d", Event.DELIVER)
+            documents.transition(store, "d", Event.DELIVER)
 
     with pytest.raises(TransitionRefused):
         half()

@@ -11,7 +11,7 @@ import docx
 import numpy as np
 import pikepdf
 import pytest
-import weathering
+import scan_effects
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -421,10 +421,12 @@ def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop,
 def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, application, drop, typeset, tmp_path):
     chance = np.random.default_rng(2)
     german = "Die Pegelstände der Woche wurden überprüft und für genügend befunden."
-    photo = weathering.photographed(weathering.printed(weathering.drawn(typeset(german, paper="a4")), chance), chance)
-    (tmp_path / "photo.jpg").write_bytes(weathering.as_jpeg(photo, dpi=72))
+    photo = scan_effects.photographed(
+        scan_effects.printed(scan_effects.drawn(typeset(german, paper="a4")), chance), chance
+    )
+    (tmp_path / "photo.jpg").write_bytes(scan_effects.as_jpeg(photo, dpi=72))
     sheets = [
-        Image.fromarray(weathering.printed(weathering.drawn(typeset(text, name=text[:5])), chance))
+        Image.fromarray(scan_effects.printed(scan_effects.drawn(typeset(text, name=text[:5])), chance))
         for text in ("The upper sheet of the log was found on the stairs.", "The lower sheet lay under the clock.")
     ]
     sheets[0].save(tmp_path / "sheets.tif", save_all=True, append_images=sheets[1:], dpi=(200, 200))

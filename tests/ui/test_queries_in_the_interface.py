@@ -8,7 +8,7 @@ import re
 import docx
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import serious_findings
@@ -24,9 +24,11 @@ TEXT = (
 
 @pytest.fixture
 def scan(typeset, tmp_path):
-    page = weathering.turned(weathering.printed(weathering.drawn(typeset(TEXT), 1, 200), np.random.default_rng(5)), 0.6)
+    page = scan_effects.turned(
+        scan_effects.printed(scan_effects.drawn(typeset(TEXT), 1, 200), np.random.default_rng(5)), 0.6
+    )
     path = tmp_path / "Words of the keeper.pdf"
-    path.write_bytes(weathering.as_pdf([page]))
+    path.write_bytes(scan_effects.as_pdf([page]))
     return path
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from PIL import Image
 from playwright.sync_api import expect
 
@@ -22,7 +22,7 @@ def scans(typeset, tmp_path):
         chance = np.random.default_rng(8)
         paths = []
         for text in texts:
-            sheet = weathering.printed(weathering.drawn(typeset(text), 1, 170), chance)
+            sheet = scan_effects.printed(scan_effects.drawn(typeset(text), 1, 170), chance)
             path = tmp_path / f"{' '.join(text.split()[:2])}.png"
             Image.fromarray(sheet).save(path, dpi=(170, 170))
             paths.append(path)

@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.ui.conftest import PATIENCE
@@ -144,11 +144,11 @@ PAGE = (
 @pytest.fixture
 def scan(page, application, drop, typeset, tmp_path):
     """A scanned page with words that no list knows, open on the desk."""
-    sheet = weathering.turned(
-        weathering.printed(weathering.drawn(typeset(PAGE), 1, 200), np.random.default_rng(3)), 0.6
+    sheet = scan_effects.turned(
+        scan_effects.printed(scan_effects.drawn(typeset(PAGE), 1, 200), np.random.default_rng(3)), 0.6
     )
     path = tmp_path / "page.pdf"
-    path.write_bytes(weathering.as_pdf([sheet]))
+    path.write_bytes(scan_effects.as_pdf([sheet]))
     page.goto(application.address)
     page.get_by_role("button", name="Take files in").wait_for()
     drop(page, path)

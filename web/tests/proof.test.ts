@@ -6,7 +6,7 @@ import { Proof } from '../src/state/proof.svelte';
 
 let news: (document: string) => void = () => undefined;
 vi.mock('../src/state/events', () => ({
-  hear: (listener: (document: string) => void) => {
+  subscribe: (listener: (document: string) => void) => {
     news = listener;
     return () => undefined;
   },

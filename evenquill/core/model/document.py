@@ -104,7 +104,7 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
         """The place of the row of each block and of each text in a cell."""
         return Places.of(self.blocks)
 
-    def give_places(self, after: Document, at: int, removed: int) -> None:
+    def derive_places(self, after: Document, at: int, removed: int) -> None:
         """Works out the places of a document in which ``removed`` blocks from place ``at`` on gave way to others, from these."""
         after.__dict__["places"] = self.places.after(after.blocks, at, self.blocks[at : at + removed])
 

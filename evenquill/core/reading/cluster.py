@@ -59,7 +59,7 @@ class ClusterPages:
         sent: dict[str, Any] = {}
         futures: dict[Any, PageJob] = {}
         for job in jobs:
-            source = job.leaf.source
+            source = job.page.source
             if source not in sent:
                 sent[source] = self._client.scatter(Path(source).read_bytes(), broadcast=True)
             futures[self._client.submit(read_remotely, sent[source], job, pure=False)] = job
@@ -67,7 +67,7 @@ class ClusterPages:
             for future in as_completed(futures):
                 job = futures[future]
                 if future.exception() is not None:
-                    yield unread_page(job.leaf.number)
+                    yield unread_page(job.page.number)
                     continue
                 evidence, found = future.result()
                 for picture, media in found:
@@ -87,9 +87,9 @@ def read_remotely(data: bytes, job: PageJob) -> tuple[bytes, list[tuple[bytes, s
             found.append((picture, media))
             return folder.keep(picture, media)
 
-        from evenquill.core.reading.leaves import read_leaf  # the readers are loaded where they are needed
+        from evenquill.core.reading.page_reader import read_source_page  # the readers are loaded where they are needed
 
-        page = read_leaf(job._replace(leaf=job.leaf._replace(source=_on_disk(data))), keep)
+        page = read_source_page(job._replace(page=job.page._replace(source=_on_disk(data))), keep)
     return msgspec.msgpack.encode(page), found
 
 

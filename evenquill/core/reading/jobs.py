@@ -11,7 +11,7 @@ from evenquill.core.model import Remark, RemarkKind
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 
 
-class Leaf(NamedTuple):
+class SourcePage(NamedTuple):
     """A page of a document: its number there, the file that it is in, and its number in that file, both from 1."""
 
     number: int
@@ -22,7 +22,7 @@ class Leaf(NamedTuple):
 class PageJob(NamedTuple):
     """A page to read, the password of its file if any, the folder for its pictures, and how it is to be read."""
 
-    leaf: Leaf
+    page: SourcePage
     password: str | None
     pictures: str
     preparation: Preparation = AS_FOUND
@@ -33,12 +33,19 @@ Preparations = Mapping[int, Preparation]
 
 
 def page_jobs(
-    leaves: Iterable[Leaf], pictures: Path, *, password: str | None = None, preparations: Preparations | None = None
+    source_pages: Iterable[SourcePage],
+    pictures: Path,
+    *,
+    password: str | None = None,
+    preparations: Preparations | None = None,
 ) -> list[PageJob]:
     """Jobs for pages of one document, whose pictures go into the folder ``pictures``."""
     chosen = preparations or {}
     usual = chosen.get(0, AS_FOUND)
-    return [PageJob(leaf, password, str(pictures), chosen.get(leaf.number, usual)) for leaf in leaves]
+    return [
+        PageJob(source_page, password, str(pictures), chosen.get(source_page.number, usual))
+        for source_page in source_pages
+    ]
 
 
 def unread_page(number: int, sentence: str = "") -> PageEvidence:

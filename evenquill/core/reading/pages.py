@@ -94,11 +94,11 @@ class PagePool:
                     if error is None:
                         yield _DECODER.decode(future.result())
                     elif first:
-                        log.warning("page %s of %s could not be read: %r", job.leaf.page, job.leaf.source, error)
+                        log.warning("page %s of %s could not be read: %r", job.page.page, job.page.source, error)
                         again = self._pool.schedule(draw_job, (job, _why(error)), timeout=self.page_seconds)
                         running[again] = (job, False)
                     else:
-                        yield unread_page(job.leaf.number)
+                        yield unread_page(job.page.number)
         finally:
             for future in running:
                 future.cancel()
@@ -106,16 +106,16 @@ class PagePool:
 
 def read_job(job: PageJob) -> bytes:
     """In a worker; only there are the readers loaded, which take memory."""
-    from evenquill.core.reading import leaves
+    from evenquill.core.reading import page_reader
 
-    return leaves.read_job(job)
+    return page_reader.read_job(job)
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
     """In a worker: the page as a picture."""
-    from evenquill.core.reading import leaves
+    from evenquill.core.reading import page_reader
 
-    return leaves.draw_job(job, sentence)
+    return page_reader.draw_job(job, sentence)
 
 
 def usable_cores() -> int:

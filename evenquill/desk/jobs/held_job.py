@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, nullcontext
 
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.reading.jobs import Leaf, page_jobs
+from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.preparation import Preparation
 from evenquill.desk.context import AppContext
 from evenquill.desk.jobs.tasks import Proof, decoded_proof
@@ -67,19 +67,21 @@ class HeldJob:
         jobs.end(self.store, self.job.number, self.owner, JobState.DONE)
         jobs.queue(self.store, self.document, then)
 
-    def tell_stage(self, stage: str) -> None:
+    def set_stage(self, stage: str) -> None:
         """Says what is being done, in words for the clerk."""
         documents.set_stage(self.store, self.document, stage)
-        self.context.events.tell(self.document)
+        self.context.events.publish(self.document)
 
-    def read_pages(self, leaves: Sequence[Leaf], preparation: Preparation | None = None) -> Iterator[PageEvidence]:
+    def read_pages(
+        self, source_pages: Sequence[SourcePage], preparation: Preparation | None = None
+    ) -> Iterator[PageEvidence]:
         """Pages as they are read, all in one way or as was chosen for each. Raises JobCancelled when the job is stopped."""
         chosen = preparations.choices(self.store, self.document)
         if preparation is not None:
             chosen = {EVERY_PAGE: preparation}
         reading = self.context.pages.read(
             page_jobs(
-                leaves,
+                source_pages,
                 self.context.files.pictures.folder,
                 password=self.context.passwords.get(self.document),
                 preparations=chosen,

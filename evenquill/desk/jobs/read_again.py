@@ -18,20 +18,22 @@ from evenquill.store.snapshots import Role
 def read_pages_again(held: HeldJob) -> None:
     """Reads the pages that the job names and merges them into the document."""
     store, document = held.store, held.document
-    held.tell_stage("reading pages again")
-    _, leaves = examined(held)
+    held.set_stage("reading pages again")
+    _, source_pages = examined(held)
     payload = held.job.payload
     wanted = set(payload.pages)
     kept = jobs.kept_pages(store, held.job.number)
-    left = [leaf for leaf in leaves if leaf.number in wanted and leaf.number not in kept]
+    left = [
+        source_page for source_page in source_pages if source_page.number in wanted and source_page.number not in kept
+    ]
     for page in held.read_pages(left, payload.preparation):
         with held.committing():
             jobs.keep_page(store, held.job, page)
-        held.context.events.tell(document)
+        held.context.events.publish(document)
     again = jobs.kept_pages(store, held.job.number)
     if not again:
         raise JobRefused
-    held.tell_stage("carrying corrections over, looking for doubts")
+    held.set_stage("carrying corrections over, looking for doubts")
     readings = {**pages.readings(store, document), **again}
     run = held.context.pages.run
     fresh = run(tasks.reread_document, held.data, document, readings)
@@ -49,7 +51,7 @@ def read_pages_again(held: HeldJob) -> None:
                 preparations.choose(store, document, chosen, payload.preparation)
             snapshots.keep(store, document, number, Role.BEFORE, before)
             snapshots.keep(store, document, number, Role.AFTER, held.snapshot())
-            documents.move_on(store, document, Event.CHANGE)
+            documents.transition(store, document, Event.CHANGE)
             held.end(then=JobKind.WORD_SHAPES)
 
     held.merge(make, commit)

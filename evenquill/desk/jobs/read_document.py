@@ -10,10 +10,10 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from evenquill.core.convert import joined_leaves
+from evenquill.core.convert import source_pages_of
 from evenquill.core.document_state import Event
 from evenquill.core.languages import short_code
-from evenquill.core.reading.jobs import Leaf
+from evenquill.core.reading.jobs import SourcePage
 from evenquill.core.source import SourceFacts, joined_facts, rights_sentence
 from evenquill.desk.jobs import tasks
 from evenquill.desk.jobs.held_job import HeldJob, JobCancelled
@@ -31,12 +31,12 @@ FIRST_PREVIEW = 1
 def read_document(held: HeldJob) -> None:
     """Reads what is not read yet, then rebuilds."""
     with held.committing():
-        documents.move_on(held.store, held.document, Event.BEGIN_READING)
-    held.tell_stage("opening the file")
-    facts, leaves = examined(held)
+        documents.transition(held.store, held.document, Event.BEGIN_READING)
+    held.set_stage("opening the file")
+    facts, source_pages = examined(held)
     if facts.restrictions and not documents.rights_confirmed(held.store, held.document):
         with held.committing():
-            documents.move_on(
+            documents.transition(
                 held.store,
                 held.document,
                 Event.ASK,
@@ -44,8 +44,8 @@ def read_document(held: HeldJob) -> None:
                 problem=rights_sentence(facts.restrictions),
             )
         raise JobCancelled
-    _read_missing(held, facts, leaves)
-    held.tell_stage("putting pages together, looking for doubts")
+    _read_missing(held, facts, source_pages)
+    held.set_stage("putting pages together, looking for doubts")
     joined = bool(documents.joined_into(held.store, held.document))
     run = held.context.pages.run
     made = (
@@ -56,11 +56,11 @@ def read_document(held: HeldJob) -> None:
     proof = tasks.decoded_proof(made)
     with held.context.open_documents.locked(held.document), held.committing():
         held.commit_proof(proof, Change(ChangeKind.JOIN if joined else ChangeKind.READ, READING))
-        documents.move_on(held.store, held.document, Event.FINISH_READING)
+        documents.transition(held.store, held.document, Event.FINISH_READING)
         held.end(then=JobKind.WORD_SHAPES)
 
 
-def examined(held: HeldJob) -> tuple[SourceFacts, list[Leaf]]:
+def examined(held: HeldJob) -> tuple[SourceFacts, list[SourcePage]]:
     """Facts of the whole document, and its pages with the files that they are in."""
     context, store, document = held.context, held.store, held.document
     password = context.passwords.get(document)
@@ -74,7 +74,7 @@ def examined(held: HeldJob) -> tuple[SourceFacts, list[Leaf]]:
     whole = whole_facts(held, [facts for _, facts in found])
     with transaction(store):
         documents.set_facts(store, document, whole)
-    return whole, joined_leaves(found)
+    return whole, source_pages_of(found)
 
 
 def whole_facts(held: HeldJob, found: list[SourceFacts]) -> SourceFacts:
@@ -86,10 +86,10 @@ def whole_facts(held: HeldJob, found: list[SourceFacts]) -> SourceFacts:
     return whole
 
 
-def _read_missing(held: HeldJob, facts: SourceFacts, leaves: list[Leaf]) -> None:
+def _read_missing(held: HeldJob, facts: SourceFacts, source_pages: list[SourcePage]) -> None:
     known = pages.numbers(held.store, held.document)
-    left = [leaf for leaf in leaves if leaf.number not in known]
-    held.tell_stage("reading pages")
+    left = [source_page for source_page in source_pages if source_page.number not in known]
+    held.set_stage("reading pages")
     # The first page is read alone, so that it can be looked at as soon as in a short document.
     rounds = [left[:1], left[1:]] if left and left[0].number == 1 else [left]
     preview_at = max(FIRST_PREVIEW, 2 * _in_a_row(known))
@@ -98,7 +98,7 @@ def _read_missing(held: HeldJob, facts: SourceFacts, leaves: list[Leaf]) -> None
             with held.committing():
                 pages.add(held.store, held.document, page)
             known.add(page.number)
-            held.context.events.tell(held.document)
+            held.context.events.publish(held.document)
             so_far = _in_a_row(known)
             if preview_at <= so_far < facts.pages:
                 _preview(held, so_far)
@@ -112,7 +112,7 @@ def _preview(held: HeldJob, up_to: int) -> None:
     with held.context.open_documents.locked(held.document), held.committing():
         if history.revision(held.store, held.document) == proof.expected:
             held.commit_proof(proof, Change(ChangeKind.PREVIEW, READING), preview=True)
-    held.context.events.tell(held.document)
+    held.context.events.publish(held.document)
 
 
 def _in_a_row(numbers: set[int]) -> int:

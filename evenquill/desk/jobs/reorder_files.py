@@ -23,7 +23,7 @@ def reorder_files(held: HeldJob) -> None:
     facts = [part.facts for part in known if part.facts is not None]
     if sorted(places) != list(range(len(known))) or len(facts) < len(known):
         raise JobRefused
-    held.tell_stage("putting files into another order")
+    held.set_stage("putting files into another order")
     moved = moved_numbers([one.pages for one in facts], places)
     before_now = pages.readings(store, document)
     readings = {moved[number]: reading for number, reading in before_now.items()}
@@ -48,7 +48,7 @@ def reorder_files(held: HeldJob) -> None:
             documents.set_facts(store, document, whole_facts(held, [facts[place] for place in places]))
             snapshots.keep(store, document, number, Role.BEFORE, before)
             snapshots.keep(store, document, number, Role.AFTER, held.snapshot())
-            documents.move_on(store, document, Event.CHANGE)
+            documents.transition(store, document, Event.CHANGE)
             held.end(then=JobKind.WORD_SHAPES)
 
     held.merge(make, commit)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 
 from evenquill.core.model import Box, Document, Text, TextBlock, WordSpot
 from evenquill.core.queries.look_alikes import (
@@ -26,7 +26,7 @@ TEXT = "The well was pumped. Nobody pumped it before. When the pump was mended, 
 
 @pytest.fixture
 def read_page(typeset, pictures):
-    pixels = weathering.printed(weathering.drawn(typeset(TEXT), 1, 200), np.random.default_rng(4))
+    pixels = scan_effects.printed(scan_effects.drawn(typeset(TEXT), 1, 200), np.random.default_rng(4))
     evidence = read_scan(Scan(Raster(pixels, 200)), 1, pictures.keep)
     return rebuild([evidence], SourceFacts(media="application/pdf", pages=1, language="en")), pixels
 

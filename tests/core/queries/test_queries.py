@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from msgspec.structs import replace
 
 from evenquill import cli
@@ -216,11 +216,11 @@ def test_a_quotation_mark_without_its_fellow_may_be_a_stop_or_nothing():
 
 def test_the_report_of_a_scan_names_its_queries(typeset, tmp_path):
     chance = np.random.default_rng(3)
-    page = weathering.scanned(
-        weathering.printed(weathering.drawn(typeset(SOUND + " But xqzvk wjpq ntrhb."), 1, 120), chance), chance
+    page = scan_effects.scanned(
+        scan_effects.printed(scan_effects.drawn(typeset(SOUND + " But xqzvk wjpq ntrhb."), 1, 120), chance), chance
     )
     source = tmp_path / "scan.pdf"
-    source.write_bytes(weathering.as_pdf([page], 120, 30, grey=True))
+    source.write_bytes(scan_effects.as_pdf([page], 120, 30, grey=True))
     report = tmp_path / "report.json"
     options = ["--report", str(report), "--language", "eng", "--workers", "1"]
     assert cli.main(["convert", str(source), "-o", str(tmp_path / "out.docx"), *options]) == cli.DONE

@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from sheets import PROSE, text_of, words_of
 
 from evenquill.core.reading.preparation import Preparation
@@ -18,7 +18,7 @@ CHANCE = np.random.default_rng
 
 @pytest.mark.parametrize("skew", [-14.0, -0.7, 0.0, 1.3, 9.5])
 def test_skew_is_taken_back_to_a_tenth_of_a_degree(paper, read_paper, skew):
-    evidence = read_paper(weathering.turned(paper(PROSE), skew))
+    evidence = read_paper(scan_effects.turned(paper(PROSE), skew))
     assert evidence.cleaned.skew == pytest.approx(skew, abs=0.1)
     assert "guide wire on 14 March" in " ".join(words_of(evidence))
 
@@ -38,7 +38,7 @@ def test_columns_that_do_not_stand_on_one_grid_do_not_mislead(paper, read_paper)
 
 def test_a_sheet_in_a_photo_is_found_and_seen_from_above(paper, read_paper):
     page = paper(PROSE + "\n\n" + PROSE, paper="a4")
-    photo = weathering.photographed(page, CHANCE(5), lean=0.04)
+    photo = scan_effects.photographed(page, CHANCE(5), lean=0.04)
     evidence = read_paper(photo, guessed=True)
     assert evidence.cleaned.sheet
     assert evidence.height / evidence.width == pytest.approx(297 / 210, rel=0.01)
@@ -46,7 +46,7 @@ def test_a_sheet_in_a_photo_is_found_and_seen_from_above(paper, read_paper):
 
 
 def test_the_way_back_leads_to_the_place_on_the_page_as_it_came(paper, read_paper):
-    skewed = weathering.turned(paper(PROSE), 4.0)
+    skewed = scan_effects.turned(paper(PROSE), 4.0)
     evidence = read_paper(skewed)
     word = evidence.lines[0].words[0]
     matrix = np.array(evidence.cleaned.to_source).reshape(3, 3)
@@ -56,13 +56,13 @@ def test_the_way_back_leads_to_the_place_on_the_page_as_it_came(paper, read_pape
 
 
 def test_a_page_that_does_not_lie_flat_is_made_level(paper, read_paper):
-    evidence = read_paper(weathering.warped(paper(PROSE + "\n\n" + PROSE, paper="a4"), 0.006))
+    evidence = read_paper(scan_effects.warped(paper(PROSE + "\n\n" + PROSE, paper="a4"), 0.006))
     assert evidence.cleaned.curl
     assert "guide wire on 14 March" in " ".join(words_of(evidence))
 
 
 def test_a_shadow_is_evened_out(paper, read_paper):
-    dark = weathering.shadowed(paper(PROSE), CHANCE(1), 0.6)
+    dark = scan_effects.shadowed(paper(PROSE), CHANCE(1), 0.6)
     grey = cv2.cvtColor(dark, cv2.COLOR_RGB2GRAY)
     even = evened(grey, light_of(grey, 200))
     corners = [even[5:40, 5:40], even[5:40, -40:-5], even[-40:-5, 5:40], even[-40:-5, -40:-5]]
@@ -71,7 +71,7 @@ def test_a_shadow_is_evened_out(paper, read_paper):
 
 
 def test_faint_print_is_darkened(typeset, read_paper):
-    page = weathering.printed(weathering.drawn(typeset(PROSE), 1, 200), CHANCE(2), ink=168)
+    page = scan_effects.printed(scan_effects.drawn(typeset(PROSE), 1, 200), CHANCE(2), ink=168)
     grey = cv2.cvtColor(page, cv2.COLOR_RGB2GRAY)
     even = evened(grey, light_of(grey, 200))
     assert ink_level(darkened(even)) < ink_level(even) - 40
@@ -81,7 +81,7 @@ def test_faint_print_is_darkened(typeset, read_paper):
 
 
 def test_specks_and_a_dark_border_are_not_read(paper, read_paper):
-    page = weathering.scanned(paper(PROSE), CHANCE(4), specks=500)
+    page = scan_effects.scanned(paper(PROSE), CHANCE(4), specks=500)
     page[:, :14] = 12
     page[-11:, :] = 20
     evidence = read_paper(page)
@@ -93,7 +93,7 @@ def test_specks_and_a_dark_border_are_not_read(paper, read_paper):
 
 
 def test_each_step_can_be_switched_off(paper, read_paper):
-    skewed = weathering.turned(paper(PROSE), 1.2)
+    skewed = scan_effects.turned(paper(PROSE), 1.2)
     evidence = read_paper(
         skewed, Preparation(straighten=False, flatten=False, even_light=False, despeckle=False, languages=("eng",))
     )

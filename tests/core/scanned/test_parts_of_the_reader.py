@@ -10,7 +10,7 @@ import numpy as np
 import pikepdf
 import pypdfium2 as pdfium
 import pytest
-import weathering
+import scan_effects
 from PIL import Image
 from sheets import PROSE, words_of
 
@@ -167,7 +167,9 @@ def test_scans_are_read_however_they_are_packed(paper, pictures, tmp_path, codec
 
 def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
     for name in ("one", "two"):
-        (tmp_path / f"{name}.jpg").write_bytes(weathering.as_jpeg(paper(f"Sheet {name} of the log lay on the stairs.")))
+        (tmp_path / f"{name}.jpg").write_bytes(
+            scan_effects.as_jpeg(paper(f"Sheet {name} of the log lay on the stairs."))
+        )
     names = [str(tmp_path / "two.jpg"), str(tmp_path / "one.jpg")]
     out = tmp_path / "log.docx"
     assert cli.main(["convert", *names, "--join", "-o", str(out), "--workers", "1"]) == cli.DONE

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 
 from evenquill.core.model import Family, Marks, Role
 from evenquill.core.reading.scanned.page import read_scan
@@ -25,7 +25,7 @@ def scanned(typeset, pictures):
     """Evidence of a page of Typst source, printed and scanned at 300 dpi."""
 
     def make(source: str, dpi: int = 300):
-        page = weathering.printed(weathering.drawn(typeset(source), 1, dpi), np.random.default_rng(2))
+        page = scan_effects.printed(scan_effects.drawn(typeset(source), 1, dpi), np.random.default_rng(2))
         return read_scan(Scan(Raster(page, dpi)), 1, pictures.keep)
 
     return make

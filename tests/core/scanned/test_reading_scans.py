@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-import weathering
+import scan_effects
 from sheets import PROSE, text_of, words_of
 
 from evenquill.core.errors import LanguageMissing
@@ -245,8 +245,9 @@ def test_a_signature_is_a_picture_in_its_place(paper, read_paper, tmp_path):
 
 
 def test_a_blank_page_is_kept_and_said_so(read_paper):
-    blank = weathering.scanned(
-        weathering.printed(np.full((1654, 1169, 3), 255, np.uint8), np.random.default_rng(1)), np.random.default_rng(2)
+    blank = scan_effects.scanned(
+        scan_effects.printed(np.full((1654, 1169, 3), 255, np.uint8), np.random.default_rng(1)),
+        np.random.default_rng(2),
     )
     evidence = read_paper(blank)
     assert [remark.kind for remark in evidence.remarks] == [RemarkKind.BLANK]

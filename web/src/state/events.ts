@@ -14,7 +14,7 @@ let number: number | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
 let asking = false;
 
-function tell(document: string) {
+function publish(document: string) {
   listeners.forEach((listener) => listener(document));
 }
 
@@ -27,8 +27,8 @@ async function ask() {
     const news = await api.events(number);
     number = news.number;
     // At first, what there is has just been asked for.
-    if (news.everything) known === null || tell('');
-    else news.documents?.forEach(tell);
+    if (news.everything) known === null || publish('');
+    else news.documents?.forEach(publish);
   } catch {
     // The server cannot be reached; who needs it says so.
   } finally {
@@ -38,7 +38,7 @@ async function ask() {
 }
 
 /** Hears of each change until the returned function is called; the empty string means: anything may have changed. */
-export function hear(listener: Listener): () => void {
+export function subscribe(listener: Listener): () => void {
   listeners.add(listener);
   if (listeners.size === 1) {
     document.addEventListener('visibilitychange', ask);

@@ -7,7 +7,7 @@
  */
 import { api, Refusal, type Block, type Change, type Inline, type Opened, type Operation, type PageEdges, type PageInfo } from '../api/client';
 import { isTable, isText, readable } from '../shared/blocks';
-import { hear } from './events';
+import { subscribe } from './events';
 import { notices } from './notices.svelte';
 import { Outbox, type Waiting } from './outbox';
 import { Queries } from './queries.svelte';
@@ -64,7 +64,7 @@ export class Proof {
   /** Pages were read again since the rows were loaded. */
   private readAgain = false;
   private loading = new Set<number>();
-  private stopHearing: () => void;
+  private unsubscribe: () => void;
   private closed = false;
   private outbox: Outbox;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -73,7 +73,7 @@ export class Proof {
     this.outbox = new Outbox(id);
     this.unsent = this.outbox.size;
     void this.load().then(() => this.sendWaiting());
-    this.stopHearing = hear((document) => {
+    this.unsubscribe = subscribe((document) => {
       if (document === '' || document === id) void this.look();
     });
   }
@@ -81,7 +81,7 @@ export class Proof {
   close() {
     this.closed = true;
     clearTimeout(this.retry);
-    this.stopHearing();
+    this.unsubscribe();
   }
 
   get total() {

@@ -6,10 +6,15 @@
  */
 import { api, type Change, type Operation, type QueryCounts, type QueryKind, type PlacedQuery, type WordAnswer } from '../api/client';
 import { notices } from './notices.svelte';
-import type { Proof } from './proof.svelte';
 
 export type Filter = { kind: string; page: number; least: number; left: boolean };
 export const EVERYTHING: Filter = { kind: '', page: 0, least: 0, left: true };
+
+/** What queries need of the open document. */
+interface OpenDocument {
+  readonly id: string;
+  send(operation: Operation): Promise<Change | null>;
+}
 
 export class Queries {
   list = $state.raw<PlacedQuery[]>([]);
@@ -20,11 +25,11 @@ export class Queries {
   filter = $state.raw<Filter>(EVERYTHING);
   private settling = new Set<string>();
 
-  constructor(private readonly proof: Proof) {}
+  constructor(private readonly document: OpenDocument) {}
 
   async load() {
     try {
-      const answer = await api.queries(this.proof.id);
+      const answer = await api.queries(this.document.id);
       this.list = answer.queries;
       this.kinds = [...answer.kinds];
       this.counts = answer.counts;
@@ -140,7 +145,7 @@ export class Queries {
     this.list = this.list.map((other) => (other.id === one.id ? { ...other, left: true } : other));
     this.step(1, one.id);
     try {
-      this.counts = await api.leave(this.proof.id, [one.id]);
+      this.counts = await api.leave(this.document.id, [one.id]);
     } catch (error) {
       notices.wrong(error);
     }
@@ -164,7 +169,7 @@ export class Queries {
   private send(operation: Operation, ids: string[]) {
     ids.forEach((id) => this.settling.add(id));
     this.step(1);
-    void this.proof.send(operation).then(async (taken) => {
+    void this.document.send(operation).then(async (taken) => {
       ids.forEach((id) => this.settling.delete(id));
       if (!taken) await this.load();
     });

@@ -1,6 +1,6 @@
 /** The in-tray: all documents, files on their way in, and what can be done with them. */
 import { api, send, Refusal, type DocumentRow, type Duplicate } from '../api/client';
-import { hear } from './events';
+import { subscribe } from './events';
 import { notices } from './notices.svelte';
 
 export interface Arriving {
@@ -77,7 +77,7 @@ export const tray = {
   },
   watch() {
     void refresh();
-    return hear(refreshSoon);
+    return subscribe(refreshSoon);
   },
   get joining() {
     return joining;

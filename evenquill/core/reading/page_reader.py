@@ -29,35 +29,35 @@ _ENCODER = msgspec.msgpack.Encoder()
 def read_job(job: PageJob) -> bytes:
     """In a worker: the page's evidence, encoded. One that is damaged says so in its evidence."""
     try:
-        return _ENCODER.encode(read_leaf(job, PictureFolder(Path(job.pictures)).keep))
+        return _ENCODER.encode(read_source_page(job, PictureFolder(Path(job.pictures)).keep))
     except pdfium.PdfiumError:
-        return _ENCODER.encode(unread_page(job.leaf.number))
+        return _ENCODER.encode(unread_page(job.page.number))
     except SourceError as error:
-        return _ENCODER.encode(unread_page(job.leaf.number, sentence=str(error)))
+        return _ENCODER.encode(unread_page(job.page.number, sentence=str(error)))
 
 
-def read_leaf(job: PageJob, keep: KeepPicture) -> PageEvidence:
+def read_source_page(job: PageJob, keep: KeepPicture) -> PageEvidence:
     """Evidence of a page of a PDF or of a picture file. Raises SourceError or pdfium.PdfiumError."""
-    leaf, preparation = job.leaf, job.preparation
-    path = Path(leaf.source)
+    source_page, preparation = job.page, job.preparation
+    path = Path(source_page.source)
     if media_of(path) == PDF:
-        evidence = read_pdf_page(open_pdf(leaf.source, job.password), leaf.page, keep, preparation)
+        evidence = read_pdf_page(open_pdf(source_page.source, job.password), source_page.page, keep, preparation)
     else:
-        pixels, dpi, cut_short = frame_of_image(path, leaf.page)
+        pixels, dpi, cut_short = frame_of_image(path, source_page.page)
         guess = paper_dpi(pixels.shape[1], pixels.shape[0])
-        evidence = read_scan(Scan(Raster(pixels, dpi or guess), dpi is None), leaf.number, keep, preparation)
+        evidence = read_scan(Scan(Raster(pixels, dpi or guess), dpi is None), source_page.number, keep, preparation)
         if cut_short:
             evidence = evidence.remarked(
                 RemarkKind.CUT_SHORT, "Page {page} is cut short in its file; what is there was read."
             )
-    return replace(evidence, number=leaf.number, file_page=leaf.page)
+    return replace(evidence, number=source_page.number, file_page=source_page.page)
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
     """In a worker: the page as a picture."""
     keep = PictureFolder(Path(job.pictures)).keep
-    path = Path(job.leaf.source)
+    path = Path(job.page.source)
     if media_of(path) != PDF:
-        return _ENCODER.encode(unread_page(job.leaf.number, sentence=sentence))
-    page = page_as_picture(open_pdf(job.leaf.source, job.password), job.leaf.page, sentence, keep)
-    return _ENCODER.encode(replace(page, number=job.leaf.number, file_page=job.leaf.page))
+        return _ENCODER.encode(unread_page(job.page.number, sentence=sentence))
+    page = page_as_picture(open_pdf(job.page.source, job.password), job.page.page, sentence, keep)
+    return _ENCODER.encode(replace(page, number=job.page.number, file_page=job.page.page))
