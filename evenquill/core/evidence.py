@@ -5,7 +5,7 @@ Coordinates are points from the top left of the page as it is looked at.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from enum import StrEnum
 from typing import NamedTuple
 
@@ -218,6 +218,12 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
         if isinstance(link.target, PageLink) and self.file_page:
             return PageLink(link.target.page + self.number - self.file_page)
         return link.target
+
+    def fixed_width_share(self, lines: Iterable[Line] | None = None) -> float:
+        """The share of the letters, of some lines or of all, that are set in a fixed width."""
+        words = [word for line in (self.lines if lines is None else lines) for word in line.words]
+        fixed = sum(len(word.text) for word in words if self.types[word.type].family is Family.MONO)
+        return fixed / max(sum(len(word.text) for word in words), 1)
 
     def remarked(self, kind: RemarkKind, sentence: str) -> PageEvidence:
         """The evidence with something more to be said of the page; ``{page}`` in the sentence stands for its number."""

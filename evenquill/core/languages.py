@@ -1,4 +1,4 @@
-"""Languages that the house knows: their codes, and telling which one a text is written in."""
+"""Languages that are known: their codes and their data, and telling which one a text is written in."""
 
 from __future__ import annotations
 
@@ -10,31 +10,35 @@ from lingua import Language, LanguageDetector, LanguageDetectorBuilder
 
 
 class KnownLanguage(NamedTuple):
-    """ISO 639-1 code, ISO 639-2/T code, and the detector's own name for it."""
+    """ISO 639-1 code, ISO 639-2/T code, the detector's own name for it, the locale (BCP 47) that word processors know it by, and the names
+    of its Hunspell dictionaries, of which Finnish has none."""
 
     short: str
     code: str
     detected: Language
+    locale: str
+    dictionaries: tuple[str, ...]
 
 
 KNOWN = (
-    KnownLanguage("en", "eng", Language.ENGLISH),
-    KnownLanguage("de", "deu", Language.GERMAN),
-    KnownLanguage("fr", "fra", Language.FRENCH),
-    KnownLanguage("es", "spa", Language.SPANISH),
-    KnownLanguage("it", "ita", Language.ITALIAN),
-    KnownLanguage("pt", "por", Language.PORTUGUESE),
-    KnownLanguage("nl", "nld", Language.DUTCH),
-    KnownLanguage("sv", "swe", Language.SWEDISH),
-    KnownLanguage("fi", "fin", Language.FINNISH),
-    KnownLanguage("da", "dan", Language.DANISH),
-    KnownLanguage("nb", "nor", Language.BOKMAL),
-    KnownLanguage("pl", "pol", Language.POLISH),
-    KnownLanguage("cs", "ces", Language.CZECH),
+    KnownLanguage("en", "eng", Language.ENGLISH, "en-GB", ("en_GB", "en_US")),
+    KnownLanguage("de", "deu", Language.GERMAN, "de-DE", ("de_DE",)),
+    KnownLanguage("fr", "fra", Language.FRENCH, "fr-FR", ("fr",)),
+    KnownLanguage("es", "spa", Language.SPANISH, "es-ES", ("es_ES",)),
+    KnownLanguage("it", "ita", Language.ITALIAN, "it-IT", ("it_IT",)),
+    KnownLanguage("pt", "por", Language.PORTUGUESE, "pt-PT", ("pt_PT",)),
+    KnownLanguage("nl", "nld", Language.DUTCH, "nl-NL", ("nl_NL", "nl")),
+    KnownLanguage("sv", "swe", Language.SWEDISH, "sv-SE", ("sv_SE",)),
+    KnownLanguage("fi", "fin", Language.FINNISH, "fi-FI", ()),
+    KnownLanguage("da", "dan", Language.DANISH, "da-DK", ("da_DK",)),
+    KnownLanguage("nb", "nor", Language.BOKMAL, "nb-NO", ("nb_NO",)),
+    KnownLanguage("pl", "pol", Language.POLISH, "pl-PL", ("pl_PL",)),
+    KnownLanguage("cs", "ces", Language.CZECH, "cs-CZ", ("cs_CZ",)),
 )
 
 _SHORT = {one.code: one.short for one in KNOWN}
 _LONG = {one.short: one.code for one in KNOWN} | {"no": "nor"}
+_BY_SHORT = {one.short: one for one in KNOWN} | {"no": next(one for one in KNOWN if one.short == "nb")}
 
 
 def short_code(code: str) -> str:
@@ -45,6 +49,18 @@ def short_code(code: str) -> str:
 def long_code(code: str) -> str:
     """Code of three letters of a language named by two; others as they are."""
     return _LONG.get(code, code)
+
+
+def locale_of(language: str) -> str:
+    """The locale by which word processors know a language named by two letters; British English where there is none."""
+    known = _BY_SHORT.get(language)
+    return known.locale if known else language or "en-GB"
+
+
+def dictionaries_of(language: str) -> tuple[str, ...]:
+    """The names of the Hunspell dictionaries of a language named by two letters, the best first."""
+    known = _BY_SHORT.get(language)
+    return known.dictionaries if known else ()
 
 
 class DetectedLanguage(NamedTuple):

@@ -6,6 +6,7 @@ import re
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.model import Marks
 from evenquill.core.model.numerals import roman_value
 
@@ -87,15 +88,8 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
 
 def _rows(page: PageEvidence) -> list[list[int]]:
     """Indices of the upright lines of a page, row by row, each from the left."""
-    order = sorted((i for i, line in enumerate(page.lines) if not line.angle), key=lambda i: page.lines[i].box.center_y)
-    rows: list[list[int]] = []
-    for i in order:
-        line = page.lines[i]
-        if rows and abs(page.lines[rows[-1][0]].baseline - line.baseline) < 0.5 * line.size:
-            rows[-1].append(i)
-        else:
-            rows.append([i])
-    return [sorted(row, key=lambda i: page.lines[i].box.x0) for row in rows]
+    place = {id(line): i for i, line in enumerate(page.lines)}
+    return [[place[id(line)] for line in row] for row in rows_of(line for line in page.lines if not line.angle)]
 
 
 def _gap(page: PageEvidence, sequence: list[list[int]], n: int, edge: float, *, head: bool) -> float:

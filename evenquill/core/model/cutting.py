@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from evenquill.core.model.blocks import TextBlock
 from evenquill.core.model.geometry import Box, Spot, WordSpot, union
 from evenquill.core.model.inline import Inline, Text, cut, joined, plain, stripped
+from evenquill.core.model.text import HYPHENS
 
 
 def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: bool = False) -> TextBlock:
@@ -47,7 +48,7 @@ def join_blocks(first: TextBlock, second: TextBlock, parting: str) -> TextBlock:
 
 def parting_between(first: TextBlock, second: TextBlock) -> str:
     """What stands between two texts that become one: a space, or nothing after a broken word or the end of a line."""
-    return "" if not first.text or not second.text or first.text[-1] in "-\u00ad\n" else " "
+    return "" if not first.text or not second.text or first.text[-1] in HYPHENS + "\n" else " "
 
 
 def spots_of_words(words: tuple[WordSpot, ...]) -> tuple[Spot, ...]:

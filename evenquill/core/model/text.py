@@ -25,6 +25,7 @@ def ends_sentence(text: str) -> bool:
 
 
 HYPHENS = "-\u2010\u00ad"
+"""Signs that may break a word at the end of a line; the last one is soft, and not seen elsewhere."""
 
 
 def ends_broken(text: str) -> bool:

@@ -14,23 +14,10 @@ from typing import Any
 from rapidfuzz import process
 from rapidfuzz.distance import OSA
 
+from evenquill.core.languages import dictionaries_of
 from evenquill.core.word_frequencies import common_words, frequency, is_counted
 
 FOLDER = Path("/usr/share/hunspell")
-DICTIONARIES = {
-    "en": ("en_GB", "en_US"),
-    "de": ("de_DE",),
-    "fr": ("fr",),
-    "es": ("es_ES",),
-    "it": ("it_IT",),
-    "pt": ("pt_PT",),
-    "nl": ("nl_NL", "nl"),
-    "sv": ("sv_SE",),
-    "da": ("da_DK",),
-    "nb": ("nb_NO",),
-    "pl": ("pl_PL",),
-    "cs": ("cs_CZ",),
-}
 
 COMPOUNDING = {"de": ("", "s", "es", "n", "en", "er"), "nl": ("", "s", "e", "en"), "sv": ("", "s"), "da": ("", "s", "e"),
                "nb": ("", "s", "e")}  # fmt: skip
@@ -81,7 +68,7 @@ class Lexicon:
     def _dictionaries(self) -> tuple[Any, ...]:
         from hunspell import Hunspell  # takes its time, and native text without doubts needs none
 
-        names = [name for name in DICTIONARIES.get(self.language, ()) if (FOLDER / f"{name}.dic").exists()]
+        names = [name for name in dictionaries_of(self.language) if (FOLDER / f"{name}.dic").exists()]
         return tuple(Hunspell(name, hunspell_data_dir=str(FOLDER)) for name in names)
 
     def frequency(self, word: str) -> float:

@@ -65,7 +65,7 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
     sampled = 0
     typewritten = set()
     for page in pages:
-        if page.cleaned is not None and _is_typewritten(page):
+        if page.cleaned is not None and page.fixed_width_share() > MOSTLY:
             typewritten.add(page.number)
         _count_distances(page, full, every)
         by_type: Counter[int] = Counter()
@@ -106,14 +106,6 @@ def _text_type(letters: Counter[Type]) -> Type:
     if proportional.total() >= PROPORTIONAL * letters.total():
         letters = proportional
     return letters.most_common(1)[0][0] if letters else _PLAIN
-
-
-def _is_typewritten(page: PageEvidence) -> bool:
-    """Whether most letters of a page are of a fixed width."""
-    fixed = [
-        (page.types[word.type].family is Family.MONO, len(word.text)) for line in page.lines for word in line.words
-    ]
-    return sum(n for mono, n in fixed if mono) > MOSTLY * sum(n for _, n in fixed)
 
 
 def _count_distances(page: PageEvidence, full: dict[float, Counter[float]], every: dict[float, Counter[float]]) -> None:

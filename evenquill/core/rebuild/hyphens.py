@@ -11,6 +11,7 @@ from functools import lru_cache
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Family, UrlLink
+from evenquill.core.model.text import HYPHENS
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.word_frequencies import frequency, is_counted
 
@@ -18,7 +19,7 @@ BREAKING = "/._?=&#~"
 """Signs in an address after which it is broken, with a hyphen that is not its own."""
 
 _ADDRESS = re.compile(r"(?:[a-z]+://|www\.)\S*$", re.I)
-_TAIL = re.compile(r"([^\W\d_]+(?:['’-][^\W\d_]+)*)[-\u2010\u00ad]$")
+_TAIL = re.compile(r"([^\W\d_]+(?:['’-][^\W\d_]+)*)[" + HYPHENS + "]$")
 _HEAD = re.compile(r"^[^\W\d_]+(?:['’-][^\W\d_]+)*")
 
 

@@ -12,7 +12,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from evenquill.core.evidence import Line
-from evenquill.core.layout.tables.pieces import SAME_ROW, is_number, parted, rows_of
+from evenquill.core.layout.rows import SAME_ROW, rows_of
+from evenquill.core.layout.tables.pieces import is_number, parted
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box, union
 

@@ -6,10 +6,11 @@ import itertools
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import TOUCH, Edge
 from evenquill.core.layout.tables.likeness import are_columns, is_code
-from evenquill.core.layout.tables.pieces import in_pieces, rows_of
+from evenquill.core.layout.tables.pieces import in_pieces
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.unruled import is_text, rows_close_below
 from evenquill.core.model import Box

@@ -10,11 +10,10 @@ from collections.abc import Sequence
 from evenquill.core.evidence import Line, PageEvidence, PageKind
 from evenquill.core.layout.flow import LEADER_DOTS
 from evenquill.core.layout.tables.pieces import is_number
-from evenquill.core.model import Family
 from evenquill.core.model.numerals import roman_value
 
 CODE = 0.5
-"""Share of rows in a fixed width that makes them code, where that of the page's words is not as high."""
+"""Share of rows in a fixed width that makes them code, where that of the page's letters is not as high."""
 
 CONTENTS, PAGED, FALLS = 5, 0.8, 0.05
 """Rows of a contents list without dots, at least; share of them that end with the number of a page; and share of these that may be
@@ -108,15 +107,9 @@ def are_columns(
 
 def is_code(rows: Sequence[Sequence[Line]], page: PageEvidence, *, typewritten: bool) -> bool:
     """Whether most rows are in a fixed width where the text is not: that of the document, or of a scanned page."""
-    if typewritten or (page.kind is PageKind.SCANNED and _fixed(page.lines, page) > CODE):
+    if typewritten or (page.kind is PageKind.SCANNED and page.fixed_width_share() > CODE):
         return False
-    return sum(_fixed(row, page) == 1 for row in rows) >= CODE * len(rows)
-
-
-def _fixed(lines: Sequence[Line], page: PageEvidence) -> float:
-    """Share of words in a fixed width."""
-    words = [word for line in lines for word in line.words]
-    return sum(page.types[word.type].family is Family.MONO for word in words) / max(len(words), 1)
+    return sum(page.fixed_width_share(row) == 1 for row in rows) >= CODE * len(rows)
 
 
 def has_leader(row: Sequence[Line]) -> bool:

@@ -12,10 +12,6 @@ from evenquill.core.evidence import Line
 PIECE_GAP = 0.55
 """Ems: wider than spaces are, but for those of justified text."""
 
-SAME_ROW = 0.34
-"""Ems between baselines of one row."""
-
-
 _NUMBER = re.compile(r"^[(+\-−–±]?[\d.,:  /%°]*\d[\d.,:  /%°)*]*\s?[\w%°£$€]{0,3}$|^[-–—.]+$")
 
 
@@ -53,14 +49,3 @@ def in_pieces(line: Line) -> list[Line]:
         if after.x0 - before.x1 > PIECE_GAP * line.size
     ]
     return [part for _, part in parted(line, [line.box.x0, *cuts])] if cuts else [line]
-
-
-def rows_of(lines: Sequence[Line]) -> list[list[Line]]:
-    """Level lines gathered by their baselines from top to bottom, each row from left to right."""
-    rows: list[list[Line]] = []
-    for line in sorted(lines, key=lambda line: line.baseline):
-        if rows and abs(line.baseline - rows[-1][0].baseline) <= SAME_ROW * min(line.size, rows[-1][0].size):
-            rows[-1].append(line)
-        else:
-            rows.append([line])
-    return [sorted(row, key=lambda line: line.box.x0) for row in rows]

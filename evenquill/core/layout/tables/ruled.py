@@ -9,9 +9,10 @@ from collections import defaultdict
 from collections.abc import Sequence
 
 from evenquill.core.evidence import Line
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import side_by_side
 from evenquill.core.layout.tables.edges import Edges, covers, places
-from evenquill.core.layout.tables.pieces import parted, rows_of
+from evenquill.core.layout.tables.pieces import parted
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
 from evenquill.core.union_find import UnionFind

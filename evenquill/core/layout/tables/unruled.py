@@ -7,6 +7,7 @@ import statistics
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import TIGHT, aligned_table, column_stretches
 from evenquill.core.layout.tables.likeness import (
     are_columns,
@@ -16,7 +17,7 @@ from evenquill.core.layout.tables.likeness import (
     in_line,
     is_numeric,
 )
-from evenquill.core.layout.tables.pieces import in_pieces, rows_of
+from evenquill.core.layout.tables.pieces import in_pieces
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.model import Box, union
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 
+from evenquill.core.languages import locale_of
 from evenquill.core.model import (
     Align,
     BlockLink,
@@ -24,7 +25,7 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import cut
 from evenquill.core.resolve.captions import CaptionNumber
 from evenquill.core.resolve.notes import Note, NoteKind
-from evenquill.core.writers.docx.styles import JUSTIFICATION, locale_of, style_id
+from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
 TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
+from evenquill.core.languages import locale_of
 from evenquill.core.model import Align, Family, ResolvedStyle
 from evenquill.core.writers.docx.xml import Element, W, child, half_points, twips
 
@@ -15,11 +16,6 @@ FALLBACK_FONT = {
 }
 
 JUSTIFICATION = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "both"}
-
-LOCALES = {
-    "en": "en-GB", "de": "de-DE", "fr": "fr-FR", "es": "es-ES", "it": "it-IT", "pt": "pt-PT", "nl": "nl-NL", "sv": "sv-SE",
-    "fi": "fi-FI", "da": "da-DK", "nb": "nb-NO", "no": "nb-NO", "pl": "pl-PL", "cs": "cs-CZ",
-}  # fmt: skip
 
 # Names that every word processor knows and treats in a special way (17.7.4.9).
 _KNOWN_NAMES = {
@@ -33,11 +29,6 @@ _KNOWN_NAMES = {
 def style_id(name: str) -> str:
     """The id under which a style of this name is kept: letters and digits only."""
     return re.sub(r"[^0-9A-Za-z]+", "", name.title()) or "Style"
-
-
-def locale_of(language: str) -> str:
-    """The code by which word processors know a language (two letters)."""
-    return LOCALES.get(language, language or "en-GB")
 
 
 def write_styles(root: Element, styles: Iterable[ResolvedStyle], language: str) -> None:
