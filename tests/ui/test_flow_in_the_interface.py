@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import serious_findings
@@ -137,3 +138,26 @@ def test_rows_are_made_terms_definitions_and_endnotes_by_their_keys(desk):
     for _ in range(3):
         desk.keyboard.press("Control+z")
     expect(row(desk, "A bicycle").locator(".gutter")).to_have_attribute("aria-label", re.compile("Paragraph"))
+
+
+def test_a_sign_in_a_line_is_shown_there_and_stays_when_the_text_is_corrected(
+    page, application, drop, typeset, tmp_path
+):
+    Image.effect_noise((60, 60), 90).save(tmp_path / "sign.png")
+    line = 'Then press #box(image("sign.png", height: 10pt)) twice, and write down the height that the staff shows by then.'
+    path = typeset(f"= At the well\n{line}", "signs")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    text = row(page, "Then press").locator(".text")
+    drawn = text.get_by_role("img", name="Picture in the line")
+    expect(drawn).to_be_visible()
+    assert drawn.evaluate("image => image.complete && image.naturalWidth") == 60
+    assert serious_findings(page) == []
+    text.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type(" Early.")
+    expect(page.locator(".typing").get_by_role("img")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("footer .saved")).to_contain_text("Saved")
+    page.reload()
+    expect(row(page, "by then. Early.").get_by_role("img", name="Picture in the line")).to_be_visible()

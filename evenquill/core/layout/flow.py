@@ -7,7 +7,8 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import OUTSIDE, Line, PageEvidence, Type, Word
+from evenquill.core.evidence import OUTSIDE, Line, PageEvidence, PlacedPicture, Type, Word
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.model import Align, Box, Link, Marks, OtherReading, TabStop, union
 
 TAB_GAP = 2.2
@@ -30,7 +31,8 @@ _DOTS = re.compile(r"^[.…·]+$")
 
 
 class FlowWord(NamedTuple):
-    """A word with what parts it from the one before: nothing, a space, or a tab; ``leader`` if the tab had dots."""
+    """A word with what parts it from the one before: nothing, a space, or a tab; ``leader`` if the tab had dots. ``picture`` is one that
+    stands in the line like a word."""
 
     text: str
     before: str
@@ -41,6 +43,7 @@ class FlowWord(NamedTuple):
     leader: bool = False
     confidence: float = 1.0
     others: tuple[OtherReading, ...] = ()
+    picture: PlacedPicture | None = None
 
 
 class FlowLine(NamedTuple):
@@ -80,23 +83,7 @@ class FlowLine(NamedTuple):
 
 def flow_lines(page: PageEvidence, lines: list[Line]) -> list[FlowLine]:
     """Pieces of one column (all at one angle) gathered into rows from top to bottom."""
-    rows: list[list[Line]] = []
-    for line in sorted(lines, key=lambda line: line.baseline):
-        if rows and _same_row(rows[-1], line):
-            rows[-1].append(line)
-        else:
-            rows.append([line])
-    return [_flow_line(page, sorted(row, key=lambda line: line.words[0].x0)) for row in rows]
-
-
-def _same_row(row: list[Line], line: Line) -> bool:
-    """On the row's baseline, give or take a third of an em, and beside, not over, what the row has."""
-    if abs(line.baseline - row[0].baseline) > 0.34 * min(line.size, row[0].size):
-        return False
-    x0, x1 = line.words[0].x0, line.words[-1].x1
-    return all(
-        min(x1, other.words[-1].x1) - max(x0, other.words[0].x0) < 0.3 * min(line.size, other.size) for other in row
-    )
+    return [_flow_line(page, row) for row in rows_of(lines, beside=True)]
 
 
 def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:

@@ -12,6 +12,7 @@ from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widt
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, find_notes, with_lone_marks
+from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, aligned_tables, ruled_tables
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.model import Box, Family, union
@@ -151,7 +152,8 @@ def _column(page: PageEvidence, band: Band, known: Known) -> Column:
     lines = [item.content for item in items if isinstance(item.content, Line)]
     aligned, lines = aligned_tables(page, lines, typewritten=known.typewritten)
     rows = flow_lines(page, lines)
-    pictures = [item.content for item in items if isinstance(item.content, PlacedPicture)]
+    placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
+    rows, pictures = with_pictures_in_lines(rows, placed)
     ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]
     tables = [flow_table(page, table) for table in (*ruled, *aligned)]
     content: list[FlowLine | PlacedPicture | FlowTable] = [*rows, *pictures, *tables]

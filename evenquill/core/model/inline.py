@@ -1,4 +1,4 @@
-"""Inline content: what a paragraph consists of. Text with marks, references to notes, fields, line breaks and tabs, in order.
+"""Inline content: what a paragraph consists of. Text with marks, references to notes, fields, pictures, line breaks and tabs, in order.
 
 Every element has a plain text: its own for text, one character for everything else. So a place in the plain text of a paragraph is a
 place in its content.
@@ -125,7 +125,22 @@ class Field(_Inline, frozen=True, omit_defaults=True, tag="field"):
     link: Link | None = None
 
 
-Inline = Text | Tab | Break | NoteRef | Field
+class InlinePicture(_Inline, frozen=True, omit_defaults=True, tag="picture"):
+    """A picture within a line of text, such as a sign or a key. ``picture`` is the SHA-256 of its bytes, ``media`` their type; ``width``
+    and ``height`` are in points, ``alt`` describes it to those who cannot see it."""
+
+    text: ClassVar[str] = OBJECT
+    picture: str
+    media: str
+    width: float
+    height: float
+    alt: str = ""
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+Inline = Text | Tab | Break | NoteRef | Field | InlinePicture
 
 
 def plain(content: Iterable[Inline]) -> str:
@@ -134,7 +149,7 @@ def plain(content: Iterable[Inline]) -> str:
 
 
 def readable(content: Iterable[Inline]) -> str:
-    """The text as it reads: marks of notes as they are printed, and nothing for fields."""
+    """The text as it reads: marks of notes as they are printed, and nothing for fields and pictures."""
     return "".join(item.mark if isinstance(item, NoteRef) else item.text.replace(OBJECT, "") for item in content)
 
 

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Field, Inline, NoteRef, TextBlock, WordSpot
+from evenquill.core.model import Field, Inline, InlinePicture, NoteRef, TextBlock, WordSpot
 from evenquill.core.model.inline import OBJECT, cut, joined
 
 _TOKEN = re.compile(rf"\s+|{OBJECT}|[^\s{OBJECT}]+")
@@ -95,13 +95,21 @@ def _tokens(block: TextBlock) -> list[Token]:
         key = match.group()
         if key == OBJECT:
             (item,) = items
-            key = f"{OBJECT}{item.note}" if isinstance(item, NoteRef) else _field_key(item)
+            key = f"{OBJECT}{_object_name(item)}"
         out.append(Token(" " if key.isspace() and key == " " * len(key) else key, *match.span(), items))
     return out
 
 
-def _field_key(item: Inline) -> str:
-    return f"{OBJECT}{item.kind.value}" if isinstance(item, Field) else OBJECT
+def _object_name(item: Inline) -> str:
+    """What tells an element that is no text from another one."""
+    match item:
+        case NoteRef():
+            return item.note
+        case Field():
+            return item.kind.value
+        case InlinePicture():
+            return item.picture
+    return ""
 
 
 def _keys(tokens: Sequence[Token]) -> list[str]:

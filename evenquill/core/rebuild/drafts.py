@@ -10,7 +10,7 @@ from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
-from evenquill.core.model.inline import Inline, Text, joined, plain
+from evenquill.core.model.inline import Inline, InlinePicture, Text, joined, plain
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
@@ -139,18 +139,33 @@ class _Text:
     """Content and word spots of a draft as they are put together."""
 
     facts: Facts
-    pieces: list[tuple[Text, list[str]]] = field(default_factory=list)
+    pieces: list[tuple[Text | InlinePicture, list[str]]] = field(default_factory=list)
     words: list[WordSpot] = field(default_factory=list)
     length: int = 0
 
     def add(self, text: str, look: Text) -> None:
-        if self.pieces and (self.pieces[-1][0] is look or self.pieces[-1][0].same_look(look)):
+        last = self.pieces[-1][0] if self.pieces else None
+        if last is look or (isinstance(last, Text) and last.same_look(look)):
             self.pieces[-1][1].append(text)
         else:
             self.pieces.append((look, [text]))
         self.length += len(text)
 
-    def look(self) -> Text:
+    def add_word(self, word: FlowWord, look: Text) -> int:
+        """Adds a word, or the picture that stands for one; returns the place of its first character."""
+        start = self.length
+        if word.picture is None:
+            self.add(word.text, look)
+            return start
+        box = word.picture.box
+        size = round(box.width, 1), round(box.height, 1)
+        self.pieces.append(
+            (InlinePicture(word.picture.picture, word.picture.media, *size, alt=word.picture.alt), [word.text])
+        )
+        self.length += len(word.text)
+        return start
+
+    def look(self) -> Text | InlinePicture:
         """The look of the last piece."""
         return self.pieces[-1][0]
 
@@ -166,7 +181,7 @@ class _Text:
             self.words[-1] = self.words[-1]._replace(end=self.length)
 
     def content(self) -> tuple[Inline, ...]:
-        return joined(look.like("".join(texts)) for look, texts in self.pieces)
+        return joined(look.like("".join(texts)) if isinstance(look, Text) else look for look, texts in self.pieces)
 
 
 def set_text(draft: Draft, facts: Facts) -> None:
@@ -199,8 +214,7 @@ def _add_lines(text: _Text, draft: Draft) -> None:
             before = parting if i == 0 else word.before
             if before:
                 text.add(before, _common(text.look(), look))
-            start = text.length
-            text.add(word.text, look)
+            start = text.add_word(word, look)
             if i == 0 and n and not parting and text.words[-1].end == start:
                 # The second half of a broken word: one word, with a spot in each line.
                 text.words[-1] = text.words[-1]._replace(end=text.length)
@@ -213,8 +227,7 @@ def _add_code(text: _Text, draft: Draft) -> None:
         look = _look(word)
         if before:
             text.add(before, _common(text.look(), look) if text.pieces else look)
-        start = text.length
-        text.add(word.text, look)
+        start = text.add_word(word, look)
         text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
 
 
@@ -242,7 +255,7 @@ def _look(word: FlowWord) -> Text:
     return Text("", marks, word.type.color, word.link)
 
 
-def _common(before: Text, after: Text) -> Text:
+def _common(before: Text | InlinePicture, after: Text) -> Text:
     """The look of a space between two looks: what they have in common."""
     if before is after:
         return before

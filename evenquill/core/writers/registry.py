@@ -9,9 +9,7 @@ from msgspec.structs import replace
 
 from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
-
-GetPicture = Callable[[str], bytes]
-"""Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
+from evenquill.core.writers.docx.embedding import GetPicture
 
 
 class Option(NamedTuple):

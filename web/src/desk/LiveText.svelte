@@ -97,6 +97,10 @@
   .typing :global(em) {
     font-style: var(--emphasis-style);
   }
+  .typing :global(.in-line) {
+    height: 1.15em;
+    vertical-align: text-bottom;
+  }
   .typing :global(.note-mark) {
     padding: 0 2px;
     border-radius: 2px;

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Content drawn without an editor. Text is only ever set as text, whatever it contains. */
-  import type { Inline, PlacedQuery } from '../api/client';
+  import { pictureAddress, type Inline, type PlacedQuery } from '../api/client';
   import { BOLD, ITALIC, plainOf, readable, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
@@ -72,9 +72,13 @@
         event.stopPropagation();
         open(query);
       }}>{text}</button
-    >{:else}<span class:link={item.link} class:note-mark={item.type === 'note'} class:run-in={(item.marks ?? 0) & RUN_IN} style={look(item)} title={linkTitle(item)}>{text}</span>{/if}{/each}
+    >{:else if item.type === 'picture'}<img class="in-line" src={pictureAddress(item.picture)} alt={item.alt || 'Picture in the line'} />{:else}<span class:link={item.link} class:note-mark={item.type === 'note'} class:run-in={(item.marks ?? 0) & RUN_IN} style={look(item)} title={linkTitle(item)}>{text}</span>{/if}{/each}
 
 <style>
+  .in-line {
+    height: 1.15em;
+    vertical-align: text-bottom;
+  }
   .note-mark {
     padding: 0 2px;
     border-radius: 2px;

@@ -4,7 +4,7 @@ import { keymap } from 'prosemirror-keymap';
 import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import type { Inline } from '../api/client';
+import { pictureAddress, type Inline } from '../api/client';
 import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
@@ -19,6 +19,13 @@ const schema = new Schema({
       group: 'inline',
       attrs: { kind: {} },
       toDOM: (node) => ['span', { class: 'field', title: 'Worked out when the document is shown' }, String(node.attrs.kind)],
+    },
+    picture: {
+      inline: true,
+      atom: true,
+      group: 'inline',
+      attrs: { picture: {}, media: {}, width: {}, height: {}, alt: {} },
+      toDOM: (node) => ['img', { class: 'in-line', src: pictureAddress(String(node.attrs.picture)), alt: String(node.attrs.alt || 'Picture in the line') }],
     },
     note_mark: {
       inline: true,
@@ -69,6 +76,8 @@ function nodeOf(item: Inline): Node {
       return schema.nodes.line_break!.create(null, null, marks);
     case 'note':
       return schema.nodes.note_mark!.create({ note: item.note, mark: item.mark ?? '' }, null, marks);
+    case 'picture':
+      return schema.nodes.picture!.create({ picture: item.picture, media: item.media, width: item.width, height: item.height, alt: item.alt ?? '' }, null, marks);
     case 'field':
       return schema.nodes.field!.create({ kind: item.kind }, null, marks);
   }
@@ -95,6 +104,10 @@ function itemOf(node: Node): Inline {
       return { type: 'break', ...look };
     case 'note_mark':
       return { type: 'note', note: String(node.attrs.note), mark: String(node.attrs.mark), ...look };
+    case 'picture': {
+      const { picture, media, width, height, alt } = node.attrs as { picture: string; media: string; width: number; height: number; alt: string };
+      return { type: 'picture', picture, media, width, height, alt, ...look };
+    }
     case 'field':
       return { type: 'field', kind: node.attrs.kind as 'page', ...look };
     default:

@@ -21,7 +21,7 @@ export const plainOf = (item: Inline): string =>
 export const textOf = (content: readonly Inline[] | undefined) => (content ?? []).map(plainOf).join('');
 /** The text as it reads: with the marks of notes as they are printed. */
 export const readable = (content: readonly Inline[] | undefined) =>
-  (content ?? []).map((item) => (item.type === 'note' ? (item.mark ?? '') : item.type === 'field' ? '' : plainOf(item))).join('');
+  (content ?? []).map((item) => (item.type === 'note' ? (item.mark ?? '') : item.type === 'field' || item.type === 'picture' ? '' : plainOf(item))).join('');
 /** The text of a table as it is read again: a line for each row, cells apart by tabs. */
 export function tableText(table: TableBlock): string {
   const rows: string[] = [];

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
 
 from evenquill.core.languages import locale_of
 from evenquill.core.model import (
@@ -12,6 +11,7 @@ from evenquill.core.model import (
     Break,
     Field,
     Inline,
+    InlinePicture,
     Link,
     Marks,
     NoteRef,
@@ -25,6 +25,7 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import cut
 from evenquill.core.resolve.captions import CaptionNumber
 from evenquill.core.resolve.notes import Note, NoteKind
+from evenquill.core.writers.docx.embedding import Embedding
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
@@ -34,14 +35,11 @@ TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center
 REFERENCE_STYLES = {NoteKind.FOOTNOTE: "FootnoteReference", NoteKind.ENDNOTE: "EndnoteReference"}
 """Character styles of marks."""
 
-Relate = Callable[[str], str]
-"""Gives the relationship id for an external address."""
-
 
 def paragraph(
     block: TextBlock,
     style: ResolvedStyle,
-    relate: Relate,
+    embedding: Embedding,
     notes: dict[str, Note],
     list_number: int | None = None,
     number: CaptionNumber | None = None,
@@ -60,15 +58,15 @@ def paragraph(
     if block.align is not None and block.align is not style.align:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     if number is None:
-        write_content(made, block.content, style, relate, notes)
+        write_content(made, block.content, style, embedding, notes)
     else:
-        write_content(made, cut(block.content, 0, number.start), style, relate, notes)
+        write_content(made, cut(block.content, 0, number.start), style, embedding, notes)
         made.append(field_mark("begin"))
         made.append(field_text(_instruction(number)))
         made.append(field_mark("separate"))
-        write_content(made, cut(block.content, number.start, number.end), style, relate, notes)
+        write_content(made, cut(block.content, number.start, number.end), style, embedding, notes)
         made.append(field_mark("end"))
-        write_content(made, cut(block.content, number.end), style, relate, notes)
+        write_content(made, cut(block.content, number.end), style, embedding, notes)
     if block.language:
         _say_language(made, block.language)
     return made
@@ -121,12 +119,15 @@ def write_content(
     parent: Element,
     content: tuple[Inline, ...],
     style: ResolvedStyle,
-    relate: Relate,
+    embedding: Embedding | None,
     notes: dict[str, Note],
 ) -> None:
-    """Content as runs: neighbours of one link within one ``w:hyperlink``, those of one look in one ``w:r``."""
+    """Content as runs: neighbours of one link within one ``w:hyperlink``, those of one look in one ``w:r``.
+
+    Without an ``embedding``, links are not written and pictures are what describes them.
+    """
     for link, linked in itertools.groupby(content, key=lambda item: item.link):
-        holder = _hyperlink(parent, link, relate) if link is not None else parent
+        holder = _hyperlink(parent, link, embedding) if link is not None and embedding is not None else parent
         run: Element | None = None
         last: Inline | None = None
         for item in linked:
@@ -140,6 +141,13 @@ def write_content(
                 simple = child(holder, "fldSimple", instr=f" {item.kind.upper()} ")
                 _write_text(_run(simple, item, style), "1")
                 last = None
+            elif isinstance(item, InlinePicture):
+                run = _run(holder, item, style)
+                if embedding is not None:
+                    run.append(embedding.drawing(item.picture, item.width, item.height, item.alt))
+                elif item.alt:
+                    _write_text(run, item.alt)
+                last = None
             else:
                 if run is None or last is None or not last.same_look(item):
                     run = _run(holder, item, style)
@@ -152,7 +160,7 @@ def write_content(
                     _write_text(run, item.text)
 
 
-def _hyperlink(parent: Element, link: Link, relate: Relate) -> Element:
+def _hyperlink(parent: Element, link: Link, embedding: Embedding) -> Element:
     match link:
         case PageLink(page):
             return child(parent, "hyperlink", anchor=bookmark_name(page))
@@ -160,7 +168,7 @@ def _hyperlink(parent: Element, link: Link, relate: Relate) -> Element:
             return child(parent, "hyperlink", anchor=block_bookmark(block))
         case UrlLink(url):
             made = child(parent, "hyperlink")
-            made.set(f"{{{R}}}id", relate(url))
+            made.set(f"{{{R}}}id", embedding.relate(url))
             return made
 
 

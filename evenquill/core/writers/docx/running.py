@@ -75,4 +75,4 @@ def _fill(root: Element, running: Running | None, document: Document) -> None:
     child(properties, "pStyle", val=style_id(style.name))
     kinds = (Align.CENTER, Align.RIGHT)
     write_tabs(properties, tuple(TabStop(at, align) for at, align in zip(running.tabs, kinds, strict=False)))
-    write_content(made, running.content, style, lambda address: "", {})
+    write_content(made, running.content, style, None, {})

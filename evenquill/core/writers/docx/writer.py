@@ -6,8 +6,9 @@ python-docx opens our template and keeps parts and relationships; the content of
 from __future__ import annotations
 
 import io
+import itertools
 import zipfile
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 
@@ -15,13 +16,13 @@ import docx
 from docx.opc.constants import RELATIONSHIP_TYPE
 from docx.opc.part import XmlPart
 from docx.oxml.parser import parse_xml
-from lxml import etree
 
 from evenquill.core.model import Align, Block, Document, PageSetup, PictureBlock, TableBlock, TextBlock
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
+from evenquill.core.writers.docx.embedding import Embedding, GetPicture
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import (
     REFERENCE_STYLES,
@@ -34,13 +35,10 @@ from evenquill.core.writers.docx.running import RunningParts
 from evenquill.core.writers.docx.sections import section_properties
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
 from evenquill.core.writers.docx.tables import table
-from evenquill.core.writers.docx.xml import Element, W, child, clean, element, emus
+from evenquill.core.writers.docx.xml import Element, W, child, clean, element
 
 BLOCK_BOOKMARKS = 1_000_000
 """Numbers of bookmarks at blocks begin here; those at pages have the page's."""
-
-GetPicture = Callable[[str], bytes]
-"""Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
 
 _FOOTNOTES = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/footnotes"
 _ENDNOTES = "http://schemas.openxmlformats.org/officeDocument/2006/relationships/endnotes"
@@ -56,19 +54,21 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     properties.title = clean(document.title)[:255]
     properties.language = document.language
     write_numbering(part.part_related_by(RELATIONSHIP_TYPE.NUMBERING).element, resolved.lists)
+    numbered = itertools.count(1)
     for kind, relationship in ((NoteKind.FOOTNOTE, _FOOTNOTES), (NoteKind.ENDNOTE, _ENDNOTES)):
         notes = [note for note in resolved.notes.values() if note.kind is kind]
         if notes:
-            _write_notes_part(package, document, notes, relationship)
+            _write_notes_part(package, document, notes, relationship, picture, numbered)
     body = package.element.body
     for old in list(body):
         body.remove(old)
     running = RunningParts(package, document)
+    embedding = Embedding(part, picture, numbered)
     for n, section in enumerate(resolved.sections):
         if n:
             _end_section(body, section_properties(resolved.sections[n - 1], running))
         for block in section.blocks:
-            body.append(_written(package, block, section, resolved, picture, body))
+            body.append(_written(embedding, block, section, resolved, body))
     if not len(body):
         body.append(element("p"))
     body.append(section_properties(resolved.sections[-1], running))
@@ -78,21 +78,13 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
 
 
 def _written(
-    package: docx.document.Document,
-    block: Block,
-    section: ResolvedSection,
-    resolved: Resolved,
-    picture: GetPicture,
-    body: Element,
+    embedding: Embedding, block: Block, section: ResolvedSection, resolved: Resolved, body: Element
 ) -> Element:
     """A block as an element of the body, with its bookmarks and fields."""
-    part, layout = package.part, section.layout
-
-    def relate(address: str) -> str:
-        return str(part.relate_to(clean(address), RELATIONSHIP_TYPE.HYPERLINK, is_external=True))
+    layout = section.layout
 
     def in_cell(text: TextBlock) -> Element:
-        return paragraph(text, resolved.style(text), relate, resolved.notes)
+        return paragraph(text, resolved.style(text), embedding, resolved.notes)
 
     if isinstance(block, TableBlock):
         if len(body) and body[-1].tag == f"{{{W}}}tbl":
@@ -100,7 +92,9 @@ def _written(
         made = table(block, layout.setup.text_width / layout.columns, in_cell)
     elif isinstance(block, TextBlock):
         caption = resolved.captions.get(block.id)
-        made = paragraph(block, resolved.style(block), relate, resolved.notes, resolved.list_of.get(block.id), caption)
+        made = paragraph(
+            block, resolved.style(block), embedding, resolved.notes, resolved.list_of.get(block.id), caption
+        )
         if block.id in resolved.contents_begin:
             open_field(made, resolved.contents_begin[block.id])
         if block.id in resolved.contents_end:
@@ -108,7 +102,7 @@ def _written(
         if block.id in resolved.block_targets:
             _bookmark(made, BLOCK_BOOKMARKS + len(body), block_bookmark(block.id))
     else:
-        made = _picture(package, block, layout.setup, picture, len(body) + 1)
+        made = _picture(embedding, block, layout.setup)
     if block.id in resolved.page_targets:
         page = resolved.page_targets[block.id]
         _bookmark(made, page, bookmark_name(page))
@@ -133,7 +127,12 @@ def _template_parts(folder: Traversable, prefix: str) -> Iterator[tuple[str, byt
 
 
 def _write_notes_part(
-    package: docx.document.Document, document: Document, notes: Sequence[Note], relationship_type: str
+    package: docx.document.Document,
+    document: Document,
+    notes: Sequence[Note],
+    relationship_type: str,
+    picture: GetPicture,
+    numbered: itertools.count[int],
 ) -> None:
     related = package.part.part_related_by(relationship_type)
     root = parse_xml(related.blob)
@@ -141,10 +140,7 @@ def _write_notes_part(
     for relationship in package.part.rels.values():
         if relationship.reltype == relationship_type:
             relationship._target = part
-
-    def relate(address: str) -> str:
-        return str(part.relate_to(clean(address), RELATIONSHIP_TYPE.HYPERLINK, is_external=True))
-
+    embedding = Embedding(part, picture, numbered)
     for kind, number, block in notes:
         style = document.style(block.style)
         note = child(root, kind.value, id=number)
@@ -156,7 +152,7 @@ def _write_notes_part(
         space = child(child(made, "r"), "t")
         space.text = " "
         space.set("{http://www.w3.org/XML/1998/namespace}space", "preserve")
-        write_content(made, block.content, style, relate, {})
+        write_content(made, block.content, style, embedding, {})
         note.append(made)
 
 
@@ -190,10 +186,8 @@ def _end_section(body: Element, properties: Element) -> None:
     holder.append(properties)
 
 
-def _picture(
-    package: docx.document.Document, block: PictureBlock, setup: PageSetup, picture: GetPicture, number: int
-) -> Element:
-    """A paragraph with the picture in the line (20.4.2.8), no wider or taller than the text."""
+def _picture(embedding: Embedding, block: PictureBlock, setup: PageSetup) -> Element:
+    """A paragraph with the picture in the line, no wider or taller than the text."""
     made = element("p")
     properties = child(made, "pPr")
     if block.page_break:
@@ -201,12 +195,5 @@ def _picture(
     if block.align is not Align.LEFT:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     scale = min(1.0, setup.text_width / max(block.width, 1.0), setup.text_height / max(block.height, 1.0))
-    relationship, image = package.part.get_or_add_image(io.BytesIO(picture(block.picture)))
-    inline = package.part.new_pic_inline(io.BytesIO(image.blob), emus(block.width * scale), emus(block.height * scale))
-    del relationship
-    inline.docPr.set("id", str(number))
-    inline.docPr.set("name", f"Picture {number}")
-    inline.docPr.set("descr", clean(block.alt))
-    drawing = etree.SubElement(child(made, "r"), f"{{{W}}}drawing")
-    drawing.append(inline)
+    child(made, "r").append(embedding.drawing(block.picture, block.width * scale, block.height * scale, block.alt))
     return made
