@@ -61,10 +61,9 @@ def test_twenty_queries_are_settled_without_the_mouse_and_undone(desk):
     expect(slip(page).locator("img")).to_be_visible()
     page.wait_for_timeout(300)
     assert serious_findings(page) == []
-    settled = 0
-    for n in range(20):
-        word = slip(page).get_by_role("button", name=re.compile("^0 keep"))
-        expect(word).to_be_visible()
+    settled = 20
+    for n in range(settled):
+        # No waiting: the next query is there before the server has answered.
         if n % 5 == 4:
             page.keyboard.press("t")
             page.keyboard.type(f"typed{n}")
@@ -73,7 +72,6 @@ def test_twenty_queries_are_settled_without_the_mouse_and_undone(desk):
             page.keyboard.press("1")
         else:
             page.keyboard.press("0")
-        settled += 1
     expect(page.locator("footer")).to_contain_text(f"{settled} settled")
     after = page.locator(".pane .text").all_inner_texts()
     assert "typed4" in " ".join(after)

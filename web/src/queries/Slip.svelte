@@ -1,6 +1,5 @@
 <script lang="ts">
   /** The slip of the query in hand: the word enlarged in its line, the readings, one key each. */
-  import { tick } from 'svelte';
   import { api, stripAddress, type LookAlike, type PlacedQuery } from '../api/client';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
@@ -80,9 +79,10 @@
   function sendTyped() {
     const text = typed.trim();
     if (!text) return;
+    // At once: the next key may come before anything is drawn, and it is an answer.
+    slip.focus({ preventScroll: true });
     if (typing === 'description') queries.describe(text);
     else queries.settle(text, true);
-    void tick().then(() => slip?.focus({ preventScroll: true }));
   }
 
   function toAlike() {
