@@ -2,19 +2,13 @@
 
 from __future__ import annotations
 
-import logging
-import multiprocessing
-import threading
 from collections.abc import Callable
-from concurrent.futures import CancelledError, Future
 from typing import Self, TypeVar
 
-import pebble
+from evenquill.core.processes import WorkerDied, WorkerPool
 
 QUEUE_SECONDS = 20.0
 """How long a request may wait for those before it, beyond its own time."""
-
-log = logging.getLogger(__name__)
 
 A = TypeVar("A")
 T = TypeVar("T")
@@ -28,23 +22,15 @@ class InteractivePool:
     """One helper process; one that hangs is ended and replaced. Use as a context manager, or call ``close``."""
 
     def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._pool = self._started()
-
-    @staticmethod
-    def _started() -> pebble.ProcessPool:
-        return pebble.ProcessPool(1, context=multiprocessing.get_context("spawn"))
+        self._pool = WorkerPool(1)
 
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""
-        with self._lock:
-            if not self._pool.active:
-                log.warning("a helper process had ended; another is started")
-                self._pool = self._started()
-            future: Future[T] = self._pool.schedule(function, (argument,), timeout=seconds)
+        future = self._pool.schedule(function, argument, seconds=seconds)
         try:
-            return future.result(timeout=seconds + QUEUE_SECONDS)
-        except (pebble.ProcessExpired, TimeoutError, CancelledError) as error:
+            self._pool.wait([future], seconds + QUEUE_SECONDS)
+            return self._pool.result(future)
+        except (WorkerDied, TimeoutError) as error:
             future.cancel()
             raise HelperFailed from error
 
@@ -55,5 +41,4 @@ class InteractivePool:
         self.close()
 
     def close(self) -> None:
-        self._pool.stop()
-        self._pool.join()
+        self._pool.close()

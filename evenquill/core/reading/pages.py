@@ -5,17 +5,17 @@ A page that crashes or hangs the reader harms nothing but itself: it is drawn as
 
 from __future__ import annotations
 
+import itertools
 import logging
-import multiprocessing
 import os
 from collections.abc import Callable, Generator, Iterable
-from concurrent.futures import FIRST_COMPLETED, Future, wait
-from typing import ParamSpec, Protocol, Self, TypeVar
+from concurrent.futures import Future
+from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
 
 import msgspec
-import pebble
 
 from evenquill.core.evidence import PageEvidence
+from evenquill.core.processes import WorkerDied, WorkerPool
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 PAGE_SECONDS = 120.0
@@ -23,6 +23,9 @@ PAGE_SECONDS = 120.0
 
 STEP_SECONDS = 1800.0
 """Time limit for other work on a whole document, such as putting its pages together."""
+
+MOST_DEATHS = 2
+"""Workers that may end at a page, or at other work, before it is given up: others may have been killed beside it."""
 
 AHEAD = 4
 """Pages given out for each worker, so that none waits and cancelling is quick."""
@@ -43,17 +46,23 @@ class PageReader(Protocol):
         ...
 
 
+class _Attempt(NamedTuple):
+    """A page that is being read, or ``drawn`` as a picture since it could not be; how many workers ``died`` meanwhile."""
+
+    job: PageJob
+    drawn: str = ""
+    died: int = 0
+
+
 class PagePool:
     """Worker processes that read pages. Use as a context manager, or call ``close``."""
 
     def __init__(self, workers: int = 0, page_seconds: float = PAGE_SECONDS) -> None:
         self.workers = workers or usable_cores()
         self.page_seconds = page_seconds
-        # Spawned, not forked: a worker then holds nothing of the server's locks and files.
-        context = multiprocessing.get_context("spawn")
-        self._pool = pebble.ProcessPool(self.workers, context=context)
-        # Other work has a process of its own, started when first needed, so that it need not wait for pages.
-        self._beside = pebble.ProcessPool(1, context=context)
+        self._pool = WorkerPool(self.workers)
+        # Other work has a process of its own, so that it need not wait for pages.
+        self._beside = WorkerPool(1)
 
     def __enter__(self) -> Self:
         return self
@@ -63,45 +72,65 @@ class PagePool:
 
     def close(self) -> None:
         """Stops at once; pages under way are lost."""
-        for pool in (self._pool, self._beside):
-            pool.stop()
-            pool.join()
+        self._pool.close()
+        self._beside.close()
 
     def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
         """What a function gives that is run beside the pages, in a process: for work that may crash or is heavy.
 
-        Raises what it raises, TimeoutError where it takes longer than STEP_SECONDS; a process that hangs is ended and replaced.
+        Raises what it raises, TimeoutError where it takes longer than STEP_SECONDS, WorkerDied where workers ended at it again and again.
         """
-        future: Future[T] = self._beside.schedule(function, arguments, named, timeout=STEP_SECONDS)
-        return future.result()
+        for died in itertools.count(1):
+            future = self._beside.schedule(function, *arguments, seconds=STEP_SECONDS, **named)
+            self._beside.wait([future])
+            try:
+                return self._beside.result(future)
+            except WorkerDied:
+                if died > MOST_DEATHS:
+                    raise
+        raise AssertionError
 
     def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
         waiting = iter(jobs)
-        running: dict[Future[bytes], tuple[PageJob, bool]] = {}
+        running: dict[Future[bytes], _Attempt] = {}
         try:
             while True:
-                for job in waiting:
-                    running[self._pool.schedule(read_job, (job,), timeout=self.page_seconds)] = (job, True)
-                    if len(running) >= AHEAD * self.workers:
-                        break
+                for job in itertools.islice(waiting, AHEAD * self.workers - len(running)):
+                    self._give_out(_Attempt(job), running)
                 if not running:
                     return
-                done, _ = wait(running, return_when=FIRST_COMPLETED)
-                for future in done:
-                    job, first = running.pop(future)
-                    error = future.exception()
-                    if error is None:
-                        yield _DECODER.decode(future.result())
-                    elif first:
-                        log.warning("page %s of %s could not be read: %r", job.page.page, job.page.source, error)
-                        again = self._pool.schedule(draw_job, (job, _why(error)), timeout=self.page_seconds)
-                        running[again] = (job, False)
-                    else:
-                        yield unread_page(job.page.number)
+                for future in self._pool.wait(running):
+                    attempt = running.pop(future)
+                    try:
+                        yield _DECODER.decode(self._pool.result(future))
+                    except GeneratorExit:
+                        raise
+                    except Exception as error:
+                        following = _after_failure(attempt, error)
+                        if following is None:
+                            yield unread_page(attempt.job.page.number)
+                        else:
+                            self._give_out(following, running)
         finally:
             for future in running:
                 future.cancel()
+
+    def _give_out(self, attempt: _Attempt, running: dict[Future[bytes], _Attempt]) -> None:
+        job, drawn, _ = attempt
+        arguments = (draw_job, job, drawn) if drawn else (read_job, job)
+        running[self._pool.schedule(*arguments, seconds=self.page_seconds)] = attempt
+
+
+def _after_failure(attempt: _Attempt, error: Exception) -> _Attempt | None:
+    """What is tried next with a page: once more where its worker ended, then as a picture; None where that fails too."""
+    page = attempt.job.page
+    log.warning(
+        "page %s of %s could not be %s: %r", page.page, page.source, "drawn" if attempt.drawn else "read", error
+    )
+    if isinstance(error, WorkerDied) and attempt.died < MOST_DEATHS:
+        return attempt._replace(died=attempt.died + 1)
+    return None if attempt.drawn else _Attempt(attempt.job, drawn=_why(error))
 
 
 def read_job(job: PageJob) -> bytes:

@@ -1,0 +1,92 @@
+"""Worker processes for work that may crash, hang or take much memory: replaced when they die, ended with the process that started them."""
+
+from __future__ import annotations
+
+import logging
+import multiprocessing
+import os
+import threading
+import time
+from collections.abc import Callable, Collection
+from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, wait
+from concurrent.futures.process import BrokenProcessPool
+from typing import Any, TypeVar
+from weakref import WeakKeyDictionary
+
+import pebble
+
+CHECK_SECONDS = 1.0
+"""How often it is looked whether a pool is still there for those that wait for it, and in workers whether the server is."""
+
+log = logging.getLogger(__name__)
+
+T = TypeVar("T")
+
+
+class WorkerDied(Exception):
+    """A worker ended before it had an answer: it crashed, was killed, or its pool broke."""
+
+
+class WorkerPool:
+    """Worker processes. A pool that has broken, as it does when a worker is killed while it waits, is replaced at the next request."""
+
+    def __init__(self, workers: int) -> None:
+        self._workers = workers
+        self._lock = threading.Lock()
+        self._pool = self._started()
+        self._pool_of: WeakKeyDictionary[Future[Any], pebble.ProcessPool] = WeakKeyDictionary()
+
+    def _started(self) -> pebble.ProcessPool:
+        # Spawned, not forked: a worker then holds nothing of the server's locks and files.
+        context = multiprocessing.get_context("spawn")
+        return pebble.ProcessPool(self._workers, initializer=end_with, initargs=(os.getpid(),), context=context)
+
+    def schedule(self, function: Callable[..., T], *arguments: object, seconds: float, **named: object) -> Future[T]:
+        """What a function will give; TimeoutError, and an end of its worker, where it takes longer."""
+        with self._lock:
+            if not self._pool.active:
+                log.warning("worker processes had ended; others are started")
+                self.close()
+                self._pool = self._started()
+            future: Future[T] = self._pool.schedule(function, arguments, named, timeout=seconds)
+            self._pool_of[future] = self._pool
+            return future
+
+    def wait(self, futures: Collection[Future[T]], seconds: float | None = None) -> list[Future[T]]:
+        """Those of the futures that are done or will never be; waits until there is one. Raises TimeoutError after a time."""
+        end = None if seconds is None else time.monotonic() + seconds
+        while end is None or time.monotonic() < end:
+            done, _ = wait(futures, timeout=CHECK_SECONDS, return_when=FIRST_COMPLETED)
+            if done := done or {future for future in futures if self._is_lost(future)}:
+                return list(done)
+        raise TimeoutError
+
+    def _is_lost(self, future: Future[Any]) -> bool:
+        """Whether a future was in the queue of a pool that broke: nobody tells it so."""
+        return not future.done() and not self._pool_of[future].active
+
+    @staticmethod
+    def result(future: Future[T]) -> T:
+        """What was given. Raises what the function raised, TimeoutError, or WorkerDied."""
+        if not future.done():
+            raise WorkerDied
+        try:
+            return future.result()
+        except (pebble.ProcessExpired, BrokenProcessPool, CancelledError) as error:
+            raise WorkerDied from error
+
+    def close(self) -> None:
+        """Stops at once; what is under way is lost."""
+        self._pool.stop()
+        self._pool.join()
+
+
+def end_with(parent: int) -> None:
+    """In a worker: ends it soon after the process that started it has ended, whatever it is at."""
+
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(CHECK_SECONDS)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True, name="end with the server").start()
