@@ -45,7 +45,7 @@ def main() -> None:
         context = AppContext(Path(name), pages=pool, drawing=drawing, region_reading=region_reading)
         client = create_app(context, JobRunner(context)).test_client()
         for document, rows in (("long", ROWS), ("short", SHORT_ROWS)):
-            _make(context, document, rows)
+            make(context, document, rows)
         started = time.perf_counter()
         _change(client, "long", CHANGES)
         print(f"{CHANGES} changes of {ROWS} rows: {(time.perf_counter() - started) / CHANGES * 1000:.1f} ms each")
@@ -62,7 +62,7 @@ def main() -> None:
         print(f"   {opened['long']:.1f} ms against {opened['short']:.1f} ms")
 
 
-def _make(context: AppContext, name: str, rows: int) -> None:
+def make(context: AppContext, name: str, rows: int) -> None:
     """A document as if it had been read."""
     count = -(-rows // ROWS_OF_PAGE)
     blocks = tuple(_row(n) for n in range(rows))

@@ -22,6 +22,7 @@ from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.registry import WRITERS
+from evenquill.store.folder_lock import FolderInUse
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
 
@@ -54,6 +55,9 @@ def _parser() -> argparse.ArgumentParser:
         command = commands.add_parser(name, help=text)
         command.add_argument("--host", default="127.0.0.1")
         command.add_argument("--port", type=int, default=8017)
+        command.add_argument(
+            "--name", action="append", default=[], metavar="NAME", help="a name that the server is asked under"
+        )
         command.add_argument("--data", type=Path, default=Path("data"), help="the folder that everything is kept in")
         command.add_argument("--workers", type=int, default=0, metavar="N", help="processes that read pages")
         command.set_defaults(run=_serve, demo=name == "demo")
@@ -200,5 +204,22 @@ def _reported(query: Query) -> dict[str, Any]:
 def _serve(options: argparse.Namespace) -> int:
     from evenquill.desk.serve import serve  # the command line converts without loading the server
 
-    serve(options.data, host=options.host, port=options.port, workers=options.workers, demo=options.demo)
+    try:
+        serve(
+            options.data,
+            host=options.host,
+            port=options.port,
+            workers=options.workers,
+            demo=options.demo,
+            names=options.name,
+        )
+    except FolderInUse:
+        print(
+            f"evenquill: another server works on {options.data}. Stop it first, or name another folder.",
+            file=sys.stderr,
+        )
+        return WRONG_USE
+    except OSError as error:
+        print(f"evenquill: the server cannot run: {error.strerror or error}.", file=sys.stderr)
+        return WRONG_USE
     return DONE

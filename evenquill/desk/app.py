@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
@@ -9,16 +10,11 @@ from flask import Flask, Response, send_from_directory
 from evenquill.desk import delivery_routes, document_routes, doubt_routes, file_routes, reading_routes, tray_routes
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api
+from evenquill.desk.guard import guard
 from evenquill.desk.job_runner import JobRunner
 
 STATIC = Path(__file__).parent / "static"
 MOST_BYTES = 1_100_000_000
-
-# Nothing is fetched from elsewhere, and nothing of a source is ever run.
-CONTENT_SECURITY = (
-    "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; "
-    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
-)
 
 
 def create_api(context: AppContext, runner: JobRunner) -> Api:
@@ -33,11 +29,12 @@ def create_api(context: AppContext, runner: JobRunner) -> Api:
     return api
 
 
-def create_app(context: AppContext, runner: JobRunner) -> Flask:
-    """The Flask application for a data folder and the runner of its jobs."""
+def create_app(context: AppContext, runner: JobRunner, names: Collection[str] = ()) -> Flask:
+    """The Flask application for a data folder and the runner of its jobs; ``names`` are those that the server answers to."""
     app = Flask("evenquill", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     create_api(context, runner).install(app)
+    guard(app, names)
 
     @app.get("/", defaults={"path": "index.html"})
     @app.get("/<path:path>")
@@ -52,13 +49,6 @@ def create_app(context: AppContext, runner: JobRunner) -> Flask:
         response.headers["Cache-Control"] = (
             "no-cache" if found == "index.html" else "public, max-age=31536000, immutable"
         )
-        return response
-
-    @app.after_request
-    def guard(response: Response) -> Response:
-        response.headers.setdefault("Content-Security-Policy", CONTENT_SECURITY)
-        response.headers.setdefault("X-Content-Type-Options", "nosniff")
-        response.headers.setdefault("Referrer-Policy", "no-referrer")
         return response
 
     return app

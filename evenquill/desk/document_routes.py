@@ -15,6 +15,7 @@ from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.editing import Changed
 from evenquill.desk.endpoints import Api, ApiError, Missing
+from evenquill.desk.request_values import number_parameter, whole_number, whole_parameter
 from evenquill.desk.strips import strip_of
 from evenquill.store import documents, history, pages, proofs
 from evenquill.store.database import reading
@@ -189,8 +190,8 @@ def add_routes(api: Api, context: AppContext) -> None:
     )
     def rows(document: str) -> Response:
         """A window of rows."""
-        start = max(_whole("start", 0), 0)
-        count = min(max(_whole("count", 60), 1), MOST_ROWS)
+        start = max(whole_parameter("start", 0), 0)
+        count = min(max(whole_parameter("count", 60), 1), MOST_ROWS)
         with reading(context.store):
             # All of one revision, whatever is written meanwhile.
             revision = history.revision(context.store, document)
@@ -215,7 +216,7 @@ def add_routes(api: Api, context: AppContext) -> None:
     def page_rows(document: str, page: str) -> PageRows:
         """The rows that came from a page, and the page's size."""
         revision, proof = context.open_documents.read(document)
-        number = int(page) if page.isdigit() else 0
+        number = whole_number(page) or 0
         if not 1 <= number <= len(proof.pages):
             raise Missing
         blocks = [block for block in proof.blocks if any(spot.page == number for spot in block.spots)]
@@ -251,10 +252,10 @@ def add_routes(api: Api, context: AppContext) -> None:
     def strip(document: str) -> Response:
         """A part of a page of the source as a PNG picture."""
         row = documents.get(context.store, document)
-        page = _whole("page", 1)
+        page = whole_parameter("page", 1)
         if not 1 <= page <= row.page_count:
             raise Missing
-        scale = round(min(max(_number("scale", 2.0), SCALES[0]), SCALES[1]), 2)
+        scale = round(min(max(number_parameter("scale", 2.0), SCALES[0]), SCALES[1]), 2)
         wanted = strip_of(context, document, page, _box(request.args.get("box")), scale, request.args.get("view", ""))
         try:
             data = context.strips.draw(wanted)
@@ -303,23 +304,6 @@ def _taken_in(context: AppContext, data: bytes) -> Uploaded:
     except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
         raise ApiError(422, "picture", "This is not a picture that can be read. Use PNG or JPEG.") from None
     return Uploaded(context.files.pictures.keep(data, media), media, width, height)
-
-
-def _whole(name: str, usual: int) -> int:
-    try:
-        return int(request.args.get(name, usual))
-    except ValueError:
-        raise ApiError(400, "request", f"“{name}” takes a whole number.") from None
-
-
-def _number(name: str, usual: float) -> float:
-    try:
-        value = float(request.args.get(name, usual))
-    except ValueError:
-        value = float("nan")
-    if value != value:
-        raise ApiError(400, "request", f"“{name}” takes a number.")
-    return value
 
 
 def _box(text: str | None) -> Box | None:

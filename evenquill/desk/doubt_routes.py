@@ -13,6 +13,7 @@ from evenquill.desk.certificates import work_done
 from evenquill.desk.context import AppContext
 from evenquill.desk.doubts import PlacedQuery, every_query, get_ready
 from evenquill.desk.endpoints import Api, ApiError
+from evenquill.desk.request_values import whole_parameter
 from evenquill.store import documents, queries
 from evenquill.store.database import transaction
 from evenquill.store.queries import QueryCounts
@@ -78,10 +79,7 @@ def add_routes(api: Api, context: AppContext) -> None:
     )
     def alike(document: str) -> list[WordPlace]:
         """The words of a document that look like one of them, the most alike first."""
-        start = request.args.get("start", "")
-        if not start.isdigit():
-            raise ApiError(400, "request", "“start” takes a whole number.")
-        return context.look_alikes.of(document, request.args.get("block", ""), int(start))
+        return context.look_alikes.of(document, request.args.get("block", ""), whole_parameter("start", 0))
 
     @api.route("GET", "/api/documents/{document}/work", returns=WorkDone)
     def work(document: str) -> WorkDone:

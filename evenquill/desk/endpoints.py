@@ -29,6 +29,14 @@ class Problem(msgspec.Struct, frozen=True):
     sentence: str
 
 
+REFUSALS = {
+    404: ("missing", "There is no such address."),
+    405: ("method", "That address cannot be asked for in this way."),
+    413: ("size", "The request is too large."),
+}
+"""Name and sentence for what Flask refuses by itself."""
+
+
 class ApiError(Exception):
     """Ends a request with a status, a name and a sentence."""
 
@@ -122,6 +130,8 @@ def _view(endpoint: Endpoint, handler: Callable[..., Any]) -> Callable[..., Resp
 
     def view(**names: str) -> Response:
         if decoder is not None:
+            if request.mimetype != "application/json":
+                raise ApiError(415, "media", "The request has to be JSON (application/json).")
             try:
                 names["body"] = decoder.decode(request.get_data())
             except msgspec.DecodeError as error:
@@ -134,10 +144,11 @@ def _view(endpoint: Endpoint, handler: Callable[..., Any]) -> Callable[..., Resp
     return view
 
 
-def _failed(error: Exception) -> Response | HTTPException:
+def _failed(error: Exception) -> Response:
     """An error that nobody foresaw is logged with what was asked for, and said to be one."""
     if isinstance(error, HTTPException):
-        return error
+        name, sentence = REFUSALS.get(error.code or 500, ("request", "The request is not understood."))
+        return _json(Problem(name, sentence), error.code or 500)
     log.exception("%s %s failed", request.method, request.path)
     return _json(
         Problem("server", "Something went wrong in the server. What was saved before is safe; try again."), 500

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from evenquill.core.document_state import IN_WORK, Event
 from evenquill.core.edits import CutPicture, ReadRegion
 from evenquill.core.edits.lookup import place_of_row
-from evenquill.core.errors import LanguageMissing
+from evenquill.core.errors import LanguageMissing, SourceError
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Box, Spot, TextBlock, WordSpot
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
@@ -20,6 +20,7 @@ from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.interactive import HelperFailed
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.request_values import whole_number
 from evenquill.desk.strips import place_of_page, strip_of
 from evenquill.store import documents, jobs, pages, preparations
 from evenquill.store.database import transaction
@@ -29,6 +30,9 @@ from evenquill.store.preparations import EVERY_PAGE
 
 REGION_SECONDS = 60.0
 """Time limit for reading a region."""
+
+LARGEST = 1e5
+"""Points; no page is as large."""
 
 CUT_SCALE = 300 / 72
 """Pixels a point of pictures that are cut out by hand."""
@@ -139,6 +143,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def read_place(document: str, body: RegionAgain) -> ReadRegion:
         """Reads a place on a page; changes nothing by itself."""
         _check(body.preparation)
+        _check_place(context, document, body.page, body.box)
         evidence = _evidence(context, document, str(body.page))
         languages = body.preparation.languages or evidence.languages
         preparation = replace(body.preparation, languages=languages)
@@ -148,12 +153,20 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
         """Cuts a picture out of a page; changes nothing by itself."""
+        _check_place(context, document, body.page, body.box)
         wanted = strip_of(context, document, body.page, body.box, CUT_SCALE, "")
         try:
             data = context.strips.draw(wanted)
         except DrawingError as error:
             raise ApiError(422, "drawing", str(error)) from None
         return CutPicture(context.files.pictures.keep(data, "image/png"), "image/png")
+
+
+def _check_place(context: AppContext, document: str, page: int, box: Box) -> None:
+    if not 1 <= page <= documents.get(context.store, document).page_count:
+        raise Missing
+    if not (all(abs(side) < LARGEST for side in box) and box.width > 0 and box.height > 0):
+        raise ApiError(422, "place", "There is nothing in that place of the page.")
 
 
 def _place_to_read(
@@ -177,6 +190,8 @@ def _place_to_read(
 def _read(context: AppContext, place: RegionToRead) -> ReadRegion:
     try:
         return context.region_reading.run(read_in_helper, place, REGION_SECONDS)
+    except SourceError as error:
+        raise ApiError(422, "source", str(error)) from None
     except HelperFailed:
         raise ApiError(
             503, "busy", "This part of the page could not be read in time. Try again, or read a smaller part."
@@ -211,14 +226,19 @@ class RegionToRead(msgspec.Struct, frozen=True):
 
 def read_in_helper(wanted: RegionToRead) -> ReadRegion:
     """In the helper process, which alone loads the readers: the text at a place."""
+    from pypdfium2 import PdfiumError
+
     from evenquill.core.region_reading import cleaned_scan, native_scan, read_region
     from evenquill.core.source.opened import open_pdf
 
-    scan = (
-        cleaned_scan(Path(wanted.cleaned), wanted.width)
-        if wanted.cleaned
-        else native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
-    )
+    try:
+        scan = (
+            cleaned_scan(Path(wanted.cleaned), wanted.width)
+            if wanted.cleaned
+            else native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
+        )
+    except (OSError, PdfiumError) as error:
+        raise SourceError("This page of the file can no longer be opened.") from error
     found = read_region(scan, [wanted.spot.box], wanted.preparation, wanted.spot.page, as_table=wanted.as_table)
     return ReadRegion(*found)
 
@@ -257,6 +277,6 @@ def _check(preparation: Preparation) -> None:
 
 def _evidence(context: AppContext, document: str, page: str) -> PageEvidence:
     try:
-        return pages.one(context.store, document, int(page) if page.isdecimal() else 0)
+        return pages.one(context.store, document, whole_number(page) or 0)
     except KeyError:
         raise Missing from None

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import logging
+import os
 import signal
+import socket
+from collections.abc import Collection
 from pathlib import Path
 
 import waitress
@@ -15,13 +18,23 @@ from evenquill.desk.demo import place_demo_documents
 from evenquill.desk.housekeeping import Housekeeper
 from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.job_runner import JobRunner
+from evenquill.store.folder_lock import folder_locked
 
 THREADS = 12
 """Requests at once; no window holds one for long."""
 
 
-def serve(data: Path, *, host: str, port: int, workers: int = 0, demo: bool = False) -> None:
-    """Serves until it is told to stop. With ``demo``, an empty in-tray is given the demo documents first."""
+def serve(
+    data: Path, *, host: str, port: int, workers: int = 0, demo: bool = False, names: Collection[str] = ()
+) -> None:
+    """Serves until it is told to stop. With ``demo``, an empty in-tray is given the demo documents first; ``names`` are those under which
+    the server is asked besides ``localhost`` and its address. Raises FolderInUse, OSError where the folder cannot be written to."""
+    os.umask(0o077)
+    with folder_locked(data):
+        _serve(data, host=host, port=port, workers=workers, demo=demo, names=(host, socket.gethostname(), *names))
+
+
+def _serve(data: Path, *, host: str, port: int, workers: int, demo: bool, names: Collection[str]) -> None:
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(name)s %(message)s")
     signal.signal(signal.SIGTERM, _interrupt)
     with PagePool(workers) as pages, InteractivePool() as drawing, InteractivePool() as region_reading:
@@ -35,7 +48,7 @@ def serve(data: Path, *, host: str, port: int, workers: int = 0, demo: bool = Fa
                 place_demo_documents(context, runner)
             print(f"Even Quill is at http://{host}:{port}/  (data in {context.data})", flush=True)
             waitress.serve(
-                create_app(context, runner),
+                create_app(context, runner, names),
                 host=host,
                 port=port,
                 threads=THREADS,

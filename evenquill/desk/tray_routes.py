@@ -10,10 +10,11 @@ from flask import Response, request
 
 from evenquill.core.document_state import IN_WORK, DocumentState, Event
 from evenquill.desk.context import AppContext
-from evenquill.desk.endpoints import Api, ApiError
+from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.events import News
 from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.naming import document_name
+from evenquill.desk.request_values import whole_number
 from evenquill.store import documents, history, jobs, parts
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow
@@ -102,7 +103,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         """Makes another document from a file that is there already."""
         same = documents.with_source(context.store, body.source)
         if not same:
-            raise KeyError(body.source)
+            raise Missing
         return started(take_in(context, body.name, body.source, same[0].size, "browser"))
 
     def started(document: str) -> Taken:
@@ -183,4 +184,4 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def events() -> News:
         """What has changed since the last answer. Answered at once; ask again after a moment."""
         since = request.args.get("since", "")
-        return context.events.since(int(since) if since.isdecimal() else None)
+        return context.events.since(whole_number(since))

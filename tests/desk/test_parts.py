@@ -110,7 +110,7 @@ def test_errors_of_any_kind_have_a_sentence(context, caplog):
         assert (answer.status_code, answer.json["error"]) == (status, kind)
         assert answer.json["sentence"].endswith(".")
     assert client.post("/api/try/own", json={"number": "one"}).status_code == 400
-    assert client.post("/api/try/own", data=b"{").status_code == 400
+    assert client.post("/api/try/own", data=b"{", content_type="application/json").status_code == 400
     # What nobody foresaw is in the log, with what was asked for.
     assert "POST /api/try/server failed" in caplog.text
     assert client.get("/nowhere").status_code == 404
