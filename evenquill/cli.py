@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import sqlite3
 import sys
 import tempfile
 import time
@@ -219,7 +220,8 @@ def _serve(options: argparse.Namespace) -> int:
             file=sys.stderr,
         )
         return WRONG_USE
-    except OSError as error:
-        print(f"evenquill: the server cannot run: {error.strerror or error}.", file=sys.stderr)
+    except (OSError, sqlite3.Error) as error:
+        why = error.strerror if isinstance(error, OSError) else error
+        print(f"evenquill: the server cannot run on {options.data}: {why}.", file=sys.stderr)
         return WRONG_USE
     return DONE

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import errno
 from urllib.parse import quote
 
 import msgspec
 from flask import Response, send_file
 
-from evenquill.core.document_state import Event, TransitionRefused
+from evenquill.core.document_state import Event
 from evenquill.core.model import Document
 from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
@@ -19,7 +18,6 @@ from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
 from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
-from evenquill.store.documents import NoDocument
 
 CERTIFICATE = "certificate"
 CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
@@ -81,17 +79,9 @@ def add_routes(api: Api, context: AppContext) -> None:
         revision, proof = context.open_documents.read(document)
         delivery = new_id()
         path = context.files.delivery(delivery, body.format)
-        try:
-            path.write_bytes(_written(context, document, revision, proof, body))
-        except OSError as error:
-            path.unlink(missing_ok=True)
-            if error.errno == errno.ENOSPC:
-                raise ApiError(
-                    507, "disk", "The disk is full; nothing was delivered. Make room and try again."
-                ) from None
-            raise
         store = context.store
         try:
+            path.write_bytes(_written(context, document, revision, proof, body))
             with transaction(store):
                 made = deliveries.add(
                     store,
@@ -104,7 +94,7 @@ def add_routes(api: Api, context: AppContext) -> None:
                 )
                 if body.format != CERTIFICATE:
                     documents.transition(store, document, Event.DELIVER)
-        except (TransitionRefused, NoDocument):
+        except BaseException:
             path.unlink(missing_ok=True)
             raise
         context.events.publish(document)

@@ -18,6 +18,7 @@ from evenquill.core.errors import EditError
 from evenquill.desk.editing import JoinUndone, NotCorrectable, NothingToUndo
 from evenquill.store.documents import NoDocument
 from evenquill.store.history import StaleRevision
+from evenquill.store.write_failures import WriteFailure, write_failure
 
 log = logging.getLogger(__name__)
 
@@ -150,6 +151,9 @@ def _failed(error: Exception) -> Response:
         name, sentence = REFUSALS.get(error.code or 500, ("request", "The request is not understood."))
         return _json(Problem(name, sentence), error.code or 500)
     log.exception("%s %s failed", request.method, request.path)
+    if failure := write_failure(error):
+        busy = failure is WriteFailure.BUSY
+        return _json(Problem("busy" if busy else "disk", failure.value), 503 if busy else 507)
     return _json(
         Problem("server", "Something went wrong in the server. What was saved before is safe; try again."), 500
     )

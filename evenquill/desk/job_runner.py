@@ -6,7 +6,6 @@ that one that was stopped changes nothing any more. A job that fails in a way th
 
 from __future__ import annotations
 
-import errno
 import logging
 import secrets
 import sqlite3
@@ -25,6 +24,7 @@ from evenquill.store import documents, jobs
 from evenquill.store.database import transaction
 from evenquill.store.documents import Needs
 from evenquill.store.jobs import Job, JobKind, JobState
+from evenquill.store.write_failures import WriteFailure, write_failure
 
 THREADS = 3
 """Jobs at once: a letter need not wait for the end of a manual, nor either for what goes on in the background."""
@@ -111,7 +111,7 @@ class JobRunner:
                 return  # the pools are being closed; the job is taken up again by the next server
             log.exception("job %s (%s) of document %s failed", job.number, job.kind, job.document)
             state, problem = JobState.FAILED, sentence_for(error)
-            if job.tries < MOST_TRIES and not is_disk_full(error):
+            if job.tries < MOST_TRIES and write_failure(error) is not WriteFailure.FULL:
                 state = JobState.WAITING
             else:
                 self._stop_document(held, Event.FAIL, problem, Needs.NOTHING)
@@ -134,12 +134,6 @@ class JobRunner:
 
 def sentence_for(error: Exception) -> str:
     """What to tell the clerk of an error that nobody foresaw."""
-    if is_disk_full(error):
-        return "The disk is full. Make room, then read this document again; the pages read so far are kept."
+    if failure := write_failure(error):
+        return f"{failure} The pages read so far are kept."
     return "Something went wrong while reading. Read it again; the pages read so far are kept."
-
-
-def is_disk_full(error: Exception) -> bool:
-    if isinstance(error, OSError) and error.errno == errno.ENOSPC:
-        return True
-    return isinstance(error, sqlite3.OperationalError) and "full" in str(error)

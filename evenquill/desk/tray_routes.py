@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import errno
 import secrets
 
 import msgspec
@@ -81,14 +80,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def add_document() -> Taken | Response:
         """Takes a file in; its bytes are the body of the request. A file that is there already gets 409 and Duplicate."""
         name = document_name(request.args.get("name", ""))
-        try:
-            source, size = context.files.take_in(iter(lambda: request.stream.read(CHUNK), b""))
-        except OSError as error:
-            if error.errno == errno.ENOSPC:
-                raise ApiError(
-                    507, "disk", "The disk is full; the file was not taken in. Make room and try again."
-                ) from None
-            raise
+        source, size = context.files.take_in(iter(lambda: request.stream.read(CHUNK), b""))
         if size == 0:
             raise ApiError(422, "empty", f"“{name}” is empty: it holds no bytes.")
         same = documents.with_source(context.store, source)

@@ -34,6 +34,10 @@ def connect(folder: Path) -> sqlite3.Connection:
     return connection
 
 
+class NewerDatabase(sqlite3.DatabaseError):
+    """The database has a schema that this version does not know."""
+
+
 @contextmanager
 def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     """All or nothing of what is done within."""
@@ -41,7 +45,9 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
     try:
         yield
     except BaseException:
-        connection.execute("ROLLBACK")
+        # SQLite has rolled back itself where the disk was full.
+        if connection.in_transaction:
+            connection.execute("ROLLBACK")
         raise
     connection.execute("COMMIT")
 
@@ -66,8 +72,11 @@ def _migrate(connection: sqlite3.Connection) -> None:
 
     References are not checked meanwhile: tables are made anew under their old names.
     """
-    if _version(connection) >= len(_migrations()):
+    newest = len(_migrations())
+    if _version(connection) == newest:
         return
+    if _version(connection) > newest:
+        raise NewerDatabase("it was written by a newer version of Even Quill")
     with transaction(connection):
         # Another process may have migrated while this one waited for the lock.
         for number, migrate in enumerate(_migrations(), 1):

@@ -284,7 +284,7 @@ def test_a_full_disk_while_reading_stops_the_document_and_keeps_its_pages(client
     monkeypatch.setattr(pages, "add", full)
     document = client.post("/api/documents?name=a.pdf", data=typeset(PAGES).read_bytes()).json["document"]["id"]
     row = until(document, "failed")
-    assert row["problem"].startswith("The disk is full.")
+    assert row["problem"].startswith("The disk is full;")
     monkeypatch.setattr(pages, "add", real)
     client.post(f"/api/documents/{document}/read")
     assert until(document, "to correct")["pages_read"] == 3

@@ -110,7 +110,7 @@ def test_a_folder_that_cannot_be_made_is_said_in_a_sentence(tmp_path):
     (tmp_path / "file").write_text("no folder")
     failed = serving(tmp_path / "file" / "data")
     assert failed.returncode == 2
-    assert failed.stderr.startswith("evenquill: the server cannot run:")
+    assert failed.stderr.startswith("evenquill: the server cannot run on")
     assert "Traceback" not in failed.stderr
 
 

@@ -19,6 +19,10 @@ CONTEXT = 36
 """Characters to either side of a word that are shown with it."""
 
 
+LONGEST = 120
+"""Characters; nothing longer between two spaces is a word, and what a word may have been meant as takes long to find for such."""
+
+
 class Token(NamedTuple):
     """A word between spaces: where it is in its block, and the evidence for it.
 
@@ -68,11 +72,13 @@ def tokens(document: Document) -> Iterator[Token]:
 
 
 def tokens_of(block: TextBlock) -> Iterator[Token]:
-    """The words of one row, in order."""
+    """The words of one row, in order, without what is too long to be one."""
     words = sorted(block.words, key=lambda word: word.start)
     first = 0
     for match in _TOKEN.finditer(block.text):
         start, end = match.span()
+        if end - start > LONGEST:
+            continue
         while first < len(words) and words[first].end <= start:
             first += 1
         own = []

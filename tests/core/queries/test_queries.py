@@ -296,3 +296,10 @@ def test_codes_are_no_capitals_within_a_sentence():
     assert (
         asked(read("The gauge at A-16 that is broken and the next B-44 are shut.", {"A-16": 0.93, "B-44": 0.93})) == {}
     )
+
+
+def test_what_is_too_long_for_a_word_is_none():
+    """It would take minutes to find what it may have been meant as."""
+    long = "gauge" * 20_000
+    found = find_queries(Document(blocks=(TextBlock("a", content=(Text(f"The {long} was raed."),)),)))
+    assert [query.text for query in found if len(query.text) > 100] == []
