@@ -23,9 +23,11 @@ from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.registry import WRITERS
+from evenquill.store.backup import BackupUnusable, back_up, faults_of, restore
 from evenquill.store.folder_lock import FolderInUse
 
 DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
+DAMAGED = 6
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -62,6 +64,18 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument("--data", type=Path, default=Path("data"), help="the folder that everything is kept in")
         command.add_argument("--workers", type=int, default=0, metavar="N", help="processes that read pages")
         command.set_defaults(run=_serve, demo=name == "demo")
+
+    for name, text, run in (
+        ("backup", "write everything that is kept into one file; the server may run meanwhile", _back_up),
+        ("restore", "make a data folder of such a file", _restore),
+    ):
+        command = commands.add_parser(name, help=text)
+        command.add_argument("file", type=Path, metavar="FILE")
+        command.add_argument("--data", type=Path, default=Path("data"), help="the data folder")
+        command.set_defaults(run=run)
+    command = commands.add_parser("check", help="look for damage in a data folder")
+    command.add_argument("--data", type=Path, default=Path("data"), help="the data folder")
+    command.set_defaults(run=_check)
     return parser
 
 
@@ -225,3 +239,38 @@ def _serve(options: argparse.Namespace) -> int:
         print(f"evenquill: the server cannot run on {options.data}: {why}.", file=sys.stderr)
         return WRONG_USE
     return DONE
+
+
+def _back_up(options: argparse.Namespace) -> int:
+    try:
+        made = back_up(options.data, options.file)
+    except (BackupUnusable, OSError, sqlite3.Error) as error:
+        return _cannot("back up", error)
+    for name in made.missing:
+        print(f"evenquill: {name} was not there.", file=sys.stderr)
+    print(f"{options.file}: {len(made.files)} files.")
+    return DONE if not made.missing else DAMAGED
+
+
+def _restore(options: argparse.Namespace) -> int:
+    try:
+        made = restore(options.file, options.data)
+    except (BackupUnusable, OSError) as error:
+        return _cannot("restore", error)
+    print(f"{options.data}: {len(made.files)} files, as they were at {made.made_at}.")
+    return DONE
+
+
+def _check(options: argparse.Namespace) -> int:
+    faults = faults_of(options.data)
+    for fault in faults:
+        print(fault)
+    if not faults:
+        print(f"{options.data} is as it should be.")
+    return DAMAGED if faults else DONE
+
+
+def _cannot(what: str, error: Exception) -> int:
+    why = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+    print(f"evenquill: cannot {what}: {why.rstrip('.')}.", file=sys.stderr)
+    return WRONG_USE

@@ -9,6 +9,8 @@ import zlib
 _PICTURE = re.compile(rb"[0-9a-f]{64}")
 """Pictures are called by the SHA-256 of their bytes, wherever they are named."""
 
+_IN_PROOF = re.compile(rb'"picture":"([0-9a-f]{64})"')
+
 
 def sources(connection: sqlite3.Connection) -> set[str]:
     """Sources (SHA-256) of all documents."""
@@ -34,3 +36,9 @@ def pictures(connection: sqlite3.Connection) -> set[str]:
         for row in connection.execute(query):
             found.update(name.decode() for name in _PICTURE.findall(zlib.decompress(row[0])))
     return found
+
+
+def pictures_of_proofs(connection: sqlite3.Connection) -> set[str]:
+    """Pictures that stand in documents as they are now."""
+    bodies = connection.execute("SELECT body FROM blocks WHERE instr(body, '\"picture\"')")
+    return {name.decode() for row in bodies for name in _IN_PROOF.findall(row[0])}
