@@ -7,7 +7,15 @@ from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
 
-from evenquill.desk import delivery_routes, document_routes, doubt_routes, file_routes, reading_routes, tray_routes
+from evenquill.desk import (
+    delivery_routes,
+    document_routes,
+    doubt_routes,
+    file_routes,
+    health_routes,
+    reading_routes,
+    tray_routes,
+)
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api
 from evenquill.desk.guard import guard
@@ -26,6 +34,7 @@ def create_api(context: AppContext, runner: JobRunner) -> Api:
     document_routes.add_routes(api, context)
     doubt_routes.add_routes(api, context)
     delivery_routes.add_routes(api, context)
+    health_routes.add_routes(api, context, runner)
     return api
 
 

@@ -62,6 +62,11 @@ class JobRunner:
         for thread in self._threads:
             thread.start()
 
+    @property
+    def is_working(self) -> bool:
+        """Whether all its threads are there."""
+        return all(thread.is_alive() for thread in self._threads)
+
     def wake(self) -> None:
         """Says that there is something to do."""
         self._wake.set()

@@ -173,3 +173,11 @@ def kept_pages(connection: sqlite3.Connection, number: int) -> dict[int, int]:
 
 def _lease_end() -> str:
     return (datetime.now(UTC) + LEASE).isoformat(timespec="milliseconds")
+
+
+def counts(connection: sqlite3.Connection) -> tuple[int, int]:
+    """How many jobs wait, and how many are being done."""
+    row = connection.execute(
+        "SELECT coalesce(sum(state = 'waiting'), 0), coalesce(sum(state = 'running'), 0) FROM jobs"
+    ).fetchone()
+    return int(row[0]), int(row[1])

@@ -111,3 +111,15 @@ def test_a_folder_of_another_kind_ends_the_start_in_a_sentence(tmp_path, content
     assert ended.stderr.startswith("evenquill: the server cannot run on")
     assert said in ended.stderr
     assert "Traceback" not in ended.stderr
+
+
+def test_a_supervisor_is_told_whether_all_is_well(client, context, runner, taken, typeset):
+    taken(typeset("The float was found."))
+    answer = client.get("/api/health")
+    assert answer.status_code == 200
+    assert answer.json["problems"] == []
+    assert answer.json["free"] > 0
+    runner.stop()
+    answer = client.get("/api/health")
+    assert answer.status_code == 503
+    assert "no longer read" in answer.json["problems"][0]
