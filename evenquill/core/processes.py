@@ -1,10 +1,12 @@
-"""Worker processes for work that may crash, hang or take much memory: replaced when they die, ended with the process that started them."""
+"""Worker processes for work that may crash, hang or take much memory: under a limit, replaced when they die, ended with the process that
+started them."""
 
 from __future__ import annotations
 
 import logging
 import multiprocessing
 import os
+import resource
 import threading
 import time
 from collections.abc import Callable, Collection
@@ -18,6 +20,12 @@ import pebble
 CHECK_SECONDS = 1.0
 """How often it is looked whether a pool is still there for those that wait for it, and in workers whether the server is."""
 
+LEAST_MEMORY = 3 << 30
+"""Bytes of address space that a worker may have at least: readers and recognisers map more than they use."""
+
+SHARE_OF_MEMORY = 0.5
+"""Of the machine's memory, the most that one worker may ask for: a page that wants more would take it from all others."""
+
 log = logging.getLogger(__name__)
 
 T = TypeVar("T")
@@ -28,10 +36,12 @@ class WorkerDied(Exception):
 
 
 class WorkerPool:
-    """Worker processes. A pool that has broken, as it does when a worker is killed while it waits, is replaced at the next request."""
+    """Worker processes, each with at most ``memory`` bytes of address space. A pool that has broken, as it does when a worker is killed
+    while it waits, is replaced at the next request."""
 
-    def __init__(self, workers: int) -> None:
+    def __init__(self, workers: int, memory: int | None = None) -> None:
         self._workers = workers
+        self._memory = memory or most_memory()
         self._lock = threading.Lock()
         self._pool = self._started()
         self._pool_of: WeakKeyDictionary[Future[Any], pebble.ProcessPool] = WeakKeyDictionary()
@@ -39,7 +49,8 @@ class WorkerPool:
     def _started(self) -> pebble.ProcessPool:
         # Spawned, not forked: a worker then holds nothing of the server's locks and files.
         context = multiprocessing.get_context("spawn")
-        return pebble.ProcessPool(self._workers, initializer=end_with, initargs=(os.getpid(),), context=context)
+        arguments = (os.getpid(), self._memory)
+        return pebble.ProcessPool(self._workers, initializer=begin, initargs=arguments, context=context)
 
     def schedule(self, function: Callable[..., T], *arguments: object, seconds: float, **named: object) -> Future[T]:
         """What a function will give; TimeoutError, and an end of its worker, where it takes longer."""
@@ -81,8 +92,15 @@ class WorkerPool:
         self._pool.join()
 
 
-def end_with(parent: int) -> None:
-    """In a worker: ends it soon after the process that started it has ended, whatever it is at."""
+def most_memory() -> int:
+    """Bytes of address space for a worker on this machine."""
+    whole = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    return max(int(SHARE_OF_MEMORY * whole), LEAST_MEMORY)
+
+
+def begin(parent: int, memory: int) -> None:
+    """In a worker: limits its memory, and ends it soon after the process that started it has ended, whatever it is at."""
+    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
 
     def watch() -> None:
         while os.getppid() == parent:

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from evenquill.core.processes import WorkerDied, WorkerPool
+from evenquill.core.processes import WorkerDied, WorkerPool, most_memory
 from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.pages import PagePool
 
@@ -91,6 +91,22 @@ def test_what_takes_too_long_is_ended_and_what_a_function_raises_is_raised(pool)
         answer(pool, divmod, 1, 0)
     with pytest.raises(TimeoutError):
         pool.wait([pool.schedule(slowly, 1, seconds=PATIENCE)], 0.1)
+
+
+def filled(size: int) -> int:
+    return len(bytearray(size))
+
+
+def test_a_worker_has_its_limit_of_memory_and_goes_on_beyond_it():
+    pool = WorkerPool(1, memory=2 << 30)
+    try:
+        assert answer(pool, filled, 500 << 20) == 500 << 20
+        with pytest.raises(MemoryError):
+            answer(pool, filled, 4 << 30)
+        assert answer(pool, filled, 1) == 1
+    finally:
+        pool.close()
+    assert most_memory() >= 3 << 30
 
 
 def test_pages_are_read_whatever_becomes_of_the_workers(typeset, tmp_path):
