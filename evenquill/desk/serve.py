@@ -23,6 +23,12 @@ from evenquill.store.folder_lock import folder_locked
 THREADS = 12
 """Requests at once; no window holds one for long."""
 
+CONNECTIONS = 800
+"""Open at once, requests that are sent by halves among them: they take no thread."""
+
+SILENT_SECONDS = 60
+"""After which a connection on which nothing comes or goes is closed."""
+
 
 def serve(
     data: Path, *, host: str, port: int, workers: int = 0, demo: bool = False, names: Collection[str] = ()
@@ -52,6 +58,8 @@ def _serve(data: Path, *, host: str, port: int, workers: int, demo: bool, names:
                 host=host,
                 port=port,
                 threads=THREADS,
+                connection_limit=CONNECTIONS,
+                channel_timeout=SILENT_SECONDS,
                 ident=None,
                 max_request_body_size=MOST_BYTES,
             )

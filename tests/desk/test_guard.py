@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import io
+import socket
 import stat
 import subprocess
 import sys
+import time
+import urllib.request
 
 import pytest
 
@@ -135,3 +138,31 @@ def test_numbers_and_places_that_there_are_not_are_refused_with_a_sentence(clien
             answer = client.post(f"{here}/regions/{ask}", json={"page": page, "box": box})
             assert (answer.status_code, answer.json["sentence"][-1]) == (status, "."), (ask, page, box)
     assert client.post("/api/documents/again", json={"source": "0" * 64, "name": "x"}).status_code == 404
+
+
+def test_requests_that_are_sent_by_halves_keep_nobody_waiting(tmp_path):
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [sys.executable, "-m", "evenquill", "serve", "--port", str(port), "--data", str(tmp_path / "data")]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as server:
+        try:
+            assert "Even Quill is at" in server.stdout.readline()
+            address = f"http://127.0.0.1:{port}/api/documents"
+            end = time.monotonic() + 60
+            while True:
+                try:
+                    urllib.request.urlopen(address, timeout=5).close()
+                    break
+                except OSError:
+                    assert time.monotonic() < end
+                    time.sleep(0.1)
+            halves = [socket.create_connection(("127.0.0.1", port)) for _ in range(250)]
+            for half in halves:
+                half.sendall(b"POST /api/words HTTP/1.1\r\nHost: localhost\r\nContent-Length: 99\r\n\r\n{")
+            with urllib.request.urlopen(address, timeout=15) as answer:
+                assert answer.read() == b"[]"
+            for half in halves:
+                half.close()
+        finally:
+            server.terminate()
