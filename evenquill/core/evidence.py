@@ -13,6 +13,7 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.model import Box, Family, OtherReading, PageLink, Remark, RemarkKind, UrlLink
+from evenquill.core.model.inline import is_safe_link
 
 
 class PageKind(StrEnum):
@@ -213,8 +214,11 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     file_page: int = 0
     schema: int = SCHEMA
 
-    def target_of(self, link: LinkArea) -> UrlLink | PageLink:
-        """Where a link leads; pages by their numbers in the document, which may have other files before this one."""
+    def target_of(self, link: LinkArea) -> UrlLink | PageLink | None:
+        """Where a link leads, None where that is not safe; pages by their numbers in the document, which may have other files before this
+        one."""
+        if not is_safe_link(link.target):
+            return None
         if isinstance(link.target, PageLink) and self.file_page:
             return PageLink(link.target.page + self.number - self.file_page)
         return link.target

@@ -20,6 +20,13 @@ class PictureFolder:
             raise KeyError(picture)
         return self.folder / picture[:2] / picture
 
+    def has(self, picture: str) -> bool:
+        """Whether a picture is here."""
+        try:
+            return self.path(picture).is_file()
+        except KeyError:
+            return False
+
     def keep(self, data: bytes, media: str) -> str:
         """Keeps the bytes and returns their SHA-256."""
         picture = hashlib.sha256(data).hexdigest()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 
 import msgspec
 from flask import Response, request
@@ -126,6 +127,10 @@ class Uploaded(msgspec.Struct, frozen=True):
     pixel_height: int
 
 
+_PICTURE = re.compile(rb'"picture":"([^"]*)"')
+"""Pictures in an operation as JSON; in a text, the quotation marks would be escaped."""
+
+
 def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/documents/{document}", returns=Opened)
     def open_document(document: str) -> Opened:
@@ -227,6 +232,9 @@ def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/documents/{document}/operations", body=OperationRequest, returns=Changed)
     def operate(document: str, body: OperationRequest) -> Changed:
         """Changes the document. Answered when the change is on disk; 409 where the revision is not the newest."""
+        for name in _PICTURE.findall(msgspec.json.encode(body.operation)):
+            if not context.files.pictures.has(name.decode(errors="replace")):
+                raise ApiError(422, "picture", "That picture is not here; take it in first.")
         return context.editor.operate(document, body.revision, body.operation)
 
     @api.route("POST", "/api/documents/{document}/undo", body=RevisionRequest, returns=Changed)

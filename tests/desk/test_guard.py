@@ -166,3 +166,16 @@ def test_requests_that_are_sent_by_halves_keep_nobody_waiting(tmp_path):
                 half.close()
         finally:
             server.terminate()
+
+
+def test_pictures_that_are_not_here_are_refused_when_they_are_set(client, typeset, taken):
+    document = taken(typeset("The float was found."))
+    rows = client.get(f"/api/documents/{document}/rows?count=9").json
+    name = rows["blocks"][0]["id"]
+    sign = {"type": "picture", "picture": "5f" * 32, "media": "image/png", "width": 9, "height": 9}
+    quoted = {"type": "text", "text": 'it says "picture":"none" here'}
+    for content, status in (([sign], 422), ([{**sign, "picture": "../../x"}], 422), ([quoted], 200)):
+        operation = {"op": "edit_text", "block": name, "content": content}
+        body = {"revision": rows["revision"], "operation": operation}
+        assert client.post(f"/api/documents/{document}/operations", json=body).status_code == status
+    assert client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).status_code == 200

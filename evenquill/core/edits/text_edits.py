@@ -12,12 +12,12 @@ from evenquill.core.errors import EditError
 from evenquill.core.model import NOTES, Document, TextBlock
 from evenquill.core.model.cutting import cut_block, join_blocks, parting_between
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.inline import joined, plain
+from evenquill.core.model.inline import harmless, joined, plain
 
 
 def edit_text(document: Document, operation: EditText, ids: Ids) -> Edit:
     at, block = any_text(document, operation.block)
-    content = joined(operation.content)
+    content = joined(map(harmless, operation.content))
     words = moved_words(block.words, block.text, plain(content))
     return with_text_changed(document, at, replace(block, content=content, words=words))
 

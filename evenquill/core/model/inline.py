@@ -56,6 +56,14 @@ class BlockLink(msgspec.Struct, frozen=True, tag="block", tag_field="to"):
 
 Link = UrlLink | PageLink | BlockLink
 
+_SAFE_ADDRESS = re.compile(r"(https?://|mailto:)[^\x00-\x20\x7f]+", re.IGNORECASE)
+_COLOR = re.compile(r"[0-9a-fA-F]{6}")
+
+
+def is_safe_link(link: Link | None) -> bool:
+    """Whether a link leads to a page of the web, to an address for letters, or within the document: others may run something."""
+    return not isinstance(link, UrlLink) or _SAFE_ADDRESS.fullmatch(link.url) is not None
+
 
 class FieldKind(StrEnum):
     """What a field is replaced by when the document is shown."""
@@ -189,6 +197,15 @@ def _parted(item: Inline) -> Iterator[Inline]:
             yield Break(item.marks, item.color, item.link)
         elif piece:
             yield item.like(piece)
+
+
+def harmless(item: Inline) -> Inline:
+    """The element without a link that is not safe, and without a color that is none."""
+    if not is_safe_link(item.link):
+        item = replace(item, link=None)
+    if item.color is not None and not _COLOR.fullmatch(item.color):
+        item = replace(item, color=None)
+    return item
 
 
 def marked(item: Inline, marks: Marks) -> Inline:

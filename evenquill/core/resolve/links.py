@@ -1,4 +1,4 @@
-"""Links within the document: those that lead nowhere taken out, and what the others lead to."""
+"""Links: those that lead nowhere, or to what is not safe, taken out, and what the others within the document lead to."""
 
 from __future__ import annotations
 
@@ -7,16 +7,15 @@ from collections.abc import Iterator, Sequence
 from msgspec.structs import replace
 
 from evenquill.core.model import Block, BlockLink, Link, PageLink, TextBlock, texts_of, with_changed
+from evenquill.core.model.inline import is_safe_link
 
 
 def without_dead_links(blocks: Sequence[Block]) -> list[Block]:
-    """The blocks without links to those that are not written: a caption that is set aside leads nowhere."""
+    """The blocks without links to those that are not written (a caption that is set aside leads nowhere), and without unsafe ones."""
     dead = linked_blocks(blocks) - {block.id for block in blocks}
-    if not dead:
-        return list(blocks)
 
     def is_dead(link: Link | None) -> bool:
-        return isinstance(link, BlockLink) and link.block in dead
+        return link.block in dead if isinstance(link, BlockLink) else not is_safe_link(link)
 
     out = []
     for block in blocks:

@@ -8,10 +8,8 @@ import pypdfium2.raw as pdfium_c
 
 from evenquill.core.evidence import LinkArea
 from evenquill.core.model import PageLink, UrlLink
+from evenquill.core.model.inline import is_safe_link
 from evenquill.core.reading.native.frame import Frame
-
-SAFE_SCHEMES = ("http://", "https://", "mailto:", "ftp://", "tel:")
-"""What a delivered document may link to; a link that would run something is left out."""
 
 
 def links_of(document: pdfium_c.FPDF_DOCUMENT, page: pdfium_c.FPDF_PAGE, frame: Frame) -> tuple[LinkArea, ...]:
@@ -38,8 +36,8 @@ def _target(document: pdfium_c.FPDF_DOCUMENT, annotation: pdfium_c.FPDF_LINK) ->
             size = pdfium_c.FPDFAction_GetURIPath(document, action, None, 0)
             buffer = ctypes.create_string_buffer(max(int(size), 1))
             pdfium_c.FPDFAction_GetURIPath(document, action, buffer, size)
-            address = buffer.value.decode("utf-8", "replace").strip()
-            return UrlLink(address) if address.lower().startswith(SAFE_SCHEMES) else None
+            link = UrlLink(buffer.value.decode("utf-8", "replace").strip().replace(" ", "%20"))
+            return link if is_safe_link(link) else None
         if kind == pdfium_c.PDFACTION_GOTO:
             target = pdfium_c.FPDFAction_GetDest(document, action)
     if target:
