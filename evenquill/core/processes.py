@@ -100,7 +100,9 @@ def most_memory() -> int:
 
 def begin(parent: int, memory: int) -> None:
     """In a worker: limits its memory, and ends it soon after the process that started it has ended, whatever it is at."""
-    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    _, given = resource.getrlimit(resource.RLIMIT_AS)
+    most = memory if given == resource.RLIM_INFINITY else min(memory, given)
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
 
     def watch() -> None:
         while os.getppid() == parent:
