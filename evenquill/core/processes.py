@@ -43,6 +43,7 @@ class WorkerPool:
         self._workers = workers
         self._memory = memory or most_memory()
         self._lock = threading.Lock()
+        self._closed = False
         self._pool = self._started()
         self._pool_of: WeakKeyDictionary[Future[Any], pebble.ProcessPool] = WeakKeyDictionary()
 
@@ -50,16 +51,38 @@ class WorkerPool:
         # Spawned, not forked: a worker then holds nothing of the server's locks and files.
         context = multiprocessing.get_context("spawn")
         arguments = (os.getpid(), self._memory)
-        return pebble.ProcessPool(self._workers, initializer=begin, initargs=arguments, context=context)
+        return pebble.ProcessPool(self._workers, initializer=prepare_worker, initargs=arguments, context=context)
 
-    def schedule(self, function: Callable[..., T], *arguments: object, seconds: float, **named: object) -> Future[T]:
-        """What a function will give; TimeoutError, and an end of its worker, where it takes longer."""
+    def run(
+        self, function: Callable[..., T], *arguments: object, seconds: float, deaths: int, patience: float | None = None
+    ) -> T:
+        """What a function gives; asked again where a worker died at it, ``deaths`` times at the most.
+
+        Raises what it raises, WorkerDied, TimeoutError where it takes longer than its ``seconds``, or than ``patience`` with its waiting.
+        """
+        while True:
+            future = self.schedule(function, *arguments, seconds=seconds)
+            try:
+                self.wait([future], patience)
+                return self.result(future)
+            except WorkerDied:
+                if not deaths:
+                    raise
+                deaths -= 1
+            except TimeoutError:
+                future.cancel()
+                raise
+
+    def schedule(self, function: Callable[..., T], *arguments: object, seconds: float) -> Future[T]:
+        """What a function will give; TimeoutError, and an end of its worker, where it takes longer. Raises WorkerDied once it is closed."""
         with self._lock:
+            if self._closed:
+                raise WorkerDied
             if not self._pool.active:
                 log.warning("worker processes had ended; others are started")
-                self.close()
+                self._stop()
                 self._pool = self._started()
-            future: Future[T] = self._pool.schedule(function, arguments, named, timeout=seconds)
+            future: Future[T] = self._pool.schedule(function, arguments, timeout=seconds)
             self._pool_of[future] = self._pool
             return future
 
@@ -87,7 +110,12 @@ class WorkerPool:
             raise WorkerDied from error
 
     def close(self) -> None:
-        """Stops at once; what is under way is lost."""
+        """Stops at once and for good; what is under way is lost."""
+        with self._lock:
+            self._closed = True
+            self._stop()
+
+    def _stop(self) -> None:
         self._pool.stop()
         self._pool.join()
 
@@ -98,7 +126,7 @@ def most_memory() -> int:
     return max(int(SHARE_OF_MEMORY * whole), LEAST_MEMORY)
 
 
-def begin(parent: int, memory: int) -> None:
+def prepare_worker(parent: int, memory: int) -> None:
     """In a worker: limits its memory, and ends it soon after the process that started it has ended, whatever it is at."""
     _, given = resource.getrlimit(resource.RLIMIT_AS)
     most = memory if given == resource.RLIM_INFINITY else min(memory, given)

@@ -26,19 +26,11 @@ class InteractivePool:
 
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""
-        for last in (False, True):
-            future = self._pool.schedule(function, argument, seconds=seconds)
-            try:
-                self._pool.wait([future], seconds + QUEUE_SECONDS)
-                return self._pool.result(future)
-            except WorkerDied as error:
-                # It may have been killed while it waited for work.
-                if last:
-                    raise HelperFailed from error
-            except TimeoutError as error:
-                future.cancel()
-                raise HelperFailed from error
-        raise AssertionError
+        try:
+            # A process may have been killed while it waited for work: it is asked again.
+            return self._pool.run(function, argument, seconds=seconds, deaths=1, patience=seconds + QUEUE_SECONDS)
+        except (WorkerDied, TimeoutError) as error:
+            raise HelperFailed from error
 
     def __enter__(self) -> Self:
         return self

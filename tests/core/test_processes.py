@@ -93,6 +93,18 @@ def test_what_takes_too_long_is_ended_and_what_a_function_raises_is_raised(pool)
         pool.wait([pool.schedule(slowly, 1, seconds=PATIENCE)], 0.1)
 
 
+def test_a_pool_that_is_closed_starts_no_workers_again():
+    pool = WorkerPool(1)
+    future = pool.schedule(slowly, 1, seconds=PATIENCE)
+    pool.close()
+    pool.wait([future], PATIENCE)
+    with pytest.raises(WorkerDied):
+        pool.result(future)
+    with pytest.raises(WorkerDied):
+        pool.run(abs, -1, seconds=PATIENCE, deaths=3)
+    assert workers_of(os.getpid()) == []
+
+
 def filled(size: int) -> int:
     return len(bytearray(size))
 

@@ -10,6 +10,7 @@ import logging
 import os
 from collections.abc import Callable, Generator, Iterable
 from concurrent.futures import Future
+from functools import partial
 from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
 
 import msgspec
@@ -80,15 +81,7 @@ class PagePool:
 
         Raises what it raises, TimeoutError where it takes longer than STEP_SECONDS, WorkerDied where workers ended at it again and again.
         """
-        for died in itertools.count(1):
-            future = self._beside.schedule(function, *arguments, seconds=STEP_SECONDS, **named)
-            self._beside.wait([future])
-            try:
-                return self._beside.result(future)
-            except WorkerDied:
-                if died > MOST_DEATHS:
-                    raise
-        raise AssertionError
+        return self._beside.run(partial(function, *arguments, **named), seconds=STEP_SECONDS, deaths=MOST_DEATHS)
 
     def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
@@ -103,15 +96,14 @@ class PagePool:
                 for future in self._pool.wait(running):
                     attempt = running.pop(future)
                     try:
-                        yield _DECODER.decode(self._pool.result(future))
-                    except GeneratorExit:
-                        raise
+                        page = _DECODER.decode(self._pool.result(future))
                     except Exception as error:
                         following = _after_failure(attempt, error)
-                        if following is None:
-                            yield unread_page(attempt.job.page.number)
-                        else:
+                        if following is not None:
                             self._give_out(following, running)
+                            continue
+                        page = unread_page(attempt.job.page.number)
+                    yield page
         finally:
             for future in running:
                 future.cancel()
