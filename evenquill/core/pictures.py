@@ -4,8 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import os
+import re
 import tempfile
 from pathlib import Path
+
+_NAMED = re.compile(rb'"picture":"([^"]*)"')
+
+
+def pictures_named(data: bytes) -> list[str]:
+    """The pictures that JSON names, as blocks, inline pictures and operations do; in a text, the quotation marks would be escaped."""
+    return [name.decode(errors="replace") for name in _NAMED.findall(data)]
 
 
 class PictureFolder:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import re
 
 import msgspec
 from flask import Response, request
@@ -12,6 +11,7 @@ from PIL import Image, UnidentifiedImageError
 from evenquill.core.edits import Operation
 from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
+from evenquill.core.pictures import pictures_named
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.editing import Changed
@@ -127,10 +127,6 @@ class Uploaded(msgspec.Struct, frozen=True):
     pixel_height: int
 
 
-_PICTURE = re.compile(rb'"picture":"([^"]*)"')
-"""Pictures in an operation as JSON; in a text, the quotation marks would be escaped."""
-
-
 def add_routes(api: Api, context: AppContext) -> None:
     @api.route("GET", "/api/documents/{document}", returns=Opened)
     def open_document(document: str) -> Opened:
@@ -232,8 +228,8 @@ def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/documents/{document}/operations", body=OperationRequest, returns=Changed)
     def operate(document: str, body: OperationRequest) -> Changed:
         """Changes the document. Answered when the change is on disk; 409 where the revision is not the newest."""
-        for name in _PICTURE.findall(msgspec.json.encode(body.operation)):
-            if not context.files.pictures.has(name.decode(errors="replace")):
+        for name in pictures_named(msgspec.json.encode(body.operation)):
+            if not context.files.pictures.has(name):
                 raise ApiError(422, "picture", "That picture is not here; take it in first.")
         return context.editor.operate(document, body.revision, body.operation)
 

@@ -11,9 +11,11 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path, PurePosixPath
+from typing import IO
 
 import msgspec
 
@@ -83,11 +85,16 @@ def _referred(database: sqlite3.Connection, data: Path) -> Iterator[Path]:
 
 
 def _add(backup: zipfile.ZipFile, name: str, path: Path) -> str:
-    digest = hashlib.sha256()
     with path.open("rb") as file, backup.open(zipfile.ZipInfo.from_file(path, name), "w", force_zip64=True) as entry:
-        while chunk := file.read(CHUNK):
-            digest.update(chunk)
-            entry.write(chunk)
+        return _copied(file, entry)
+
+
+def _copied(source: IO[bytes], target: IO[bytes]) -> str:
+    """Copies all bytes; returns their SHA-256."""
+    digest = hashlib.sha256()
+    while chunk := source.read(CHUNK):
+        digest.update(chunk)
+        target.write(chunk)
     return digest.hexdigest()
 
 
@@ -117,7 +124,15 @@ def _unpack(backup: Path, folder: Path) -> Manifest:
             for name, sha256 in manifest.files.items():
                 if _unpack_file(opened, name, folder) != sha256:
                     raise BackupUnusable(f"The backup is damaged: {name} is not what it was.")
-    except (zipfile.BadZipFile, KeyError, msgspec.MsgspecError, EOFError) as error:
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        KeyError,
+        msgspec.MsgspecError,
+        EOFError,
+        NotImplementedError,
+        RuntimeError,
+    ) as error:
         raise BackupUnusable(f"{backup} is no backup, or it is damaged.") from error
     return manifest
 
@@ -128,12 +143,8 @@ def _unpack_file(opened: zipfile.ZipFile, name: str, folder: Path) -> str:
         raise BackupUnusable(f"The backup is damaged: {name} is no place in a data folder.")
     target = folder / place
     target.parent.mkdir(parents=True, exist_ok=True)
-    digest = hashlib.sha256()
     with opened.open(name) as entry, target.open("wb") as file:
-        while chunk := entry.read(CHUNK):
-            digest.update(chunk)
-            file.write(chunk)
-    return digest.hexdigest()
+        return _copied(entry, file)
 
 
 def faults_of(data: Path) -> list[str]:
@@ -157,7 +168,7 @@ def faults_of(data: Path) -> list[str]:
                 elif path.parent.parent in (files.sources, files.pictures.folder) and _sha256(path) != path.name:
                     out.append(f"{name} is not what it was.")
             for picture in sorted(references.pictures_of_proofs(database)):
-                if not files.pictures.path(picture).is_file():
+                if not files.pictures.has(picture):
                     out.append(f"The picture {picture} of a document is missing.")
     except sqlite3.DatabaseError as error:
         out.append(f"The database is damaged: {error}.")

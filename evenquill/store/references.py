@@ -6,10 +6,10 @@ import re
 import sqlite3
 import zlib
 
+from evenquill.core.pictures import pictures_named
+
 _PICTURE = re.compile(rb"[0-9a-f]{64}")
 """Pictures are called by the SHA-256 of their bytes, wherever they are named."""
-
-_IN_PROOF = re.compile(rb'"picture":"([0-9a-f]{64})"')
 
 
 def sources(connection: sqlite3.Connection) -> set[str]:
@@ -41,4 +41,4 @@ def pictures(connection: sqlite3.Connection) -> set[str]:
 def pictures_of_proofs(connection: sqlite3.Connection) -> set[str]:
     """Pictures that stand in documents as they are now."""
     bodies = connection.execute("SELECT body FROM blocks WHERE instr(body, '\"picture\"')")
-    return {name.decode() for row in bodies for name in _IN_PROOF.findall(row[0])}
+    return {name for row in bodies for name in pictures_named(row[0])}

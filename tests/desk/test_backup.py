@@ -65,6 +65,17 @@ def test_a_backup_goes_into_an_empty_folder_only_and_only_whole(worked_on, conte
     assert not (tmp_path / "spoilt").exists()
 
 
+def test_bytes_that_were_changed_within_a_backup_are_found(worked_on, context, tmp_path):
+    file = tmp_path / "even.zip"
+    back_up(context.data, file)
+    whole = file.read_bytes()
+    for at in range(200, len(whole), len(whole) // 12):
+        file.write_bytes(whole[:at] + bytes(255 - one for one in whole[at : at + 40]) + whole[at + 40 :])
+        with pytest.raises(BackupUnusable):
+            restore(file, tmp_path / "restored")
+        assert not (tmp_path / "restored").exists()
+
+
 @pytest.mark.parametrize("name", ["../out", "/tmp/out", "a/../../out", "a\\..\\out"])
 def test_nothing_is_unpacked_outside_of_its_folder(name, tmp_path):
     evil = tmp_path / "evil.zip"
