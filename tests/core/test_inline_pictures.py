@@ -71,6 +71,13 @@ def test_what_stands_by_itself_or_beside_the_text_stays_so(placed, sign, typeset
     assert sum(isinstance(one, PictureBlock) for one in document.blocks) == 1
 
 
+def test_a_sign_that_is_drawn_with_words_is_described_by_them(sign, typeset, read):
+    (page,) = read(typeset(f'Then press #box(image("sign.png", height: 9pt)) twice; {PROSE}.'))
+    drawn = tuple(picture._replace(kind=PictureKind.DRAWING, words="Stop") for picture in page.pictures)
+    (found,) = pictures(rebuild([replace(page, pictures=drawn)], SourceFacts(pages=1)))
+    assert found.alt == "Drawing with the words: Stop"
+
+
 SIGN = InlinePicture("p", "image/png", 9.0, 9.0, "the sign for rain")
 
 

@@ -71,7 +71,7 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
         found: list[EdgeRow] = []
         last = 0
         for n, row in enumerate(sequence[: MOST_ROWS + 1]):
-            members = sorted((page.lines[i] for i in row), key=lambda line: line.box.x0)
+            members = [page.lines[i] for i in row]
             edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
             if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):
                 break

@@ -46,7 +46,7 @@ from evenquill.core.model.styles import style_of
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.definitions import find_definitions
-from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, set_text
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import called_headings, find_headings, join_chapter_labels
@@ -276,7 +276,6 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         align = Align.RIGHT
     else:
         align = Align.LEFT
-    drawn = picture.kind is PictureKind.DRAWING
     return PictureBlock(
         id=block_id,
         picture=picture.picture,
@@ -284,7 +283,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         width=round(box.width, 1),
         height=round(box.height, 1),
         align=align,
-        alt=picture.alt or (f"Drawing with the words: {picture.words}" if drawn and picture.words else ""),
+        alt=description_of(picture),
         note=PICTURE_NOTES.get(picture.kind, ""),
         excluded=picture.kind in SET_ASIDE,
         spots=(Spot(draft.page, box),),

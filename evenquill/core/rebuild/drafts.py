@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
-from evenquill.core.evidence import PlacedPicture, Type
+from evenquill.core.evidence import PictureKind, PlacedPicture, Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
@@ -160,7 +160,10 @@ class _Text:
         box = word.picture.box
         size = round(box.width, 1), round(box.height, 1)
         self.pieces.append(
-            (InlinePicture(word.picture.picture, word.picture.media, *size, alt=word.picture.alt), [word.text])
+            (
+                InlinePicture(word.picture.picture, word.picture.media, *size, alt=description_of(word.picture)),
+                [word.text],
+            )
         )
         self.length += len(word.text)
         return start
@@ -265,3 +268,10 @@ def _common(before: Text | InlinePicture, after: Text) -> Text:
         before.color if before.color == after.color else None,
         before.link if before.link == after.link else None,
     )
+
+
+def description_of(picture: PlacedPicture) -> str:
+    """What describes a picture to those who cannot see it: its file's own words, or those that a drawing has in it."""
+    if picture.alt or picture.kind is not PictureKind.DRAWING or not picture.words:
+        return picture.alt
+    return f"Drawing with the words: {picture.words}"
