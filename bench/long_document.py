@@ -7,22 +7,17 @@ answer; the median and the slowest of twenty, and the best of five for opening.
 from __future__ import annotations
 
 import statistics
-import tempfile
 import time
 from collections.abc import Callable
-from pathlib import Path
 
 import msgspec
+from application import application
 from flask.testing import FlaskClient
 
 from evenquill.core.evidence import PageEvidence, PageKind
 from evenquill.core.model import Box, Document, PageGeometry, ParagraphStyle, Spot, Text, TextBlock, WordSpot
-from evenquill.core.reading.pages import PagePool
 from evenquill.core.source import PDF, SourceFacts
-from evenquill.desk.app import create_app
 from evenquill.desk.context import AppContext
-from evenquill.desk.interactive import InteractivePool
-from evenquill.desk.job_runner import JobRunner
 from evenquill.store import documents, history, pages, parts, proofs
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentState
@@ -36,14 +31,7 @@ STYLE = "Body text"
 
 
 def main() -> None:
-    with (
-        tempfile.TemporaryDirectory() as name,
-        PagePool(1) as pool,
-        InteractivePool() as drawing,
-        InteractivePool() as region_reading,
-    ):
-        context = AppContext(Path(name), pages=pool, drawing=drawing, region_reading=region_reading)
-        client = create_app(context, JobRunner(context)).test_client()
+    with application() as (context, _, client):
         for document, rows in (("long", ROWS), ("short", SHORT_ROWS)):
             make(context, document, rows)
         started = time.perf_counter()
