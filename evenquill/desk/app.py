@@ -6,6 +6,7 @@ from collections.abc import Collection
 from pathlib import Path
 
 from flask import Flask, Response, send_from_directory
+from werkzeug.exceptions import NotFound
 
 from evenquill.desk import (
     delivery_routes,
@@ -49,9 +50,7 @@ def create_app(context: AppContext, runner: JobRunner, names: Collection[str] = 
     @app.get("/<path:path>")
     def front_end(path: str) -> Response:
         if path.startswith("api/"):
-            return Response(
-                '{"error":"missing","sentence":"There is no such address."}', 404, mimetype="application/json"
-            )
+            raise NotFound
         # Addresses of views are the front end's own business.
         found = path if (STATIC / path).is_file() else "index.html"
         response = send_from_directory(STATIC, found)

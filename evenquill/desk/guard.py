@@ -37,7 +37,7 @@ def guard(app: Flask, names: Collection[str]) -> None:
     @app.before_request
     def check() -> None:
         host = host_of(request.headers.get("Host", ""))
-        if host not in known and not _is_number(host):
+        if host not in known and not _is_ip_address(host):
             raise ApiError(
                 403, "host", f"This server does not answer to the name “{host}”. Start it with --name if it is to."
             )
@@ -65,7 +65,7 @@ def host_of(header: str) -> str:
     return (match[1] if match else header).casefold().rstrip(".")
 
 
-def _is_number(host: str) -> bool:
+def _is_ip_address(host: str) -> bool:
     """Whether a host is an address, which no other page's name can be."""
     try:
         ipaddress.ip_address(host.strip("[]"))

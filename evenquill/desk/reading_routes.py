@@ -88,7 +88,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     @api.route("GET", "/api/documents/{document}/pages/{page}", returns=PageReading)
     def page_reading(document: str, page: str) -> PageReading:
         """How a page was read, and how it is to be read when it is read again."""
-        evidence = _evidence(context, document, page)
+        evidence = _evidence(context, document, whole_number(page) or 0)
         chosen = preparations.choices(context.store, document)
         return PageReading(
             number=evidence.number,
@@ -134,7 +134,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 raise ApiError(422, "row", "This row came from no place on a page.")
             places = []
             for spot in row.spots:
-                languages = body.languages or _evidence(context, document, str(spot.page)).languages
+                languages = body.languages or _evidence(context, document, spot.page).languages
                 places.append(_place_to_read(context, document, spot, Preparation(languages=languages)))
         parts = [_read(context, place) for place in places]
         return _one(parts)
@@ -144,7 +144,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         """Reads a place on a page; changes nothing by itself."""
         _check(body.preparation)
         _check_place(context, document, body.page, body.box)
-        evidence = _evidence(context, document, str(body.page))
+        evidence = _evidence(context, document, body.page)
         languages = body.preparation.languages or evidence.languages
         preparation = replace(body.preparation, languages=languages)
         spot = Spot(body.page, body.box)
@@ -275,8 +275,8 @@ def _check(preparation: Preparation) -> None:
         raise ApiError(422, "turn", "Pages can be turned by 0, 90, 180 or 270 degrees.")
 
 
-def _evidence(context: AppContext, document: str, page: str) -> PageEvidence:
+def _evidence(context: AppContext, document: str, page: int) -> PageEvidence:
     try:
-        return pages.one(context.store, document, whole_number(page) or 0)
+        return pages.one(context.store, document, page)
     except KeyError:
         raise Missing from None
