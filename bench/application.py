@@ -35,4 +35,6 @@ def application() -> Iterator[Application]:
     ):
         context = AppContext(Path(folder), pages=pool, drawing=drawing, region_reading=region_reading)
         runner = JobRunner(context)
-        yield Application(context, runner, create_app(context, runner).test_client())
+        client = create_app(context, runner).test_client()
+        client.environ_base["HTTP_X_EVENQUILL_TOKEN"] = client.get("/api/session").json["token"]
+        yield Application(context, runner, client)

@@ -68,6 +68,7 @@ class Server:
 
     def __init__(self, data: Path, port: int) -> None:
         self._data, self.port = data, port
+        self._token = ""
 
     def start(self) -> None:
         self._log = (self._data.parent / "server.log").open("ab")
@@ -91,7 +92,7 @@ class Server:
         end = time.monotonic() + START
         while True:
             try:
-                self.ask("GET", "/api/documents")
+                self._token = self.ask("GET", "/api/session")["token"]
             except OSError:
                 if time.monotonic() > end:
                     raise
@@ -109,7 +110,9 @@ class Server:
         """The answer to a request. Raises Refused, or OSError where the server is gone."""
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
         try:
-            headers = {"Content-Type": "application/json"} if body is not None else {}
+            headers = {"X-Evenquill-Token": self._token}
+            if body is not None:
+                headers["Content-Type"] = "application/json"
             connection.request(method, path, json.dumps(body).encode() if body is not None else data, headers)
             response = connection.getresponse()
             answer = response.read()

@@ -129,8 +129,12 @@ def desk(short: Path, long: Path, folder: Path) -> None:
 
 def _first_row(address: str, path: Path) -> tuple[float, str]:
     started = time.perf_counter()
+    token = _get(address.replace("/documents", "/session"))["token"]
     request = urllib.request.Request(
-        f"{address}?name={path.stem.replace(' ', '')}.pdf", data=path.read_bytes(), method="POST"
+        f"{address}?name={path.stem.replace(' ', '')}.pdf",
+        data=path.read_bytes(),
+        headers={"X-Evenquill-Token": token},
+        method="POST",
     )
     document = json.load(urllib.request.urlopen(request))["document"]["id"]
     _until(lambda: (_get(f"{address}/{document}/rows?count=20") or {}).get("total", 0) > 0)

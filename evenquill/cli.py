@@ -1,10 +1,9 @@
-"""The command line: ``evenquill convert``, ``serve`` and ``demo``."""
+"""The command line: ``evenquill convert``, and the commands of the server."""
 
 from __future__ import annotations
 
 import argparse
 import json
-import sqlite3
 import sys
 import tempfile
 import time
@@ -13,6 +12,7 @@ from typing import Any
 
 from tqdm import tqdm
 
+from evenquill import server_commands
 from evenquill.core.convert import Conversion, convert
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
@@ -23,11 +23,7 @@ from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.registry import WRITERS
-from evenquill.store.backup import BackupUnusable, back_up, faults_of, restore
-from evenquill.store.folder_lock import FolderInUse
-
-DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING = 0, 2, 3, 4, 5
-DAMAGED = 6
+from evenquill.exit_codes import BAD_SOURCE, DONE, LOCKED, PAGES_MISSING, WRONG_USE
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -54,28 +50,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--cluster", metavar="ADDRESS", help="read the pages on a cluster at this address")
     one.set_defaults(run=_convert)
 
-    for name, text in (("serve", "start the application"), ("demo", "start it with the demo documents")):
-        command = commands.add_parser(name, help=text)
-        command.add_argument("--host", default="127.0.0.1")
-        command.add_argument("--port", type=int, default=8017)
-        command.add_argument(
-            "--name", action="append", default=[], metavar="NAME", help="a name that the server is asked under"
-        )
-        command.add_argument("--data", type=Path, default=Path("data"), help="the folder that everything is kept in")
-        command.add_argument("--workers", type=int, default=0, metavar="N", help="processes that read pages")
-        command.set_defaults(run=_serve, demo=name == "demo")
-
-    for name, text, run in (
-        ("backup", "write everything that is kept into one file; the server may run meanwhile", _back_up),
-        ("restore", "make a data folder of such a file", _restore),
-    ):
-        command = commands.add_parser(name, help=text)
-        command.add_argument("file", type=Path, metavar="FILE")
-        command.add_argument("--data", type=Path, default=Path("data"), help="the data folder")
-        command.set_defaults(run=run)
-    command = commands.add_parser("check", help="look for damage in a data folder")
-    command.add_argument("--data", type=Path, default=Path("data"), help="the data folder")
-    command.set_defaults(run=_check)
+    server_commands.add_to(commands)
     return parser
 
 
@@ -214,63 +189,3 @@ def _reported(query: Query) -> dict[str, Any]:
         "confidence": query.confidence,
         "likelihood": query.likelihood,
     }
-
-
-def _serve(options: argparse.Namespace) -> int:
-    from evenquill.desk.serve import serve  # the command line converts without loading the server
-
-    try:
-        serve(
-            options.data,
-            host=options.host,
-            port=options.port,
-            workers=options.workers,
-            demo=options.demo,
-            names=options.name,
-        )
-    except FolderInUse:
-        print(
-            f"evenquill: another server works on {options.data}. Stop it first, or name another folder.",
-            file=sys.stderr,
-        )
-        return WRONG_USE
-    except (OSError, sqlite3.Error) as error:
-        why = error.strerror if isinstance(error, OSError) else error
-        print(f"evenquill: the server cannot run on {options.data}: {why}.", file=sys.stderr)
-        return WRONG_USE
-    return DONE
-
-
-def _back_up(options: argparse.Namespace) -> int:
-    try:
-        made = back_up(options.data, options.file)
-    except (BackupUnusable, OSError, sqlite3.Error) as error:
-        return _cannot("back up", error)
-    for name in made.missing:
-        print(f"evenquill: {name} was not there.", file=sys.stderr)
-    print(f"{options.file}: {len(made.files)} files.")
-    return DONE if not made.missing else DAMAGED
-
-
-def _restore(options: argparse.Namespace) -> int:
-    try:
-        made = restore(options.file, options.data)
-    except (BackupUnusable, OSError) as error:
-        return _cannot("restore", error)
-    print(f"{options.data}: {len(made.files)} files, as they were at {made.made_at}.")
-    return DONE
-
-
-def _check(options: argparse.Namespace) -> int:
-    faults = faults_of(options.data)
-    for fault in faults:
-        print(fault)
-    if not faults:
-        print(f"{options.data} is as it should be.")
-    return DAMAGED if faults else DONE
-
-
-def _cannot(what: str, error: Exception) -> int:
-    why = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
-    print(f"evenquill: cannot {what}: {why.rstrip('.')}.", file=sys.stderr)
-    return WRONG_USE

@@ -14,6 +14,7 @@ from evenquill.desk import (
     doubt_routes,
     file_routes,
     health_routes,
+    people_routes,
     reading_routes,
     tray_routes,
 )
@@ -21,12 +22,13 @@ from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api
 from evenquill.desk.guard import guard
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.sign_in import SignIn
 
 STATIC = Path(__file__).parent / "static"
 MOST_BYTES = 1_100_000_000
 
 
-def create_api(context: AppContext, runner: JobRunner) -> Api:
+def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     """All endpoints, subject by subject."""
     api = Api()
     tray_routes.add_routes(api, context, runner)
@@ -36,15 +38,20 @@ def create_api(context: AppContext, runner: JobRunner) -> Api:
     doubt_routes.add_routes(api, context)
     delivery_routes.add_routes(api, context)
     health_routes.add_routes(api, context, runner)
+    people_routes.add_routes(api, context, sign_in)
     return api
 
 
-def create_app(context: AppContext, runner: JobRunner, names: Collection[str] = ()) -> Flask:
+def create_app(
+    context: AppContext, runner: JobRunner, names: Collection[str] = (), *, must_sign_in: bool = False
+) -> Flask:
     """The Flask application for a data folder and the runner of its jobs; ``names`` are those that the server answers to."""
     app = Flask("evenquill", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
-    create_api(context, runner).install(app)
+    sign_in = SignIn(lambda: context.store, required=must_sign_in)
+    create_api(context, runner, sign_in).install(app)
     guard(app, names)
+    sign_in.install(app)
 
     @app.get("/", defaults={"path": "index.html"})
     @app.get("/<path:path>")

@@ -33,4 +33,6 @@ def certificate_of(context: AppContext, document: str, revision: int, proof: Doc
     with context.open_documents.hold(document) as opened:
         doubts = [one.query for one in every_query(context.store, opened)]
     name = documents.get(context.store, document).name
-    return write_certificate(name, revision, work_done(context, document, proof), corrections, doubts).encode()
+    work = work_done(context, document, proof)
+    people = history.changes_by_actor(context.store, document)
+    return write_certificate(name, revision, work, people, corrections, doubts).encode()

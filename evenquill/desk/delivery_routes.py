@@ -14,6 +14,7 @@ from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.naming import file_name
+from evenquill.desk.sign_in import actor
 from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
 from evenquill.store.database import transaction
@@ -91,6 +92,7 @@ def add_routes(api: Api, context: AppContext) -> None:
                     file_name=_file_name(row.name, body.format),
                     revision=revision,
                     size=path.stat().st_size,
+                    actor=actor(),
                 )
                 if body.format != CERTIFICATE:
                     documents.transition(store, document, Event.DELIVER)

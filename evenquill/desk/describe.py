@@ -17,6 +17,7 @@ from evenquill.desk.app import create_api
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, Endpoint, Problem
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.sign_in import SignIn
 from evenquill.desk.tray_routes import Duplicate
 
 INTRODUCTION = """# API
@@ -29,12 +30,16 @@ the revision that it was made against; a stale revision gets 409 and `error: "st
 an operation says which rows gave way to which, so that a window need not be read anew. Rows are read by window, so that a
 document of a thousand pages opens as fast as one of three.
 
+Requests that change something bear the header `X-Evenquill-Token` with the token that `GET /api/session` gives; without it they
+get 403 and `error: "token"`: ask for a new one, and try again. Where people have to sign in, everything else gets 401 and
+`error: "sign-in"` until they have.
+
 """
 
 
 def described_api() -> Api:
     """The endpoints, without anything behind them: handlers ask for it only when they are called."""
-    return create_api(cast(AppContext, None), cast(JobRunner, None))
+    return create_api(cast(AppContext, None), cast(JobRunner, None), cast(SignIn, None))
 
 
 def openapi(api: Api) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from evenquill.desk.drawing import DrawingError
 from evenquill.desk.editing import Changed
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.request_values import number_parameter, whole_number, whole_parameter
+from evenquill.desk.sign_in import actor
 from evenquill.desk.strips import strip_of
 from evenquill.store import documents, history, pages, proofs
 from evenquill.store.database import reading
@@ -231,17 +232,17 @@ def add_routes(api: Api, context: AppContext) -> None:
         for name in pictures_named(msgspec.json.encode(body.operation)):
             if not context.files.pictures.has(name):
                 raise ApiError(422, "picture", "That picture is not here; take it in first.")
-        return context.editor.operate(document, body.revision, body.operation)
+        return context.editor.operate(document, body.revision, body.operation, actor())
 
     @api.route("POST", "/api/documents/{document}/undo", body=RevisionRequest, returns=Changed)
     def undo(document: str, body: RevisionRequest) -> Changed:
         """Takes the last operation back."""
-        return context.editor.undo(document, body.revision)
+        return context.editor.undo(document, body.revision, actor())
 
     @api.route("POST", "/api/documents/{document}/redo", body=RevisionRequest, returns=Changed)
     def redo(document: str, body: RevisionRequest) -> Changed:
         """Does the last operation again that was undone."""
-        return context.editor.redo(document, body.revision)
+        return context.editor.redo(document, body.revision, actor())
 
     @api.route(
         "GET",

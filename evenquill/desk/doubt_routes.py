@@ -14,6 +14,7 @@ from evenquill.desk.context import AppContext
 from evenquill.desk.doubts import PlacedQuery, every_query, get_ready
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.request_values import whole_parameter
+from evenquill.desk.sign_in import require_lead
 from evenquill.store import documents, queries
 from evenquill.store.database import transaction
 from evenquill.store.queries import QueryCounts
@@ -107,7 +108,8 @@ def add_routes(api: Api, context: AppContext) -> None:
 
     @api.route("POST", "/api/words/remove", body=Words, returns=OfficeList)
     def remove_words(body: Words) -> OfficeList:
-        """Takes words off the office's list."""
+        """Takes words off the office's list; for leads, where people sign in."""
+        require_lead()
         context.office_words.remove(body.words)
         return OfficeList(_entries(context))
 

@@ -20,7 +20,7 @@ from evenquill.store import documents, history, jobs, parts, preparations, proof
 from evenquill.store import pages as page_store
 from evenquill.store.connections import Connections
 from evenquill.store.database import transaction
-from evenquill.store.history import Change, ChangeKind, Cost, StaleRevision, Step
+from evenquill.store.history import CLERK, Change, ChangeKind, Cost, StaleRevision, Step
 from evenquill.store.proofs import Difference
 from evenquill.store.queries import QueryCounts
 from evenquill.store.snapshots import Snapshot
@@ -66,8 +66,8 @@ class Editor:
         self._opened = opened
         self._events = events
 
-    def operate(self, document: str, revision: int, operation: Operation) -> Changed:
-        """Applies an operation made of ``revision``. Raises StaleRevision, NotCorrectable, EditError, KeyError."""
+    def operate(self, document: str, revision: int, operation: Operation, actor: str = CLERK) -> Changed:
+        """Applies an operation made of ``revision``; ``actor`` is who did it. Raises StaleRevision, NotCorrectable, EditError, KeyError."""
         with self._opened.hold(document) as opened:
             self._check(opened, revision)
             ids = Ids(documents.new_ids(self._connections.get(), document))
@@ -76,36 +76,38 @@ class Editor:
 
             def change(doubts: DoubtChange) -> Change:
                 cost = _cost(opened.proof, operation, doubts)
-                return Change(ChangeKind.EDIT, operation=operation, first_id=first_id, inverse=edit.inverse, cost=cost)
+                return Change(
+                    ChangeKind.EDIT, actor, operation=operation, first_id=first_id, inverse=edit.inverse, cost=cost
+                )
 
             return self._write(opened, edit.document, change, focus=edit.focus, next_id=ids.next)
 
-    def undo(self, document: str, revision: int) -> Changed:
+    def undo(self, document: str, revision: int, actor: str = CLERK) -> Changed:
         """Takes the last step back. Raises JoinUndone where that was the joining of the document's files."""
         with self._opened.hold(document) as opened:
             self._check(opened, revision)
             step = _existing(history.last_done(self._connections.get(), document))
             if step.kind is ChangeKind.JOIN:
-                self._part_again(document)
+                self._part_again(document, actor)
                 raise JoinUndone
             if step.kind is not ChangeKind.EDIT:
-                return self._exchange(opened, ChangeKind.UNDO, step)
+                return self._exchange(opened, ChangeKind.UNDO, step, actor)
             after = undo(opened.proof, step.inverse)
-            return self._write(opened, after, lambda _: Change(ChangeKind.UNDO, target=step.number))
+            return self._write(opened, after, lambda _: Change(ChangeKind.UNDO, actor, target=step.number))
 
-    def redo(self, document: str, revision: int) -> Changed:
+    def redo(self, document: str, revision: int, actor: str = CLERK) -> Changed:
         """Does the last step that was undone again."""
         with self._opened.hold(document) as opened:
             self._check(opened, revision)
             store = self._connections.get()
             step = _existing(history.first_undone(store, document))
             if step.kind is not ChangeKind.EDIT or step.operation is None:
-                return self._exchange(opened, ChangeKind.REDO, step)
+                return self._exchange(opened, ChangeKind.REDO, step, actor)
             edit = apply(opened.proof, step.operation, Ids(step.first_id))
             return self._write(
                 opened,
                 edit.document,
-                lambda _: Change(ChangeKind.REDO, target=step.number),
+                lambda _: Change(ChangeKind.REDO, actor, target=step.number),
                 also=lambda: history.set_inverse(store, document, step.number, edit.inverse),
                 focus=edit.focus,
             )
@@ -175,7 +177,7 @@ class Editor:
             focus,
         )
 
-    def _exchange(self, opened: OpenDocument, kind: ChangeKind, step: Step) -> Changed:
+    def _exchange(self, opened: OpenDocument, kind: ChangeKind, step: Step, actor: str) -> Changed:
         """Undoes or does again a step that is no edit: the whole document gives way to what it was, or had become."""
         store, document = self._connections.get(), opened.id
         role = snapshots.Role.BEFORE if kind is ChangeKind.UNDO else snapshots.Role.AFTER
@@ -186,7 +188,7 @@ class Editor:
             put_back(store, document, snapshot)
 
         with transaction(store):
-            revision = history.commit(store, document, opened.revision, Change(kind, target=step.number), write)
+            revision = history.commit(store, document, opened.revision, Change(kind, actor, target=step.number), write)
             queries.write(store, document, snapshot.queries)
             documents.transition(store, document, Event.CHANGE)
         self._events.publish(document)
@@ -206,13 +208,13 @@ class Editor:
             whole=True,
         )
 
-    def _part_again(self, document: str) -> None:
+    def _part_again(self, document: str, actor: str) -> None:
         """The documents that were joined into one are there again, and the one is deleted."""
         store = self._connections.get()
         with transaction(store):
             for single in documents.joined_into(store, document):
                 documents.restore(store, single)
-                history.mark(store, single, ChangeKind.RESTORE)
+                history.mark(store, single, ChangeKind.RESTORE, actor)
             jobs.cancel(store, document)
             documents.delete(store, document)
         self._events.publish(document)

@@ -10,6 +10,7 @@ from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.naming import document_name
+from evenquill.desk.sign_in import actor
 from evenquill.desk.tray_routes import new_id
 from evenquill.store import documents, jobs, pages, parts, preparations
 from evenquill.store.database import transaction
@@ -75,7 +76,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
             if not documents.is_correctable(row) or row.busy:
                 raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
             if body.places != tuple(range(len(known))):
-                jobs.queue(context.store, document, JobKind.REORDER, Payload(places=body.places))
+                jobs.queue(context.store, document, JobKind.REORDER, Payload(places=body.places, actor=actor()))
         runner.wake()
         return context.notify_changed(document)
 
@@ -104,4 +105,4 @@ def _join(context: AppContext, rows: list[DocumentRow], whole: str, name: str) -
             before += row.page_count
         else:
             before = -1
-    jobs.queue(store, whole, JobKind.READ)
+    jobs.queue(store, whole, JobKind.READ, Payload(actor=actor()))

@@ -17,7 +17,7 @@ from evenquill.desk.endpoints import ApiError
 
 _HOST = re.compile(r"(\[[^\]]*\]|[^:\[\]]*)(?::\d*)?")
 
-READING = frozenset({"GET", "HEAD", "OPTIONS"})
+READING_METHODS = frozenset({"GET", "HEAD", "OPTIONS"})
 """Methods that change nothing."""
 
 OWN = frozenset({"same-origin", "none"})
@@ -41,7 +41,7 @@ def guard(app: Flask, names: Collection[str]) -> None:
             raise ApiError(
                 403, "host", f"This server does not answer to the name “{host}”. Start it with --name if it is to."
             )
-        if request.method in READING:
+        if request.method in READING_METHODS:
             return
         origin = request.headers.get("Origin")
         foreign = origin is not None and urlsplit(origin).netloc != request.headers.get("Host")

@@ -21,6 +21,7 @@ from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.interactive import HelperFailed
 from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.request_values import whole_number
+from evenquill.desk.sign_in import actor
 from evenquill.desk.strips import place_of_page, strip_of
 from evenquill.store import documents, jobs, pages, preparations
 from evenquill.store.database import transaction
@@ -112,7 +113,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
             if row.state in IN_WORK or row.busy:
                 raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
             if documents.has_whole_proof(context.store, document):
-                wanted = Payload(pages=numbers, every_page=not body.pages, preparation=body.preparation)
+                wanted = Payload(pages=numbers, every_page=not body.pages, preparation=body.preparation, actor=actor())
                 jobs.queue(context.store, document, JobKind.READ_AGAIN, wanted)
             else:
                 chosen = numbers if body.pages else (EVERY_PAGE,)

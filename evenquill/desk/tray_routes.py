@@ -14,6 +14,7 @@ from evenquill.desk.events import News
 from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.naming import document_name
 from evenquill.desk.request_values import whole_number
+from evenquill.desk.sign_in import actor
 from evenquill.store import documents, history, jobs, parts
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow
@@ -166,7 +167,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
             if not documents.is_deleted(context.store, document):
                 return documents.get(context.store, document)
             documents.restore(context.store, document)
-            history.mark(context.store, document, ChangeKind.RESTORE)
+            history.mark(context.store, document, ChangeKind.RESTORE, actor())
             if documents.get(context.store, document).state in IN_WORK:
                 jobs.queue(context.store, document, JobKind.READ)
         runner.wake()

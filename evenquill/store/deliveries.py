@@ -17,14 +17,24 @@ class Delivery(msgspec.Struct, frozen=True):
     revision: int
     size: int
     made_at: str
+    actor: str
+    """Who delivered it."""
 
 
 def add(
-    connection: sqlite3.Connection, *, id: str, document: str, format: str, file_name: str, revision: int, size: int
+    connection: sqlite3.Connection,
+    *,
+    id: str,
+    document: str,
+    format: str,
+    file_name: str,
+    revision: int,
+    size: int,
+    actor: str,
 ) -> Delivery:
-    delivery = Delivery(id, document, format, file_name, revision, size, now())
+    delivery = Delivery(id, document, format, file_name, revision, size, now(), actor)
     connection.execute(
-        "INSERT INTO deliveries (id, document, format, file_name, revision, size, made_at) VALUES (?,?,?,?,?,?,?)",
+        "INSERT INTO deliveries (id, document, format, file_name, revision, size, made_at, actor) VALUES (?,?,?,?,?,?,?,?)",
         msgspec.structs.astuple(delivery),
     )
     return delivery

@@ -219,6 +219,15 @@ def edits_done(connection: sqlite3.Connection, document: str) -> list[Step]:
     return [_decoded(row) for row in rows]
 
 
+def changes_by_actor(connection: sqlite3.Connection, document: str) -> dict[str, int]:
+    """How often each person changed the document, the most often first; what the machine read is not counted."""
+    rows = connection.execute(
+        """SELECT actor, count(*) FROM changes WHERE document = ? AND actor <> ? GROUP BY actor ORDER BY count(*) DESC, actor""",
+        (document, READING),
+    )
+    return dict(rows.fetchall())
+
+
 def set_inverse(connection: sqlite3.Connection, document: str, number: int, inverse: tuple[Undoing, ...]) -> None:
     """Keeps what undoes a step that was done again."""
     connection.execute(

@@ -41,12 +41,13 @@ class JobState(StrEnum):
 
 class Payload(msgspec.Struct, frozen=True, omit_defaults=True):
     """What a job needs to know: ``pages`` to read again, and how, if not as was chosen for them before (``every_page`` if that is to hold
-    for the whole document); ``places`` (from 0) of the files in the order wanted."""
+    for the whole document); ``places`` (from 0) of the files in the order wanted; ``actor``, who asked for it."""
 
     pages: tuple[int, ...] = ()
     every_page: bool = False
     preparation: Preparation | None = None
     places: tuple[int, ...] = ()
+    actor: str = ""
 
 
 class Job(msgspec.Struct, frozen=True):

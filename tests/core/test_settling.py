@@ -242,14 +242,15 @@ def test_the_history_says_what_was_corrected(document):
 def test_the_certificate_lists_what_was_done_and_what_is_open(document):
     work = WorkDone(words=10, characters=55, raised=4, changed=1, kept=1, left=0, open=2, typed=3)
     corrections = [Correction(1, "purnped", "pumped"), Correction(0, "Nobody", "Nobody")]
-    text = write_certificate("Log 7", 12, work, corrections, find_queries(document))
+    text = write_certificate("Log 7", 12, work, {"Oske": 2, "clerk": 1}, corrections, find_queries(document))
     assert text.startswith("Certificate of correction: Log 7\nWritten from revision 12.\n")
+    assert "\nWorked on by Oske: 2 changes.\nWorked on by clerk: 1 change.\n" in text
     assert "Characters typed:  3, where the whole text has 55" in text
     assert "Corrected\n---------\nPage 1:\n   “purnped” to “pumped”\n" in text
     assert "Kept as it was read\n-------------------\nThe document:\n   “Nobody”\n" in text
     assert "   “purnped,” (uncertain word)" in text
     assert "picture without alternative text: " in text
-    assert write_certificate("Log 7", 1, work, [], []).count("Nothing.") == 3
+    assert write_certificate("Log 7", 1, work, {}, [], []).count("Nothing.") == 3
 
 
 def test_what_is_settled_is_undone_without_the_whole_list(document):

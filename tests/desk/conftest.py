@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import socket
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from flask import Flask
 from flask.testing import FlaskClient
 
 from evenquill.core.reading.pages import PagePool
@@ -45,7 +47,22 @@ def runner(context: AppContext) -> Iterator[JobRunner]:
 
 @pytest.fixture
 def client(context: AppContext, runner: JobRunner) -> FlaskClient:
-    return create_app(context, runner).test_client()
+    return own_page(create_app(context, runner))
+
+
+def own_page(app: Flask) -> FlaskClient:
+    """A client that brings the token for changes, as our own page does."""
+    made = app.test_client()
+    made.environ_base["HTTP_X_EVENQUILL_TOKEN"] = made.get("/api/session").json["token"]
+    return made
+
+
+@pytest.fixture
+def free_port() -> int:
+    """A port that nobody listens at."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
 
 
 Wait = Callable[..., dict]

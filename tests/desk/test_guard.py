@@ -140,10 +140,8 @@ def test_numbers_and_places_that_there_are_not_are_refused_with_a_sentence(clien
     assert client.post("/api/documents/again", json={"source": "0" * 64, "name": "x"}).status_code == 404
 
 
-def test_requests_that_are_sent_by_halves_keep_nobody_waiting(tmp_path):
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+def test_requests_that_are_sent_by_halves_keep_nobody_waiting(tmp_path, free_port):
+    port = free_port
     command = [sys.executable, "-m", "evenquill", "serve", "--port", str(port), "--data", str(tmp_path / "data")]
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as server:
         try:

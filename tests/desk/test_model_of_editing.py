@@ -16,6 +16,7 @@ from evenquill.desk.app import create_app
 from evenquill.desk.context import AppContext
 from evenquill.desk.job_runner import JobRunner
 from evenquill.store.database import DATABASE, connect
+from tests.desk.conftest import own_page
 
 PAGES = """The float was found in the well.
 
@@ -73,7 +74,7 @@ class TwoWindows(RuleBasedStateMachine):
         self.context = AppContext(self.data, **self.pools)
         self.runner = JobRunner(self.context)
         self.runner.start()
-        self.client = create_app(self.context, self.runner).test_client()
+        self.client = own_page(create_app(self.context, self.runner))
 
     def opened(self) -> dict:
         return self.client.get(self.path).json

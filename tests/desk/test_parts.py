@@ -36,6 +36,7 @@ from evenquill.desk.tray_routes import take_in
 from evenquill.store import documents, jobs, pages, queries
 from evenquill.store.documents import NoDocument
 from evenquill.store.history import StaleRevision
+from tests.desk.conftest import own_page
 
 ROOT = Path(__file__).parents[2]
 
@@ -328,7 +329,7 @@ def test_the_server_loads_no_reader():
 
 
 def test_the_front_end_is_served_and_knows_its_views(context, runner):
-    client = create_app(context, runner).test_client()
+    client = own_page(create_app(context, runner))
     home = client.get("/")
     assert b'<div id="app">' in home.data
     assert home.headers["Cache-Control"] == "no-cache"

@@ -261,7 +261,14 @@ def test_a_job_knows_what_it_is_for_and_keeps_pages_until_all_are_there(store):
 def test_deliveries_are_listed_newest_first(store):
     for revision in (1, 4):
         deliveries.add(
-            store, id=f"x{revision}", document="d", format="docx", file_name="R.docx", revision=revision, size=9
+            store,
+            id=f"x{revision}",
+            document="d",
+            format="docx",
+            file_name="R.docx",
+            revision=revision,
+            size=9,
+            actor="Oske",
         )
     assert [one.revision for one in deliveries.every(store, "d")] == [4, 1]
     assert deliveries.get(store, "x4").file_name == "R.docx"

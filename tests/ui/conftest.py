@@ -36,8 +36,9 @@ expect.set_options(timeout=20_000)
 class Application:
     """A server on a data folder; it can be killed and started again."""
 
-    def __init__(self, data: Path, command: str) -> None:
+    def __init__(self, data: Path, command: str, *options: str) -> None:
         self.data = data
+        self.options = options
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
@@ -46,11 +47,12 @@ class Application:
 
     def start(self, command: str = "serve") -> None:
         arguments = [sys.executable, "-m", "evenquill", command, "--port", str(self.port), "--data", str(self.data)]
+        arguments += self.options
         self.process = subprocess.Popen(arguments, stdout=subprocess.DEVNULL, start_new_session=True)
         end = time.monotonic() + PATIENCE
         while True:
             try:
-                urllib.request.urlopen(self.address + "api/documents", timeout=5).close()
+                urllib.request.urlopen(self.address + "api/session", timeout=5).close()
             except OSError:
                 assert self.process.poll() is None, "the server stopped"
                 assert time.monotonic() < end, "the server does not answer"

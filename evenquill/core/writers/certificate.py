@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 import msgspec
 
@@ -24,12 +24,19 @@ class WorkDone(msgspec.Struct, frozen=True):
 
 
 def write_certificate(
-    name: str, revision: int, work: WorkDone, corrections: Sequence[Correction], doubts: Sequence[Query]
+    name: str,
+    revision: int,
+    work: WorkDone,
+    people: Mapping[str, int],
+    corrections: Sequence[Correction],
+    doubts: Sequence[Query],
 ) -> str:
-    """The certificate of a document as it stands at a revision. Word by word, so that it can be checked against the source."""
+    """The certificate of a document as it stands at a revision. Word by word, so that it can be checked against the source; ``people``
+    are those who changed it, and how often."""
     lines = [
         f"Certificate of correction: {name}",
         f"Written from revision {revision}.",
+        *(f"Worked on by {one}: {count} {'change' if count == 1 else 'changes'}." for one, count in people.items()),
         "",
         f"Words read:        {work.words}",
         f"Queries raised:    {work.raised}",

@@ -44,7 +44,7 @@ def read_pages_again(held: HeldJob) -> None:
     def commit(proof: Proof) -> None:
         with held.committing():
             before = held.snapshot()
-            number = held.commit_proof(proof, Change(ChangeKind.READ_AGAIN, READING))
+            number = held.commit_proof(proof, Change(ChangeKind.READ_AGAIN, payload.actor or READING))
             pages.set_readings(store, document, readings)
             if payload.preparation is not None:
                 chosen = (EVERY_PAGE,) if payload.every_page else payload.pages

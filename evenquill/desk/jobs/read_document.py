@@ -55,7 +55,9 @@ def read_document(held: HeldJob) -> None:
     )
     proof = tasks.decoded_proof(made)
     with held.context.open_documents.locked(held.document), held.committing():
-        held.commit_proof(proof, Change(ChangeKind.JOIN if joined else ChangeKind.READ, READING))
+        held.commit_proof(
+            proof, Change(ChangeKind.JOIN if joined else ChangeKind.READ, held.job.payload.actor or READING)
+        )
         documents.transition(held.store, held.document, Event.FINISH_READING)
         held.end(then=JobKind.WORD_SHAPES)
 

@@ -38,7 +38,7 @@ def reorder_files(held: HeldJob) -> None:
             if pages.readings(store, document) != before_now:
                 raise JobRefused
             before = held.snapshot()
-            number = held.commit_proof(proof, Change(ChangeKind.REORDER, CLERK))
+            number = held.commit_proof(proof, Change(ChangeKind.REORDER, held.job.payload.actor or CLERK))
             pages.set_readings(store, document, readings)
             parts.set_all(store, document, [known[place] for place in places])
             chosen = preparations.choices(store, document)

@@ -1,7 +1,10 @@
 /** Requests to the server: each returns what the schema says or throws a Refusal with a sentence for the clerk. */
+import { access } from './access';
 import type { components } from './types';
 
 type Schemas = components['schemas'];
+export type SessionState = Schemas['SessionState'];
+export type Person = Schemas['Person'];
 export type DocumentRow = Schemas['DocumentRow'];
 export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
@@ -55,20 +58,40 @@ export class Refusal extends Error {
 }
 
 const UNREACHABLE = 'The server cannot be reached. Try again in a moment.';
+const TOKEN = 'X-Evenquill-Token';
 
-async function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+function ask<T>(method: string, path: string, body?: unknown): Promise<T> {
   const raw = body instanceof Blob;
-  let response: Response;
-  try {
-    response = await fetch(path, {
-      method,
-      body: body === undefined ? undefined : raw ? body : JSON.stringify(body),
-      headers: body === undefined || raw ? {} : { 'Content-Type': 'application/json' },
-    });
-  } catch {
-    throw new Refusal(0, 'unreachable', UNREACHABLE);
+  return admitted(async () => {
+    const headers: Record<string, string> = method === 'GET' ? {} : { [TOKEN]: access.token };
+    if (body !== undefined && !raw) headers['Content-Type'] = 'application/json';
+    let response: Response;
+    try {
+      response = await fetch(path, { method, headers, body: body === undefined ? undefined : raw ? body : JSON.stringify(body) });
+    } catch {
+      throw new Refusal(0, 'unreachable', UNREACHABLE);
+    }
+    return understood<T>(response.status, await response.text());
+  });
+}
+
+/** What a request gives; one that is refused since nobody is signed in waits until somebody is, one with an old token gets the new one. */
+async function admitted<T>(request: () => Promise<T>): Promise<T> {
+  let renewed = false;
+  for (;;) {
+    try {
+      return await request();
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      if (error.name === 'sign-in') await access.signedIn();
+      else if (error.name === 'token' && !renewed) {
+        renewed = true;
+        const state = await api.session();
+        if (state.token) access.grant(state.token);
+        else await access.signedIn();
+      } else throw error;
+    }
   }
-  return understood<T>(response.status, await response.text());
 }
 
 function understood<T>(status: number, text: string): T {
@@ -86,6 +109,15 @@ function understood<T>(status: number, text: string): T {
 const document = (id: string) => `/api/documents/${encodeURIComponent(id)}`;
 
 export const api = {
+  session: () => ask<SessionState>('GET', '/api/session'),
+  enter: (name: string, password: string) => ask<SessionState>('POST', '/api/session', { name, password }),
+  leaveSession: () => ask<null>('DELETE', '/api/session'),
+  changePassword: (old: string, fresh: string) => ask<null>('PUT', '/api/session/password', { old, new: fresh }),
+  people: () => ask<Person[]>('GET', '/api/people'),
+  addPerson: (name: string, password: string, role: Person['role']) => ask<Person[]>('POST', '/api/people', { name, password, role }),
+  changePerson: (name: string, change: { role?: Person['role']; password?: string }) =>
+    ask<Person[]>('PATCH', `/api/people/${encodeURIComponent(name)}`, change),
+  removePerson: (name: string) => ask<Person[]>('DELETE', `/api/people/${encodeURIComponent(name)}`),
   list: () => ask<DocumentRow[]>('GET', '/api/documents'),
   again: (source: string, name: string) => ask<{ document: DocumentRow }>('POST', '/api/documents/again', { source, name }),
   rename: (id: string, name: string) => ask<DocumentRow>('PATCH', document(id), { name }),
@@ -139,9 +171,14 @@ export const api = {
 
 /** Sends a file, telling how much of it has gone (0 to 1). */
 export function send(file: File, progress: (share: number) => void): Promise<{ document: DocumentRow }> {
+  return admitted(() => sendOnce(file, progress));
+}
+
+function sendOnce(file: File, progress: (share: number) => void): Promise<{ document: DocumentRow }> {
   return new Promise((done, failed) => {
     const request = new XMLHttpRequest();
     request.open('POST', `/api/documents?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader(TOKEN, access.token);
     request.upload.onprogress = (event) => progress(event.total ? event.loaded / event.total : 0);
     request.onerror = () => failed(new Refusal(0, 'unreachable', UNREACHABLE));
     request.onload = () => {

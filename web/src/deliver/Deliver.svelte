@@ -5,6 +5,7 @@
   import TopBar from '../shared/TopBar.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
+  import { session } from '../state/session.svelte';
 
   let { id }: { id: string } = $props();
 
@@ -126,7 +127,7 @@
               {#each deliveries as one (one.id)}
                 <tr>
                   <td><a href={deliveryAddress(one.id)} download={one.file_name}>{one.file_name}</a></td>
-                  <td>{when(one.made_at)}</td>
+                  <td>{when(one.made_at)}{session.person ? `, ${one.actor}` : ''}</td>
                   <td
                     >{one.revision}{#if one.revision < opened.document.revision}<span class="quiet">, corrected since</span>{/if}</td
                   >

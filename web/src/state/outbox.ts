@@ -19,6 +19,7 @@ export class Outbox {
   constructor(
     private readonly document: string,
     private readonly keep: Keep = localStorage,
+    private readonly person = '',
   ) {
     this.entries = this.read();
   }
@@ -48,7 +49,7 @@ export class Outbox {
   }
 
   private get key() {
-    return `evenquill.unsent.${this.document}`;
+    return `evenquill.unsent.${this.person && `${this.person}.`}${this.document}`;
   }
 
   private read(): Waiting[] {

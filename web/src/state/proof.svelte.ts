@@ -10,6 +10,7 @@ import { isTable, isText, readable } from '../shared/blocks';
 import { subscribe } from './events';
 import { notices } from './notices.svelte';
 import { Outbox, type Waiting } from './outbox';
+import { session } from './session.svelte';
 import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
@@ -70,7 +71,7 @@ export class Proof {
   private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(readonly id: string) {
-    this.outbox = new Outbox(id);
+    this.outbox = new Outbox(id, localStorage, session.person?.name);
     this.unsent = this.outbox.size;
     void this.load().then(() => this.sendWaiting());
     this.unsubscribe = subscribe((document) => {

@@ -1,6 +1,9 @@
 <script lang="ts">
   import { Button, Search, Select, SelectItem } from 'carbon-components-svelte';
   import { onMount } from 'svelte';
+  import OwnAccount from '../people/OwnAccount.svelte';
+  import People from '../people/People.svelte';
+  import { session } from '../state/session.svelte';
   import { tray } from '../state/tray.svelte';
   import TopBar from '../shared/TopBar.svelte';
   import Docket from './Docket.svelte';
@@ -13,6 +16,7 @@
   let order = $state<keyof typeof ORDERS>('arrived');
   let sought = $state('');
   let over = $state(false);
+  let dialog = $state<'' | 'people' | 'own'>('');
   let choosing = $state(false);
   let chosen = $state<string[]>([]);
   let picker: HTMLInputElement;
@@ -69,7 +73,13 @@
       <span class="quiet count"
         >{tray.documents.length === 1 ? '1 document' : `${tray.documents.length} documents`}</span
       >{/snippet}
-    {#snippet actions()}<Button size="field" on:click={() => picker.click()}>Take files in</Button>{/snippet}
+    {#snippet actions()}
+      {#if session.person}
+        {#if session.person.role === 'lead'}<Button size="field" kind="ghost" on:click={() => (dialog = 'people')}>People</Button>{/if}
+        <Button size="field" kind="ghost" on:click={() => (dialog = 'own')}>{session.person.name}</Button>
+      {/if}
+      <Button size="field" on:click={() => picker.click()}>Take files in</Button>
+    {/snippet}
   </TopBar>
   <input
     bind:this={picker}
@@ -120,6 +130,8 @@
     {/if}
   </main>
 </div>
+{#if dialog === 'people'}<People close={() => (dialog = '')} />{/if}
+{#if dialog === 'own'}<OwnAccount close={() => (dialog = '')} />{/if}
 <DuplicateQuestion />
 <JoinQuestion />
 

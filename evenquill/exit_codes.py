@@ -1,0 +1,3 @@
+"""What the commands end with."""
+
+DONE, WRONG_USE, BAD_SOURCE, LOCKED, PAGES_MISSING, DAMAGED = 0, 2, 3, 4, 5, 6

@@ -1,0 +1,179 @@
+"""Commands for the server and its data folder: ``serve``, ``demo``, ``account``, ``backup``, ``restore``, ``check``, ``clean``."""
+
+from __future__ import annotations
+
+import argparse
+import getpass
+import sqlite3
+import sys
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+
+from evenquill.exit_codes import DAMAGED, DONE, WRONG_USE
+from evenquill.store import accounts
+from evenquill.store.accounts import AccountExists, AccountRole, LastLead, NoAccount
+from evenquill.store.backup import BackupUnusable, back_up, faults_of, restore
+from evenquill.store.database import connect, transaction
+from evenquill.store.folder_lock import FolderInUse
+
+
+def add_to(commands: Any) -> None:
+    """Adds the commands to a parser's subcommands."""
+    for name, text in (("serve", "start the application"), ("demo", "start it with the demo documents")):
+        command = _command(commands, name, text, _serve)
+        command.set_defaults(demo=name == "demo")
+        command.add_argument("--host", default="127.0.0.1", help="others than this machine reach it by another address")
+        command.add_argument("--port", type=int, default=8017)
+        command.add_argument(
+            "--name", action="append", default=[], metavar="NAME", help="a name that the server is asked under"
+        )
+        command.add_argument("--workers", type=int, default=0, metavar="N", help="processes that read pages")
+        command.add_argument("--proxy", metavar="ADDRESS", help="a proxy whose forwarded headers are to be believed")
+        command.add_argument("--sign-in", action="store_true", help="have people sign in on this machine too")
+
+    command = _command(commands, "account", "who may sign in", _account)
+    command.add_argument("action", choices=("add", "password", "remove", "list"))
+    command.add_argument("name", nargs="?", default="", metavar="NAME")
+    command.add_argument("--role", choices=[*AccountRole], type=AccountRole, help="lead for the first, else clerk")
+    command.add_argument("--password-file", type=Path, help="a file whose first line is the password")
+
+    for name, text, run in (
+        ("backup", "write everything that is kept into one file; the server may run meanwhile", _back_up),
+        ("restore", "make a data folder of such a file", _restore),
+    ):
+        command = _command(commands, name, text, run)
+        command.add_argument("file", type=Path, metavar="FILE")
+    _command(commands, "check", "look for damage in a data folder", _check)
+
+
+def _command(commands: Any, name: str, text: str, run: Any) -> argparse.ArgumentParser:
+    command: argparse.ArgumentParser = commands.add_parser(name, help=text)
+    command.add_argument("--data", type=Path, default=Path("data"), help="the folder that everything is kept in")
+    command.set_defaults(run=run)
+    return command
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from evenquill.desk.serve import NobodyCanSignIn, serve  # the other commands do without the server
+
+    try:
+        serve(
+            options.data,
+            host=options.host,
+            port=options.port,
+            workers=options.workers,
+            demo=options.demo,
+            names=options.name,
+            proxy=options.proxy,
+            sign_in=options.sign_in,
+        )
+    except NobodyCanSignIn:
+        print(
+            "evenquill: people would have to sign in, and nobody has an account yet. Make the first one:\n"
+            f"  evenquill account add NAME --data {options.data}",
+            file=sys.stderr,
+        )
+        return WRONG_USE
+    except FolderInUse:
+        print(
+            f"evenquill: another server works on {options.data}. Stop it first, or name another folder.",
+            file=sys.stderr,
+        )
+        return WRONG_USE
+    except (OSError, sqlite3.Error) as error:
+        why = error.strerror if isinstance(error, OSError) else error
+        print(f"evenquill: the server cannot run on {options.data}: {why}.", file=sys.stderr)
+        return WRONG_USE
+    return DONE
+
+
+def _account(options: argparse.Namespace) -> int:
+    try:
+        with closing(connect(options.data)) as store:
+            return _change_account(store, options)
+    except AccountExists:
+        why = f"there is an account {options.name} already"
+    except NoAccount:
+        why = f"there is no account {options.name}"
+    except LastLead:
+        why = "somebody has to be a lead; make another one first"
+    except (OSError, sqlite3.Error) as error:
+        why = f"{(error.strerror if isinstance(error, OSError) else None) or error}"
+    return _refused(why)
+
+
+def _change_account(store: sqlite3.Connection, options: argparse.Namespace) -> int:
+    """Does what is asked for. Raises AccountExists, NoAccount, LastLead, OSError, sqlite3.Error."""
+    name = options.name.strip()
+    if options.action == "list":
+        for person in accounts.every(store):
+            print(f"{person.name} ({person.role})")
+        return DONE
+    if fault := accounts.fault_of_name(name):
+        return _refused(fault)
+    if options.action == "remove":
+        with transaction(store):
+            accounts.remove(store, name)
+        return DONE
+    from evenquill.desk import passwords
+
+    password = _password(options.password_file)
+    if fault := passwords.fault_of(password, name):
+        return _refused(fault)
+    if options.action == "password":
+        accounts.set_password(store, name, passwords.hashed(password))
+        return DONE
+    first = accounts.is_empty(store)
+    if first and options.role is AccountRole.CLERK:
+        return _refused("the first account is a lead's, who can give accounts to others")
+    role = options.role or (AccountRole.LEAD if first else AccountRole.CLERK)
+    accounts.add(store, name, role, passwords.hashed(password))
+    print(f"{name} ({role}) can sign in.")
+    return DONE
+
+
+def _password(file: Path | None) -> str:
+    if file is not None:
+        lines = file.read_text(encoding="utf-8").splitlines()
+        return lines[0] if lines else ""
+    return getpass.getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+
+
+def _back_up(options: argparse.Namespace) -> int:
+    try:
+        made = back_up(options.data, options.file)
+    except (BackupUnusable, OSError, sqlite3.Error) as error:
+        return _cannot("back up", error)
+    for name in made.missing:
+        print(f"evenquill: {name} was not there.", file=sys.stderr)
+    print(f"{options.file}: {len(made.files)} files.")
+    return DONE if not made.missing else DAMAGED
+
+
+def _restore(options: argparse.Namespace) -> int:
+    try:
+        made = restore(options.file, options.data)
+    except (BackupUnusable, OSError) as error:
+        return _cannot("restore", error)
+    print(f"{options.data}: {len(made.files)} files, as they were at {made.made_at}.")
+    return DONE
+
+
+def _check(options: argparse.Namespace) -> int:
+    faults = faults_of(options.data)
+    for fault in faults:
+        print(fault)
+    if not faults:
+        print(f"{options.data} is as it should be.")
+    return DAMAGED if faults else DONE
+
+
+def _cannot(what: str, error: Exception) -> int:
+    why = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
+    return _refused(f"cannot {what}: {why}")
+
+
+def _refused(why: str) -> int:
+    print(f"evenquill: {why.rstrip('.')}.", file=sys.stderr)
+    return WRONG_USE
