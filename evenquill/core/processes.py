@@ -23,12 +23,20 @@ CHECK_SECONDS = 1.0
 LEAST_MEMORY = 3 << 30
 """Bytes of address space that a worker may have at least: readers and recognisers map more than they use."""
 
-SHARE_OF_MEMORY = 0.5
-"""Of the machine's memory, the most that one worker may ask for: a page that wants more would take it from all others."""
+SHARE_OF_MEMORY = 0.6
+"""Of the machine's memory, what the workers that it has cores for may ask for together."""
 
 log = logging.getLogger(__name__)
 
 T = TypeVar("T")
+
+
+Watch = Callable[[], None]
+"""Looked at every CHECK_SECONDS while something is waited for: raises an error if it is not wanted any more."""
+
+
+class WaitedTooLong(TimeoutError):
+    """What was waited for was not there in time: it may not even have been begun."""
 
 
 class WorkerDied(Exception):
@@ -54,22 +62,29 @@ class WorkerPool:
         return pebble.ProcessPool(self._workers, initializer=prepare_worker, initargs=arguments, context=context)
 
     def run(
-        self, function: Callable[..., T], *arguments: object, seconds: float, deaths: int, patience: float | None = None
+        self,
+        function: Callable[..., T],
+        *arguments: object,
+        seconds: float,
+        deaths: int,
+        patience: float | None = None,
+        watch: Watch = lambda: None,
     ) -> T:
         """What a function gives; asked again where a worker died at it, ``deaths`` times at the most.
 
-        Raises what it raises, WorkerDied, TimeoutError where it takes longer than its ``seconds``, or than ``patience`` with its waiting.
+        Raises what it raises, WorkerDied, TimeoutError where it takes longer than its ``seconds``, or than ``patience`` with its waiting,
+        and what ``watch`` raises, which ends the work.
         """
         while True:
             future = self.schedule(function, *arguments, seconds=seconds)
             try:
-                self.wait([future], patience)
+                self.wait([future], patience, watch)
                 return self.result(future)
             except WorkerDied:
                 if not deaths:
                     raise
                 deaths -= 1
-            except TimeoutError:
+            except BaseException:
                 future.cancel()
                 raise
 
@@ -86,14 +101,18 @@ class WorkerPool:
             self._pool_of[future] = self._pool
             return future
 
-    def wait(self, futures: Collection[Future[T]], seconds: float | None = None) -> list[Future[T]]:
-        """Those of the futures that are done or will never be; waits until there is one. Raises TimeoutError after a time."""
+    def wait(
+        self, futures: Collection[Future[T]], seconds: float | None = None, watch: Watch = lambda: None
+    ) -> list[Future[T]]:
+        """Those of the futures that are done or will never be; waits until there is one. Raises WaitedTooLong after a time, and what
+        ``watch`` raises."""
         end = None if seconds is None else time.monotonic() + seconds
         while end is None or time.monotonic() < end:
             done, _ = wait(futures, timeout=CHECK_SECONDS, return_when=FIRST_COMPLETED)
             if done := done or {future for future in futures if self._is_lost(future)}:
                 return list(done)
-        raise TimeoutError
+            watch()
+        raise WaitedTooLong
 
     def _is_lost(self, future: Future[Any]) -> bool:
         """Whether a future was in the queue of a pool that broke: nobody tells it so."""
@@ -123,7 +142,12 @@ class WorkerPool:
 def most_memory() -> int:
     """Bytes of address space for a worker on this machine."""
     whole = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
-    return max(int(SHARE_OF_MEMORY * whole), LEAST_MEMORY)
+    return max(int(SHARE_OF_MEMORY * whole / usable_cores()), LEAST_MEMORY)
+
+
+def usable_cores() -> int:
+    """Cores that this process may use."""
+    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else (os.cpu_count() or 1)
 
 
 def prepare_worker(parent: int, memory: int) -> None:

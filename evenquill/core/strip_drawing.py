@@ -10,6 +10,7 @@ from PIL import Image
 
 from evenquill.core.source.frames import frame_of_image
 from evenquill.core.source.opened import open_pdf
+from evenquill.core.source.page_load import check_page
 from evenquill.core.strip_types import Strip
 
 MOST_PIXELS = 24_000_000
@@ -39,7 +40,8 @@ def draw_strip(strip: Strip) -> bytes:
 
 @lru_cache(maxsize=CACHED_PAGES)
 def _page_image(source: str, password: str | None, number: int, scale: float):  # type: ignore[no-untyped-def]
-    """A page drawn whole; its real scale is in the picture's info."""
+    """A page drawn whole; its real scale is in the picture's info. Raises TooLarge for a page that is more than can be drawn."""
+    check_page(source, password, number)
     page = open_pdf(source, password)[number - 1]
     try:
         width, height = page.get_size()

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections import OrderedDict
 
 from evenquill.core.strip_types import Strip
-from evenquill.desk.interactive import HelperFailed, InteractivePool
+from evenquill.desk.interactive import HelperBusy, HelperFailed, InteractivePool
 
 DRAW_SECONDS = 20.0
+CANNOT = "This part of the page cannot be drawn."
 CACHED_BYTES = 96_000_000
+
+
+FAILING_SECONDS = 600.0
+"""For how long a page that broke the drawing, or took too long, is not drawn again: each time it would keep others waiting."""
 
 
 class DrawingError(Exception):
@@ -23,6 +29,8 @@ class StripDrawer:
         self._pool = pool
         self._lock = threading.Lock()
         self._cache: OrderedDict[Strip, bytes] = OrderedDict()
+        self._failing: dict[tuple[str, int], float] = {}
+        """By file and page until when it is not drawn."""
         self._size = 0
 
     def draw(self, strip: Strip) -> bytes:
@@ -32,12 +40,17 @@ class StripDrawer:
             if known is not None:
                 self._cache.move_to_end(strip)
                 return known
+            if self._failing.get((strip.source, strip.page), 0.0) > time.monotonic():
+                raise DrawingError(CANNOT)
         try:
             data = self._pool.run(draw_in_helper, strip, DRAW_SECONDS)
         except HelperFailed as error:
-            raise DrawingError("This part of the page cannot be drawn.") from error
+            if not isinstance(error, HelperBusy):
+                with self._lock:
+                    self._failing[strip.source, strip.page] = time.monotonic() + FAILING_SECONDS
+            raise DrawingError(CANNOT) from error
         if data is None:
-            raise DrawingError("This part of the page cannot be drawn.")
+            raise DrawingError(CANNOT)
         with self._lock:
             if strip not in self._cache:
                 self._cache[strip] = data

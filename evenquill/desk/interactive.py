@@ -1,11 +1,11 @@
-"""A process for what a person waits for: drawing, reading a region. It is never busy with pages, and never waited for without an end."""
+"""Processes for what a person waits for: drawing, reading a region. They are never busy with pages, and never waited for without an end."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Self, TypeVar
 
-from evenquill.core.processes import WorkerDied, WorkerPool
+from evenquill.core.processes import WaitedTooLong, WorkerDied, WorkerPool
 
 QUEUE_SECONDS = 20.0
 """How long a request may wait for those before it, beyond its own time."""
@@ -14,21 +14,31 @@ A = TypeVar("A")
 T = TypeVar("T")
 
 
+HELPERS = 2
+"""Processes: what one person asks for may take its whole time without keeping others waiting."""
+
+
 class HelperFailed(Exception):
-    """The process crashed, took too long, or is too busy. It is replaced; the request may be made again."""
+    """The process crashed or took too long. It is replaced; the request may be made again."""
+
+
+class HelperBusy(HelperFailed):
+    """The processes did not even come to it."""
 
 
 class InteractivePool:
-    """One helper process; one that hangs is ended and replaced. Use as a context manager, or call ``close``."""
+    """Helper processes; one that hangs is ended and replaced. Use as a context manager, or call ``close``."""
 
     def __init__(self) -> None:
-        self._pool = WorkerPool(1)
+        self._pool = WorkerPool(HELPERS)
 
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""
         try:
             # A process may have been killed while it waited for work: it is asked again.
             return self._pool.run(function, argument, seconds=seconds, deaths=1, patience=seconds + QUEUE_SECONDS)
+        except WaitedTooLong as error:
+            raise HelperBusy from error
         except (WorkerDied, TimeoutError) as error:
             raise HelperFailed from error
 

@@ -14,6 +14,7 @@ from collections.abc import Callable, Mapping
 
 from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.errors import PasswordNeeded, SourceError
+from evenquill.core.processes import WorkerDied
 from evenquill.desk.context import AppContext
 from evenquill.desk.jobs.held_job import HeldJob, JobCancelled, JobRefused
 from evenquill.desk.jobs.read_again import read_pages_again
@@ -116,7 +117,7 @@ class JobRunner:
                 return  # the pools are being closed; the job is taken up again by the next server
             log.exception("job %s (%s) of document %s failed", job.number, job.kind, job.document)
             state, problem = JobState.FAILED, sentence_for(error)
-            if job.tries < MOST_TRIES and write_failure(error) is not WriteFailure.FULL:
+            if job.tries < MOST_TRIES and not _would_fail_again(error):
                 state = JobState.WAITING
             else:
                 self._stop_document(held, Event.FAIL, problem, Needs.NOTHING)
@@ -137,8 +138,17 @@ class JobRunner:
             log.warning("document %s is no longer being read: %s", job.document, problem)
 
 
+def _would_fail_again(error: Exception) -> bool:
+    """Whether a job is not tried once more, since workers tried already, or since nothing will have changed so soon."""
+    return isinstance(error, TimeoutError | WorkerDied) or write_failure(error) is WriteFailure.FULL
+
+
 def sentence_for(error: Exception) -> str:
     """What to tell the clerk of an error that nobody foresaw."""
+    if isinstance(error, TimeoutError):
+        return "It takes too long to put the pages of this document together. Split it and try again."
+    if isinstance(error, WorkerDied):
+        return "It takes more memory than there is to put this document together. Split it and try again."
     if failure := write_failure(error):
         return f"{failure} The pages read so far are kept."
     return "Something went wrong while reading. Read it again; the pages read so far are kept."

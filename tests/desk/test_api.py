@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import io
+from functools import partial
 from urllib.parse import quote
 
 import docx
@@ -313,7 +314,9 @@ def test_the_first_pages_can_be_looked_at_but_not_corrected_while_the_rest_is_re
     # The state that a long document is in for a while, made to last.
     documents.set_facts(context.store, document, SourceFacts(9))
     context.store.execute("UPDATE documents SET state = 'reading', preview = 1")
-    proof = tasks.decoded_proof(context.pages.run(tasks.rebuild_document, str(context.data), document, 2))
+    proof = tasks.decoded_proof(
+        context.pages.run(partial(tasks.rebuild_document, str(context.data), document, 2), seconds=60)
+    )
     history.commit(
         context.store,
         document,

@@ -181,9 +181,9 @@ def test_after_a_crash_only_the_unfinished_pages_are_read_again(context, pool, d
     asked: list[int] = []
     real = context.pages.read
 
-    def counted(wanted):
+    def counted(wanted, watch):
         asked.extend(job.page.number for job in wanted)
-        return real(wanted)
+        return real(wanted, watch)
 
     monkeypatch.setattr(context.pages, "read", counted)
     runner = JobRunner(context)
@@ -255,11 +255,11 @@ def test_a_job_that_fails_is_tried_again_and_its_thread_goes_on(context, runner,
     failed: list[str] = []
     real = context.pages.run
 
-    def sometimes(function, *arguments):
-        if function is tasks.examine_source and len(failed) < 3:
-            failed.append(arguments[0])
+    def sometimes(work, **named):
+        if work.func is tasks.examine_source and len(failed) < 3:
+            failed.append(work.args[0])
             raise RuntimeError("the helper is gone")
-        return real(function, *arguments)
+        return real(work, **named)
 
     monkeypatch.setattr(context.pages, "run", sometimes)
     first = placed(context, typeset("First.", "first"))

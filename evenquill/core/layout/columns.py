@@ -9,6 +9,7 @@ with gutters found as empty rectangles, after Breuel 2002).
 from __future__ import annotations
 
 import statistics
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -98,9 +99,10 @@ def _best_gutter(items: list[Item], rules: tuple[Rule, ...]) -> Gutter | None:
         return None
     size = statistics.median(item.content.size for item in lines if isinstance(item.content, Line))
     best: Gutter | None = None
+    by_height = _ByHeight(items)
     for edge in _shared_left_edges(lines):
-        for gutter in _stretches(items, edge, GUTTER * size):
-            if (best is None or gutter.lines > best.lines) and _parts_prose(gutter, items, rules):
+        for gutter in _stretches(by_height, edge, GUTTER * size):
+            if (best is None or gutter.lines > best.lines) and _parts_prose(gutter, by_height, rules):
                 best = gutter
     return best
 
@@ -109,12 +111,13 @@ def _known_gutter(items: list[Item], known: Sequence[float]) -> Gutter | None:
     """A gutter where other pages have one, with few lines beside it."""
     lines = [item for item in items if isinstance(item.content, Line)]
     best: Gutter | None = None
+    by_height = _ByHeight(items)
     for place in known:
         edges = [item.box.x0 for item in lines if abs(item.box.x0 - place) < SAME_PLACE]
         if not edges:
             continue
         size = statistics.median(item.content.size for item in lines if isinstance(item.content, Line))
-        for gutter in _stretches(items, min(edges), GUTTER * size, FEWEST_KNOWN):
+        for gutter in _stretches(by_height, min(edges), GUTTER * size, FEWEST_KNOWN):
             beside = [item for item in lines if gutter.top <= item.box.center_y <= gutter.bottom]
             sides = [[i for i in beside if (i.box.center_x >= gutter.right) is right] for right in (False, True)]
             wordy = all(
@@ -136,8 +139,23 @@ def _shared_left_edges(lines: list[Item]) -> list[float]:
     return [min(item.box.x0 for item in lines if abs(item.box.x0 - x) < 1.0) for x in edges if x > leftmost + 5]
 
 
-def _stretches(items: list[Item], edge: float, width: float, fewest: int = FEWEST_LINES) -> list[Gutter]:
+class _ByHeight:
+    """The items of a page, of which those between two heights are quickly found."""
+
+    def __init__(self, items: list[Item]) -> None:
+        self.items = items
+        self._order = sorted(range(len(items)), key=lambda n: items[n].box.center_y)
+        self._heights = [items[n].box.center_y for n in self._order]
+
+    def between(self, top: float, bottom: float) -> list[Item]:
+        """Those whose middles lie between two heights, or at one, in the order of the page."""
+        found = self._order[bisect_left(self._heights, top) : bisect_right(self._heights, bottom)]
+        return [self.items[n] for n in sorted(found)]
+
+
+def _stretches(by_height: _ByHeight, edge: float, width: float, fewest: int = FEWEST_LINES) -> list[Gutter]:
     """Where nothing crosses the strip of ``width`` left of ``edge``, with lines on both sides."""
+    items = by_height.items
     crossing = sorted(
         (item.box for item in items if item.box.x0 < edge - 0.5 and item.box.x1 > edge - width),
         key=lambda box: box.y0,
@@ -148,7 +166,7 @@ def _stretches(items: list[Item], edge: float, width: float, fewest: int = FEWES
     start = top
     for box in [*crossing, Box(0, bottom, 0, bottom)]:
         if box.y0 > start:
-            inside = [item for item in items if start <= item.box.center_y <= box.y0]
+            inside = by_height.between(start, box.y0)
             # What stands alone above the columns is the end of the text before them.
             tops = [
                 min((i.box.y0 for i in inside if (i.box.center_x >= edge) is right), default=0.0)
@@ -166,8 +184,8 @@ def _stretches(items: list[Item], edge: float, width: float, fewest: int = FEWES
     return stretches
 
 
-def _parts_prose(gutter: Gutter, items: list[Item], rules: tuple[Rule, ...]) -> bool:
-    inside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
+def _parts_prose(gutter: Gutter, by_height: _ByHeight, rules: tuple[Rule, ...]) -> bool:
+    inside = by_height.between(gutter.top, gutter.bottom)
     sides: tuple[list[Item], list[Item]] = ([], [])
     for item in inside:
         sides[item.box.center_x >= gutter.right].append(item)

@@ -18,6 +18,7 @@ import msgspec
 
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.pictures import PictureFolder
+from evenquill.core.processes import Watch
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 CONNECT_SECONDS = 5
@@ -52,8 +53,8 @@ class ClusterPages:
     def close(self) -> None:
         self._client.close()
 
-    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
-        """Evidence of the pages as they are done, in any order; their pictures are kept here."""
+    def read(self, jobs: Iterable[PageJob], watch: Watch = lambda: None) -> Generator[PageEvidence, None, None]:
+        """Evidence of the pages as they are done, in any order; their pictures are kept here. ``watch`` is looked at after each page."""
         from distributed import as_completed
 
         sent: dict[str, Any] = {}
@@ -65,6 +66,7 @@ class ClusterPages:
             futures[self._client.submit(read_remotely, sent[source], job, pure=False)] = job
         try:
             for future in as_completed(futures):
+                watch()
                 job = futures[future]
                 if future.exception() is not None:
                     yield unread_page(job.page.number)

@@ -10,6 +10,9 @@ from evenquill.core.evidence import PageEvidence, PageKind
 from evenquill.core.model import Remark, RemarkKind
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 
+BLANK = "Page {page} is blank."
+NOTHING_READ = "Nothing on page {page} can be read; it is kept as a picture."
+
 
 class SourcePage(NamedTuple):
     """A page of a document: its number there, the file that it is in, and its number in that file, both from 1."""

@@ -15,13 +15,14 @@ from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.jobs import PageJob, unread_page
 from evenquill.core.reading.native import page_as_picture
 from evenquill.core.reading.scanned.cleaning.straighten import paper_dpi
-from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.page import pixels_as_page, read_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.sizing import read_pdf_page
 from evenquill.core.source import PDF, media_of
 from evenquill.core.source.frames import frame_of_image
 from evenquill.core.source.opened import open_pdf
+from evenquill.core.source.page_load import check_page
 
 _ENCODER = msgspec.msgpack.Encoder()
 
@@ -41,7 +42,14 @@ def read_source_page(job: PageJob, keep: KeepPicture) -> PageEvidence:
     source_page, preparation = job.page, job.preparation
     path = Path(source_page.source)
     if media_of(path) == PDF:
+        load = check_page(source_page.source, job.password, source_page.page)
         evidence = read_pdf_page(open_pdf(source_page.source, job.password), source_page.page, keep, preparation)
+        if load.huge_picture is not None:
+            width, height = load.huge_picture
+            evidence = evidence.remarked(
+                RemarkKind.CUT_SHORT,
+                f"Page {{page}} has a picture of {width} by {height} pixels, more than can be opened; it may not be whole.",
+            )
     else:
         pixels, dpi, cut_short = frame_of_image(path, source_page.page)
         guess = paper_dpi(pixels.shape[1], pixels.shape[0])
@@ -54,10 +62,18 @@ def read_source_page(job: PageJob, keep: KeepPicture) -> PageEvidence:
 
 
 def draw_job(job: PageJob, sentence: str) -> bytes:
-    """In a worker: the page as a picture."""
+    """In a worker: the page as a picture; one that cannot be drawn either says so."""
     keep = PictureFolder(Path(job.pictures)).keep
     path = Path(job.page.source)
-    if media_of(path) != PDF:
-        return _ENCODER.encode(unread_page(job.page.number, sentence=sentence))
-    page = page_as_picture(open_pdf(job.page.source, job.password), job.page.page, sentence, keep)
+    try:
+        if media_of(path) == PDF:
+            check_page(job.page.source, job.password, job.page.page)
+            page = page_as_picture(open_pdf(job.page.source, job.password), job.page.page, sentence, keep)
+        else:
+            pixels, dpi, _ = frame_of_image(path, job.page.page)
+            page = pixels_as_page(pixels, dpi or paper_dpi(pixels.shape[1], pixels.shape[0]), sentence, keep)
+    except pdfium.PdfiumError:
+        page = unread_page(job.page.number)
+    except SourceError as error:
+        page = unread_page(job.page.number, sentence=str(error))
     return _ENCODER.encode(replace(page, number=job.page.number, file_page=job.page.page))

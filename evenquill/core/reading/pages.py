@@ -7,23 +7,24 @@ from __future__ import annotations
 
 import itertools
 import logging
-import os
 from collections.abc import Callable, Generator, Iterable
 from concurrent.futures import Future
-from functools import partial
-from typing import NamedTuple, ParamSpec, Protocol, Self, TypeVar
+from typing import NamedTuple, Protocol, Self, TypeVar
 
 import msgspec
 
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.processes import WorkerDied, WorkerPool
+from evenquill.core.processes import Watch, WorkerDied, WorkerPool, usable_cores
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 PAGE_SECONDS = 120.0
 """Time limit for a page; the fullest newspaper pages take half a minute to recognise."""
 
-STEP_SECONDS = 1800.0
-"""Time limit for other work on a whole document, such as putting its pages together."""
+DRAW_SECONDS = 30.0
+"""Time limit for drawing a page that could not be read."""
+
+BESIDE = 3
+"""Processes for other work, such as putting pages together: a document that takes long there keeps no other waiting."""
 
 MOST_DEATHS = 2
 """Workers that may end at a page, or at other work, before it is given up: others may have been killed beside it."""
@@ -33,7 +34,6 @@ AHEAD = 4
 
 log = logging.getLogger(__name__)
 
-P = ParamSpec("P")
 T = TypeVar("T")
 
 _DECODER = msgspec.msgpack.Decoder(PageEvidence)
@@ -42,8 +42,8 @@ _DECODER = msgspec.msgpack.Decoder(PageEvidence)
 class PageReader(Protocol):
     """What reads pages somewhere: in processes of this machine, or on a cluster."""
 
-    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
-        """Evidence of the pages as they are done, in any order."""
+    def read(self, jobs: Iterable[PageJob], watch: Watch = lambda: None) -> Generator[PageEvidence, None, None]:
+        """Evidence of the pages as they are done, in any order, for as long as ``watch`` raises nothing."""
         ...
 
 
@@ -62,8 +62,7 @@ class PagePool:
         self.workers = workers or usable_cores()
         self.page_seconds = page_seconds
         self._pool = WorkerPool(self.workers)
-        # Other work has a process of its own, so that it need not wait for pages.
-        self._beside = WorkerPool(1)
+        self._beside = WorkerPool(BESIDE)
 
     def __enter__(self) -> Self:
         return self
@@ -76,15 +75,16 @@ class PagePool:
         self._pool.close()
         self._beside.close()
 
-    def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
-        """What a function gives that is run beside the pages, in a process: for work that may crash or is heavy.
+    def run(self, work: Callable[[], T], *, seconds: float, watch: Watch = lambda: None) -> T:
+        """What some work gives that is done beside the pages, in a process: it may crash, or be heavy.
 
-        Raises what it raises, TimeoutError where it takes longer than STEP_SECONDS, WorkerDied where workers ended at it again and again.
+        Raises what it raises, TimeoutError where it takes longer than its ``seconds``, WorkerDied where workers ended at it again and
+        again, and what ``watch`` raises, which ends it.
         """
-        return self._beside.run(partial(function, *arguments, **named), seconds=STEP_SECONDS, deaths=MOST_DEATHS)
+        return self._beside.run(work, seconds=seconds, deaths=MOST_DEATHS, watch=watch)
 
-    def read(self, jobs: Iterable[PageJob]) -> Generator[PageEvidence, None, None]:
-        """Evidence of the pages as they are done, in any order. Closing the iterator cancels what is under way."""
+    def read(self, jobs: Iterable[PageJob], watch: Watch = lambda: None) -> Generator[PageEvidence, None, None]:
+        """Evidence of the pages as they are done, in any order. Closing the iterator, or what ``watch`` raises, ends what is under way."""
         waiting = iter(jobs)
         running: dict[Future[bytes], _Attempt] = {}
         try:
@@ -93,7 +93,7 @@ class PagePool:
                     self._give_out(_Attempt(job), running)
                 if not running:
                     return
-                for future in self._pool.wait(running):
+                for future in self._pool.wait(running, watch=watch):
                     attempt = running.pop(future)
                     try:
                         page = _DECODER.decode(self._pool.result(future))
@@ -111,7 +111,8 @@ class PagePool:
     def _give_out(self, attempt: _Attempt, running: dict[Future[bytes], _Attempt]) -> None:
         job, drawn, _ = attempt
         arguments = (draw_job, job, drawn) if drawn else (read_job, job)
-        running[self._pool.schedule(*arguments, seconds=self.page_seconds)] = attempt
+        seconds = min(DRAW_SECONDS, self.page_seconds) if drawn else self.page_seconds
+        running[self._pool.schedule(*arguments, seconds=seconds)] = attempt
 
 
 def _after_failure(attempt: _Attempt, error: Exception) -> _Attempt | None:
@@ -137,11 +138,6 @@ def draw_job(job: PageJob, sentence: str) -> bytes:
     from evenquill.core.reading import page_reader
 
     return page_reader.draw_job(job, sentence)
-
-
-def usable_cores() -> int:
-    """Cores that this process may use."""
-    return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else (os.cpu_count() or 1)
 
 
 def _why(error: BaseException) -> str:

@@ -14,12 +14,13 @@ from msgspec.structs import replace
 from evenquill.core.evidence import KeepPicture, Line, PageEvidence, PageKind, TextLayer
 from evenquill.core.model import RemarkKind
 from evenquill.core.reading.drawn import drawn
+from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
-from evenquill.core.reading.native.page import read_page
+from evenquill.core.reading.native.page import page_as_picture, read_page
 from evenquill.core.reading.preparation import Preparation, Trust
 from evenquill.core.reading.repair import REPAIRED, repaired, repairs_of
 from evenquill.core.reading.scanned.page import read_scan
-from evenquill.core.reading.scanned.prepared import HIGHEST_DPI, Scan
+from evenquill.core.reading.scanned.prepared import HIGHEST_DPI, LOWEST_DPI, Scan
 
 PAGE_SHARE = 0.7
 """Share of the page's area from which raster pictures together are taken for a scan of it."""
@@ -29,6 +30,12 @@ FEWEST_LETTERS = 12
 
 MANY_PATHS = 150
 """Paths on a page without letters from which its letters may be drawn as outlines."""
+
+MOST_LINES = 20_000
+"""Pieces of lines on a page. The largest sheets (A0) have room for 8,000 in the smallest print that can be read."""
+
+VISIBLE = 12
+"""Steps of lightness, of 255, from which something can be seen on a page."""
 
 LIKE = 0.86
 """Likeness of a text layer to what is read from the picture from which it is believed; recognition itself errs by a few in a hundred."""
@@ -63,6 +70,8 @@ def read_pdf_page(
             return read_page(document, number, keep, over_picture=size.ground is Ground.PICTURE_WITH_TEXT)
         if size.ground is Ground.NATIVE and preparation.trust is Trust.AUTO:
             native = read_page(document, number, keep)
+            if len(native.lines) > MOST_LINES or not (native.lines or native.pictures):
+                return _without_lines(document, page, native, keep)
             suspects = suspect_faces(native)
             return _with_lettering_checked(native, suspects, drawn(page), keep, preparation) if suspects else native
         scan = drawn(page, size.dpi)
@@ -79,6 +88,17 @@ def read_pdf_page(
         RemarkKind.TEXT_LAYER,
         "The text that came with page {page} does not fit what the page shows; the page was read afresh.",
     )
+
+
+def _without_lines(
+    document: pdfium.PdfDocument, page: pdfium.PdfPage, native: PageEvidence, keep: KeepPicture
+) -> PageEvidence:
+    """A page on which there is nothing to read, or more than can be text: blank, or kept as a picture."""
+    grey = drawn(page, LOWEST_DPI).raster.grey
+    if not native.lines and int(grey.max()) - int(grey.min()) < VISIBLE:
+        return native.remarked(RemarkKind.BLANK, BLANK)
+    whole = page_as_picture(document, native.number, NOTHING_READ, keep)
+    return replace(whole, seconds=native.seconds)
 
 
 def _with_lettering_checked(

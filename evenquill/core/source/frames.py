@@ -38,6 +38,7 @@ def frame_of_image(path: Path, number: int) -> tuple[NDArray[np.uint8], float | 
         whole = image.size
         cut_short = _load(image, number)
         if factor > 1.5:
+            image = image.convert("L") if image.mode == "1" else image
             image = image.reduce(int(factor)) if image.width > whole[0] / int(factor) else image
         if told and abs(told[0] / told[1] - 1) > NOT_SQUARE:
             # Fax machines scan more finely across than down.

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 
 import msgspec
@@ -25,6 +26,8 @@ LARGEST_PAGE = 14_400.0
 """Points; ISO 32000-1, annex C.2: the largest page side, 200 inches."""
 
 MOST_PAGES = 20_000
+MOST_BOOKMARKS = 10_000
+LONGEST_TITLE = 1_000
 
 
 def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
@@ -44,13 +47,13 @@ def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | 
         facts = examine_pdf(repair_into, password=None)
         return msgspec.structs.replace(facts, repaired=str(repair_into))
     try:
-        pages = len(document)
-        _check_pages(document, pages)
+        pages = _page_count(document, path, password)
+        _check_pages(pages)
         metadata = document.get_metadata_dict()
         facts = SourceFacts(
             pages=pages,
-            title=metadata.get("Title", "").strip(),
-            producer=metadata.get("Producer", "").strip(),
+            title=metadata.get("Title", "").strip()[:LONGEST_TITLE],
+            producer=metadata.get("Producer", "").strip()[:LONGEST_TITLE],
             outline=_outline(document),
         )
     finally:
@@ -59,7 +62,27 @@ def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | 
     return msgspec.structs.replace(facts, language=language, restrictions=restrictions)
 
 
-def _check_pages(document: pdfium.PdfDocument, pages: int) -> None:
+def _page_count(document: pdfium.PdfDocument, path: Path, password: str | None) -> int:
+    """How many pages there are; where the last one is not, a file claims more than it has, and they are counted."""
+    claimed = len(document)
+    if claimed < 2 or _has_page(document, claimed):
+        return claimed
+    try:
+        with pikepdf.open(path, password=password or "") as pdf:
+            return min(len(pdf.pages), claimed)
+    except (pikepdf.PdfError, RuntimeError, ValueError):
+        return claimed
+
+
+def _has_page(document: pdfium.PdfDocument, number: int) -> bool:
+    try:
+        document.get_page_size(number - 1)
+    except pdfium.PdfiumError:
+        return False
+    return True
+
+
+def _check_pages(pages: int) -> None:
     if pages == 0:
         raise EmptySource("The PDF has no pages.")
     if pages > MOST_PAGES:
@@ -97,10 +120,14 @@ def _repair(path: Path, target: Path, password: str | None) -> None:
 
 def _outline(document: pdfium.PdfDocument) -> tuple[OutlineEntry, ...]:
     entries = []
-    for bookmark in document.get_toc(max_depth=9):
+    for bookmark in itertools.islice(document.get_toc(max_depth=9), MOST_BOOKMARKS):
         target = bookmark.get_dest()
         page = target.get_index() if target else None
-        entries.append(OutlineEntry(bookmark.level + 1, bookmark.get_title().strip(), (page or 0) + 1 if target else 0))
+        entries.append(
+            OutlineEntry(
+                bookmark.level + 1, bookmark.get_title().strip()[:LONGEST_TITLE], (page or 0) + 1 if target else 0
+            )
+        )
     return tuple(entries)
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, nullcontext
+from functools import partial
+from typing import ParamSpec, TypeVar
 
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.reading.jobs import SourcePage, page_jobs
@@ -20,6 +22,13 @@ from evenquill.store.snapshots import Role, Snapshot
 
 TRIES_WHILE_EDITED = 4
 """How often a merge is made anew because somebody went on editing meanwhile; then the document is held for as long as it takes."""
+
+
+STEP_SECONDS, PAGE_STEP_SECONDS = 120.0, 2.0
+"""Time limit for a step of a job besides reading pages, and what each page of the document adds to it."""
+
+P = ParamSpec("P")
+T = TypeVar("T")
 
 
 class JobCancelled(Exception):
@@ -72,6 +81,12 @@ class HeldJob:
         documents.set_stage(self.store, self.document, stage)
         self.context.events.publish(self.document)
 
+    def run(self, function: Callable[P, T], *arguments: P.args, **named: P.kwargs) -> T:
+        """What a function gives that is run in a process. Raises what it raises, JobCancelled as soon as the job is stopped, TimeoutError
+        where it takes too long for a document of its size, WorkerDied where processes ended at it."""
+        seconds = STEP_SECONDS + PAGE_STEP_SECONDS * documents.get(self.store, self.document).page_count
+        return self.context.pages.run(partial(function, *arguments, **named), seconds=seconds, watch=self.check)
+
     def read_pages(
         self, source_pages: Sequence[SourcePage], preparation: Preparation | None = None
     ) -> Iterator[PageEvidence]:
@@ -85,7 +100,8 @@ class HeldJob:
                 self.context.files.pictures.folder,
                 password=self.context.passwords.get(self.document),
                 preparations=chosen,
-            )
+            ),
+            self.check,
         )
         try:
             for page in reading:

@@ -35,7 +35,7 @@ def read_pages_again(held: HeldJob) -> None:
         raise JobRefused
     held.set_stage("carrying corrections over, looking for doubts")
     readings = {**pages.readings(store, document), **again}
-    run = held.context.pages.run
+    run = held.run
     fresh = run(tasks.reread_document, held.data, document, readings)
 
     def make() -> bytes:

@@ -47,7 +47,7 @@ def read_document(held: HeldJob) -> None:
     _read_missing(held, facts, source_pages)
     held.set_stage("putting pages together, looking for doubts")
     joined = bool(documents.joined_into(held.store, held.document))
-    run = held.context.pages.run
+    run = held.run
     made = (
         run(tasks.rebuild_joined, held.data, held.document)
         if joined
@@ -70,7 +70,7 @@ def examined(held: HeldJob) -> tuple[SourceFacts, list[SourcePage]]:
     for position, part in enumerate(parts.every(store, document)):
         path = context.files.source(part.source)
         repaired = str(context.files.repaired_copy(part.source))
-        facts = context.pages.run(tasks.examine_source, str(path), password, repaired)
+        facts = held.run(tasks.examine_source, str(path), password, repaired)
         parts.set_facts(store, document, position, facts)
         found.append((path, facts))
     whole = whole_facts(held, [facts for _, facts in found])
@@ -109,7 +109,7 @@ def _read_missing(held: HeldJob, facts: SourceFacts, source_pages: list[SourcePa
 
 def _preview(held: HeldJob, up_to: int) -> None:
     """The proof of the pages so far."""
-    made = held.context.pages.run(tasks.rebuild_document, held.data, held.document, up_to)
+    made = held.run(tasks.rebuild_document, held.data, held.document, up_to)
     proof = tasks.decoded_proof(made)
     with held.context.open_documents.locked(held.document), held.committing():
         if history.revision(held.store, held.document) == proof.expected:

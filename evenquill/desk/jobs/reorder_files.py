@@ -27,7 +27,7 @@ def reorder_files(held: HeldJob) -> None:
     moved = moved_numbers([one.pages for one in facts], places)
     before_now = pages.readings(store, document)
     readings = {moved[number]: reading for number, reading in before_now.items()}
-    run = held.context.pages.run
+    run = held.run
     fresh = run(tasks.reread_document, held.data, document, readings)
 
     def make() -> bytes:

@@ -26,7 +26,7 @@ def take_word_shapes(held: HeldJob) -> None:
     missing = [page for page, reading in sorted(current.items()) if taken.get(page) != reading]
     for start in range(0, len(missing), PAGES_AT_ONCE):
         some = missing[start : start + PAGES_AT_ONCE]
-        found = held.context.pages.run(shapes_of_pages, held.data, document, some)
+        found = held.run(shapes_of_pages, held.data, document, some)
         with held.committing():
             for page, own in found.items():
                 if pages.readings(store, document, [page]).get(page) == current[page]:

@@ -6,6 +6,7 @@ sets or, where it sets none, by gaps against the line's own letter spacing.
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Mapping
 from types import MappingProxyType
 from typing import NamedTuple
@@ -202,13 +203,21 @@ def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
     lengths = [sum(len(piece.glyphs) for piece in line) for line in whole]
     spans = [(_ink(line[0])[0], max(_ink(piece)[1] for piece in line), max(p.size for p in line)) for line in whole]
     order = sorted(range(len(whole)), key=lambda i: spans[i][2])
+    by_baseline = sorted(range(len(whole)), key=lambda i: whole[i][0].baseline)
+    baselines = [whole[i][0].baseline for i in by_baseline]
+    # How far a shifted piece can be from its line, and a line, which may begin with one by now, from where it was.
+    farthest = SHIFTED * max((size for _, _, size in spans), default=0.0)
+    moved = 0.0
+    began = [line[0].baseline for line in whole]
     gone: set[int] = set()
     for i in order:
         x0, x1, size = spans[i]
         if lengths[i] > LONGEST_SHIFTED:
             continue
         best: tuple[float, int] | None = None
-        for j in range(len(whole)):
+        here, far = whole[i][0].baseline, farthest + moved
+        near = by_baseline[bisect_left(baselines, here - far) : bisect_right(baselines, here + far)]
+        for j in sorted(near):
             other0, other1, other_size = spans[j]
             shift = abs(whole[i][0].baseline - whole[j][0].baseline)
             is_mark = lengths[i] <= LONGEST_MARK < lengths[j]
@@ -224,13 +233,15 @@ def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
             j = best[1]
             whole[j] = sorted([*whole[j], *whole[i]], key=lambda piece: _ink(piece)[0])
             spans[j] = (min(spans[j][0], x0), max(spans[j][1], x1), spans[j][2])
+            moved = max(moved, abs(whole[j][0].baseline - began[j]))
             gone.add(i)
     return [line for i, line in enumerate(whole) if i not in gone]
 
 
 def _line(pieces: list[Piece], angle: int) -> Line:
     largest = max(piece.size for piece in pieces)
-    main = max((piece for piece in pieces if piece.size > SMALLER * largest), key=lambda piece: len(piece.glyphs))
+    large = [piece for piece in pieces if piece.size > SMALLER * largest] or pieces
+    main = max(large, key=lambda piece: len(piece.glyphs))
     words = _words(pieces, main)
     if not words:
         return Line(Box(0, 0, 0, 0), 0, 0, ())

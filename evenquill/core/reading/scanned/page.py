@@ -21,6 +21,7 @@ from evenquill.core.evidence import (
     Type,
 )
 from evenquill.core.model import Box, Remark, RemarkKind
+from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
@@ -72,13 +73,11 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
     width, height = segments.raster.width / unit, segments.raster.height / unit
     remarks: tuple[Remark, ...] = ()
     if _is_noise(segments, struck):
-        sentence = "Nothing on page {page} can be read; it is kept as a picture."
-        remarks = (Remark(RemarkKind.PAGE_AS_PICTURE, sentence),)
-        whole = keep(_encoded(segments.raster.pixels, "JPEG"), "image/jpeg")
+        remarks = (Remark(RemarkKind.PAGE_AS_PICTURE, NOTHING_READ),)
         struck, rules = (), []
-        pictures = [PlacedPicture(Box(0, 0, width, height).rounded(), whole, "image/jpeg", PictureKind.PAGE)]
+        pictures = [_whole_page(segments.raster.pixels, width, height, keep)]
     elif sum(len(line.text) for line in struck) <= BLANK_LETTERS and not pictures:
-        remarks, struck = (Remark(RemarkKind.BLANK, "Page {page} is blank."),), ()
+        remarks, struck = (Remark(RemarkKind.BLANK, BLANK),), ()
     return PageEvidence(
         number=number,
         width=round(width, 2),
@@ -94,6 +93,25 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
         languages=languages,
         cleaned=_cleaned(scan, page, keep),
     )
+
+
+def pixels_as_page(pixels: Pixels, dpi: float, sentence: str, keep: KeepPicture) -> PageEvidence:
+    """A page of these pixels kept as one picture, with a remark that says why: for pages that cannot be read."""
+    width, height = (72 * side / dpi for side in (pixels.shape[1], pixels.shape[0]))
+    return PageEvidence(
+        number=1,
+        width=round(width, 2),
+        height=round(height, 2),
+        kind=PageKind.SCANNED,
+        pictures=(_whole_page(pixels, width, height, keep),),
+        remarks=(Remark(RemarkKind.PAGE_AS_PICTURE, sentence),),
+    )
+
+
+def _whole_page(pixels: Pixels, width: float, height: float, keep: KeepPicture) -> PlacedPicture:
+    """The picture that a page is, which is ``width`` by ``height`` points."""
+    picture = keep(_encoded(pixels, "JPEG"), "image/jpeg")
+    return PlacedPicture(Box(0, 0, width, height).rounded(), picture, "image/jpeg", PictureKind.PAGE)
 
 
 def _is_noise(segments: Segments, lines: Sequence[Line]) -> bool:

@@ -101,13 +101,13 @@ def framed_boxes(level: list[Box], upright: list[Box], unit: float) -> list[Box]
     """Rectangles that four rules enclose, in pixels; ``unit`` is pixels for each point."""
     slack = MEET * unit
     found = []
+    middles = np.array([side.center_x for side in upright])
+    tops, ends = np.array([side.y0 for side in upright]), np.array([side.y1 for side in upright])
     for top in level:
         for bottom in level:
             if bottom.y0 <= top.y1 + slack or abs(top.x0 - bottom.x0) > slack or abs(top.x1 - bottom.x1) > slack:
                 continue
-            sides = [side for side in upright if side.y0 < top.y1 + slack and side.y1 > bottom.y0 - slack]
-            left = any(abs(side.center_x - top.x0) < slack for side in sides)
-            right = any(abs(side.center_x - top.x1) < slack for side in sides)
-            if left and right:
+            sides = middles[(tops < top.y1 + slack) & (ends > bottom.y0 - slack)]
+            if all((np.abs(sides - edge) < slack).any() for edge in (top.x0, top.x1)):
                 found.append(Box(top.x0, top.y0, top.x1, bottom.y1))
     return found

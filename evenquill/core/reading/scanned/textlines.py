@@ -147,9 +147,11 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     groups, left = _with_small(boxes, groups, small)
     # A short word of small print that belongs to no line is one itself.
     letters_or_words = [group for group in orphans if len(group) > 1 or heights[group[0]] >= LOW_LETTER * x_height]
-    alone = [group for group in letters_or_words if set(group.tolist()) <= set(left)]
+    in_no_line = set(left)
+    alone = [group for group in letters_or_words if in_no_line.issuperset(group.tolist())]
     groups += alone
-    left = [piece for piece in left if not any(piece in group for group in alone)]
+    placed = {piece for group in alone for piece in group.tolist()}
+    left = [piece for piece in left if piece not in placed]
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
     lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
     lines = [part for line in lines for part in _bullet_parted(pieces, line)]
@@ -357,14 +359,17 @@ def _over_dots(boxes: NDArray[np.float64], dots: NDArray[np.bool_], reach: float
 def _bullets_beside(pieces: Pieces, left_over: list[int], lines: list[TextLine]) -> list[TextLine]:
     """Bullets that stand too far from their line to be reached by its letters."""
     found = []
+    with_letters = [line for line in lines if not line.sign]
+    starts = np.array([line.x0 for line in with_letters], np.float64)
+    reaches = BULLET_REACH * np.array([line.x_height for line in with_letters], np.float64)
+    tops, bottoms = (np.array([getattr(line, side) for line in with_letters]) for side in ("y0", "y1"))
     for piece in left_over:
-        x1 = float(pieces.boxes[piece][2])
+        _, y0, x1, y1 = (float(value) for value in pieces.boxes[piece])
+        near = (starts > x1) & (starts - x1 < reaches) & (bottoms + reaches > y0) & (tops - reaches < y1)
         beside = [
             line
-            for line in lines
-            if not line.sign
-            and 0 < line.x0 - x1 < BULLET_REACH * line.x_height
-            and _is_bullet(pieces, piece, line, line.x0 - x1)
+            for line in (with_letters[n] for n in np.flatnonzero(near))
+            if _is_bullet(pieces, piece, line, line.x0 - x1)
         ]
         if beside:
             found.append(_signed(pieces.boxes, piece, min(beside, key=lambda line: line.x0)))
