@@ -178,10 +178,9 @@ def hostile(only: str = "") -> int:
                 wrong.append(f"took {watch.memory / 1e9:.1f} GB")
             if watch.slowest > ANSWER:
                 wrong.append(f"others waited {watch.slowest:.2f} s")
-            row = server.row(document)
             print(
                 f"{seconds:6.1f} s {watch.memory / 1e6:6.0f} MB {watch.slowest * 1000:5.0f} ms  {name}: "
-                f"{row['problem'] or row['state']}{''.join(f'; WRONG: {one}' for one in wrong)}",
+                f"{_said(server, document)}{''.join(f'; WRONG: {one}' for one in wrong)}",
                 flush=True,
             )
             faults += bool(wrong)
@@ -189,6 +188,16 @@ def hostile(only: str = "") -> int:
             path.unlink()
     print(f"{len(SOURCES)} hostile sources, {faults} with faults")
     return faults
+
+
+def _said(server: Server, document: str) -> str:
+    """What the clerk is told of a document, or how many rows it has."""
+    row = server.row(document)
+    if row["problem"]:
+        return str(row["problem"])
+    opened = server.ask("GET", f"/api/documents/{document}")
+    remarks = [remark["sentence"] for remark in opened["remarks"]]
+    return " ".join(remarks[:2]) or f"{opened['total']} rows"
 
 
 def _has_ended(server: Server, document: str) -> bool:

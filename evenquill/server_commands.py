@@ -1,4 +1,4 @@
-"""Commands for the server and its data folder: ``serve``, ``demo``, ``account``, ``backup``, ``restore``, ``check``, ``clean``."""
+"""Commands for the server and its data folder: starting it, accounts, backups, looking for damage, cleaning up, taking everything out."""
 
 from __future__ import annotations
 
@@ -6,15 +6,19 @@ import argparse
 import getpass
 import sqlite3
 import sys
+from collections.abc import Sequence
 from contextlib import closing
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 from evenquill.exit_codes import DAMAGED, DONE, WRONG_USE
-from evenquill.store import accounts
+from evenquill.store import accounts, cleaning, documents
 from evenquill.store.accounts import AccountExists, AccountRole, LastLead, NoAccount
 from evenquill.store.backup import BackupUnusable, back_up, faults_of, restore
-from evenquill.store.database import connect, transaction
+from evenquill.store.database import DATABASE, connect, transaction
+from evenquill.store.export import export
+from evenquill.store.files import Files
 from evenquill.store.folder_lock import FolderInUse
 
 
@@ -45,6 +49,10 @@ def add_to(commands: Any) -> None:
         command = _command(commands, name, text, run)
         command.add_argument("file", type=Path, metavar="FILE")
     _command(commands, "check", "look for damage in a data folder", _check)
+    command = _command(commands, "clean", "say what is deleted and can be taken off the disk", _clean)
+    command.add_argument("--now", action="store_true", help="take it off, and deleted documents with it")
+    command = _command(commands, "export", "write all documents into a folder in open formats", _export)
+    command.add_argument("folder", type=Path, metavar="FOLDER")
 
 
 def _command(commands: Any, name: str, text: str, run: Any) -> argparse.ArgumentParser:
@@ -164,9 +172,56 @@ def _check(options: argparse.Namespace) -> int:
     faults = faults_of(options.data)
     for fault in faults:
         print(fault)
+    if (options.data / DATABASE).is_file() and not faults:
+        with closing(connect(options.data)) as store:
+            orphans = list(cleaning.leftovers(store, Files(options.data), datetime.now(UTC)))
+        if orphans:
+            size = sum(one.size for one in orphans) / 1e6
+            print(f"{len(orphans)} files ({size:.1f} MB) belong to nothing; “evenquill clean --now” removes them.")
     if not faults:
         print(f"{options.data} is as it should be.")
     return DAMAGED if faults else DONE
+
+
+def _clean(options: argparse.Namespace) -> int:
+    if not (options.data / DATABASE).is_file():
+        return _refused(f"{options.data} is no data folder")
+    now = datetime.now(UTC)
+    files = Files(options.data)
+    try:
+        with closing(connect(options.data)) as store:
+            waiting = documents.deleted(store)
+            if options.now:
+                gone = cleaning.forget_deleted(store, now, timedelta(0))
+                count, size = cleaning.remove(cleaning.leftovers(store, files, now - cleaning.YOUNG))
+                print(f"{len(gone)} documents forgotten, {count} files ({size / 1e6:.1f} MB) removed.")
+                return DONE
+            found = list(cleaning.leftovers(store, files, now - cleaning.YOUNG))
+    except (OSError, sqlite3.Error) as error:
+        return _cannot("clean up", error)
+    size = sum(one.size for one in found)
+    if waiting:
+        print(f"{len(waiting)} deleted documents can still be brought back, the oldest until {_until(waiting)}.")
+    print(f"{len(found)} files ({size / 1e6:.1f} MB) belong to nothing; the server removes them within an hour.")
+    return DONE
+
+
+def _until(deleted: Sequence[str]) -> str:
+    end = datetime.fromisoformat(min(deleted)) + cleaning.KEPT_AFTER_DELETING
+    return end.astimezone().isoformat(sep=" ", timespec="minutes")
+
+
+def _export(options: argparse.Namespace) -> int:
+    if not (options.data / DATABASE).is_file():
+        return _refused(f"{options.data} is no data folder")
+    if options.folder.exists() and any(options.folder.iterdir()):
+        return _refused(f"{options.folder} is not empty; export into a new folder")
+    try:
+        for name in export(options.data, options.folder):
+            print(name)
+    except (OSError, sqlite3.Error) as error:
+        return _cannot("export", error)
+    return DONE
 
 
 def _cannot(what: str, error: Exception) -> int:

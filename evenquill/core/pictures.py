@@ -36,15 +36,20 @@ class PictureFolder:
             return False
 
     def keep(self, data: bytes, media: str) -> str:
-        """Keeps the bytes and returns their SHA-256."""
+        """Keeps the bytes and returns their SHA-256. Raises OSError where the disk is full; nothing is left then."""
         picture = hashlib.sha256(data).hexdigest()
         path = self.path(picture)
         if not path.exists():
             path.parent.mkdir(parents=True, exist_ok=True)
-            handle, part = tempfile.mkstemp(dir=path.parent)
-            with os.fdopen(handle, "wb") as file:
-                file.write(data)
-            Path(part).replace(path)
+            handle, name = tempfile.mkstemp(dir=path.parent)
+            part = Path(name)
+            try:
+                with os.fdopen(handle, "wb") as file:
+                    file.write(data)
+                part.replace(path)
+            except BaseException:
+                part.unlink(missing_ok=True)
+                raise
         return picture
 
     def get(self, picture: str) -> bytes:

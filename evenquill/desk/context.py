@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import threading
 from pathlib import Path
 
 from evenquill.core.reading.pages import PagePool
@@ -17,6 +18,10 @@ from evenquill.store import documents
 from evenquill.store.connections import Connections
 from evenquill.store.documents import DocumentRow
 from evenquill.store.files import Files
+from evenquill.store.reserve import Reserve
+
+LEAST_FREE = 500_000_000
+"""Bytes of disk; less is soon used up by one long scanned document."""
 
 
 class AppContext:
@@ -27,6 +32,9 @@ class AppContext:
     ) -> None:
         self.data = data.resolve()
         self.files = Files(self.data)
+        self.reserve = Reserve(self.data)
+        self.short_of_room = threading.Event()
+        """Set when the disk was found to be full."""
         self.events = Events()
         self.passwords: dict[str, str] = {}
         """By document; in memory only."""
@@ -44,6 +52,12 @@ class AppContext:
     def store(self) -> sqlite3.Connection:
         """This thread's connection."""
         return self.connections.get()
+
+    def make_room(self) -> bool:
+        """Frees what was held back on a full disk, and has what was deleted taken off it; returns whether there is room again."""
+        freed = self.reserve.give_up()
+        self.short_of_room.set()
+        return freed
 
     def notify_changed(self, document: str) -> DocumentRow:
         """Tells everybody that a document has changed, and returns it as it is now."""

@@ -31,7 +31,9 @@ SCALES = (0.5, 8.0)
 """Pixels for each point of the source."""
 
 MOST_PICTURE_BYTES = 60_000_000
-A_YEAR = "private, max-age=31536000, immutable"
+FOR_A_WHILE = "private, max-age=900"
+"""Strips and pictures end with their document, in browsers too."""
+
 SHOWN_MEDIA = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
@@ -266,7 +268,7 @@ def add_routes(api: Api, context: AppContext) -> None:
             data = context.strips.draw(wanted)
         except DrawingError as error:
             raise ApiError(422, "drawing", str(error)) from None
-        return Response(data, mimetype="image/png", headers={"Cache-Control": A_YEAR})
+        return Response(data, mimetype="image/png", headers={"Cache-Control": FOR_A_WHILE})
 
     @api.route("GET", "/api/pictures/{picture}")
     def picture(picture: str) -> Response:
@@ -276,7 +278,9 @@ def add_routes(api: Api, context: AppContext) -> None:
         except KeyError:
             raise Missing from None
         media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
-        return Response(data, mimetype=media, headers={"Cache-Control": A_YEAR, "X-Content-Type-Options": "nosniff"})
+        return Response(
+            data, mimetype=media, headers={"Cache-Control": FOR_A_WHILE, "X-Content-Type-Options": "nosniff"}
+        )
 
     @api.route("POST", "/api/pictures", returns=Uploaded)
     def add_picture() -> Uploaded:

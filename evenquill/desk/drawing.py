@@ -60,6 +60,13 @@ class StripDrawer:
                 self._size -= len(dropped)
         return data
 
+    def forget(self) -> None:
+        """Drops all strips: some may be of documents that are no more."""
+        with self._lock:
+            self._cache.clear()
+            self._failing.clear()
+            self._size = 0
+
 
 def draw_in_helper(strip: Strip) -> bytes | None:
     """In the helper process, which alone loads what draws; None where the page cannot be drawn."""

@@ -7,13 +7,10 @@ import shutil
 import msgspec
 from flask import Response
 
-from evenquill.desk.context import AppContext
+from evenquill.desk.context import LEAST_FREE, AppContext
 from evenquill.desk.endpoints import Api
 from evenquill.desk.job_runner import JobRunner
 from evenquill.store import jobs
-
-LEAST_FREE = 500_000_000
-"""Bytes of disk; less is soon used up by one long scanned document."""
 
 
 class Health(msgspec.Struct, frozen=True):
@@ -35,6 +32,8 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
             problems.append(f"Only {free // 1_000_000} MB of the disk are left.")
         if not runner.is_working:
             problems.append("Documents are no longer read; start the server anew.")
+        if runner.failing is not None:
+            problems.append(f"No document is read at the moment. {runner.failing}")
         waiting, running = jobs.counts(context.store)
         answer = Health(tuple(problems), waiting, running, free)
         return Response(msgspec.json.encode(answer), 503 if problems else 200, mimetype="application/json")

@@ -10,7 +10,9 @@ import logging
 import secrets
 import sqlite3
 import threading
+import time
 from collections.abc import Callable, Mapping
+from typing import NamedTuple
 
 from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.errors import PasswordNeeded, SourceError
@@ -35,6 +37,19 @@ RENEWED_EVERY = 15.0
 
 MOST_TRIES = 2
 
+WRITTEN_AGAIN = 5.0
+"""Seconds after which it is tried again to write how a job ended."""
+
+
+class Outcome(NamedTuple):
+    """How a job ended; where it could not be done, the ``problem`` in a sentence, what that does to the document, and what it needs."""
+
+    state: JobState
+    problem: str = ""
+    event: Event | None = None
+    needs: Needs = Needs.NOTHING
+
+
 Run = Callable[[HeldJob], None]
 RUNS: Mapping[JobKind, Run] = {
     JobKind.READ: read_document,
@@ -54,6 +69,7 @@ class JobRunner:
         self._owner = secrets.token_hex(8)
         self._wake = threading.Event()
         self._stopped = threading.Event()
+        self._failing: WriteFailure | None = None
         self._threads = [threading.Thread(target=self._work, name=f"jobs {n}", daemon=True) for n in range(THREADS)]
         self._threads.append(threading.Thread(target=self._renew, name="leases", daemon=True))
 
@@ -67,6 +83,11 @@ class JobRunner:
     def is_working(self) -> bool:
         """Whether all its threads are there."""
         return all(thread.is_alive() for thread in self._threads)
+
+    @property
+    def failing(self) -> WriteFailure | None:
+        """What keeps jobs from being taken up, None where nothing does."""
+        return self._failing
 
     def wake(self) -> None:
         """Says that there is something to do."""
@@ -83,14 +104,26 @@ class JobRunner:
             job = None
             try:
                 job = jobs.take(self._context.store, self._owner)
+                self._failing = None
                 if job is not None:
                     self._do(job)
-            except Exception:
+            except Exception as error:
                 # Whatever happens, the thread goes on: other documents wait for it.
-                log.exception("job %s of document %s went wrong", job and job.number, job and job.document)
+                if failure := write_failure(error):
+                    # What waits is taken up when there is room again.
+                    self._report(failure)
+                    self._stopped.wait(WRITTEN_AGAIN)
+                else:
+                    log.exception("job %s of document %s went wrong", job and job.number, job and job.document)
             if job is None:
                 self._wake.wait(timeout=1.0)
                 self._wake.clear()
+
+    def _report(self, failure: WriteFailure) -> None:
+        """Says once that nothing can be written, and not every few seconds."""
+        if failure is not self._failing:
+            log.error("no job can be taken up: %s", failure)
+        self._failing = failure
 
     def _renew(self) -> None:
         while not self._stopped.wait(RENEWED_EVERY):
@@ -101,41 +134,58 @@ class JobRunner:
 
     def _do(self, job: Job) -> None:
         """Does a job and writes how it ended."""
-        store = self._context.store
         held = HeldJob(self._context, job, self._owner)
-        state, problem = JobState.DONE, ""
+        started = time.monotonic()
+        outcome = Outcome(JobState.DONE)
         try:
             RUNS[job.kind](held)
         except (JobCancelled, JobRefused):
-            state = JobState.CANCELLED
+            outcome = Outcome(JobState.CANCELLED)
         except SourceError as error:
-            state, problem = JobState.FAILED, str(error)
             needs = Needs.PASSWORD if isinstance(error, PasswordNeeded) else Needs.NOTHING
-            self._stop_document(held, Event.ASK if needs else Event.FAIL, problem, needs)
+            outcome = Outcome(JobState.FAILED, str(error), Event.ASK if needs else Event.FAIL, needs)
         except Exception as error:
             if self._stopped.is_set():
                 return  # the pools are being closed; the job is taken up again by the next server
             log.exception("job %s (%s) of document %s failed", job.number, job.kind, job.document)
-            state, problem = JobState.FAILED, sentence_for(error)
+            # A disk that is full is no fault of the document's.
+            event = Event.STOP if write_failure(error) else Event.FAIL
+            outcome = Outcome(JobState.FAILED, sentence_for(error), event)
             if job.tries < MOST_TRIES and not _would_fail_again(error):
-                state = JobState.WAITING
-            else:
-                self._stop_document(held, Event.FAIL, problem, Needs.NOTHING)
-        with transaction(store):
-            jobs.end(store, job.number, self._owner, state, problem)
+                outcome = Outcome(JobState.WAITING, outcome.problem)
+        seconds = time.monotonic() - started
+        log.info("job %s (%s) of document %s: %s, %.1f s", job.number, job.kind, job.document, outcome.state, seconds)
+        self._write_outcome(held, outcome)
         self._context.events.publish(job.document)
 
-    def _stop_document(self, held: HeldJob, event: Event, problem: str, needs: Needs) -> None:
+    def _write_outcome(self, held: HeldJob, outcome: Outcome) -> None:
+        """Writes how a job ended as soon as that can be written: the document is not left as if it were still being read."""
+        store, job = self._context.store, held.job
+        while True:
+            try:
+                with transaction(store):
+                    if outcome.event is not None:
+                        self._stop_document(held, outcome)
+                    jobs.end(store, job.number, self._owner, outcome.state, outcome.problem)
+            except sqlite3.Error as error:
+                log.warning("the end of job %s of document %s cannot be written: %s", job.number, job.document, error)
+                if write_failure(error) is WriteFailure.FULL and self._context.make_room():
+                    continue
+                if self._stopped.wait(WRITTEN_AGAIN):
+                    return
+            else:
+                return
+
+    def _stop_document(self, held: HeldJob, outcome: Outcome) -> None:
         """Says on the docket why reading cannot go on. One that has a proof stays as it is."""
         store, job = self._context.store, held.job
         try:
-            with transaction(store):
-                if job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
-                    documents.transition(store, job.document, event, needs=needs, problem=problem)
-                elif job.kind is not JobKind.WORD_SHAPES:
-                    documents.set_problem(store, job.document, problem)
+            if outcome.event and job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
+                documents.transition(store, job.document, outcome.event, needs=outcome.needs, problem=outcome.problem)
+            elif job.kind is not JobKind.WORD_SHAPES:
+                documents.set_problem(store, job.document, outcome.problem)
         except (TransitionRefused, KeyError):
-            log.warning("document %s is no longer being read: %s", job.document, problem)
+            log.warning("document %s is no longer being read: %s", job.document, outcome.problem)
 
 
 def _would_fail_again(error: Exception) -> bool:

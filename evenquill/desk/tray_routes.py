@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import secrets
+import shutil
+import sqlite3
 
 import msgspec
 from flask import Response, request
 
 from evenquill.core.document_state import IN_WORK, DocumentState, Event
-from evenquill.desk.context import AppContext
+from evenquill.desk.context import LEAST_FREE, AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.events import News
 from evenquill.desk.job_runner import JobRunner
@@ -21,6 +23,7 @@ from evenquill.store.documents import DocumentRow
 from evenquill.store.history import ChangeKind
 from evenquill.store.jobs import JobKind
 from evenquill.store.snapshots import Part
+from evenquill.store.write_failures import WriteFailure, write_failure
 
 CHUNK = 1 << 20
 RESUMABLE = frozenset({DocumentState.STOPPED, DocumentState.FAILED})
@@ -153,12 +156,23 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
 
     @api.route("DELETE", "/api/documents/{document}")
     def delete(document: str) -> None:
-        """Deletes a document. It can be restored for a day."""
+        """Deletes a document. It can be restored for a day, or until the disk is nearly full."""
+        try:
+            set_aside(document)
+        except sqlite3.Error as error:
+            # That must work on a full disk too, or there would never be room.
+            if write_failure(error) is not WriteFailure.FULL or not context.make_room():
+                raise
+            set_aside(document)
+        context.events.publish(document)
+        if shutil.disk_usage(context.data).free < LEAST_FREE:
+            context.short_of_room.set()
+
+    def set_aside(document: str) -> None:
         with transaction(context.store):
             documents.get(context.store, document)
             jobs.cancel(context.store, document)
             documents.delete(context.store, document)
-        context.events.publish(document)
 
     @api.route("POST", "/api/documents/{document}/restore", returns=DocumentRow)
     def restore(document: str) -> DocumentRow:

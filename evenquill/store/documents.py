@@ -208,6 +208,15 @@ def is_deleted(connection: sqlite3.Connection, document: str) -> bool:
     return row[0] is not None
 
 
+def deleted(connection: sqlite3.Connection) -> list[str]:
+    """When the documents were deleted that can still be restored; those that were joined into one that is there are not counted."""
+    rows = connection.execute(
+        """SELECT deleted_at FROM documents d WHERE deleted_at IS NOT NULL AND NOT EXISTS
+             (SELECT 1 FROM documents w WHERE w.id = d.joined_into AND w.deleted_at IS NULL)"""
+    )
+    return [row[0] for row in rows]
+
+
 def joined_into(connection: sqlite3.Connection, whole: str) -> list[str]:
     """The documents that were joined into another one, in the order of its files."""
     rows = connection.execute(

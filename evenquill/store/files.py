@@ -5,8 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import tempfile
-from collections.abc import Collection, Iterable
-from datetime import datetime
+from collections.abc import Iterable
 from pathlib import Path
 
 from evenquill.core.pictures import PictureFolder
@@ -61,32 +60,6 @@ class Files:
     def repaired_copy(self, sha256: str) -> Path:
         """Where the mended copy of a damaged source goes."""
         return self.repaired / f"{sha256}.pdf"
-
-    def remove_unused(
-        self,
-        *,
-        sources: Collection[str],
-        pictures: Collection[str] | None,
-        deliveries: Collection[str],
-        before: datetime,
-    ) -> int:
-        """Removes files that nothing refers to and that are older than a moment, pictures only where those in use are given; returns how
-        many."""
-        removed = 0
-        for folder, used in (
-            (self.sources, sources),
-            (self.repaired, sources),
-            (self.pictures.folder, pictures),
-            (self.delivered, deliveries),
-            (self.incoming, ()),
-        ):
-            if used is None or not folder.is_dir():
-                continue
-            for path in folder.rglob("*"):
-                if path.is_file() and path.stem not in used and path.stat().st_mtime < before.timestamp():
-                    path.unlink(missing_ok=True)
-                    removed += 1
-        return removed
 
     def delivery(self, delivery: str, format: str) -> Path:
         return self.delivered / f"{delivery}.{format}"

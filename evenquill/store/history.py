@@ -219,6 +219,36 @@ def edits_done(connection: sqlite3.Connection, document: str) -> list[Step]:
     return [_decoded(row) for row in rows]
 
 
+class Listed(msgspec.Struct, frozen=True):
+    """A change as it is told: its number, what it was, by whom and when, whether it stands, and the operation of an edit."""
+
+    number: int
+    kind: ChangeKind
+    actor: str
+    made_at: str
+    status: Status | None
+    operation: Operation | None
+
+
+def listed(connection: sqlite3.Connection, document: str) -> list[Listed]:
+    """All changes of a document, in order."""
+    rows = connection.execute(
+        "SELECT number, kind, actor, made_at, status, operation FROM changes WHERE document = ? ORDER BY number",
+        (document,),
+    )
+    return [
+        Listed(
+            number,
+            ChangeKind(kind),
+            actor,
+            made_at,
+            Status(status) if status else None,
+            _OPERATION.decode(operation) if operation is not None else None,
+        )
+        for number, kind, actor, made_at, status, operation in rows
+    ]
+
+
 def changes_by_actor(connection: sqlite3.Connection, document: str) -> dict[str, int]:
     """How often each person changed the document, the most often first; what the machine read is not counted."""
     rows = connection.execute(

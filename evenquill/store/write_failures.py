@@ -12,6 +12,7 @@ class WriteFailure(StrEnum):
 
     FULL = "The disk is full; nothing was changed. Make room, then try again."
     READ_ONLY = "The data folder cannot be written to; nothing was changed. Ask whoever looks after the server."
+    BROKEN = "The disk does not take what is written; nothing was changed. Ask whoever looks after the server."
     BUSY = "The database is busy; nothing was changed. Try again in a moment."
 
 
@@ -19,12 +20,14 @@ _OF_FILES = {
     errno.ENOSPC: WriteFailure.FULL,
     errno.EDQUOT: WriteFailure.FULL,
     errno.EFBIG: WriteFailure.FULL,
+    errno.EIO: WriteFailure.BROKEN,
     errno.EROFS: WriteFailure.READ_ONLY,
     errno.EACCES: WriteFailure.READ_ONLY,
     errno.EPERM: WriteFailure.READ_ONLY,
 }
 _OF_DATABASE = {
     sqlite3.SQLITE_FULL: WriteFailure.FULL,
+    sqlite3.SQLITE_IOERR: WriteFailure.BROKEN,
     sqlite3.SQLITE_READONLY: WriteFailure.READ_ONLY,
     sqlite3.SQLITE_CANTOPEN: WriteFailure.READ_ONLY,
     sqlite3.SQLITE_BUSY: WriteFailure.BUSY,

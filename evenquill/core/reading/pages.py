@@ -5,6 +5,7 @@ A page that crashes or hangs the reader harms nothing but itself: it is drawn as
 
 from __future__ import annotations
 
+import errno
 import itertools
 import logging
 from collections.abc import Callable, Generator, Iterable
@@ -28,6 +29,9 @@ BESIDE = 3
 
 MOST_DEATHS = 2
 """Workers that may end at a page, or at other work, before it is given up: others may have been killed beside it."""
+
+DISK_FAILURES = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EROFS, errno.EIO})
+"""Errors that are no page's fault: what was read of it could not be kept."""
 
 AHEAD = 4
 """Pages given out for each worker, so that none waits and cancelling is quick."""
@@ -84,7 +88,10 @@ class PagePool:
         return self._beside.run(work, seconds=seconds, deaths=MOST_DEATHS, watch=watch)
 
     def read(self, jobs: Iterable[PageJob], watch: Watch = lambda: None) -> Generator[PageEvidence, None, None]:
-        """Evidence of the pages as they are done, in any order. Closing the iterator, or what ``watch`` raises, ends what is under way."""
+        """Evidence of the pages as they are done, in any order. Closing the iterator, or what ``watch`` raises, ends what is under way.
+
+        Raises OSError where the disk takes nothing more.
+        """
         waiting = iter(jobs)
         running: dict[Future[bytes], _Attempt] = {}
         try:
@@ -98,6 +105,8 @@ class PagePool:
                     try:
                         page = _DECODER.decode(self._pool.result(future))
                     except Exception as error:
+                        if isinstance(error, OSError) and error.errno in DISK_FAILURES:
+                            raise
                         following = _after_failure(attempt, error)
                         if following is not None:
                             self._give_out(following, running)

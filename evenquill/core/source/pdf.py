@@ -7,6 +7,7 @@
 from __future__ import annotations
 
 import itertools
+import re
 from pathlib import Path
 
 import msgspec
@@ -30,6 +31,10 @@ MOST_BOOKMARKS = 10_000
 LONGEST_TITLE = 1_000
 
 
+_LANGUAGE = re.compile(r"[A-Za-z]{2,3}(?:-[A-Za-z0-9]{1,8})*")
+"""A language tag (RFC 5646), as far as it is made use of."""
+
+
 def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
     """Facts about the PDF at ``path``.
 
@@ -43,8 +48,8 @@ def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | 
             raise _locked(password) from None
         if repair_into is None:
             raise DamagedSource("The file is damaged and cannot be opened.") from None
-        _repair(path, repair_into, password)
-        facts = examine_pdf(repair_into, password=None)
+        mend(path, repair_into, password)
+        facts = examine_pdf(repair_into, password=password)
         return msgspec.structs.replace(facts, repaired=str(repair_into))
     try:
         pages = _page_count(document, path, password)
@@ -106,12 +111,14 @@ def _locked(password: str | None) -> PasswordNeeded:
     return PasswordNeeded("The file is locked with a password. Give the password to read it.")
 
 
-def _repair(path: Path, target: Path, password: str | None) -> None:
+def mend(path: Path, target: Path, password: str | None) -> None:
+    """Writes a copy of a damaged PDF with its tables made anew, protected as it was. Raises DamagedSource, EmptySource, PasswordNeeded."""
     try:
         with pikepdf.open(path, password=password or "") as pdf:
             if len(pdf.pages) == 0:
                 raise EmptySource("The file is damaged: no page could be recovered from it.")
-            pdf.save(target)
+            # What was protected stays so.
+            pdf.save(target, encryption=pdf.is_encrypted)
     except pikepdf.PasswordError:
         raise _locked(password) from None
     except (pikepdf.PdfError, RuntimeError, ValueError):
@@ -135,7 +142,8 @@ def _language_and_rights(path: Path, password: str | None) -> tuple[str, tuple[s
     """The catalog's language, and what its author does not allow (ISO 32000-1, table 22)."""
     try:
         with pikepdf.open(path, password=password or "", access_mode=pikepdf.AccessMode.stream) as pdf:
-            language = str(pdf.Root.get("/Lang", ""))
+            told = str(pdf.Root.get("/Lang", ""))
+            language = told if _LANGUAGE.fullmatch(told) else ""
             restrictions: list[str] = []
             if pdf.is_encrypted and not pdf.owner_password_matched:
                 allow = pdf.allow
