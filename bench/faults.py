@@ -10,6 +10,7 @@ from __future__ import annotations
 import http.client
 import json
 import os
+import random
 import signal
 import socket
 import subprocess
@@ -17,6 +18,7 @@ import sys
 import tempfile
 import threading
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import partial
@@ -25,6 +27,7 @@ from typing import Any
 from urllib.parse import quote
 
 import psutil
+import typst
 from hostile import SOURCES
 
 from evenquill.core.processes import most_memory
@@ -37,6 +40,9 @@ MORE = 1.1
 
 LONGEST = 900.0
 """Seconds after which a source counts as hanging."""
+
+WINDOW = 1.0
+"""Seconds that the three requests of a window may take, of which there are many."""
 
 LOOK = 0.1
 """Seconds between looks at memory."""
@@ -229,10 +235,104 @@ def _wrong(server: Server, document: str) -> list[str]:
     return wrong
 
 
+def workers(times: int = 200, seed: int = 1) -> int:
+    """Kills processes that read, idle or busy, while documents come in; returns how many documents are stuck or lost pages."""
+    chance = random.Random(seed)
+    with serving("--workers", "2") as server, tempfile.TemporaryDirectory() as folder:
+        documents: list[str] = []
+        for kill in range(times):
+            if kill % 4 == 0:
+                documents.append(server.take_in(_log_book(Path(folder), kill)))
+            time.sleep(chance.uniform(0.02, 0.8))
+            if alive := [one for one in server.workers() if _reads(one)]:
+                chance.choice(alive).kill()
+        until(lambda: all(_has_ended(server, document) for document in documents), LONGEST)
+        rows = [server.row(document) for document in documents]
+        ended = Counter(row["state"] for row in rows)
+        stuck = sum(row["state"] != "to correct" for row in rows)
+        lost = sum(
+            bool(page["remark"]) for one in documents for page in server.ask("GET", f"/api/documents/{one}/ladder")
+        )
+    print(f"{times} kills of workers, {len(documents)} documents: {dict(ended)}; {lost} pages kept as pictures")
+    return stuck
+
+
+def _reads(process: psutil.Process) -> bool:
+    """Whether a process is there and reads: the one that keeps count of shared memory does not."""
+    try:
+        return "resource_tracker" not in " ".join(process.cmdline())
+    except psutil.Error:
+        return False
+
+
+def _log_book(folder: Path, number: int) -> Path:
+    path = folder / f"log {number}.pdf"
+    pages = "\n#pagebreak()\n".join(f"= Log {number}, page {n}\n#lorem(180)" for n in range(1, 13))
+    typst.compile(pages.encode(), output=path)
+    return path
+
+
+def windows() -> int:
+    """20 windows, 100 readers of events and 200 requests sent by halves at once; returns how many windows waited too long."""
+    slowest: list[float] = []
+    ended = threading.Event()
+    with serving() as server, tempfile.TemporaryDirectory() as folder:
+        document = server.take_in(_log_book(Path(folder), 0))
+        until(lambda: _has_ended(server, document), 120)
+
+        def window() -> None:
+            longest = 0.0
+            while not ended.wait(0.9):
+                started = time.perf_counter()
+                for path in ("/api/events?since=0", f"/api/documents/{document}", f"/api/documents/{document}/rows"):
+                    server.ask("GET", path)
+                longest = max(longest, time.perf_counter() - started)
+            slowest.append(longest)
+
+        def reader() -> None:
+            while not ended.wait(0.9):
+                server.ask("GET", "/api/events?since=0")
+
+        halves = [socket.create_connection(("127.0.0.1", server.port)) for _ in range(200)]
+        for half in halves:
+            half.sendall(b"POST /api/words HTTP/1.1\r\nHost: localhost\r\nContent-Length: 99\r\n\r\n{")
+        threads = [threading.Thread(target=window) for _ in range(20)] + [
+            threading.Thread(target=reader) for _ in range(100)
+        ]
+        for thread in threads:
+            thread.start()
+        time.sleep(30)
+        ended.set()
+        for thread in threads:
+            thread.join()
+        for half in halves:
+            half.close()
+    late = sum(longest > WINDOW for longest in slowest)
+    print(
+        f"20 windows, 100 readers, 200 half requests: {late} windows waited over {WINDOW} s, slowest {max(slowest):.2f} s"
+    )
+    return late + 20 - len(slowest)
+
+
+def script(name: str, *arguments: str) -> int:
+    """Runs another bench; returns whether it failed."""
+    return int(subprocess.run([sys.executable, str(Path(__file__).with_name(name)), *arguments]).returncode != 0)
+
+
+PARTS: dict[str, Callable[..., int]] = {
+    "hostile": hostile,
+    "workers": workers,
+    "windows": windows,
+    "server": partial(script, "killed.py", "200"),
+    "requests": partial(script, "any_request.py", "5000"),
+    "fuzz": partial(script, "fuzz.py", "600"),
+}
+
+
 def main() -> None:
-    parts = {"hostile": hostile}
-    wanted, only = [*sys.argv[1:], "", ""][:2]
-    sys.exit(bool(sum(part(only) if wanted else part() for name, part in parts.items() if wanted in ("", name))))
+    wanted = sys.argv[1:2]
+    only = sys.argv[2:3]
+    sys.exit(bool(sum(part(*only) for name, part in PARTS.items() if not wanted or name in wanted)))
 
 
 if __name__ == "__main__":

@@ -7,6 +7,7 @@ import logging
 import multiprocessing
 import os
 import resource
+import signal
 import threading
 import time
 from collections.abc import Callable, Collection
@@ -26,6 +27,12 @@ LEAST_MEMORY = 3 << 30
 SHARE_OF_MEMORY = 0.6
 """Of the machine's memory, what the workers that it has cores for may ask for together."""
 
+MOST_CRASHES, MOST_KILLED = 1, 20
+"""Workers that may crash at some work before it is given up, and that may be killed: one that is killed takes its whole pool along."""
+
+pebble.CONSTS.channel_lock_timeout = 20.0
+"""Seconds after which a pool takes notice that a worker was killed at the moment when it took its work."""
+
 log = logging.getLogger(__name__)
 
 T = TypeVar("T")
@@ -40,7 +47,24 @@ class WaitedTooLong(TimeoutError):
 
 
 class WorkerDied(Exception):
-    """A worker ended before it had an answer: it crashed, was killed, or its pool broke."""
+    """A worker ended before it had an answer: it crashed (``crashed``), or it was killed, or its pool broke, by no fault of the work."""
+
+    def __init__(self, *, crashed: bool = False) -> None:
+        super().__init__()
+        self.crashed = crashed
+
+
+class Deaths:
+    """Counts the workers that ended at some work, and says when it is given up: sooner where they crashed at it."""
+
+    def __init__(self) -> None:
+        self._crashed = self._killed = 0
+
+    def is_hopeless(self, death: WorkerDied) -> bool:
+        """Whether the work is not tried again after one more death."""
+        self._crashed += death.crashed
+        self._killed += not death.crashed
+        return self._crashed > MOST_CRASHES or self._killed > MOST_KILLED
 
 
 class WorkerPool:
@@ -66,24 +90,23 @@ class WorkerPool:
         function: Callable[..., T],
         *arguments: object,
         seconds: float,
-        deaths: int,
         patience: float | None = None,
         watch: Watch = lambda: None,
     ) -> T:
-        """What a function gives; asked again where a worker died at it, ``deaths`` times at the most.
+        """What a function gives; asked again where a worker died at it.
 
         Raises what it raises, WorkerDied, TimeoutError where it takes longer than its ``seconds``, or than ``patience`` with its waiting,
         and what ``watch`` raises, which ends the work.
         """
+        deaths = Deaths()
         while True:
             future = self.schedule(function, *arguments, seconds=seconds)
             try:
                 self.wait([future], patience, watch)
                 return self.result(future)
-            except WorkerDied:
-                if not deaths:
+            except WorkerDied as death:
+                if self._closed or deaths.is_hopeless(death):
                     raise
-                deaths -= 1
             except BaseException:
                 future.cancel()
                 raise
@@ -125,7 +148,10 @@ class WorkerPool:
             raise WorkerDied
         try:
             return future.result()
-        except (pebble.ProcessExpired, BrokenProcessPool, CancelledError) as error:
+        except pebble.ProcessExpired as error:
+            # A crash ends a process by a signal (memory that was refused is one); ours end themselves without.
+            raise WorkerDied(crashed=error.exitcode < 0 and error.exitcode != -signal.SIGKILL) from error
+        except (BrokenProcessPool, CancelledError) as error:
             raise WorkerDied from error
 
     def close(self) -> None:

@@ -35,8 +35,7 @@ class InteractivePool:
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""
         try:
-            # A process may have been killed while it waited for work: it is asked again.
-            return self._pool.run(function, argument, seconds=seconds, deaths=1, patience=seconds + QUEUE_SECONDS)
+            return self._pool.run(function, argument, seconds=seconds, patience=seconds + QUEUE_SECONDS)
         except WaitedTooLong as error:
             raise HelperBusy from error
         except (WorkerDied, TimeoutError) as error:

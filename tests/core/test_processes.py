@@ -101,7 +101,7 @@ def test_a_pool_that_is_closed_starts_no_workers_again():
     with pytest.raises(WorkerDied):
         pool.result(future)
     with pytest.raises(WorkerDied):
-        pool.run(abs, -1, seconds=PATIENCE, deaths=3)
+        pool.run(abs, -1, seconds=PATIENCE)
     assert workers_of(os.getpid()) == []
 
 

@@ -15,7 +15,7 @@ from typing import NamedTuple, Protocol, Self, TypeVar
 import msgspec
 
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.processes import Watch, WorkerDied, WorkerPool, usable_cores
+from evenquill.core.processes import Deaths, Watch, WorkerDied, WorkerPool, usable_cores
 from evenquill.core.reading.jobs import PageJob, unread_page
 
 PAGE_SECONDS = 120.0
@@ -26,9 +26,6 @@ DRAW_SECONDS = 30.0
 
 BESIDE = 3
 """Processes for other work, such as putting pages together: a document that takes long there keeps no other waiting."""
-
-MOST_DEATHS = 2
-"""Workers that may end at a page, or at other work, before it is given up: others may have been killed beside it."""
 
 DISK_FAILURES = frozenset({errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EROFS, errno.EIO})
 """Errors that are no page's fault: what was read of it could not be kept."""
@@ -52,11 +49,11 @@ class PageReader(Protocol):
 
 
 class _Attempt(NamedTuple):
-    """A page that is being read, or ``drawn`` as a picture since it could not be; how many workers ``died`` meanwhile."""
+    """A page that is being read, or ``drawn`` as a picture since it could not be, and the workers that ended at it."""
 
     job: PageJob
+    deaths: Deaths
     drawn: str = ""
-    died: int = 0
 
 
 class PagePool:
@@ -85,7 +82,7 @@ class PagePool:
         Raises what it raises, TimeoutError where it takes longer than its ``seconds``, WorkerDied where workers ended at it again and
         again, and what ``watch`` raises, which ends it.
         """
-        return self._beside.run(work, seconds=seconds, deaths=MOST_DEATHS, watch=watch)
+        return self._beside.run(work, seconds=seconds, watch=watch)
 
     def read(self, jobs: Iterable[PageJob], watch: Watch = lambda: None) -> Generator[PageEvidence, None, None]:
         """Evidence of the pages as they are done, in any order. Closing the iterator, or what ``watch`` raises, ends what is under way.
@@ -97,7 +94,7 @@ class PagePool:
         try:
             while True:
                 for job in itertools.islice(waiting, AHEAD * self.workers - len(running)):
-                    self._give_out(_Attempt(job), running)
+                    self._give_out(_Attempt(job, Deaths()), running)
                 if not running:
                     return
                 for future in self._pool.wait(running, watch=watch):
@@ -118,21 +115,21 @@ class PagePool:
                 future.cancel()
 
     def _give_out(self, attempt: _Attempt, running: dict[Future[bytes], _Attempt]) -> None:
-        job, drawn, _ = attempt
+        job, _, drawn = attempt
         arguments = (draw_job, job, drawn) if drawn else (read_job, job)
         seconds = min(DRAW_SECONDS, self.page_seconds) if drawn else self.page_seconds
         running[self._pool.schedule(*arguments, seconds=seconds)] = attempt
 
 
 def _after_failure(attempt: _Attempt, error: Exception) -> _Attempt | None:
-    """What is tried next with a page: once more where its worker ended, then as a picture; None where that fails too."""
+    """What is tried next with a page: the same where its worker ended, then as a picture; None where that fails too."""
     page = attempt.job.page
     log.warning(
         "page %s of %s could not be %s: %r", page.page, page.source, "drawn" if attempt.drawn else "read", error
     )
-    if isinstance(error, WorkerDied) and attempt.died < MOST_DEATHS:
-        return attempt._replace(died=attempt.died + 1)
-    return None if attempt.drawn else _Attempt(attempt.job, drawn=_why(error))
+    if isinstance(error, WorkerDied) and not attempt.deaths.is_hopeless(error):
+        return attempt
+    return None if attempt.drawn else _Attempt(attempt.job, Deaths(), drawn=_why(error))
 
 
 def read_job(job: PageJob) -> bytes:

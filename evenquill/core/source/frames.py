@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageFile, ImageOps
 
 from evenquill.core.errors import DamagedSource
-from evenquill.core.source.images import check_size, opened, stated_dpi
+from evenquill.core.source.images import DAMAGE, check_size, opened, stated_dpi
 
 LARGEST_READ = 60_000_000
 """Pixels; larger pages are scaled down while they are opened, to what a sheet of A3 has at 600 dots an inch."""
@@ -27,7 +27,7 @@ def frame_of_image(path: Path, number: int) -> tuple[NDArray[np.uint8], float | 
     with opened(path) as image:
         try:
             image.seek(number - 1)
-        except (EOFError, OSError, ValueError, SyntaxError):
+        except (EOFError, *DAMAGE):
             raise DamagedSource(f"Page {number} of the file is damaged and cannot be opened.") from None
         check_size(image)
         told = stated_dpi(image)
@@ -46,7 +46,7 @@ def frame_of_image(path: Path, number: int) -> tuple[NDArray[np.uint8], float | 
                 (round(image.width * max(told) / told[0]), round(image.height * max(told) / told[1])),
                 Image.Resampling.BILINEAR if image.mode not in ("1", "P") else Image.Resampling.NEAREST,
             )
-        upright = ImageOps.exif_transpose(image) or image
+        upright = _upright(image)
         pixels = _rgb(upright)
     if dpi and factor > 1:
         dpi = dpi * max(pixels.shape[:2]) / max(whole)
@@ -57,16 +57,24 @@ def _load(image: Image.Image, number: int) -> bool:
     """Unpacks the picture; returns whether it is cut short."""
     try:
         image.load()
-    except (OSError, ValueError, SyntaxError, RuntimeError, MemoryError):
+    except (*DAMAGE, MemoryError):
         ImageFile.LOAD_TRUNCATED_IMAGES = True
         try:
             image.load()
-        except (OSError, ValueError, SyntaxError, RuntimeError, MemoryError):
+        except (*DAMAGE, MemoryError):
             raise DamagedSource(f"Page {number} of the file is damaged and cannot be opened.") from None
         finally:
             ImageFile.LOAD_TRUNCATED_IMAGES = False
         return True
     return False
+
+
+def _upright(image: Image.Image) -> Image.Image:
+    """The picture as its camera meant it; as it is where its tags are damaged."""
+    try:
+        return ImageOps.exif_transpose(image) or image
+    except DAMAGE:
+        return image
 
 
 def _rgb(image: Image.Image) -> NDArray[np.uint8]:

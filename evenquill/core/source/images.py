@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import struct
 import warnings
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,6 +18,7 @@ MOST_UNPACKED = 1_200_000_000
 """Bytes that a page may have when unpacked; beyond that it is a trap or a mistake, and no page."""
 
 MOST_FRAMES = 5_000
+LONGEST_NAME = 1_000
 
 PLAUSIBLE_DPI = (45.0, 2500.0)
 UNTOLD_DPI = frozenset((72, 96))
@@ -39,8 +41,34 @@ def examine_images(path: Path, media: str) -> SourceFacts:
         if frames > MOST_FRAMES:
             raise TooLarge(f"The file has {frames} pages; up to {MOST_FRAMES} can be taken. Split it and try again.")
         check_size(image)
-        made_by = image.getexif().get(0x0131) or image.getexif().get(0x0110) or ""
-        return SourceFacts(pages=frames, producer=str(made_by).strip("\0 "), media=media)
+        return SourceFacts(pages=frames, producer=_made_by(image), media=media)
+
+
+DAMAGE = (
+    OSError,
+    ValueError,
+    SyntaxError,
+    RuntimeError,
+    KeyError,
+    TypeError,
+    IndexError,
+    ZeroDivisionError,
+    struct.error,
+)
+"""What Pillow raises at damaged headers and tags."""
+
+
+def _made_by(image: Image.Image) -> str:
+    """The program or camera that a picture names, empty where it names none."""
+    if image.format == "PNG":
+        made_by = image.info.get("Software")  # its tags stand behind the pixels, which would be unpacked
+    else:
+        try:
+            tags = image.getexif()
+            made_by = tags.get(0x0131) or tags.get(0x0110)
+        except DAMAGE:
+            made_by = None
+    return str(made_by or "").strip("\0 ")[:LONGEST_NAME]
 
 
 @contextlib.contextmanager
@@ -50,7 +78,7 @@ def opened(path: Path) -> Iterator[Image.Image]:
         warnings.simplefilter("ignore")  # odd tags in TIFF files are common and harmless
         try:
             image = Image.open(path)
-        except (UnidentifiedImageError, OSError, ValueError, SyntaxError, RuntimeError):
+        except (UnidentifiedImageError, *DAMAGE):
             raise DamagedSource("The picture is damaged and cannot be opened. Ask for it to be sent again.") from None
         with image:
             yield image
@@ -61,7 +89,7 @@ def _frames(image: Image.Image) -> int:
     if image.format != "TIFF":
         return 1  # further frames of other formats are animations and thumbnails
     frames = 0
-    with contextlib.suppress(EOFError, OSError, ValueError, SyntaxError, KeyError, TypeError):
+    with contextlib.suppress(EOFError, *DAMAGE):
         while frames <= MOST_FRAMES:
             image.seek(frames)
             frames += 1
