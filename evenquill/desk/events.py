@@ -13,11 +13,13 @@ KEPT = 2000
 
 
 class News(msgspec.Struct, frozen=True):
-    """What has happened: ask next time since ``number``. ``documents`` have changed, or ``everything`` may have."""
+    """What has happened: ask next time since ``number``. ``documents`` have changed, or ``everything`` may have; ``problems`` are what
+    needs a person now, in sentences."""
 
     number: int
     documents: tuple[str, ...] = ()
     everything: bool = False
+    problems: tuple[str, ...] = ()
 
 
 class Events:

@@ -8,11 +8,13 @@ import sqlite3
 
 import msgspec
 from flask import Response, request
+from msgspec.structs import replace
 
 from evenquill.core.document_state import IN_WORK, DocumentState, Event
 from evenquill.desk.context import LEAST_FREE, AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.events import News
+from evenquill.desk.health import problems
 from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.naming import document_name
 from evenquill.desk.request_values import whole_number
@@ -191,4 +193,4 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def events() -> News:
         """What has changed since the last answer. Answered at once; ask again after a moment."""
         since = request.args.get("since", "")
-        return context.events.since(whole_number(since))
+        return replace(context.events.since(whole_number(since)), problems=problems(context, runner))

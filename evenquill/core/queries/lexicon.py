@@ -161,16 +161,35 @@ class Lexicon:
         return list(found)
 
 
+class Listed:
+    """Words that somebody listed as right, in several lists; an office's may be long, and is not gone through again for each edit."""
+
+    def __init__(self, *lists: frozenset[str]) -> None:
+        self._lists = lists
+
+    def __contains__(self, word: str) -> bool:
+        return any(word in words for words in self._lists)
+
+    def has_in_any_case(self, word: str) -> bool:
+        """Whether a word is listed, in small or capital letters."""
+        low = word.lower()
+        return any(low in _lowered(words) for words in self._lists)
+
+
+@lru_cache(maxsize=8)
+def _lowered(words: frozenset[str]) -> frozenset[str]:
+    return frozenset(word.lower() for word in words)
+
+
 class Words:
     """The words that may stand on a page: those of one language or several, and those that somebody listed as right.
 
     The first language is the one that rules of spelling are taken from.
     """
 
-    def __init__(self, lexicons: tuple[Lexicon, ...], listed: frozenset[str] = frozenset()) -> None:
+    def __init__(self, lexicons: tuple[Lexicon, ...], listed: Listed | None = None) -> None:
         self.lexicons = lexicons
-        self.listed = listed
-        self._stripped = frozenset(word.lower() for word in listed)
+        self.listed = listed or Listed()
 
     @property
     def language(self) -> str:
@@ -185,7 +204,7 @@ class Words:
         return max((one.frequency(word) for one in self.lexicons), default=0.0)
 
     def knows(self, word: str) -> bool:
-        return word in self.listed or word.lower() in self._stripped or any(one.knows(word) for one in self.lexicons)
+        return self.listed.has_in_any_case(word) or any(one.knows(word) for one in self.lexicons)
 
     def slips(self, word: str) -> list[str]:
         """Common words that one slip of the hand makes this of, in any of the languages."""

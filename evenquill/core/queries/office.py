@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from types import MappingProxyType
 from typing import NamedTuple
 
 
@@ -10,10 +11,10 @@ class OfficeWords(NamedTuple):
     """``words`` are right as they are; ``instead`` has by wrong word the right one."""
 
     words: frozenset[str] = frozenset()
-    instead: tuple[tuple[str, str], ...] = ()
+    instead: Mapping[str, str] = MappingProxyType({})
 
     def right_for(self, word: str) -> str | None:
-        return dict(self.instead).get(word)
+        return self.instead.get(word)
 
 
 class ListEntry(NamedTuple):
@@ -40,7 +41,7 @@ def office_words(entries: Iterable[ListEntry]) -> OfficeWords:
     return OfficeWords(
         frozenset(entry.word for entry in every if not entry.instead)
         | frozenset(entry.instead for entry in every if entry.instead),
-        tuple((entry.word, entry.instead) for entry in every if entry.instead),
+        {entry.word: entry.instead for entry in every if entry.instead},
     )
 
 

@@ -9,7 +9,7 @@ from evenquill.core.languages import short_code
 from evenquill.core.model import Block, Document, texts_of
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.kept import KeptDoubts
-from evenquill.core.queries.lexicon import Words, lexicon
+from evenquill.core.queries.lexicon import Listed, Words, lexicon
 from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.office import OfficeWords
 from evenquill.core.queries.query import Query
@@ -61,9 +61,9 @@ class View:
         return list(self._rows(self.blocks))
 
     @cached_property
-    def listed(self) -> frozenset[str]:
+    def listed(self) -> Listed:
         """Words that are right because somebody said so."""
-        return frozenset((*self.document.settled.words, *self.office.words))
+        return Listed(frozenset(self.document.settled.words), self.office.words)
 
     def words_of(self, token: Token) -> Words:
         """The words that may stand where a word does: those of its paragraph's own language where it has one, else of its page's."""

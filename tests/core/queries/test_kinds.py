@@ -242,7 +242,7 @@ def test_words_kept_once_are_words_of_the_document():
 def test_the_offices_list_makes_words_right_or_wrong():
     doubted = document(row("b1", "The Skerrry pilot wrote Tarow twice", 0.75))
     assert {"Skerrry", "Tarow"} <= set(asked(doubted, "word"))
-    office = OfficeWords(frozenset({"Skerrry"}), (("Tarow", "Tarrow"),))
+    office = OfficeWords(frozenset({"Skerrry"}), {"Tarow": "Tarrow"})
     found = {query.text: query for query in find_queries(doubted, office)}
     assert found["Tarow"].kind == "listed"
     assert found["Tarow"].answers == ("Tarrow",)

@@ -1,9 +1,16 @@
 <script lang="ts">
   import { Button } from 'carbon-components-svelte';
+  import { health } from '../state/health.svelte';
   import { notices } from '../state/notices.svelte';
 </script>
 
 <div class="notices" role="status" aria-live="polite">
+  {#each health.shown as problem (problem)}
+    <div class="notice wrong">
+      <span>{problem}</span>
+      <button class="close" aria-label="Close this message" onclick={() => health.close(problem)}>×</button>
+    </div>
+  {/each}
   {#each notices.shown as notice (notice.id)}
     <div class="notice" class:wrong={notice.kind === 'wrong'}>
       <span>{notice.sentence}</span>

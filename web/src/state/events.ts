@@ -3,6 +3,7 @@
  * A window that is looked at asks often; one in the background seldom.
  */
 import { api } from '../api/client';
+import { health } from './health.svelte';
 
 type Listener = (document: string) => void;
 
@@ -26,6 +27,7 @@ async function ask() {
     const known = number;
     const news = await api.events(number);
     number = news.number;
+    health.take(news.problems ?? []);
     // At first, what there is has just been asked for.
     if (news.everything) known === null || publish('');
     else news.documents?.forEach(publish);
