@@ -243,7 +243,7 @@ def workers(times: int = 200, seed: int = 1) -> int:
         for kill in range(times):
             if kill % 4 == 0:
                 documents.append(server.take_in(_log_book(Path(folder), kill)))
-            time.sleep(chance.uniform(0.02, 0.8))
+            time.sleep(chance.uniform(0.1, 2.5))
             if alive := [one for one in server.workers() if _reads(one)]:
                 chance.choice(alive).kill()
         until(lambda: all(_has_ended(server, document) for document in documents), LONGEST)

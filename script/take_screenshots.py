@@ -8,8 +8,11 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
+import hostile
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 FLAGS = [
@@ -27,21 +30,34 @@ MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        with tempfile.TemporaryDirectory() as data, _serving("demo", data) as address:
+            _take(browser, address, folder)
+        with tempfile.TemporaryDirectory() as data:
+            made = [sys.executable, "-m", "evenquill", "account", "add", "Oske", "--data", data]
+            subprocess.run(made, input="keel and tide 77\n", text=True, check=True)
+            with _serving("serve", data, "--sign-in") as address:
+                _signing_in(browser, address, folder)
+        browser.close()
+
+
+@contextmanager
+def _serving(command: str, data: str, *options: str) -> Iterator[str]:
+    """The address of an application on a data folder."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     address = f"http://127.0.0.1:{port}/"
-    with tempfile.TemporaryDirectory() as data:
-        server = subprocess.Popen([sys.executable, "-m", "evenquill", "demo", "--port", str(port), "--data", data])
-        try:
-            _until_it_answers(address)
-            with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-                _take(browser, address, folder)
-                browser.close()
-        finally:
-            server.terminate()
-            server.wait()
+    server = subprocess.Popen(
+        [sys.executable, "-m", "evenquill", command, "--port", str(port), "--data", data, *options]
+    )
+    try:
+        _until_it_answers(address)
+        yield address
+    finally:
+        server.terminate()
+        server.wait()
 
 
 def _take(browser: Browser, address: str, folder: Path) -> None:
@@ -52,6 +68,7 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.screenshot(path=folder / "in-tray-reading.png")
     _in_tray(page, address)
     page.screenshot(path=folder / "in-tray.png")
+    _stopped(page, folder)
     _desk(page, MEMORANDUM)
     _settled(page)
     page.screenshot(path=folder / "desk-scan.png")
@@ -125,6 +142,30 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     phone.screenshot(path=folder / "desk-scan-phone.png")
     _slip(phone)
     phone.screenshot(path=folder / "query-slip-phone.png")
+
+
+def _stopped(page: Page, folder: Path) -> None:
+    """A document that takes too long, stopped by hand; it is deleted again."""
+    with tempfile.TemporaryDirectory() as name:
+        path = Path(name) / "Chart of the shoals, 1968.pdf"
+        hostile.SOURCES["a pattern of a thousandth.pdf"](path)
+        page.locator("input[type=file]").set_input_files(path)
+        docket = page.get_by_role("article", name=path.name)
+        docket.locator(".state", has_text="reading 0 of 1").wait_for()
+        docket.get_by_role("button", name="Stop").click()
+        docket.locator(".state", has_text="stopped").wait_for()
+        _settled(page)
+        page.screenshot(path=folder / "in-tray-stopped.png")
+        docket.get_by_role("button", name="Delete").click()
+        docket.wait_for(state="detached")
+
+
+def _signing_in(browser: Browser, address: str, folder: Path) -> None:
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(address)
+    page.get_by_label("Name", exact=True).fill("Oske")
+    _settled(page)
+    page.screenshot(path=folder / "sign-in.png")
 
 
 def _in_tray(page: Page, address: str) -> None:

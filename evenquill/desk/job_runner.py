@@ -190,14 +190,15 @@ class JobRunner:
 
 def _would_fail_again(error: Exception) -> bool:
     """Whether a job is not tried once more, since workers tried already, or since nothing will have changed so soon."""
-    return isinstance(error, TimeoutError | WorkerDied) or write_failure(error) is WriteFailure.FULL
+    crashed = isinstance(error, WorkerDied) and error.crashed
+    return crashed or isinstance(error, TimeoutError) or write_failure(error) is WriteFailure.FULL
 
 
 def sentence_for(error: Exception) -> str:
     """What to tell the clerk of an error that nobody foresaw."""
     if isinstance(error, TimeoutError):
         return "It takes too long to put the pages of this document together. Split it and try again."
-    if isinstance(error, WorkerDied):
+    if isinstance(error, WorkerDied) and error.crashed:
         return "It takes more memory than there is to put this document together. Split it and try again."
     if failure := write_failure(error):
         return f"{failure} The pages read so far are kept."

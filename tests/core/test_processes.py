@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from evenquill.core.processes import WorkerDied, WorkerPool, most_memory
+from evenquill.core.processes import Deaths, WorkerDied, WorkerPool, most_memory
 from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.reading.pages import PagePool
 
@@ -103,6 +103,40 @@ def test_a_pool_that_is_closed_starts_no_workers_again():
     with pytest.raises(WorkerDied):
         pool.run(abs, -1, seconds=PATIENCE)
     assert workers_of(os.getpid()) == []
+
+
+class NotWanted(Exception):
+    """What a watch raises."""
+
+
+def test_work_that_is_not_wanted_any_more_ends_at_once_and_frees_its_worker(pool):
+    started = time.monotonic()
+
+    def watch() -> None:
+        if time.monotonic() - started > 1:
+            raise NotWanted
+
+    for _ in range(3):  # there are two workers
+        with pytest.raises(NotWanted):
+            pool.run(time.sleep, 600, seconds=900, watch=watch)
+    assert answer(pool, abs, -3) == 3
+    assert time.monotonic() - started < 30
+
+
+def died(sig: int) -> None:
+    os.kill(os.getpid(), sig)
+
+
+def test_work_that_crashes_workers_is_given_up_soon_and_work_whose_workers_are_killed_late(pool):
+    with pytest.raises(WorkerDied) as caught:
+        pool.run(died, signal.SIGABRT, seconds=PATIENCE)
+    assert caught.value.crashed
+    crash, killed = WorkerDied(crashed=True), WorkerDied()
+    assert [Deaths().is_hopeless(crash), Deaths().is_hopeless(killed)] == [False, False]
+    deaths = Deaths()
+    assert [deaths.is_hopeless(crash) for _ in range(2)] == [False, True]
+    deaths = Deaths()
+    assert [deaths.is_hopeless(killed) for _ in range(21)] == [*[False] * 20, True]
 
 
 def filled(size: int) -> int:

@@ -12,6 +12,7 @@ import time
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+import hostile
 import msgspec
 import pytest
 from PIL import Image
@@ -130,6 +131,43 @@ def test_drawing_survives_what_cannot_be_drawn(drawing, typeset, tmp_path):
         with pytest.raises(DrawingError):
             strips.draw(bad)
     assert strips.draw(good) == strips.draw(good)
+
+
+def test_a_page_that_takes_too_long_to_draw_is_not_tried_again_and_again(drawing, typeset, tmp_path, monkeypatch):
+    monkeypatch.setattr("evenquill.desk.drawing.DRAW_SECONDS", 1.0)
+    hostile.SOURCES["a pattern of a thousandth.pdf"](tmp_path / "slow.pdf")
+    strips = StripDrawer(drawing)
+    slow = Strip(str(tmp_path / "slow.pdf"), None, 1, Box(0, 0, 50, 50), 1.0)
+    with pytest.raises(DrawingError):
+        strips.draw(slow)
+    started = time.monotonic()
+    for n in range(50):
+        with pytest.raises(DrawingError):
+            strips.draw(slow._replace(box=Box(0, n, 50, n + 9)))
+    assert time.monotonic() - started < 0.5
+    assert strips.draw(Strip(str(typeset("Text")), None, 1, Box(0, 0, 50, 50), 1.0))
+    strips.forget()
+    with pytest.raises(DrawingError):
+        strips.draw(slow)
+    assert time.monotonic() - started > 1
+
+
+def test_stop_ends_what_is_under_way_and_others_are_read_meanwhile(context, runner, client, taken, typeset, tmp_path):
+    name = "a pattern of a thousandth.pdf"
+    hostile.SOURCES[name](tmp_path / name)
+    # As many as there are threads for jobs, and processes for pages.
+    slow = []
+    for n in range(3):
+        data = (tmp_path / name).read_bytes() + b"\n%" + b"x" * n
+        slow.append(client.post(f"/api/documents?name={n}.pdf", data=data).json["document"]["id"])
+    wait_for(lambda: all(documents.get(context.store, one).state is DocumentState.READING for one in slow))
+    time.sleep(2)
+    for one in slow:
+        assert client.post(f"/api/documents/{one}/stop").json["problem"] == "Reading was stopped."
+    started = time.monotonic()
+    taken(typeset("The float was found."))
+    assert time.monotonic() - started < 25
+    wait_for(lambda: jobs.counts(context.store) == (0, 0))
 
 
 def test_a_page_of_absurd_size_is_drawn_smaller(drawing, typeset, tmp_path):
