@@ -7,11 +7,7 @@
 
 from __future__ import annotations
 
-import http.client
-import json
-import os
 import random
-import signal
 import socket
 import subprocess
 import sys
@@ -23,12 +19,11 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import partial
 from pathlib import Path
-from typing import Any
-from urllib.parse import quote
 
 import psutil
 import typst
 from hostile import SOURCES
+from running_server import Refused, RunningServer
 
 from evenquill.core.processes import most_memory
 
@@ -48,79 +43,20 @@ LOOK = 0.1
 """Seconds between looks at memory."""
 
 
-class Server:
-    """The product's server as a process with a folder of its own."""
-
-    def __init__(self, data: Path, *options: str) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.log = data.parent / "server.log"
-        command = [sys.executable, "-m", "evenquill", "serve", "--port", str(self.port), "--data", str(data), *options]
-        with self.log.open("ab") as log:
-            self.process = subprocess.Popen(command, start_new_session=True, stdout=log, stderr=log)
-        self._token = ""
-        until(lambda: self._is_there(), 60)
-
-    def _is_there(self) -> bool:
-        try:
-            self._token = self.ask("GET", "/api/session")["token"]
-        except OSError:
-            return False
-        return True
-
-    def ask(self, method: str, path: str, body: object = None, data: bytes | None = None) -> Any:
-        """The answer to a request; raises OSError where there is none, RuntimeError with what was refused."""
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
-        try:
-            headers = {"X-Evenquill-Token": self._token}
-            if body is not None:
-                headers["Content-Type"] = "application/json"
-                data = json.dumps(body).encode()
-            connection.request(method, path, data, headers)
-            response = connection.getresponse()
-            answer = response.read()
-        except http.client.HTTPException as error:
-            raise ConnectionError from error
-        finally:
-            connection.close()
-        if response.status >= 400:
-            raise RuntimeError(f"{method} {path}: {response.status} {answer[:200].decode(errors='replace')}")
-        return json.loads(answer) if answer.startswith((b"{", b"[")) else answer
-
-    def take_in(self, path: Path) -> str:
-        """The document that a file becomes."""
-        answer = self.ask("POST", f"/api/documents?name={quote(path.name)}", data=path.read_bytes())
-        return str(answer["document"]["id"])
-
-    def row(self, document: str) -> dict[str, Any]:
-        """How the in-tray shows a document."""
-        (row,) = [one for one in self.ask("GET", "/api/documents") if one["id"] == document]
-        return dict(row)
-
-    def workers(self) -> list[psutil.Process]:
-        """The processes that work for it."""
-        return psutil.Process(self.process.pid).children(recursive=True)
-
-    def end(self) -> None:
-        os.killpg(self.process.pid, signal.SIGKILL)
-        self.process.wait()
-
-
 @contextmanager
-def serving(*options: str) -> Iterator[Server]:
+def serving(*options: str) -> Iterator[RunningServer]:
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
-        server = Server(Path(folder) / "data", *options)
+        server = RunningServer(Path(folder) / "data", *options)
         try:
             yield server
         finally:
-            server.end()
+            server.kill()
 
 
 class Watch:
     """What is seen while something goes on: the most memory of one worker in bytes, the slowest answer in seconds."""
 
-    def __init__(self, server: Server) -> None:
+    def __init__(self, server: RunningServer) -> None:
         self._server = server
         self._ended = threading.Event()
         self._threads = [
@@ -196,7 +132,7 @@ def hostile(only: str = "") -> int:
     return faults
 
 
-def _said(server: Server, document: str) -> str:
+def _said(server: RunningServer, document: str) -> str:
     """What the clerk is told of a document, or how many rows it has."""
     row = server.row(document)
     if row["problem"]:
@@ -206,11 +142,11 @@ def _said(server: Server, document: str) -> str:
     return " ".join(remarks[:2]) or f"{opened['total']} rows"
 
 
-def _has_ended(server: Server, document: str) -> bool:
+def _has_ended(server: RunningServer, document: str) -> bool:
     return server.row(document)["state"] not in ("waiting", "reading")
 
 
-def _wrong(server: Server, document: str) -> list[str]:
+def _wrong(server: RunningServer, document: str) -> list[str]:
     """What is wrong with how a document ended: neither a sentence nor a proof; a page kept as a picture without one; no delivery."""
     row = server.row(document)
     if row["state"] in ("stopped", "failed"):
@@ -230,7 +166,7 @@ def _wrong(server: Server, document: str) -> list[str]:
         wrong.append("nothing is there, and nothing is said")
     try:
         server.ask("POST", f"/api/documents/{document}/deliveries", {"format": "docx"})
-    except (RuntimeError, OSError) as error:
+    except (Refused, OSError) as error:
         wrong.append(str(error))
     return wrong
 

@@ -8,14 +8,9 @@ database without damage and without rows that belong to nothing.
 
 from __future__ import annotations
 
-import http.client
 import json
-import os
 import random
-import signal
-import socket
 import sqlite3
-import subprocess
 import sys
 import tempfile
 import threading
@@ -28,15 +23,13 @@ from typing import NamedTuple
 
 import typst
 from manual import make_manual
+from running_server import Refused, RunningServer
 
 from evenquill.store import snapshots
 from evenquill.store.snapshots import Role
 
 SHORT, LONG = (0.02, 2.5), (2.0, 8.0)
 """Seconds of work before a kill; every fourth time long enough for reading again to come to its end."""
-
-START = 60.0
-"""Seconds after which a server that does not answer counts as broken."""
 
 
 class Edit(NamedTuple):
@@ -59,76 +52,12 @@ class Acknowledged:
         self.readings = 0
 
 
-class Refused(Exception):
-    """The server answered with an error."""
-
-
-class Server:
-    """The product's own server as a process, on one port, with one folder."""
-
-    def __init__(self, data: Path, port: int) -> None:
-        self._data, self.port = data, port
-        self._token = ""
-
-    def start(self) -> None:
-        self._log = (self._data.parent / "server.log").open("ab")
-        self._process = subprocess.Popen(
-            [
-                sys.executable,
-                "-m",
-                "evenquill",
-                "serve",
-                "--port",
-                str(self.port),
-                "--data",
-                str(self._data),
-                "--workers",
-                "1",
-            ],
-            start_new_session=True,
-            stdout=self._log,
-            stderr=self._log,
-        )
-        end = time.monotonic() + START
-        while True:
-            try:
-                self._token = self.ask("GET", "/api/session")["token"]
-            except OSError:
-                if time.monotonic() > end:
-                    raise
-                time.sleep(0.05)
-            else:
-                return
-
-    def kill(self) -> None:
-        """Ends the server and all of its helpers at once, as a power cut does."""
-        os.killpg(self._process.pid, signal.SIGKILL)
-        self._process.wait()
-        self._log.close()
-
-    def ask(self, method: str, path: str, body: object = None, data: bytes | None = None):  # type: ignore[no-untyped-def]
-        """The answer to a request. Raises Refused, or OSError where the server is gone."""
-        connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=30)
-        try:
-            headers = {"X-Evenquill-Token": self._token}
-            if body is not None:
-                headers["Content-Type"] = "application/json"
-            connection.request(method, path, json.dumps(body).encode() if body is not None else data, headers)
-            response = connection.getresponse()
-            answer = response.read()
-        except http.client.HTTPException as error:
-            raise ConnectionError from error
-        finally:
-            connection.close()
-        if response.status >= 400:
-            raise Refused(answer.decode(errors="replace"))
-        return json.loads(answer) if answer else None
-
-
 class Window:
     """A window of the clerk's: it asks for the newest revision, then changes something of it."""
 
-    def __init__(self, server: Server, document: str, name: str, chance: random.Random, done: Acknowledged) -> None:
+    def __init__(
+        self, server: RunningServer, document: str, name: str, chance: random.Random, done: Acknowledged
+    ) -> None:
         self._server, self._document, self._name, self._chance, self._done = server, document, name, chance, done
         self._number = 0
 
@@ -160,11 +89,7 @@ def main() -> None:
         folder = Path(name)
         data = folder / "data"
         data.mkdir()
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        server = Server(data, port)
-        server.start()
+        server = RunningServer(data, "--workers", "1")
         document, pair = _documents(server, folder)
         done = Acknowledged()
         rounds: Counter[str] = Counter()
@@ -195,7 +120,7 @@ def main() -> None:
     sys.exit(bool(faults))
 
 
-def _documents(server: Server, folder: Path) -> tuple[str, list[str]]:
+def _documents(server: RunningServer, folder: Path) -> tuple[str, list[str]]:
     """The document that is worked on, and two short ones to be joined."""
     paths = [make_manual(folder / "long.pdf", 3)]
     for n in range(2):
@@ -209,7 +134,7 @@ def _documents(server: Server, folder: Path) -> tuple[str, list[str]]:
     return ids[0], ids[1:]
 
 
-def _until_idle(server: Server) -> None:
+def _until_idle(server: RunningServer) -> None:
     end = time.monotonic() + 120
     while any(row["busy"] or row["state"] in ("waiting", "reading") for row in server.ask("GET", "/api/documents")):
         if time.monotonic() > end:
@@ -218,7 +143,7 @@ def _until_idle(server: Server) -> None:
 
 
 def _work_until_killed(
-    server: Server,
+    server: RunningServer,
     document: str,
     pair: list[str],
     number: int,
@@ -266,7 +191,7 @@ def _work_until_killed(
         thread.join()
 
 
-def _join_or_part(server: Server, pair: list[str], done: Acknowledged) -> None:
+def _join_or_part(server: RunningServer, pair: list[str], done: Acknowledged) -> None:
     rows = {row["id"]: row for row in server.ask("GET", "/api/documents")}
     if all(one in rows for one in pair):
         answer = server.ask("POST", "/api/documents/join", {"documents": pair, "name": "Both"})

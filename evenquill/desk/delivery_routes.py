@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+from functools import partial
 from urllib.parse import quote
 
 import msgspec
 from flask import Response, send_file
 
 from evenquill.core.document_state import Event
-from evenquill.core.model import Document
+from evenquill.core.processes import WorkerDied
 from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
+from evenquill.desk.jobs import tasks
 from evenquill.desk.naming import file_name
 from evenquill.desk.sign_in import actor
 from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
 from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
+from evenquill.store.documents import DocumentRow
+
+WRITE_SECONDS, PAGE_WRITE_SECONDS = 60.0, 1.0
+"""Time limit for writing a document, and what each page adds to it."""
 
 CERTIFICATE = "certificate"
 CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
@@ -77,12 +83,12 @@ def add_routes(api: Api, context: AppContext) -> None:
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
-        revision, proof = context.open_documents.read(document)
+        revision, data = _written(context, row, body)
         delivery = new_id()
         path = context.files.delivery(delivery, body.format)
         store = context.store
         try:
-            path.write_bytes(_written(context, document, revision, proof, body))
+            path.write_bytes(data)
             with transaction(store):
                 made = deliveries.add(
                     store,
@@ -117,10 +123,16 @@ def add_routes(api: Api, context: AppContext) -> None:
         return response
 
 
-def _written(context: AppContext, document: str, revision: int, proof: Document, wanted: DeliveryRequest) -> bytes:
+def _written(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> tuple[int, bytes]:
+    """The revision that was written, and its bytes. Raises ApiError where that takes too long."""
     if wanted.format == CERTIFICATE:
-        return certificate_of(context, document, revision, proof)
-    return WRITERS[wanted.format].write(proof, context.files.pictures.get, wanted.options)
+        revision, proof = context.open_documents.read(row.id)
+        return revision, certificate_of(context, row.id, revision, proof)
+    work = partial(tasks.write_document, str(context.data), row.id, wanted.format, wanted.options)
+    try:
+        return context.pages.run(work, seconds=WRITE_SECONDS + PAGE_WRITE_SECONDS * row.page_count)
+    except (TimeoutError, WorkerDied):
+        raise ApiError(503, "writing", "The document could not be written in time. Try again in a moment.") from None
 
 
 def _file_name(name: str, form: str) -> str:

@@ -142,7 +142,7 @@ class HeldJob:
         documents.set_kind(store, document, proof.kind, proof.sized_up)
         queries.write(store, document, proof.queries)
         if not preview:
-            snapshots.keep(store, document, number, Role.READ, Snapshot(proof.as_read))
+            snapshots.keep(store, document, number, Role.READ, Snapshot(proof.as_read or proof.document))
         return number
 
     def snapshot(self) -> Snapshot:

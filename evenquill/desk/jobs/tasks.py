@@ -17,6 +17,7 @@ from evenquill.core.model import Document
 from evenquill.core.model.ids import Ids, ids_in, renamed
 from evenquill.core.model.moving import with_pages_moved
 from evenquill.core.page_kinds import kind_of, kinds_in_words
+from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.queries.office import office_words
 from evenquill.core.rebase import keep_ids, rebase_corrections
@@ -28,12 +29,12 @@ from evenquill.store.database import connect, reading
 
 
 class Proof(msgspec.Struct, frozen=True):
-    """A proof that was made of revision ``expected``: the document, as read and with corrections, where ids go on, its queries, and what
-    kind of pages it has."""
+    """A proof that was made of revision ``expected``: the document, how it was read if that is not the same, where ids go on, its queries,
+    and what kind of pages it has."""
 
     expected: int
     document: Document
-    as_read: Document
+    as_read: Document | None
     next_id: int
     queries: tuple[Query, ...]
     kind: str
@@ -105,6 +106,16 @@ def merge_reordering(
         evidence = pages.evidence_of(store, readings)
         fresh_document = _DOCUMENT.decode(fresh)
         return _merged_proof(store, document, base, with_pages_moved(mine, moved), fresh_document, every, evidence)
+
+
+def write_document(data: str, document: str, form: str, options: tuple[str, ...]) -> tuple[int, bytes]:
+    """The document as it is now in a format, and its revision. Raises KeyError where it has no proof."""
+    from evenquill.core.writers.registry import WRITERS  # only here is anything written
+
+    pictures = PictureFolder(Path(data) / "pictures")
+    with closing(connect(Path(data))) as store, reading(store):
+        revision, proof = history.revision(store, document), proofs.read(store, document)
+    return revision, WRITERS[form].write(proof, pictures.get, options)
 
 
 def _merged_proof(
@@ -199,4 +210,5 @@ def _proof(
     found: tuple[Query, ...],
     evidence: list[PageEvidence],
 ) -> bytes:
-    return _ENCODER.encode(Proof(revision, whole, as_read, next_id, found, kind_of(evidence), kinds_in_words(evidence)))
+    kept = None if as_read is whole else as_read
+    return _ENCODER.encode(Proof(revision, whole, kept, next_id, found, kind_of(evidence), kinds_in_words(evidence)))
