@@ -97,6 +97,7 @@ TARGETS = {"sniffing": sniffing, "reading": reading, "bodies": bodies}
 def _seeds(target: str, folder: Path) -> None:
     """Small sources and bodies to begin with."""
     import hostile
+    import pdf_parts
     from PIL import Image
 
     if target == "bodies":
@@ -105,7 +106,7 @@ def _seeds(target: str, folder: Path) -> None:
         ):
             (folder / str(n)).write_bytes(bytes([n]) + body)
         return
-    hostile.written(folder / "page.pdf", b"BT /F 12 Tf 50 700 Td (The float was found.) Tj ET 50 600 m 300 600 l S")
+    pdf_parts.written(folder / "page.pdf", b"BT /F 12 Tf 50 700 Td (The float was found.) Tj ET 50 600 m 300 600 l S")
     for name in ("ten levels of ten forms.pdf", "letters that draw themselves.pdf", "bookmarks in a circle.pdf"):
         hostile.SOURCES[name](folder / name)
     for form in ("PNG", "TIFF", "JPEG", "WEBP"):

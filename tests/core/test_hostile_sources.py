@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hostile
 import msgspec
+import pdf_parts
 import pikepdf
 import pytest
 from pikepdf import Dictionary, Name, Pdf
@@ -68,7 +69,7 @@ def test_pages_that_are_only_claimed_are_not_read(converted):
 def test_a_page_with_drawings_alone_is_kept_as_a_picture_and_a_blank_one_is_said_to_be(pool, tmp_path):
     def one(content: bytes):
         path = tmp_path / f"{len(content)}.pdf"
-        hostile.written(path, content)
+        pdf_parts.written(path, content)
         (remark,) = convert(path, pool, tmp_path / "pictures").document.remarks
         return remark.kind
 
@@ -80,9 +81,9 @@ def test_a_page_with_drawings_alone_is_kept_as_a_picture_and_a_blank_one_is_said
 def test_usual_forms_are_counted_and_let_through(tmp_path):
     def load(times: int):
         with Pdf.new() as pdf:
-            stamp = hostile.form(pdf, b"0 0 9 9 re f " * 1000)
-            hostile.page(pdf, b"/X Do " * times, XObject=Dictionary({"/X": stamp}))
-            hostile.save(pdf, tmp_path / f"{times}.pdf")
+            stamp = pdf_parts.form(pdf, b"0 0 9 9 re f " * 1000)
+            pdf_parts.page(pdf, b"/X Do " * times, XObject=Dictionary({"/X": stamp}))
+            pdf_parts.save(pdf, tmp_path / f"{times}.pdf")
         return check_page(str(tmp_path / f"{times}.pdf"), None, 1)
 
     assert load(100).content == pytest.approx(100 * 13_000, rel=0.01)
@@ -93,9 +94,9 @@ def test_usual_forms_are_counted_and_let_through(tmp_path):
 def test_what_is_packed_is_unpacked_no_further_than_wanted():
     with Pdf.new() as pdf:
         for times in (1, 2, 3):
-            packed = hostile.filtered(pdf, hostile.squeezed(10_000_000, times=times), *[Name.FlateDecode] * times)
+            packed = pdf_parts.filtered(pdf, pdf_parts.squeezed(10_000_000, times=times), *[Name.FlateDecode] * times)
             assert len(unpacked(packed, 1_000_000)) == 1_000_001
-        usual = hostile.filtered(pdf, hostile.squeezed(65536), Name.FlateDecode)
+        usual = pdf_parts.filtered(pdf, pdf_parts.squeezed(65536), Name.FlateDecode)
         assert unpacked(usual, 100_000_000) == b"\0" * 65536
 
 
@@ -106,7 +107,7 @@ def test_a_file_that_cannot_be_looked_at_is_left_to_the_reader(tmp_path):
 
 def test_bookmarks_are_taken_up_to_a_number(tmp_path):
     with Pdf.new() as pdf:
-        hostile.page(pdf, b"")
+        pdf_parts.page(pdf, b"")
         with pdf.open_outline() as outline:
             outline.root.extend(pikepdf.OutlineItem(f"Part {n}", 0) for n in range(10_050))
         pdf.save(tmp_path / "long.pdf")
