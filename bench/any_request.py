@@ -17,7 +17,7 @@ from typing import Any
 from application import application
 from long_document import make
 
-from evenquill.desk.app import create_api
+from evenquill.desk.describe import described_api
 from evenquill.desk.endpoints import Endpoint
 
 TIMES = 5000
@@ -91,11 +91,11 @@ def main(times: int, seed: int, part: str) -> int:
     maker = Maker(specification["components"]["schemas"], chance)
     answers: Counter[int] = Counter()
     faults: dict[str, str] = {}
-    with application() as (context, runner, client):
+    with application() as (context, _, client):
         make(context, "long", ROWS)
         endpoints = [
             one
-            for one in create_api(context, runner).endpoints
+            for one in described_api().endpoints
             if part in one.path and one.method != "DELETE" and one.path != HEALTH
         ]
         for _ in range(times):
