@@ -136,7 +136,7 @@ def _documents(server: RunningServer, folder: Path) -> tuple[str, list[str]]:
 
 def _until_idle(server: RunningServer) -> None:
     end = time.monotonic() + 120
-    while any(row["busy"] or row["state"] in ("waiting", "reading") for row in server.ask("GET", "/api/documents")):
+    while (health := server.ask("GET", "/api/health"))["waiting"] or health["running"]:
         if time.monotonic() > end:
             raise TimeoutError("work did not come to an end")
         time.sleep(0.1)

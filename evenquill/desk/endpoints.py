@@ -14,7 +14,7 @@ from flask import Flask, Response, request
 from werkzeug.exceptions import HTTPException
 
 from evenquill.core.document_state import TransitionRefused
-from evenquill.core.errors import EditError
+from evenquill.core.errors import EditError, SourceError
 from evenquill.desk.editing import JoinUndone, NotCorrectable, NothingToUndo
 from evenquill.store.documents import NoDocument
 from evenquill.store.history import StaleRevision
@@ -91,6 +91,7 @@ class Api:
             app.add_url_rule(rule, name, _view(endpoint, handler), methods=[endpoint.method])
         app.register_error_handler(ApiError, lambda error: _json(error.problem, error.status))
         app.register_error_handler(EditError, lambda error: _json(Problem("edit", str(error)), 422))
+        app.register_error_handler(SourceError, lambda error: _json(Problem("source", str(error)), 422))
         app.register_error_handler(
             StaleRevision,
             lambda error: _json(

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 
+from evenquill.core.errors import SourceError
 from evenquill.core.evidence import Cleaned
 from evenquill.core.model import Box
 from evenquill.core.source import PDF, media_of
@@ -17,9 +18,11 @@ from evenquill.store import pages, parts
 def strip_of(context: AppContext, document: str, number: int, box: Box | None, scale: float, view: str) -> Strip:
     """The strip for a box of a page, in points of the page as it was read. ``view`` is ``came`` for the page as it came.
 
-    Raises KeyError for a page that is not there.
+    Raises KeyError for a page that is not there, SourceError where its file is not what it was.
     """
     source, page = place_of_page(context, document, number)
+    if not Path(source).is_file():
+        raise SourceError("The file of this page is missing in the data folder. Ask whoever looks after the server.")
     password = context.passwords.get(document)
     try:
         head = pages.head(context.store, document, number)

@@ -177,3 +177,23 @@ def test_pictures_that_are_not_here_are_refused_when_they_are_set(client, typese
         body = {"revision": rows["revision"], "operation": operation}
         assert client.post(f"/api/documents/{document}/operations", json=body).status_code == status
     assert client.post(f"/api/documents/{document}/deliveries", json={"format": "docx"}).status_code == 200
+
+
+def test_a_source_that_is_missing_or_other_than_it_was_is_said_in_a_sentence(client, context, typeset, taken):
+    document = taken(typeset("The float was found."))
+    here = f"/api/documents/{document}"
+    source = context.files.source(client.get(here).json["document"]["source"])
+    cut = {"page": 1, "box": [0, 0, 50, 50]}
+    for content in (b"no PDF any more", None):
+        source.unlink()
+        if content is not None:
+            source.write_bytes(content)
+        for answer in (
+            client.get(f"{here}/strip?page=1&box=1,1,9,9"),
+            client.post(f"{here}/regions/cut", json=cut),
+            client.post(f"{here}/regions/read", json=cut),
+        ):
+            assert (answer.status_code, answer.json["sentence"][-1]) == (422, "."), answer.json
+        if content is not None:
+            continue
+        assert "missing" in client.post(f"{here}/regions/cut", json=cut).json["sentence"]

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 
 from evenquill.core.convert import source_pages_of
 from evenquill.core.document_state import Event
+from evenquill.core.errors import TooLarge
 from evenquill.core.languages import short_code
 from evenquill.core.reading.jobs import SourcePage
 from evenquill.core.source import SourceFacts, joined_facts, rights_sentence
@@ -63,14 +64,17 @@ def read_document(held: HeldJob) -> None:
 
 
 def examined(held: HeldJob) -> tuple[SourceFacts, list[SourcePage]]:
-    """Facts of the whole document, and its pages with the files that they are in."""
+    """Facts of the whole document, and its pages with the files that they are in. Raises SourceError."""
     context, store, document = held.context, held.store, held.document
     password = context.passwords.get(document)
     found: list[tuple[Path, SourceFacts]] = []
     for position, part in enumerate(parts.every(store, document)):
         path = context.files.source(part.source)
         repaired = str(context.files.repaired_copy(part.source))
-        facts = held.run(tasks.examine_source, str(path), password, repaired)
+        try:
+            facts = held.run(tasks.examine_source, str(path), password, repaired)
+        except TimeoutError:
+            raise TooLarge("The file takes too long to open. Split it and try again.") from None
         parts.set_facts(store, document, position, facts)
         found.append((path, facts))
     whole = whole_facts(held, [facts for _, facts in found])
