@@ -21,6 +21,9 @@ MOST_CONTENT = 150_000_000
 """Bytes of drawing instructions, with those of all forms as often as they are drawn. Each path takes some ten bytes there and up to 500 in
 memory; maps with every house on them have a tenth of this."""
 
+FORM = 200
+"""Bytes that the drawing of a form counts for, besides what is in it: in memory it takes as much as that many bytes of paths."""
+
 EXPANSION = 1032
 """The most that deflated data grow by (zlib.net/zlib_tech.html)."""
 
@@ -115,7 +118,7 @@ class _Counter:
             drawn[match[1]] = drawn.get(match[1], 0) + 1
         for name, times in drawn.items():
             if name in forms and total <= MOST_CONTENT:
-                total += times * self._form(forms[name], levels - 1)
+                total += times * (FORM + self._form(forms[name], levels - 1))
         return total
 
     def _form(self, form: pikepdf.Stream, levels: int) -> int:
