@@ -11,6 +11,7 @@ import logging
 import secrets
 import sqlite3
 from collections.abc import Callable
+from contextlib import suppress
 
 from flask import Flask, Response, g, request
 from limits import RateLimitItem, parse
@@ -62,7 +63,8 @@ class SignIn:
             if self.required and session is None and request.path not in OPEN_ADDRESSES:
                 raise ApiError(401, "sign-in", "Sign in first.")
             if session is not None and request.path not in UNNOTED:
-                accounts.note_use(self._store(), session)
+                with suppress(sqlite3.Error):  # on a full disk everything can still be looked at
+                    accounts.note_use(self._store(), session)
             signs_in = request.path == SESSION and request.method == "POST"
             if request.method not in READING_METHODS and not signs_in:
                 given = request.headers.get(TOKEN, "")

@@ -134,6 +134,10 @@ def test_work_keeps_a_session_and_waiting_windows_do_not(app, context):
         return context.store.execute("SELECT used_at FROM sessions").fetchone()[0] > long_ago
 
     assert not used_after("/api/events")
+    # What cannot be noted, as on a full disk, keeps nobody from looking.
+    context.store.execute("PRAGMA query_only = ON")
+    assert window.get("/api/documents").status_code == 200
+    context.store.execute("PRAGMA query_only = OFF")
     assert used_after("/api/documents")
 
 
