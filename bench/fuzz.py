@@ -1,7 +1,8 @@
 """Sources and bodies changed at random, guided by what code they reach (atheris, libFuzzer's way):
 ``python bench/fuzz.py [seconds for each] [sniffing|reading|bodies]``. Needs ``pip install -e .[fuzz]``.
 
-A crash of the process or an error that nobody foresaw is a fault; what it was made by stays in the folder that is printed.
+A crash of the process or an error that nobody foresaw is a fault. What takes too much memory or time would end a worker in the product, and its
+page would be said to be unreadable; that is counted apart. What anything was found by stays in the folder that is printed.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ import io
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Callable
 from contextlib import ExitStack
 from pathlib import Path
@@ -134,15 +136,25 @@ def main() -> None:
         folder = Path(tempfile.mkdtemp(prefix=f"evenquill-{target}-"))
         (folder / "seeds").mkdir()
         _seeds(target, folder / "seeds")
-        ran = subprocess.run(
-            [sys.executable, __file__, "--within", target, str(seconds), str(folder)], capture_output=True, text=True
+        tries = 0
+        end = time.monotonic() + seconds
+        while (left := round(end - time.monotonic())) > 0:
+            command = [sys.executable, __file__, "--within", target, str(left), str(folder)]
+            ran = subprocess.run(command, capture_output=True, text=True)
+            tries += sum(
+                int(line.split()[-1]) for line in ran.stderr.splitlines() if "number_of_executed_units" in line
+            )
+            crashes = list(folder.glob("found-crash-*"))
+            if crashes or not ran.returncode:
+                break
+        limits = len(list(folder.glob("found-*"))) - len(crashes)
+        print(
+            f"{target}: {tries} tries, {len(crashes)} faults; {limits} beyond the memory or the time of a worker  ({folder})",
+            flush=True,
         )
-        tried = [line.split()[-1] for line in ran.stderr.splitlines() if "number_of_executed_units" in line]
-        found = sorted(path.name for path in folder.glob("found-*"))
-        print(f"{target}: {tried[0] if tried else '?'} tries, {len(found)} faults  ({folder})", flush=True)
-        if ran.returncode:
+        if crashes:
             print(ran.stderr[-3000:])
-        faults += len(found) or bool(ran.returncode)
+        faults += len(crashes)
     sys.exit(bool(faults))
 
 
