@@ -1,8 +1,8 @@
 """Sources and bodies changed at random, guided by what code they reach (atheris, libFuzzer's way):
 ``python bench/fuzz.py [seconds for each] [sniffing|reading|bodies]``. Needs ``pip install -e .[fuzz]``.
 
-A crash of the process or an error that nobody foresaw is a fault. What takes too much memory or time would end a worker in the product, and its
-page would be said to be unreadable; that is counted apart. What anything was found by stays in the folder that is printed.
+A crash of the process or an error that nobody foresaw is a fault. What takes too much memory or time would end a worker in the product, and
+its page would be said to be unreadable; that is counted apart. What anything was found by stays in the folder that is printed.
 """
 
 from __future__ import annotations
