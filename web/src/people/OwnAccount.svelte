@@ -47,10 +47,12 @@
   form {
     display: grid;
     gap: 12px;
-    justify-items: start;
     margin-top: 20px;
     padding-top: 12px;
     border-top: 1px solid var(--paper-edge);
+  }
+  form :global(.bx--btn) {
+    justify-self: start;
   }
   h2 {
     margin: 0;

@@ -77,7 +77,9 @@
     display: grid;
     gap: 16px;
     margin-top: 16px;
-    justify-items: start;
+  }
+  form :global(.bx--btn) {
+    justify-self: start;
   }
   .problem {
     margin: 0;
