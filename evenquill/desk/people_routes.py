@@ -78,7 +78,8 @@ def add_routes(api: Api, context: AppContext, sign_in: SignIn) -> None:
         """Signs out."""
         if (ended := current_session()) is not None:
             accounts.end_session(context.store, ended)
-        return with_cookie(Response(status=204), "")
+        # Strips that the browser has kept are not for whoever comes next.
+        return with_cookie(Response(status=204, headers={"Clear-Site-Data": '"cache"'}), "")
 
     @api.route("PUT", "/api/session/password", body=PasswordChange)
     def change_password(body: PasswordChange) -> None:

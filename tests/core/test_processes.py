@@ -120,7 +120,7 @@ def test_work_that_is_not_wanted_any_more_ends_at_once_and_frees_its_worker(pool
         with pytest.raises(NotWanted):
             pool.run(time.sleep, 600, seconds=900, watch=watch)
     assert answer(pool, abs, -3) == 3
-    assert time.monotonic() - started < 30
+    assert time.monotonic() - started < 60
 
 
 def died(sig: int) -> None:

@@ -64,7 +64,8 @@ def test_who_has_signed_in_works_and_signs_out_again(app, context):
     assert answer.json["person"]["name"] == LEAD
     window = signed_in(app, LEAD)
     assert window.post("/api/words", json=WORD).status_code == 200
-    assert window.delete("/api/session").status_code == 204
+    left = window.delete("/api/session")
+    assert (left.status_code, left.headers["Clear-Site-Data"]) == (204, '"cache"')
     assert refused(window.get("/api/documents"), 401, "sign-in")
     # What the browser had kept is of no use any more.
     kept = cookie.partition("=")[2].partition(";")[0]
