@@ -55,9 +55,17 @@ def test_files_become_one_document_and_change_places(page, application, drop, sc
     page.wait_for_timeout(400)  # while it fades in, its contrast is not yet its own
     assert serious_findings(page) == []
     dialog.get_by_role("button", name=f"{upper.name}: down").click()
+    # Something else happens to the document: the order that was chosen stays.
+    requests, api = page.context.request, f"{application.address}api"
+    (row,) = requests.get(f"{api}/documents").json()
+    token = requests.get(f"{api}/session").json()["token"]
+    headers = {"X-Evenquill-Token": token}
+    requests.patch(f"{api}/documents/{row['id']}", data={"name": "Log of the stairs, 1971"}, headers=headers)
+    expect(page.get_by_role("article", name="Log of the stairs, 1971")).to_have_count(1)
+    page.wait_for_timeout(500)
     dialog.get_by_role("button", name="Put in this order").click()
     expect(dialog).to_be_hidden()
-    open_desk(page, "Log of the stairs")
+    open_desk(page, "Log of the stairs, 1971")
     expect(page.locator(".line .text")).to_have_text([LOWER, UPPER], timeout=PATIENCE)
 
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The files of a joined document in another order. */
   import { Modal } from 'carbon-components-svelte';
+  import { untrack } from 'svelte';
   import { api, type DocumentRow } from '../api/client';
   import { notices } from '../state/notices.svelte';
   import { tray } from '../state/tray.svelte';
@@ -10,8 +11,9 @@
 
   let entries = $state<{ key: string; name: string; note: string }[]>([]);
 
+  // Only when it is opened: what happens to the document meanwhile does not undo what was chosen here.
   $effect(() => {
-    if (open) void load();
+    if (open) untrack(load);
   });
 
   async function load() {
