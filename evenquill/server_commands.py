@@ -16,6 +16,7 @@ from evenquill.exit_codes import DAMAGED, DONE, WRONG_USE
 from evenquill.store import accounts, cleaning, documents
 from evenquill.store.accounts import AccountExists, AccountRole, LastLead, NoAccount
 from evenquill.store.backup import BackupUnusable, back_up, faults_of, restore
+from evenquill.store.cleaning import Leftover
 from evenquill.store.database import DATABASE, connect, transaction
 from evenquill.store.export import export
 from evenquill.store.files import Files
@@ -172,15 +173,22 @@ def _check(options: argparse.Namespace) -> int:
     faults = faults_of(options.data)
     for fault in faults:
         print(fault)
-    if (options.data / DATABASE).is_file() and not faults:
+    if faults:
+        return DAMAGED
+    try:
         with closing(connect(options.data)) as store:
-            orphans = list(cleaning.leftovers(store, Files(options.data), datetime.now(UTC)))
-        if orphans:
-            size = sum(one.size for one in orphans) / 1e6
-            print(f"{len(orphans)} files ({size:.1f} MB) belong to nothing; “evenquill clean --now” removes them.")
-    if not faults:
-        print(f"{options.data} is as it should be.")
-    return DAMAGED if faults else DONE
+            found = list(cleaning.leftovers(store, Files(options.data), datetime.now(UTC) - cleaning.YOUNG))
+    except (OSError, sqlite3.Error) as error:
+        return _cannot("look for files that belong to nothing", error)
+    if found:
+        print(f"{_in_words(found)} belong to nothing; “evenquill clean --now” removes them.")
+    print(f"{options.data} is as it should be.")
+    return DONE
+
+
+def _in_words(found: Sequence[Leftover]) -> str:
+    """How many files, and how large."""
+    return f"{len(found)} files ({sum(one.size for one in found) / 1e6:.1f} MB)"
 
 
 def _clean(options: argparse.Namespace) -> int:
@@ -199,10 +207,9 @@ def _clean(options: argparse.Namespace) -> int:
             found = list(cleaning.leftovers(store, files, now - cleaning.YOUNG))
     except (OSError, sqlite3.Error) as error:
         return _cannot("clean up", error)
-    size = sum(one.size for one in found)
     if waiting:
         print(f"{len(waiting)} deleted documents can still be brought back, the oldest until {_until(waiting)}.")
-    print(f"{len(found)} files ({size / 1e6:.1f} MB) belong to nothing; the server removes them within an hour.")
+    print(f"{_in_words(found)} belong to nothing; the server removes them within an hour.")
     return DONE
 
 
