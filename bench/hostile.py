@@ -212,34 +212,34 @@ def _masks(path: Path) -> None:
         save(pdf, path)
 
 
+def _tiling(pdf: Pdf, content: bytes, side: float, step: float, inside: Object | None = None) -> Object:
+    """A pattern of tiles of a side, a step apart; its content may be painted with another one."""
+    return pdf.make_indirect(
+        Stream(
+            pdf, content, Type=Name.Pattern, PatternType=1, PaintType=1, TilingType=1, BBox=Array([0, 0, side, side]),
+            XStep=step, YStep=step, Resources=Dictionary({"/Pattern": Dictionary(P=inside)} if inside is not None else {}),
+        )
+    )  # fmt: skip
+
+
+def _page_of_pattern(pdf: Pdf, pattern: Object, path: Path) -> None:
+    page(pdf, b"/Pattern cs /P scn 0 0 595 842 re f", Pattern=Dictionary(P=pattern))
+    save(pdf, path)
+
+
 @source("patterns within patterns.pdf")
 def _patterns(path: Path) -> None:
     with Pdf.new() as pdf:
-        pattern = None
-        for _ in range(8):
-            inside = {"/Pattern": Dictionary(P=pattern)} if pattern is not None else {}
-            content = b"/Pattern cs /P scn 0 0 9 9 re f" if pattern is not None else b"0 0 1 1 re f"
-            pattern = pdf.make_indirect(
-                Stream(
-                    pdf, content, Type=Name.Pattern, PatternType=1, PaintType=1, TilingType=1,
-                    BBox=Array([0, 0, 9, 9]), XStep=0.5, YStep=0.5, Resources=Dictionary(inside),
-                )
-            )  # fmt: skip
-        page(pdf, b"/Pattern cs /P scn 0 0 595 842 re f", Pattern=Dictionary(P=pattern))
-        save(pdf, path)
+        pattern = _tiling(pdf, b"0 0 1 1 re f", 9, 0.5)
+        for _ in range(7):
+            pattern = _tiling(pdf, b"/Pattern cs /P scn 0 0 9 9 re f", 9, 0.5, pattern)
+        _page_of_pattern(pdf, pattern, path)
 
 
 @source("a pattern of a thousandth.pdf")
 def _fine_pattern(path: Path) -> None:
     with Pdf.new() as pdf:
-        pattern = pdf.make_indirect(
-            Stream(
-                pdf, b"0 0 1 1 re f", Type=Name.Pattern, PatternType=1, PaintType=1, TilingType=1,
-                BBox=Array([0, 0, 1, 1]), XStep=0.001, YStep=0.001, Resources=Dictionary(),
-            )
-        )  # fmt: skip
-        page(pdf, b"/Pattern cs /P scn 0 0 595 842 re f", Pattern=Dictionary(P=pattern))
-        save(pdf, path)
+        _page_of_pattern(pdf, _tiling(pdf, b"0 0 1 1 re f", 1, 0.001), path)
 
 
 @source("letters that draw themselves.pdf")
