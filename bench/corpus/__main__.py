@@ -1,0 +1,51 @@
+"""The command line of the corpus; see ``docs/development.md``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+
+from .evidence import read_all
+from .made import make_all
+from .measure import groups_of, measure, report
+from .packages import PROSE, TYPEFACES, fetch
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="python -m corpus", description=__doc__)
+    parser.add_argument("folder", type=Path, help="where the corpus is kept")
+    steps = parser.add_subparsers(dest="step", required=True)
+    steps.add_parser("fetch", help="fetch the packages that it is made from")
+    make = steps.add_parser("make", help="make documents")
+    make.add_argument("--seed", type=int, default=1)
+    make.add_argument("--count", type=int, default=900)
+    make.add_argument("--workers", type=int, default=2)
+    score = steps.add_parser("score", help="convert documents and score the results, per family")
+    score.add_argument("scorer", type=Path, help="the benchmark's score.py")
+    score.add_argument("--kind", default="made", help="the folder of documents: made, real")
+    score.add_argument("--every", type=int, default=1, help="only each so manieth document")
+    score.add_argument("--by", default="family", help="family or way")
+    score.add_argument("--json", type=Path, help="where the scores of each document go")
+    score.add_argument("--workers", type=int, default=2)
+    chosen = parser.parse_args()
+    folder = chosen.folder.resolve()
+    if chosen.step == "fetch":
+        for name in fetch((*TYPEFACES, *PROSE), folder):
+            print("cannot be had:", name)
+    elif chosen.step == "make":
+        for line in make_all(folder, chosen.seed, chosen.count, chosen.workers):
+            print(line)
+    elif chosen.step == "score":
+        cases = sorted((folder / chosen.kind).iterdir())[:: chosen.every]
+        for line in read_all(cases, chosen.workers):
+            print("cannot be read:", line)
+        cases = [case for case in cases if (case / "evidence").exists()]
+        scores = measure(cases, chosen.scorer, chosen.workers)
+        print(report(scores, groups_of(cases, chosen.by)))
+        if chosen.json:
+            chosen.json.write_text(json.dumps(scores, indent=1))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,168 @@
+"""Parts of documents drawn at random: paragraphs, lists, tables, what runs at head and foot."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+
+from .parts import Code, Heading, Item, Paragraph, Part, Picture, Span
+from .prose import Writer
+
+WORDS = {
+    "en": ("Page", "of", "Chapter", "Article", "Figure", "Table"),
+    "de": ("Seite", "von", "Kapitel", "Artikel", "Abbildung", "Tabelle"),
+    "fr": ("Page", "sur", "Chapitre", "Article", "Figure", "Tableau"),
+    "es": ("Página", "de", "Capítulo", "Artículo", "Figura", "Tabla"),
+    "it": ("Pagina", "di", "Capitolo", "Articolo", "Figura", "Tabella"),
+    "pt": ("Página", "de", "Capítulo", "Artigo", "Figura", "Tabela"),
+    "nl": ("Pagina", "van", "Hoofdstuk", "Artikel", "Figuur", "Tabel"),
+    "sv": ("Sida", "av", "Kapitel", "Artikel", "Figur", "Tabell"),
+    "da": ("Side", "af", "Kapitel", "Artikel", "Figur", "Tabel"),
+    "cs": ("Strana", "z", "Kapitola", "Článek", "Obrázek", "Tabulka"),
+    "ca": ("Pàgina", "de", "Capítol", "Article", "Figura", "Taula"),
+    "ro": ("Pagina", "din", "Capitolul", "Articolul", "Figura", "Tabelul"),
+    "ru": ("Страница", "из", "Глава", "Статья", "Рисунок", "Таблица"),
+}
+"""Page, of, chapter, article, figure, table."""
+
+ROMAN = ("I", "II", "III", "IV", "V", "VI", "VII", "VIII", "IX", "X", "XI", "XII")
+
+
+class Draw:
+    """Parts drawn at random for one document."""
+
+    def __init__(self, writer: Writer, rng: random.Random) -> None:
+        self.writer, self.rng = writer, rng
+        self.notes_every = rng.choice((0, 0, 0, 0.15, 0.4))
+        self.emphasis = rng.choice((0, 0.1, 0.3))
+        self.figures = self.tables = 0
+
+    def chance(self, share: float) -> bool:
+        return self.rng.random() < share
+
+    def spans(self, text: str, notes: bool = False) -> tuple[Span, ...]:
+        """The text with a phrase in bold or italics here and there, and a note called now and then."""
+        note = self.writer.paragraph(1, 2) if notes and self.chance(self.notes_every) else ""
+        words = text.split(" ")
+        if len(words) > 8 and self.chance(self.emphasis):
+            start = self.rng.randrange(1, len(words) - 5)
+            end = start + self.rng.randint(1, 3)
+            bold = self.chance(0.4)
+            middle = Span(" ".join(words[start:end]), bold, not bold)
+            return (Span(" ".join(words[:start]) + " "), middle, Span(" " + " ".join(words[end:]), note=note))
+        return (Span(text, note=note),)
+
+    def text(self, least: int = 1, most: int = 6, kind: str = "text", notes: bool = True) -> Paragraph:
+        return Paragraph(self.spans(self.writer.paragraph(least, most), notes and kind == "text"), kind)
+
+    def texts(self, least: int, most: int) -> list[Part]:
+        return [self.text() for _ in range(self.rng.randint(least, most))]
+
+    def items(self, least: int = 2, most: int = 7, ordered: bool | None = None, nested: bool = True) -> list[Part]:
+        if ordered is None:
+            ordered = self.chance(0.45)
+        longest = self.rng.choice((40, 120, 300))
+        out: list[Part] = []
+        nest = nested and self.chance(0.3)
+        inner_ordered = self.chance(0.5)
+        for n in range(self.rng.randint(least, most)):
+            out.append(Item(self.spans(self.writer.item(longest)), 0, n + 1 if ordered else 0))
+            if nest and self.chance(0.5):
+                out += [
+                    Item(self.spans(self.writer.item(longest)), 1, k + 1 if inner_ordered else 0)
+                    for k in range(self.rng.randint(2, 3))
+                ]
+        return out
+
+    def picture(self) -> Picture:
+        self.figures += 1
+        word = WORDS[self.writer.language][4]
+        caption = f"{word} {self.figures}{self.rng.choice(('. ', ': ', ' – '))}{self.writer.phrase(3, 12)}"
+        return Picture(self.rng.randint(150, 360), self.rng.randint(80, 200), caption if self.chance(0.8) else "")
+
+    def table_caption(self) -> str:
+        if self.chance(0.5):
+            return ""
+        self.tables += 1
+        return f"{WORDS[self.writer.language][5]} {self.tables}{self.rng.choice(('. ', ': ', ' – '))}{self.writer.phrase(3, 10)}"
+
+    def quotation(self) -> Paragraph:
+        return self.text(1, 4, "quotation")
+
+    def verse(self) -> Paragraph:
+        lines = [
+            " ".join(self.writer.word() for _ in range(self.rng.randint(3, 7))).capitalize()
+            for _ in range(self.rng.randint(3, 8))
+        ]
+        lines = [line + self.rng.choice((",", "", ";", ".", "")) for line in lines]
+        return Paragraph((Span("\n".join(lines)),), "verse")
+
+    def code(self) -> Code:
+        words = [self.writer.word() for _ in range(12)]
+        lines = []
+        for _ in range(self.rng.randint(2, 12)):
+            depth = self.rng.choice((0, 0, 0, 2, 4, 8))
+            lines.append(
+                " " * depth
+                + self.rng.choice(
+                    (
+                        "{0} = {1}({2})",
+                        "if {0} == {1}:",
+                        "for {0} in {1}:",
+                        "# {0} {1} {2}",
+                        "$ {0} --{1} /{2}",
+                        "return {0}",
+                        "{0}.{1}({2}, 12);",
+                        '<{0} {1}="{2}">',
+                    )
+                ).format(*self.rng.sample(words, 3))
+            )
+        return Code(tuple(lines))
+
+    def lines(self, *lines: str, align: str = "") -> Paragraph:
+        return Paragraph((Span("\n".join(line for line in lines if line)),), "lines", align)
+
+    def address(self) -> tuple[str, ...]:
+        w = self.writer
+        return (
+            w.name(),
+            self.rng.choice((w.label(), "")),
+            f"{w.place()} {self.rng.randint(1, 200)}",
+            f"{self.rng.randint(10000, 99999)} {w.place()}",
+        )
+
+    def sections(self, count: int, body: Callable[[], list[Part]], depth: int = 1, deepest: int = 2) -> list[Part]:
+        """Headings of several levels, each with what ``body`` makes."""
+        out: list[Part] = []
+        for _ in range(count):
+            out.append(Heading(depth, self.writer.title()))
+            out += body()
+            if depth < deepest and self.chance(0.45):
+                out += self.sections(self.rng.randint(1, 3), body, depth + 1, deepest)
+        return out
+
+    def running(self, title: str) -> tuple[tuple[str, str, str], tuple[str, str, str]]:
+        """What runs at head and foot: nothing, numbers in many ways, titles, firms."""
+        page, of, *_ = WORDS[self.writer.language]
+        number = self.rng.choice(
+            ("{n}", "{n}", "– {n} –", "- {n} -", f"{page} {{n}}", f"{page} {{n}} {of} {{N}}", "{n}/{N}", "[{n}]")
+        )
+        name = self.rng.choice((title[:60], self.writer.label(), title.upper()[:50]))
+        extra = self.rng.choice(
+            (self.writer.date(), self.writer.place(), self.writer.label(), "© " + self.writer.place())
+        )
+        none = ("", "", "")
+        return self.rng.choice(
+            (
+                (none, none),
+                (none, ("", number, "")),
+                (none, ("", number, "")),
+                ((name, "", number), none),
+                (("", name, ""), ("", number, "")),
+                ((name, "", extra), (extra, "", number)),
+                ((name, "", ""), ("", "", number)),
+                (none, (name, "", number)),
+                ((number, "", name), none),
+                (("", "", extra), ("", f"{name} · {number}", "")),
+            )
+        )

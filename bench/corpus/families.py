@@ -1,0 +1,432 @@
+"""What documents of each kind consist of. Every function makes one, drawn from wide ranges."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+
+from .draw import ROMAN, WORDS, Draw
+from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Span, Term
+from .prose import Writer
+from .tables import account, goods, plain_table, text_table, timetable
+
+
+def letter(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    right = d.chance(0.5)
+    parts: list[Part] = []
+    if d.chance(0.6):
+        parts.append(d.lines(*d.address(), align="right" if right else rng.choice(("", "center"))))
+    if d.chance(0.8):
+        parts.append(d.lines(*d.address()))
+    parts.append(Paragraph((Span(f"{writer.place()}, {writer.date()}"),), "lines", rng.choice(("right", "right", ""))))
+    if d.chance(0.4):
+        parts.append(
+            Pairs(
+                tuple(
+                    ((writer.label() + ":", rng.choice((writer.date(), writer.name(), str(rng.randint(100, 99999))))),)
+                    for _ in range(rng.randint(2, 4))
+                )
+            )
+        )
+    if d.chance(0.7):
+        parts.append(Paragraph((Span(writer.phrase(3, 8), bold=True),), "lines"))
+    parts.append(Paragraph((Span(writer.phrase(2, 3) + ","),), "lines"))
+    for _ in range(rng.randint(2, 6)):
+        parts.append(d.text())
+        if d.chance(0.2):
+            parts += d.items(2, 5, nested=False)
+    parts += [
+        Paragraph((Span(writer.phrase(2, 3) + rng.choice((",", ""))),), "lines"),
+        d.lines(writer.name(), rng.choice((writer.label(), ""))),
+    ]
+    if d.chance(0.3):
+        parts.append(Paragraph((Span(writer.phrase(2, 5)),), "lines"))
+    head, foot = d.running(writer.label()) if d.chance(0.6) else (("", "", ""), ("", "", ""))
+    return Made("letter", writer.language, parts, head, foot)
+
+
+def report(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title()
+
+    def body() -> list[Part]:
+        out = d.texts(1, 4)
+        if d.chance(0.3):
+            out += [*d.items(), *d.texts(0, 1)]
+        if d.chance(0.2):
+            out += [plain_table(d), *d.texts(0, 1)]
+        if d.chance(0.15):
+            out += [d.picture(), d.text()]
+        return out
+
+    parts: list[Part] = [Heading(0, title)]
+    if d.chance(0.5):
+        parts.append(
+            d.lines(writer.name(), rng.choice((writer.date(), writer.place())), align=rng.choice(("", "center")))
+        )
+    body_parts = d.sections(rng.randint(2, 5), body, deepest=rng.choice((1, 2, 3)))
+    if d.chance(0.35):
+        entries = tuple((p.level, p.text, str(n // 4 + 1)) for n, p in enumerate(body_parts) if isinstance(p, Heading))
+        parts += [Heading(1, writer.label(), unnumbered=True), Contents(entries)]
+    head, foot = d.running(title)
+    return Made("report", writer.language, [*parts, *body_parts], head, foot)
+
+
+def article(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(90)
+    first: list[Part] = [
+        Heading(0, title),
+        d.lines(", ".join(writer.name() for _ in range(rng.randint(1, 4))), writer.label(), align="center"),
+    ]
+    if d.chance(0.7):
+        if d.chance(0.5):
+            first.append(RunIn(writer.label() + ".", d.text(3, 6, "lead")))
+        else:
+            first += [Heading(1, writer.label(), unnumbered=True), d.text(3, 6, "lead")]
+
+    def body() -> list[Part]:
+        out = d.texts(2, 4)
+        if d.chance(0.2):
+            out.append(d.picture())
+        if d.chance(0.2):
+            out.append(plain_table(d, narrow=True))
+        if d.chance(0.2):
+            out += d.items(2, 4)
+        return [*out, *d.texts(0, 1)]
+
+    parts = d.sections(rng.randint(3, 5), body)
+    if d.chance(0.6):
+        parts.append(Heading(1, writer.label(), unnumbered=True))
+        parts += [
+            Item(
+                (
+                    Span(f"{writer.name()}: {writer.phrase(4, 9)}. "),
+                    Span(writer.place(), italic=True),
+                    Span(f", {rng.randint(1950, 2025)}."),
+                ),
+                0,
+                n + 1,
+            )
+            for n in range(rng.randint(3, 9))
+        ]
+    head, foot = d.running(title)
+    return Made("article", writer.language, parts, head, foot, rng.choice((2, 2, 2, 1, 3)), first)
+
+
+def manual(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title()
+
+    def body() -> list[Part]:
+        out: list[Part] = d.texts(1, 3)
+        for _ in range(rng.randint(0, 2)):
+            match rng.randrange(5):
+                case 0 | 1:
+                    out += [d.code(), d.text(1, 2)]
+                case 2:
+                    out += d.items(3, 7)
+                case 3:
+                    out += [
+                        Term(writer.phrase(1, 3), d.spans(writer.paragraph(1, 3))) for _ in range(rng.randint(2, 4))
+                    ]
+                case _:
+                    out.append(Paragraph(d.spans(writer.paragraph(1, 2)), "box"))
+        return out
+
+    parts = [Heading(0, title), *d.sections(rng.randint(2, 4), body, deepest=rng.choice((2, 3)))]
+    head, foot = d.running(title)
+    return Made("manual", writer.language, parts, head, foot)
+
+
+def form(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    parts: list[Part] = [Heading(0, writer.title(50))]
+    if d.chance(0.7):
+        parts.append(d.text(1, 2, notes=False))
+    for _ in range(rng.randint(2, 4)):
+        parts.append(Heading(1, writer.title(40)))
+        beside, line = rng.choice((1, 1, 2)), d.chance(0.5)
+        rows = tuple(
+            tuple(
+                (
+                    writer.label() + rng.choice((":", "")),
+                    "" if line and d.chance(0.6) else rng.choice((writer.name(), writer.date(), writer.phrase(1, 3))),
+                )
+                for _ in range(beside)
+            )
+            for _ in range(rng.randint(2, 6))
+        )
+        parts.append(Pairs(rows, line, d.chance(0.3)))
+        if d.chance(0.3):
+            parts += [Item((Span(writer.item(60)),)) for _ in range(rng.randint(2, 4))]
+        if d.chance(0.3):
+            parts.append(d.text(1, 2, notes=False))
+        if d.chance(0.2):
+            parts.append(plain_table(d))
+    head, foot = d.running(writer.label())
+    return Made("form", writer.language, parts, head, foot)
+
+
+def invoice(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    parts: list[Part] = [d.lines(*d.address(), align=rng.choice(("", "right")))]
+    if d.chance(0.7):
+        parts.append(d.lines(*d.address()))
+    parts.append(Heading(0, f"{writer.label()} {rng.randint(100, 99999)}"))
+    beside = rng.choice((1, 2, 2))
+    parts.append(
+        Pairs(
+            tuple(
+                tuple(
+                    (
+                        writer.label() + rng.choice((":", "", "")),
+                        rng.choice((writer.date(), writer.name(), str(rng.randint(1000, 99999)), writer.phrase(1, 2))),
+                    )
+                    for _ in range(beside)
+                )
+                for _ in range(rng.randint(2, 5))
+            )
+        )
+    )
+    if d.chance(0.4):
+        parts.append(Heading(1, writer.title(30)))
+    parts.append(goods(d))
+    if d.chance(0.5):
+        parts.append(account(d, rows=rng.randint(2, 4), header=False))
+    parts += d.texts(1, 2)
+    if d.chance(0.5):
+        parts.append(Pairs((tuple((writer.label(), "") for _ in range(rng.choice((2, 3)))),), line=True))
+    head, foot = d.running(writer.label()) if d.chance(0.7) else (("", "", ""), ("", "", ""))
+    return Made("invoice", writer.language, parts, head, foot)
+
+
+def minutes(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(60)
+    parts: list[Part] = [Heading(0, title)]
+    values = (writer.date(), writer.place(), ", ".join(writer.name() for _ in range(rng.randint(2, 8))), writer.name())
+    parts.append(Pairs(tuple(((writer.label() + ":", value),) for value in values)))
+    ways = rng.randrange(3)
+    for n in range(rng.randint(3, 7)):
+        if ways == 0:
+            parts.append(Heading(1, writer.title(50)))
+            parts += d.texts(1, 2)
+        elif ways == 1:
+            parts.append(Item(d.spans(writer.paragraph(1, 3)), 0, n + 1))
+        else:
+            parts += [RunIn(writer.title(30) + ".", d.text(1, 4))]
+        if d.chance(0.25):
+            parts += d.items(2, 4, ordered=False, nested=False)
+    if d.chance(0.4):
+        parts.append(text_table(d))
+    parts.append(d.lines(writer.name(), writer.label(), align=rng.choice(("", "right"))))
+    head, foot = d.running(title)
+    return Made("minutes", writer.language, parts, head, foot)
+
+
+def contract(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    article_word, chapter_word = WORDS[writer.language][3], WORDS[writer.language][2]
+    title = writer.title(60)
+    parts: list[Part] = [Heading(0, title)]
+    if d.chance(0.6):
+        parts.append(d.lines(writer.name(), writer.place(), writer.phrase(1, 2), align="center"))
+    parts += d.texts(1, 2)
+    sign = rng.choice((article_word + " {}", "§ {}", "{}.", article_word + " {}.", "Art. {}"))
+    own_line, chapters = d.chance(0.5), d.chance(0.4)
+    style = rng.randrange(4)
+    for n in range(rng.randint(3, 8)):
+        if chapters and n % 3 == 0:
+            label = f"{chapter_word} {ROMAN[n // 3]}"
+            parts.append(Heading(1, writer.title(50), label=label.upper() if d.chance(0.5) else label))
+        number = sign.format(n + 1)
+        if own_line and not sign.startswith("{"):
+            parts.append(Heading(2 if chapters else 1, writer.title(40), label=number))
+        else:
+            parts.append(Heading(2 if chapters else 1, writer.title(40), number=number))
+        for k in range(rng.randint(1, 4)):
+            text = writer.paragraph(1, 3)
+            match style:
+                case 0:
+                    parts.append(Item(d.spans(text), 0, k + 1))
+                case 1:
+                    parts.append(Paragraph(d.spans(f"{n + 1}.{k + 1} {text}")))
+                case 2:
+                    parts.append(Paragraph(d.spans(f"({k + 1}) {text}")))
+                case _:
+                    parts.append(Paragraph(d.spans(text)))
+            if d.chance(0.2) and style:
+                parts += d.items(2, 4, ordered=True, nested=False)
+    parts.append(Pairs((tuple((writer.label(), "") for _ in range(2)),), line=True))
+    head, foot = d.running(title)
+    return Made("contract", writer.language, parts, head, foot)
+
+
+def newsletter(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.label()
+    first: list[Part] = [Heading(0, title)]
+    if d.chance(0.7):
+        first.append(d.lines(f"{writer.place()} · {writer.date()}", align=rng.choice(("", "center", "right"))))
+    parts: list[Part] = []
+    for _ in range(rng.randint(3, 6)):
+        parts.append(Heading(1, writer.title(50)))
+        if d.chance(0.3):
+            parts.append(d.text(1, 2, "lead", notes=False))
+        parts += d.texts(1, 4)
+        match rng.randrange(8):
+            case 0:
+                parts += [d.picture(), d.text()]
+            case 1:
+                parts.append(d.text(1, 1, "box", notes=False))
+            case 2:
+                parts += d.items(2, 4, nested=False)
+            case 3:
+                parts += [plain_table(d, narrow=True), d.text()]
+            case _:
+                pass
+    head, foot = d.running(title)
+    return Made("newsletter", writer.language, parts, head, foot, rng.choice((2, 2, 3, 4)), first)
+
+
+def book(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    d.notes_every = rng.choice((0, 0.15, 0.3, 0.5))
+    title = writer.title(40)
+    parts: list[Part] = []
+    for n in range(rng.randint(1, 2)):
+        label = rng.choice((f"{WORDS[writer.language][2]} {ROMAN[n + 3]}", ROMAN[n + 2], "", ""))
+        parts.append(Heading(1, writer.title(40), label=label))
+        for _ in range(rng.randint(4, 9)):
+            parts.append(d.text(2, 8))
+            if d.chance(0.12):
+                parts += [d.verse(), d.text()]
+            elif d.chance(0.12):
+                parts += [d.quotation(), d.text()]
+            elif d.chance(0.1):
+                parts.append(Heading(2, writer.title(40)))
+                parts.append(d.text())
+    head, foot = d.running(title)
+    return Made("book", writer.language, parts, head, foot)
+
+
+def catalogue(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(50)
+    parts: list[Part] = [Heading(0, title), *d.texts(0, 2)]
+    for _ in range(rng.randint(1, 3)):
+        parts.append(Heading(1, writer.title(40)))
+        parts += [*d.texts(0, 1), goods(d, groups=d.chance(0.5)) if d.chance(0.7) else text_table(d)]
+    head, foot = d.running(title)
+    return Made("catalogue", writer.language, parts, head, foot)
+
+
+def accounts(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(50)
+    parts: list[Part] = [Heading(0, title), *d.texts(0, 1)]
+    for _ in range(rng.randint(1, 3)):
+        if d.chance(0.6):
+            parts.append(Heading(1, writer.title(40)))
+        parts += [timetable(d) if d.chance(0.4) else account(d, rows=rng.randint(4, 22)), *d.texts(0, 2)]
+    head, foot = d.running(title)
+    return Made("accounts", writer.language, parts, head, foot)
+
+
+def vitae(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    name = writer.name()
+    parts: list[Part] = [Heading(0, name), d.lines(*d.address()[1:], align=rng.choice(("", "center", "right")))]
+    for _ in range(rng.randint(3, 5)):
+        parts.append(Heading(1, writer.title(30)))
+        match rng.randrange(4):
+            case 0:
+                years = [f"{rng.randint(1980, 2005)}–{rng.randint(2006, 2026)}" for _ in range(rng.randint(2, 5))]
+                parts.append(Pairs(tuple(((year, writer.phrase(3, 14)),) for year in years)))
+            case 1:
+                for _ in range(rng.randint(1, 3)):
+                    parts.append(
+                        Paragraph(
+                            (
+                                Span(writer.phrase(2, 4), bold=True),
+                                Span(f", {writer.place()}, {rng.randint(1990, 2026)}"),
+                            ),
+                            "lines",
+                        )
+                    )
+                    parts += d.items(2, 4, ordered=False, nested=False)
+            case 2:
+                parts.append(d.text(1, 3))
+            case _:
+                parts += d.items(2, 6, nested=False)
+    head, foot = d.running(name) if d.chance(0.6) else (("", "", ""), ("", "", ""))
+    return Made("vitae", writer.language, parts, head, foot)
+
+
+def exam(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(50)
+    parts: list[Part] = [
+        Heading(0, title),
+        Pairs((((writer.label() + ":", ""), (writer.label() + ":", "")),), line=True),
+        *d.texts(0, 1),
+    ]
+    sectioned = d.chance(0.5)
+    number = 0
+    for _ in range(rng.randint(1, 3)):
+        if sectioned:
+            parts.append(Heading(1, writer.title(40)))
+        for _ in range(rng.randint(2, 6)):
+            number += 1
+            parts.append(Item(d.spans(writer.paragraph(1, 2)), 0, number))
+            if d.chance(0.5):
+                parts += [Item((Span(writer.phrase(1, 6)),), 1, k + 1) for k in range(rng.randint(3, 5))]
+            elif d.chance(0.15):
+                parts.append(plain_table(d))
+    head, foot = d.running(title)
+    return Made("exam", writer.language, parts, head, foot)
+
+
+def typescript(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(50)
+    parts: list[Part] = []
+    if d.chance(0.5):
+        parts.append(d.lines(writer.name(), writer.date(), align=rng.choice(("", "right", "center"))))
+    parts.append(Heading(0, title))
+    for _ in range(rng.randint(3, 8)):
+        parts.append(d.text(1, 5))
+        if d.chance(0.2):
+            parts += d.items(2, 5, nested=False)
+        if d.chance(0.15):
+            parts.append(Heading(1, writer.title(40)))
+            parts.append(d.text())
+        if d.chance(0.1):
+            parts += [d.quotation(), d.text()]
+    parts.append(d.lines(writer.name(), align=rng.choice(("", "right"))))
+    head, foot = d.running(title)
+    return Made("typescript", writer.language, parts, head, foot)
+
+
+FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
+    make.__name__: make
+    for make in (
+        letter,
+        report,
+        article,
+        manual,
+        form,
+        invoice,
+        minutes,
+        contract,
+        newsletter,
+        book,
+        catalogue,
+        accounts,
+        vitae,
+        exam,
+        typescript,
+    )
+}

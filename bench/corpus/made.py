@@ -1,0 +1,132 @@
+"""Made documents: drawn by seed, set in one of several ways, with their truth beside them."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import pikepdf
+
+from .families import FAMILIES
+from .look import Look, draw_look
+from .numbering import with_numbers
+from .parts import Made
+from .prose import LANGUAGES, Writer, prose_of
+from .set_html import html_of, without_notes
+from .set_reportlab import reportlab_pdf
+from .set_typst import typst_of
+from .truth import expected
+
+WAYS = ("weasyprint", "chromium", "typst", "typst", "reportlab")
+LANGUAGE_WEIGHTS = [6] + [1] * (len(LANGUAGES) - 1)
+UNTAGGED = 0.75
+"""Share of documents whose tags are taken out: most files have none."""
+
+ADDRESS = "http://corpus.invalid/"
+
+
+def make_all(folder: Path, seed: int, count: int, workers: int) -> list[str]:
+    """Makes documents number ``seed`` and the next ``count - 1`` below ``folder / "made"``, those that are not there. Returns failures."""
+    use_typefaces(folder)
+    seeds = [n for n in range(seed, seed + count) if not (folder / "made" / name_of(n) / "expected.json").exists()]
+    with ProcessPoolExecutor(workers) as pool:
+        return [
+            line
+            for lines in pool.map(_make_some, [str(folder)] * len(seeds[::20]), _chunks(seeds, 20))
+            for line in lines
+        ]
+
+
+def _chunks(seeds: Sequence[int], size: int) -> Iterator[list[int]]:
+    for start in range(0, len(seeds), size):
+        yield list(seeds[start : start + size])
+
+
+def name_of(seed: int) -> str:
+    family = list(FAMILIES)[seed % len(FAMILIES)]
+    return f"{family}-{seed:05}"
+
+
+def use_typefaces(folder: Path) -> None:
+    """Makes all typefaces of the unpacked packages known to what asks fontconfig."""
+    config = folder / "fonts.conf"
+    config.write_text(
+        f"<?xml version='1.0'?><!DOCTYPE fontconfig SYSTEM 'fonts.dtd'><fontconfig><dir>{folder / 'root/usr/share/fonts'}</dir>"
+        f"<cachedir>{folder / 'fontcache'}</cachedir></fontconfig>"
+    )
+    os.environ["FONTCONFIG_FILE"] = str(config)
+
+
+def _make_some(folder: str, seeds: list[int]) -> list[str]:
+    failures = []
+    for seed in seeds:
+        try:
+            _make(Path(folder), seed)
+        except Exception as error:
+            failures.append(f"{name_of(seed)}: {type(error).__name__}: {str(error)[:300]}")
+    return failures
+
+
+def _make(folder: Path, seed: int) -> None:
+    rng = random.Random(seed)
+    family = list(FAMILIES)[seed % len(FAMILIES)]
+    language = rng.choices(LANGUAGES, LANGUAGE_WEIGHTS)[0]
+    writer = Writer(prose_of(folder / "root", language), rng)
+    way = rng.choice(WAYS if language != "ru" else WAYS[:-1])
+    look = draw_look(rng, family, language)
+    made = with_numbers(FAMILIES[family](writer, rng), look)
+    if way in ("chromium", "reportlab"):
+        made = without_notes(made)
+    pdf = _set(made, look, way, folder)
+    target = folder / "made" / name_of(seed)
+    target.mkdir(parents=True, exist_ok=True)
+    source = target / "source.pdf"
+    source.write_bytes(pdf)
+    with pikepdf.open(source, allow_overwriting_input=True) as opened:
+        pages = len(opened.pages)
+        if rng.random() < UNTAGGED and "/StructTreeRoot" in opened.Root:
+            del opened.Root["/StructTreeRoot"]
+            opened.save(source)
+    truth = expected(made, look, pages, target.name) | {"family": family, "way": way}
+    (target / "expected.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
+
+
+def _set(made: Made, look: Look, way: str, folder: Path) -> bytes:
+    if way == "typst":
+        import typst
+
+        return typst.compile(
+            typst_of(made, look).encode(), font_paths=[str(folder / "root/usr/share/fonts")], ignore_system_fonts=True
+        )
+    if way == "reportlab":
+        return reportlab_pdf(made, look, folder / "root")
+    if way == "weasyprint":
+        import weasyprint
+
+        return weasyprint.HTML(string=html_of(made, look, notes=True)).write_pdf()
+    page = _browser().new_page()
+    try:
+        page.set_content(html_of(made, look, notes=False))
+        return page.pdf(prefer_css_page_size=True, print_background=True, outline=False)
+    finally:
+        page.close()
+
+
+@cache
+def _browser() -> Any:
+    from playwright.sync_api import sync_playwright
+
+    flags = [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+    ]
+    return sync_playwright().start().chromium.launch(executable_path="/usr/bin/chromium", args=flags)

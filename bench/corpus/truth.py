@@ -1,0 +1,99 @@
+"""What a converter should make of a document: the scorer's ``expected.json``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from .look import Look
+from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+
+
+def expected(made: Made, look: Look, pages: int, name: str) -> dict:
+    """The truth of a document that came out with so many pages."""
+    blocks: list[dict] = []
+    lowest = min((p.level for p in (*made.title, *made.parts) if isinstance(p, Heading)), default=0)
+    for part in (*made.title, *made.parts):
+        blocks += _blocks(part, look, lowest)
+    side = {side: [] for side in ("header", "footer")}
+    if pages > 0:
+        for key, texts in (("header", made.head), ("footer", made.foot)):
+            joined = [text.replace("{N}", str(pages)) for text in texts if text]
+            side[key] = joined
+    return {
+        "case": name,
+        "kind": "native",
+        "language": made.language,
+        "pages": pages,
+        "blocks": blocks,
+        "furniture": side,
+        "marks": [],
+        "broken_words": [],
+    }
+
+
+def _phrases(spans: Iterable[Span], kind: str) -> list[str]:
+    return [span.text.strip() for span in spans if getattr(span, kind)]
+
+
+def _text(kind: str, spans: tuple[Span, ...], **more: object) -> list[dict]:
+    """A block of spans, and its notes behind it."""
+    block: dict = {"type": kind, "text": "".join(span.text for span in spans), **more}
+    for look in ("bold", "italic"):
+        phrases = _phrases(spans, look)
+        if phrases:
+            block[look] = phrases
+    return [block, *({"type": "footnote", "text": span.note} for span in spans if span.note)]
+
+
+def _blocks(part: Part, look: Look, lowest: int) -> list[dict]:
+    match part:
+        case Heading():
+            text = f"{part.number} {part.text}".strip()
+            block = {"type": "heading", "level": part.level - lowest + 1, "text": text}
+            if part.label:
+                block |= {"text": f"{part.label}\n{part.text}", "label": part.label}
+            return [block]
+        case Paragraph():
+            more: dict = {}
+            if part.align in ("center", "right"):
+                more["align"] = part.align
+            elif part.kind == "text" and look.justify and len(part.text) > 200:
+                more["align"] = "justify"
+            elif part.kind == "text" and len(part.text) > 200:
+                more["align"] = "left"
+            return _text("paragraph", part.spans, **more)
+        case RunIn():
+            spans = (Span(part.heading + " ", bold=True), *part.paragraph.spans)
+            return _text("paragraph", spans)
+        case Item():
+            return _text("list_item", part.spans, ordered=part.ordinal > 0, depth=part.depth)
+        case Term():
+            return [*_text("paragraph", (Span(part.term, bold=look.term_bold),)), *_text("paragraph", part.spans)]
+        case Code():
+            return [{"type": "code", "text": "\n".join(part.lines)}]
+        case Contents():
+            return [{"type": "paragraph", "text": f"{text}\t{page}"} for _, text, page in part.entries]
+        case Picture():
+            caption = [{"type": "caption", "text": part.caption}] if part.caption else []
+            return [{"type": "figure"}, *caption]
+        case Pairs():
+            rows = ["\t".join(text for pair in row for text in pair if text) for row in part.rows]
+            return [{"type": "paragraph", "text": re.sub("\t+", "\t", row)} for row in rows]
+        case Table():
+            rows = [
+                [
+                    {
+                        "text": cell.text,
+                        "colspan": cell.columns,
+                        "rowspan": cell.rows,
+                        **({"header": True} if cell.header else {}),
+                    }
+                    for cell in row
+                ]
+                for row in part.rows
+            ]
+            caption = [{"type": "caption", "text": part.caption}] if part.caption else []
+            table = [{"type": "table", "rows": rows}]
+            return [*caption, *table] if look.caption_above else [*table, *caption]
+    raise TypeError(part)
