@@ -10,17 +10,24 @@ from .evidence import read_all
 from .made import make_all
 from .measure import groups_of, measure, report
 from .packages import PROSE, TYPEFACES, fetch
+from .real import PACKAGES, cut_all
+
+MODELS = Path(__file__).parents[2] / "evenquill/core/fitted"
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="python -m corpus", description=__doc__)
     parser.add_argument("folder", type=Path, help="where the corpus is kept")
     steps = parser.add_subparsers(dest="step", required=True)
+    steps.add_parser("cut", help="cut slices out of real documents")
     steps.add_parser("fetch", help="fetch the packages that it is made from")
     make = steps.add_parser("make", help="make documents")
     make.add_argument("--seed", type=int, default=1)
     make.add_argument("--count", type=int, default=900)
     make.add_argument("--workers", type=int, default=2)
+    fit = steps.add_parser("fit", help="fit the models of roles and joints, into the application")
+    fit.add_argument("--stages", default="edges,rows,lines", help="which of them")
+    fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
     score.add_argument("--kind", default="made", help="the folder of documents: made, real")
@@ -31,11 +38,27 @@ def main() -> None:
     chosen = parser.parse_args()
     folder = chosen.folder.resolve()
     if chosen.step == "fetch":
-        for name in fetch((*TYPEFACES, *PROSE), folder):
+        for name in fetch((*TYPEFACES, *PROSE, *PACKAGES), folder):
             print("cannot be had:", name)
+    elif chosen.step == "cut":
+        for line in cut_all(folder, 2):
+            print(line)
     elif chosen.step == "make":
         for line in make_all(folder, chosen.seed, chosen.count, chosen.workers):
             print(line)
+    elif chosen.step == "fit":
+        from .fit import STAGES, cross_validated, fit_stage, samples_of
+
+        cases = [
+            c for kind in ("made", "real") for c in sorted((folder / kind).glob("*")) if (c / "expected.json").exists()
+        ]
+        for stage in chosen.stages.split(","):
+            samples = samples_of(cases, stage, 2)
+            if chosen.check:
+                for kind in STAGES[stage]:
+                    cross_validated(samples, kind)
+            else:
+                fit_stage(samples, stage, MODELS)
     elif chosen.step == "score":
         cases = sorted((folder / chosen.kind).iterdir())[:: chosen.every]
         for line in read_all(cases, chosen.workers):

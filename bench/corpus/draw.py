@@ -63,6 +63,8 @@ class Draw:
             ordered = self.chance(0.45)
         longest = self.rng.choice((40, 120, 300))
         out: list[Part] = []
+        if self.chance(0.3):
+            out.append(Paragraph((Span(self.writer.phrase(4, 16) + ":"),)))
         nest = nested and self.chance(0.3)
         inner_ordered = self.chance(0.5)
         for n in range(self.rng.randint(least, most)):
@@ -122,6 +124,14 @@ class Draw:
     def lines(self, *lines: str, align: str = "") -> Paragraph:
         return Paragraph((Span("\n".join(line for line in lines if line)),), "lines", align)
 
+    def stage(self, side: str) -> Paragraph:
+        """What is seen on a stage."""
+        return Paragraph(
+            (Span(self.rng.choice(("({})", "{}", "[{}]")).format(self.writer.paragraph(1, 1)), italic=True),),
+            "lines",
+            side,
+        )
+
     def address(self) -> tuple[str, ...]:
         w = self.writer
         return (
@@ -142,12 +152,12 @@ class Draw:
         return out
 
     def running(self, title: str) -> tuple[tuple[str, str, str], tuple[str, str, str]]:
-        """What runs at head and foot: nothing, numbers in many ways, titles, firms."""
+        """What runs at head and foot: nothing, numbers in many ways, titles, firms; ``{s}`` is the title of the section."""
         page, of, *_ = WORDS[self.writer.language]
         number = self.rng.choice(
             ("{n}", "{n}", "– {n} –", "- {n} -", f"{page} {{n}}", f"{page} {{n}} {of} {{N}}", "{n}/{N}", "[{n}]")
         )
-        name = self.rng.choice((title[:60], self.writer.label(), title.upper()[:50]))
+        name = self.rng.choice(("{s}", title[:60], self.writer.label(), title.upper()[:50]))
         extra = self.rng.choice(
             (self.writer.date(), self.writer.place(), self.writer.label(), "© " + self.writer.place())
         )

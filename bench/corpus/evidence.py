@@ -38,13 +38,14 @@ def _read_some(cases: list[Path]) -> list[str]:
     failures = []
     for case in cases:
         try:
-            (case / "evidence").write_bytes(msgspec.msgpack.encode(_read(case)))
+            (case / "evidence").write_bytes(msgspec.msgpack.encode(read(case)))
         except Exception as error:
             failures.append(f"{case.name}: {type(error).__name__}: {error}")
     return failures
 
 
-def _read(case: Path) -> Evidence:
+def read(case: Path) -> Evidence:
+    """Reads a document; its pictures are kept beside it. Raises the errors of ``examine``."""
     from evenquill.core.convert import source_pages_of
     from evenquill.core.reading.page_reader import read_source_page
 

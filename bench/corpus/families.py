@@ -6,44 +6,10 @@ import random
 from collections.abc import Callable
 
 from .draw import ROMAN, WORDS, Draw
+from .office import contract, form, invoice, law, letter, minutes
 from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Span, Term
 from .prose import Writer
 from .tables import account, goods, plain_table, text_table, timetable
-
-
-def letter(writer: Writer, rng: random.Random) -> Made:
-    d = Draw(writer, rng)
-    right = d.chance(0.5)
-    parts: list[Part] = []
-    if d.chance(0.6):
-        parts.append(d.lines(*d.address(), align="right" if right else rng.choice(("", "center"))))
-    if d.chance(0.8):
-        parts.append(d.lines(*d.address()))
-    parts.append(Paragraph((Span(f"{writer.place()}, {writer.date()}"),), "lines", rng.choice(("right", "right", ""))))
-    if d.chance(0.4):
-        parts.append(
-            Pairs(
-                tuple(
-                    ((writer.label() + ":", rng.choice((writer.date(), writer.name(), str(rng.randint(100, 99999))))),)
-                    for _ in range(rng.randint(2, 4))
-                )
-            )
-        )
-    if d.chance(0.7):
-        parts.append(Paragraph((Span(writer.phrase(3, 8), bold=True),), "lines"))
-    parts.append(Paragraph((Span(writer.phrase(2, 3) + ","),), "lines"))
-    for _ in range(rng.randint(2, 6)):
-        parts.append(d.text())
-        if d.chance(0.2):
-            parts += d.items(2, 5, nested=False)
-    parts += [
-        Paragraph((Span(writer.phrase(2, 3) + rng.choice((",", ""))),), "lines"),
-        d.lines(writer.name(), rng.choice((writer.label(), ""))),
-    ]
-    if d.chance(0.3):
-        parts.append(Paragraph((Span(writer.phrase(2, 5)),), "lines"))
-    head, foot = d.running(writer.label()) if d.chance(0.6) else (("", "", ""), ("", "", ""))
-    return Made("letter", writer.language, parts, head, foot)
 
 
 def report(writer: Writer, rng: random.Random) -> Made:
@@ -140,130 +106,6 @@ def manual(writer: Writer, rng: random.Random) -> Made:
     return Made("manual", writer.language, parts, head, foot)
 
 
-def form(writer: Writer, rng: random.Random) -> Made:
-    d = Draw(writer, rng)
-    parts: list[Part] = [Heading(0, writer.title(50))]
-    if d.chance(0.7):
-        parts.append(d.text(1, 2, notes=False))
-    for _ in range(rng.randint(2, 4)):
-        parts.append(Heading(1, writer.title(40)))
-        beside, line = rng.choice((1, 1, 2)), d.chance(0.5)
-        rows = tuple(
-            tuple(
-                (
-                    writer.label() + rng.choice((":", "")),
-                    "" if line and d.chance(0.6) else rng.choice((writer.name(), writer.date(), writer.phrase(1, 3))),
-                )
-                for _ in range(beside)
-            )
-            for _ in range(rng.randint(2, 6))
-        )
-        parts.append(Pairs(rows, line, d.chance(0.3)))
-        if d.chance(0.3):
-            parts += [Item((Span(writer.item(60)),)) for _ in range(rng.randint(2, 4))]
-        if d.chance(0.3):
-            parts.append(d.text(1, 2, notes=False))
-        if d.chance(0.2):
-            parts.append(plain_table(d))
-    head, foot = d.running(writer.label())
-    return Made("form", writer.language, parts, head, foot)
-
-
-def invoice(writer: Writer, rng: random.Random) -> Made:
-    d = Draw(writer, rng)
-    parts: list[Part] = [d.lines(*d.address(), align=rng.choice(("", "right")))]
-    if d.chance(0.7):
-        parts.append(d.lines(*d.address()))
-    parts.append(Heading(0, f"{writer.label()} {rng.randint(100, 99999)}"))
-    beside = rng.choice((1, 2, 2))
-    parts.append(
-        Pairs(
-            tuple(
-                tuple(
-                    (
-                        writer.label() + rng.choice((":", "", "")),
-                        rng.choice((writer.date(), writer.name(), str(rng.randint(1000, 99999)), writer.phrase(1, 2))),
-                    )
-                    for _ in range(beside)
-                )
-                for _ in range(rng.randint(2, 5))
-            )
-        )
-    )
-    if d.chance(0.4):
-        parts.append(Heading(1, writer.title(30)))
-    parts.append(goods(d))
-    if d.chance(0.5):
-        parts.append(account(d, rows=rng.randint(2, 4), header=False))
-    parts += d.texts(1, 2)
-    if d.chance(0.5):
-        parts.append(Pairs((tuple((writer.label(), "") for _ in range(rng.choice((2, 3)))),), line=True))
-    head, foot = d.running(writer.label()) if d.chance(0.7) else (("", "", ""), ("", "", ""))
-    return Made("invoice", writer.language, parts, head, foot)
-
-
-def minutes(writer: Writer, rng: random.Random) -> Made:
-    d = Draw(writer, rng)
-    title = writer.title(60)
-    parts: list[Part] = [Heading(0, title)]
-    values = (writer.date(), writer.place(), ", ".join(writer.name() for _ in range(rng.randint(2, 8))), writer.name())
-    parts.append(Pairs(tuple(((writer.label() + ":", value),) for value in values)))
-    ways = rng.randrange(3)
-    for n in range(rng.randint(3, 7)):
-        if ways == 0:
-            parts.append(Heading(1, writer.title(50)))
-            parts += d.texts(1, 2)
-        elif ways == 1:
-            parts.append(Item(d.spans(writer.paragraph(1, 3)), 0, n + 1))
-        else:
-            parts += [RunIn(writer.title(30) + ".", d.text(1, 4))]
-        if d.chance(0.25):
-            parts += d.items(2, 4, ordered=False, nested=False)
-    if d.chance(0.4):
-        parts.append(text_table(d))
-    parts.append(d.lines(writer.name(), writer.label(), align=rng.choice(("", "right"))))
-    head, foot = d.running(title)
-    return Made("minutes", writer.language, parts, head, foot)
-
-
-def contract(writer: Writer, rng: random.Random) -> Made:
-    d = Draw(writer, rng)
-    article_word, chapter_word = WORDS[writer.language][3], WORDS[writer.language][2]
-    title = writer.title(60)
-    parts: list[Part] = [Heading(0, title)]
-    if d.chance(0.6):
-        parts.append(d.lines(writer.name(), writer.place(), writer.phrase(1, 2), align="center"))
-    parts += d.texts(1, 2)
-    sign = rng.choice((article_word + " {}", "§ {}", "{}.", article_word + " {}.", "Art. {}"))
-    own_line, chapters = d.chance(0.5), d.chance(0.4)
-    style = rng.randrange(4)
-    for n in range(rng.randint(3, 8)):
-        if chapters and n % 3 == 0:
-            label = f"{chapter_word} {ROMAN[n // 3]}"
-            parts.append(Heading(1, writer.title(50), label=label.upper() if d.chance(0.5) else label))
-        number = sign.format(n + 1)
-        if own_line and not sign.startswith("{"):
-            parts.append(Heading(2 if chapters else 1, writer.title(40), label=number))
-        else:
-            parts.append(Heading(2 if chapters else 1, writer.title(40), number=number))
-        for k in range(rng.randint(1, 4)):
-            text = writer.paragraph(1, 3)
-            match style:
-                case 0:
-                    parts.append(Item(d.spans(text), 0, k + 1))
-                case 1:
-                    parts.append(Paragraph(d.spans(f"{n + 1}.{k + 1} {text}")))
-                case 2:
-                    parts.append(Paragraph(d.spans(f"({k + 1}) {text}")))
-                case _:
-                    parts.append(Paragraph(d.spans(text)))
-            if d.chance(0.2) and style:
-                parts += d.items(2, 4, ordered=True, nested=False)
-    parts.append(Pairs((tuple((writer.label(), "") for _ in range(2)),), line=True))
-    head, foot = d.running(title)
-    return Made("contract", writer.language, parts, head, foot)
-
-
 def newsletter(writer: Writer, rng: random.Random) -> Made:
     d = Draw(writer, rng)
     title = writer.label()
@@ -337,14 +179,14 @@ def accounts(writer: Writer, rng: random.Random) -> Made:
 
 def vitae(writer: Writer, rng: random.Random) -> Made:
     d = Draw(writer, rng)
-    name = writer.name()
+    name, upright = writer.name(), d.chance(0.4)
     parts: list[Part] = [Heading(0, name), d.lines(*d.address()[1:], align=rng.choice(("", "center", "right")))]
     for _ in range(rng.randint(3, 5)):
         parts.append(Heading(1, writer.title(30)))
         match rng.randrange(4):
             case 0:
                 years = [f"{rng.randint(1980, 2005)}–{rng.randint(2006, 2026)}" for _ in range(rng.randint(2, 5))]
-                parts.append(Pairs(tuple(((year, writer.phrase(3, 14)),) for year in years)))
+                parts.append(Pairs(tuple(((year, writer.phrase(3, 25)),) for year in years), upright=upright))
             case 1:
                 for _ in range(rng.randint(1, 3)):
                     parts.append(
@@ -410,6 +252,31 @@ def typescript(writer: Writer, rng: random.Random) -> Made:
     return Made("typescript", writer.language, parts, head, foot)
 
 
+def play(writer: Writer, rng: random.Random) -> Made:
+    d = Draw(writer, rng)
+    title = writer.title(40)
+    names = [writer.name().split()[-1] for _ in range(rng.randint(2, 5))]
+    names = [name.upper() for name in names] if d.chance(0.5) else names
+    side, bold, italic = rng.choice(("center", "", "")), d.chance(0.4), d.chance(0.2)
+    verse, own_line, sign = d.chance(0.5), d.chance(0.7), rng.choice((".", ":", ". –"))
+    parts: list[Part] = [Heading(0, title)]
+    for n in range(rng.randint(1, 3)):
+        parts.append(Heading(1, f"{writer.label()} {ROMAN[n]}" if d.chance(0.6) else writer.title(40)))
+        if d.chance(0.7):
+            parts.append(d.stage(side))
+        for _ in range(rng.randint(4, 12)):
+            name = rng.choice(names)
+            if own_line:
+                parts.append(Paragraph((Span(name, bold, italic),), "lines", side))
+                parts.append(d.verse() if verse else d.text(1, 3, notes=False))
+            else:
+                parts.append(Paragraph((Span(name + sign, bold, not bold), Span(" " + writer.paragraph(1, 3)))))
+            if d.chance(0.15):
+                parts.append(d.stage(side))
+    head, foot = d.running(title)
+    return Made("play", writer.language, parts, head, foot)
+
+
 FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
     make.__name__: make
     for make in (
@@ -428,5 +295,78 @@ FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
         vitae,
         exam,
         typescript,
+        play,
+        law,
     )
 }
+
+
+def with_extras(made: Made, writer: Writer, rng: random.Random) -> Made:
+    """The document with a few parts that are seldom found in its family: any document may hold any of them."""
+    _add_around_title(made, Draw(writer, rng))
+    if rng.random() > EXTRAS:
+        return made
+    d = Draw(writer, rng)
+    d.figures = d.tables = 20
+    places = [n for n, part in enumerate(made.parts) if isinstance(part, Paragraph) and part.kind == "text"]
+    kinds = rng.sample(range(9), rng.randint(1, 3))
+    for place in sorted(rng.sample(places, min(len(places), rng.randint(1, 5))), reverse=True):
+        made.parts[place + 1 : place + 1] = _extra(d, rng.choice(kinds))
+    return made
+
+
+def _add_around_title(made: Made, d: Draw) -> None:
+    """Puts who writes above the title, and what it is about below it, in some documents."""
+    parts = made.title or made.parts
+    place = next((n for n, part in enumerate(parts) if isinstance(part, Heading) and part.level == 0), None)
+    if place is None:
+        return
+    if d.chance(0.3):
+        text = d.writer.phrase(4, 16)
+        side = d.rng.choice(("", "center", "center", "right"))
+        parts.insert(place + 1, Paragraph((Span(text, d.chance(0.15), d.chance(0.3)),), "lines", side))
+    if place == 0 and d.chance(0.25):
+        lines = [d.writer.label() if n or d.chance(0.5) else d.writer.name() for n in range(d.rng.randint(1, 3))]
+        side = d.rng.choice(("", "center", "center", "right"))
+        parts.insert(0, Paragraph((Span("\n".join(lines), d.chance(0.3), d.chance(0.1)),), "lines", side))
+
+
+EXTRAS = 0.5
+"""Share of documents that get some."""
+
+
+def _extra(d: Draw, kind: int) -> list[Part]:
+    match kind:
+        case 0:
+            return [d.code()]
+        case 1:
+            return [d.verse()]
+        case 2:
+            return [d.quotation()]
+        case 3:
+            return [Term(d.writer.phrase(1, 3), d.spans(d.writer.paragraph(1, 3))) for _ in range(d.rng.randint(2, 4))]
+        case 4:
+            return d.items()
+        case 5:
+            return [plain_table(d)]
+        case 6:
+            return [d.lines(*d.address(), align=d.rng.choice(("", "", "right", "center")))]
+        case 7:
+            return [
+                Heading(1, d.writer.title()),
+                Contents(
+                    tuple(
+                        (d.rng.choice((1, 1, 2)), d.writer.title(), str(3 * n + d.rng.randint(1, 3)))
+                        for n in range(d.rng.randint(4, 12))
+                    )
+                ),
+            ]
+        case _:
+            return [
+                Pairs(
+                    tuple(
+                        ((d.writer.label() + d.rng.choice((":", "")), d.writer.phrase(1, 5)),)
+                        for _ in range(d.rng.randint(2, 6))
+                    )
+                )
+            ]

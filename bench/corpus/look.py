@@ -134,9 +134,12 @@ class Look:
     caption_style: str
     quotation_indent: float
     quotation_italic: bool
+    quotation_size: float
     running_size: float
     running_italic: bool
     running_rule: bool
+    running_mirrored: bool
+    first_page_plain: bool
     note_sign: str
     column_gap: float
     column_rule: bool
@@ -243,9 +246,12 @@ def draw_look(rng: random.Random, family: str, language: str) -> Look:
         rng.choice(("small", "italic", "bold-label", "plain", "centered")),
         rng.choice((1.5, 2.5, 4)),
         rng.random() < 0.3,
+        rng.choice((1.0, 1.0, 0.9, 0.8)),
         round(rng.uniform(0.7, 1.0), 2),
         rng.random() < 0.3,
         rng.random() < 0.3,
+        rng.random() < 0.25,
+        rng.random() < 0.2,
         rng.choice(("figures", "figures", "symbols")),
         rng.uniform(12, 30),
         rng.random() < 0.25,

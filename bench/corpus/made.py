@@ -13,12 +13,12 @@ from typing import Any
 
 import pikepdf
 
-from .families import FAMILIES
+from .families import FAMILIES, with_extras
 from .look import Look, draw_look
 from .numbering import with_numbers
 from .parts import Made
 from .prose import LANGUAGES, Writer, prose_of
-from .set_html import html_of, without_notes
+from .set_html import html_of, without_notes, without_sections
 from .set_reportlab import reportlab_pdf
 from .set_typst import typst_of
 from .truth import expected
@@ -80,9 +80,11 @@ def _make(folder: Path, seed: int) -> None:
     writer = Writer(prose_of(folder / "root", language), rng)
     way = rng.choice(WAYS if language != "ru" else WAYS[:-1])
     look = draw_look(rng, family, language)
-    made = with_numbers(FAMILIES[family](writer, rng), look)
+    made = with_numbers(with_extras(FAMILIES[family](writer, rng), writer, rng), look)
     if way in ("chromium", "reportlab"):
         made = without_notes(made)
+    if way == "chromium":
+        made = without_sections(made)
     pdf = _set(made, look, way, folder)
     target = folder / "made" / name_of(seed)
     target.mkdir(parents=True, exist_ok=True)

@@ -83,11 +83,13 @@ class Table:
 
 @dataclass(frozen=True)
 class Pairs:
-    """Labels and values, in one or more pairs beside each other; ``line`` draws one for what is to be filled in."""
+    """Labels and values, in one or more pairs beside each other; ``line`` draws one for what is to be filled in, ``upright`` one between
+    labels, which end there, and values."""
 
     rows: tuple[tuple[tuple[str, str], ...], ...]
     line: bool = False
     boxed: bool = False
+    upright: bool = False
 
 
 @dataclass(frozen=True)
@@ -122,7 +124,8 @@ Part = Heading | Paragraph | RunIn | Item | Table | Pairs | Picture | Code | Ter
 
 @dataclass
 class Made:
-    """``head`` and ``foot`` have the texts at the left, in the middle and at the right; "{n}" is the page number, "{N}" their count."""
+    """``head`` and ``foot`` have the texts at the left, in the middle and at the right; "{n}" is the page number, "{N}" their
+    count, "{s}" the title of the section."""
 
     family: str
     language: str
@@ -131,3 +134,7 @@ class Made:
     foot: tuple[str, str, str] = ("", "", "")
     columns: int = 1
     title: list[Part] = field(default_factory=list)
+
+    def section_titles(self) -> list[str]:
+        """What ``{s}`` may stand for in heads and feet: the headings of the highest level below the title."""
+        return [part.text for part in self.parts if isinstance(part, Heading) and part.level <= 1] or [""]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from html import escape
 
 from .look import HeadingLook, Look, ordinal
@@ -24,7 +25,6 @@ def html_of(made: Made, look: Look, *, notes: bool) -> str:
 
 def without_notes(made: Made) -> Made:
     """The document with no notes, for engines that have none."""
-    from dataclasses import replace
 
     def bare(part: Part) -> Part:
         if isinstance(part, Paragraph | Item | Term):
@@ -36,15 +36,34 @@ def without_notes(made: Made) -> Made:
     return replace(made, parts=[bare(part) for part in made.parts], title=[bare(part) for part in made.title])
 
 
+def without_sections(made: Made) -> Made:
+    """The document with the first section's title wherever that of the section runs, for engines that know none."""
+    first = made.section_titles()[0]
+
+    def constant(texts: tuple[str, str, str]) -> tuple[str, str, str]:
+        left, middle, right = (text.replace("{s}", first) for text in texts)
+        return left, middle, right
+
+    return replace(made, head=constant(made.head), foot=constant(made.foot))
+
+
 def _css(made: Made, look: Look) -> str:
     top, right, bottom, left = look.margins
     align = "justify" if look.justify else "left"
     running = f"font-size:{look.size * look.running_size:.1f}pt;font-style:{'italic' if look.running_italic else 'normal'};font-family:'{look.head_font}';"
-    boxes = ""
-    for side, texts in (("top", made.head), ("bottom", made.foot)):
-        for place, text in zip(("left", "center", "right"), texts, strict=True):
-            if text:
-                boxes += f"@{side}-{place}{{content:{_content(text)};{running}{_rule(look, side)}}}"
+    boxes = _boxes(made.head, made.foot, running, look)
+    mirrored = (
+        f"@page:left{{{_boxes(made.head[::-1], made.foot[::-1], running, look)}}}" if look.running_mirrored else ""
+    )
+    plain = ""
+    if look.first_page_plain:
+        gone = "".join(
+            f"@{side}-{place}{{content:none;border:none}}"
+            for side in ("top", "bottom")
+            for place in ("left", "center", "right")
+        )
+        numbered = any("{n}" in text for text in (*made.head, *made.foot))
+        plain = f"@page:first{{{gone}{_boxes(('', '', ''), ('', '{n}', ''), running, look) if numbered else ''}}}"
     heads = "".join(_heading_css(level, head, look) for level, head in enumerate(look.headings))
     per_table = {
         "all": "td,th{border:0.6pt solid #222}",
@@ -64,6 +83,8 @@ def _css(made: Made, look: Look) -> str:
     }[look.caption_style]
     return f"""
 @page{{size:{look.width}pt {look.height}pt;margin:{top:.0f}pt {right:.0f}pt {bottom:.0f}pt {left:.0f}pt;{boxes}}}
+{mirrored}{plain}
+.h0,.h1{{string-set:section content(text)}}
 html{{font-family:'{look.text_font}','Liberation Serif','DejaVu Serif';font-size:{look.size}pt;line-height:{look.leading}}}
 body{{margin:0;text-align:{align};hyphens:{"auto" if look.hyphens else "manual"}}}
 p{{margin:0 0 {look.space}em 0;text-indent:{look.indent}em;orphans:2;widows:2}}
@@ -71,7 +92,7 @@ p.first{{text-indent:{look.indent if look.indent_first else 0}em}}
 p.lead{{font-weight:{"bold" if look.pairs_bold else "normal"};margin-bottom:0.8em;text-indent:0}}
 p.lines,p.verse{{text-indent:0;margin:0.6em 0;text-align:left;hyphens:none}} p.verse{{margin-left:{look.quotation_indent}em}}
 p.center{{text-align:center;text-indent:0}} p.right{{text-align:right;text-indent:0}}
-p.quotation{{margin:0.8em {look.quotation_indent}em;text-indent:0;font-style:{"italic" if look.quotation_italic else "normal"}}}
+p.quotation{{margin:0.8em {look.quotation_indent}em;text-indent:0;font-style:{"italic" if look.quotation_italic else "normal"};font-size:{look.quotation_size}em}}
 p.box{{border:0.8pt solid #444;padding:0.6em;margin:0.8em 0;text-indent:0}}
 .columns{{columns:{made.columns};column-gap:{look.column_gap:.0f}pt;{"column-rule:0.5pt solid #888" if look.column_rule else ""}}}
 {heads}
@@ -81,7 +102,7 @@ table{{border-collapse:collapse;margin:0.5em 0 0.9em 0;text-align:left;hyphens:n
 {per_table}{shade} tr.h th{{font-weight:{"bold" if look.header_bold else "normal"}}} .r{{text-align:right}} .b{{font-weight:bold}} tr{{break-inside:avoid}}
 p.caption{{{caption};text-indent:0;margin:0.4em 0 0.8em 0;text-align:{"center" if look.caption_style == "centered" else "left"}}}
 table.pairs{{width:100%;margin:0.5em 0}} table.pairs td{{border:none;padding:2pt 4pt 2pt 0}} td.label{{font-weight:{"bold" if look.pairs_bold else "normal"}}} td.line{{border-bottom:0.6pt solid #333 !important}}
-table.boxed{{border:0.8pt solid #444}} table.boxed td{{padding-left:5pt}}
+table.upright td.label{{text-align:right;border-right:0.7pt solid #333;padding-right:8pt}} table.upright td.value{{padding-left:8pt}} table.boxed{{border:0.8pt solid #444}} table.boxed td{{padding-left:5pt}}
 pre{{font-family:'{look.mono_font}';font-size:{look.size * 0.88:.1f}pt;margin:0.6em 0 0.8em {look.list_indent}em;line-height:1.2;text-align:left;hyphens:none;white-space:pre-wrap}}
 p.term{{text-indent:0;margin:0.3em 0 0 0;font-weight:{"bold" if look.term_bold else "normal"};font-style:{"normal" if look.term_bold else "italic"}}} p.meaning{{text-indent:0;margin:0 0 0.5em {max(look.list_indent, 1)}em}}
 p.contents{{text-indent:0;margin:0.1em 0;text-align:left;hyphens:none;display:flex;gap:3pt}} p.contents i{{flex:1;overflow:hidden;white-space:nowrap;font-style:normal;height:1.1em;text-align:right;direction:rtl}}
@@ -90,10 +111,23 @@ span.note{{float:footnote;font-size:{look.size * 0.82:.1f}pt;line-height:1.2;tex
 """
 
 
+def _boxes(head: tuple[str, ...], foot: tuple[str, ...], running: str, look: Look) -> str:
+    boxes = ""
+    for side, texts in (("top", head), ("bottom", foot)):
+        for place, text in zip(("left", "center", "right"), texts, strict=True):
+            if text:
+                boxes += f"@{side}-{place}{{content:{_content(text)};{running}{_rule(look, side)}}}"
+            elif look.running_mirrored:
+                boxes += f"@{side}-{place}{{content:none}}"
+    return boxes
+
+
 def _content(text: str) -> str:
     pieces = []
-    for piece in text.replace("{n}", "\0n\0").replace("{N}", "\0N\0").split("\0"):
-        if piece in ("n", "N"):
+    for piece in text.replace("{n}", "\0n\0").replace("{N}", "\0N\0").replace("{s}", "\0s\0").split("\0"):
+        if piece == "s":
+            pieces.append("string(section)")
+        elif piece in ("n", "N"):
             pieces.append("counter(page)" if piece == "n" else "counter(pages)")
         elif piece:
             pieces.append('"' + piece.replace("\\", "").replace('"', "'") + '"')

@@ -90,7 +90,7 @@ def reportlab_pdf(made: Made, look: Look, root: Path) -> bytes:
     total = 0
     for _ in range(2):  # the second time the number of pages is known
         out = io.BytesIO()
-        document = BaseDocTemplate(out, pagesize=(look.width, look.height))
+        document = _Template(setter, out, pagesize=(look.width, look.height))
         width, height = look.width - left - right, look.height - top - bottom
 
         def running(canvas: Canvas, document: BaseDocTemplate, total: int = total) -> None:
@@ -108,8 +108,8 @@ def reportlab_pdf(made: Made, look: Look, root: Path) -> bytes:
                 for n in range(made.columns)
             ),
         ]
-        first = PageTemplate("first", firsts if title_height else columns, onPage=running)
-        document.addPageTemplates([first, PageTemplate("later", columns, onPage=running)])
+        first = PageTemplate("first", firsts if title_height else columns, onPageEnd=running)
+        document.addPageTemplates([first, PageTemplate("later", columns, onPageEnd=running)])
         story: list[Flowable] = [NextPageTemplate("later")]
         story += setter.flow(made.title, width)
         if title_height:
@@ -120,7 +120,20 @@ def reportlab_pdf(made: Made, look: Look, root: Path) -> bytes:
     return out.getvalue()
 
 
+class _Template(BaseDocTemplate):
+    """Tells its setter which section it has come to."""
+
+    def __init__(self, setter: _Setter, *arguments: object, **named: object) -> None:
+        super().__init__(*arguments, **named)
+        self.setter = setter
+
+    def afterFlowable(self, flowable: Flowable) -> None:  # noqa: N802
+        self.setter.section = getattr(flowable, "section", self.setter.section)
+
+
 class _Setter:
+    section = ""
+
     def __init__(self, made: Made, look: Look, root: Path) -> None:
         self.made, self.look = made, look
         self.font, self.head_font = _family(look.text_font, root), _family(look.head_font, root)
@@ -137,10 +150,16 @@ class _Setter:
         look = self.look
         top, right, bottom, left = look.margins
         size = look.size * look.running_size
-        for texts, y, rule in ((self.made.head, look.height - top * 0.6, -4), (self.made.foot, bottom * 0.5, size + 3)):
+        head, foot = self.made.head, self.made.foot
+        if look.running_mirrored and page % 2 == 0:
+            head, foot = head[::-1], foot[::-1]
+        if look.first_page_plain and page == 1:
+            numbered = any("{n}" in text for text in (*head, *foot))
+            head, foot = ("", "", ""), ("", "{n}" if numbered else "", "")
+        for texts, y, rule in ((head, look.height - top * 0.6, -4), (foot, bottom * 0.5, size + 3)):
             canvas.setFont(self.font, size)
             for text, place in zip(texts, ("left", "center", "right"), strict=True):
-                text = text.replace("{n}", str(page)).replace("{N}", str(total or 1))
+                text = text.replace("{n}", str(page)).replace("{N}", str(total or 1)).replace("{s}", self.section)
                 if place == "left":
                     canvas.drawString(left, y, text)
                 elif place == "center":
@@ -260,7 +279,10 @@ class _Setter:
             spaceBefore=head.above * look.size,
             spaceAfter=head.below * look.size,
         )
-        return [Setting(text, style)]
+        setting = Setting(text, style)
+        if part.level <= 1:
+            setting.section = part.text
+        return [setting]
 
     def _paragraph(self, part: Paragraph, before: Part | None) -> list[Flowable]:
         look, size = self.look, self.look.size
@@ -339,18 +361,20 @@ class _Setter:
 
     def _pairs(self, part: Pairs, width: float) -> Flowable:
         look, beside = self.look, len(part.rows[0])
-        plain = self.style(alignment=0)
+        plain, right = self.style(alignment=0), self.style(alignment=2, rightIndent=6)
         rows, lines = [], []
         for r, row in enumerate(part.rows):
             cells = []
             for n, (label, value) in enumerate(row):
                 text = f"<b>{escape(label)}</b>" if look.pairs_bold else escape(label)
-                cells += [Setting(text, plain), Setting(escape(value), plain)]
+                cells += [Setting(text, right if part.upright else plain), Setting(escape(value), plain)]
                 if part.line and not value:
                     lines.append(("LINEBELOW", (2 * n + 1, r), (2 * n + 1, r), 0.5, black))
             rows.append(cells)
         shares = [share * width / beside for _ in range(beside) for share in (look.pairs_share, 1 - look.pairs_share)]
         grid = Grid(rows, colWidths=shares, spaceBefore=6, spaceAfter=8)
+        if part.upright:
+            lines += [("LINEAFTER", (0, 0), (0, -1), 0.7, black), ("LEFTPADDING", (1, 0), (1, -1), 8)]
         box = [("BOX", (0, 0), (-1, -1), 0.8, black)] if part.boxed else []
         grid.setStyle(
             TableStyle(

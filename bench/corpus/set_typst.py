@@ -44,8 +44,9 @@ def _settings(made: Made, look: Look) -> str:
     columns = f"columns: {made.columns}," if made.columns > 1 else ""
     spacing = look.leading * 1.2 - 0.75
     return f"""
+#let section = state("section", "")
 #set page(width: {look.width}pt, height: {look.height}pt, margin: (top: {top:.0f}pt, right: {right:.0f}pt, bottom: {bottom:.0f}pt, left: {left:.0f}pt), {columns}
-  header: {_running(made.head, look, True)}, footer: {_running(made.foot, look, False)})
+  header: {_of_page(made.head, made, look, True)}, footer: {_of_page(made.foot, made, look, False)})
 #set columns(gutter: {look.column_gap:.0f}pt)
 #set text(font: {fonts}, size: {look.size}pt, lang: "{made.language}", hyphenate: {str(look.hyphens).lower()})
 #set par(leading: {max(spacing, 0.3):.2f}em, spacing: {max(spacing, 0.3) + look.space:.2f}em, justify: {str(look.justify).lower()}, first-line-indent: (amount: {look.indent}em, all: {str(look.indent_first).lower()}))
@@ -55,15 +56,30 @@ def _settings(made: Made, look: Look) -> str:
 """
 
 
+def _of_page(texts: tuple[str, str, str], made: Made, look: Look, head: bool) -> str:
+    """What runs at head or foot, on even pages mirrored and on the first one plain, where the look wants that."""
+    usual = _running(texts, look, head)
+    mirrored = _running((texts[2], texts[1], texts[0]), look, head) if look.running_mirrored else usual
+    first = usual
+    if look.first_page_plain:
+        numbered = not head and any("{n}" in text for text in (*made.head, *made.foot))
+        first = _running(("", "{n}", ""), look, head) if numbered else "none"
+    if mirrored == usual and first == usual:
+        return usual
+    return f"context if here().page() == 1 {{ {first} }} else if calc.even(here().page()) {{ {mirrored} }} else {{ {usual} }}"
+
+
 def _running(texts: tuple[str, str, str], look: Look, head: bool) -> str:
     if not any(texts):
         return "none"
     cells = []
     for text, place in zip(texts, ("left", "center", "right"), strict=True):
-        pieces = text.replace("{n}", "\0n\0").replace("{N}", "\0N\0").split("\0")
+        pieces = text.replace("{n}", "\0n\0").replace("{N}", "\0N\0").replace("{s}", "\0s\0").split("\0")
         shown = "".join(
             "#context counter(page).display();"
             if p == "n"
+            else "#context section.get();"
+            if p == "s"
             else "#context counter(page).final().first();"
             if p == "N"
             else f"#{_quoted(p)};"
@@ -112,7 +128,8 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
         case Heading():
             number = f"#{_quoted(part.number)};{'#h(1em)' if look.list_hang > 1.9 else ' '}" if part.number else ""
             label = f"{_text(part.label)}#linebreak()" if part.label else ""
-            return f"#heading(level: {part.level + 1})[{label}{number}{_text(part.text)}]"
+            section = f"#section.update({_quoted(part.text)})" if part.level <= 1 else ""
+            return f"#heading(level: {part.level + 1})[{label}{number}{_text(part.text)}]{section}"
         case Paragraph():
             return _paragraph(part, look)
         case RunIn():
@@ -172,6 +189,7 @@ def _paragraph(part: Paragraph, look: Look) -> str:
             return f"#block(inset: (left: {look.quotation_indent}em), spacing: 1.1em)[{bare}; #set par(justify: false); {spans}]"
         case "quotation":
             text = f"#emph[{spans}]" if look.quotation_italic else spans
+            text = f"#set text(size: {look.quotation_size}em); {text}"
             return f"#block(inset: (x: {look.quotation_indent}em), spacing: 1.2em)[{bare}; {text}]"
         case "box":
             return f"#block(stroke: 0.8pt, inset: 0.7em, width: 100%, spacing: 1.2em)[{bare}; {spans}]"
@@ -198,11 +216,13 @@ def _pairs(part: Pairs, look: Look) -> str:
     for row in part.rows:
         for label, value in row:
             weight = "bold" if look.pairs_bold else "regular"
-            cells += f'[#set text(weight: "{weight}"); {_text(label)}], '
+            place = "align(right)" if part.upright else "align(left)"
+            cells += f'{place}[#set text(weight: "{weight}"); {_text(label)}], '
             cells += "[#line(length: 90%, stroke: 0.5pt)], " if part.line and not value else f"[{_text(value)}], "
     widths = ", ".join(f"{look.pairs_share}fr, {1 - look.pairs_share}fr" for _ in range(beside))
     stroke = "stroke: 0.8pt, inset: 5pt, " if part.boxed else ""
-    return f"#block({stroke}width: 100%)[#set par(first-line-indent: 0em, justify: false); #grid(columns: ({widths}), row-gutter: 0.7em, column-gutter: 0.6em, {cells})]"
+    upright = "grid.vline(x: 1, stroke: 0.7pt, position: start), " if part.upright else ""
+    return f"#block({stroke}width: 100%)[#set par(first-line-indent: 0em, justify: false); #grid(columns: ({widths}), row-gutter: 0.7em, column-gutter: 1.2em, {upright}{cells})]"
 
 
 def _table(part: Table, look: Look) -> str:

@@ -12,9 +12,8 @@ import pypdfium2 as pdfium
 from PIL import Image
 
 from evenquill.core.layout.flow import FlowLine, flow_lines
-from evenquill.core.layout.tables.aligned import aligned_table
 from evenquill.core.layout.tables.flow_table import FlowCell, flow_table
-from evenquill.core.layout.tables.pieces import in_pieces
+from evenquill.core.layout.tables.regions import table_of
 from evenquill.core.model import Box, TabStop, WordSpot
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.preparation import Preparation
@@ -48,7 +47,7 @@ def read_region(
         if region is None:
             continue
         lines = region.evidence.lines
-        table = aligned_table([piece for line in lines for piece in in_pieces(line)]) if as_table else None
+        table = table_of(region.evidence, lines) if as_table else None
         if table is None:
             found += [_moved(line, region.x, region.y) for line in flow_lines(region.evidence, list(lines))]
         else:

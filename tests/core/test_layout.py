@@ -209,8 +209,9 @@ def test_a_line_on_one_page_only_is_text():
     assert running_stretches(found.pages) == []
 
 
-def test_a_single_page_has_no_furniture():
-    assert find_furniture(book(lambda n: "Harbour Board", lambda n: "1", pages=1)).lines == {}
+def test_what_stands_apart_at_the_edges_of_a_single_page_runs():
+    (alone,) = book(lambda n: "Harbour Board", lambda n: "1", pages=1)
+    assert find_furniture([alone]).lines[1] == {0, len(alone.lines) - 1}
 
 
 def test_pages_that_say_nothing_else_keep_what_they_say():

@@ -56,10 +56,11 @@ class Gutter(NamedTuple):
 
 
 class Band(NamedTuple):
-    """A column's items, and how many columns stand side by side there, itself counted."""
+    """A column's items, and how many columns stand side by side there, itself counted; ``alone`` if nothing at all stands beside it."""
 
     items: list[Item]
     beside: int
+    alone: bool = True
 
 
 def in_columns(items: list[Item], rules: tuple[Rule, ...], known: Sequence[float] = ()) -> list[Band]:
@@ -76,7 +77,7 @@ def in_columns(items: list[Item], rules: tuple[Rule, ...], known: Sequence[float
     left = in_columns([item for item in beside if item.box.center_x < gutter.right], rules, known)
     right = in_columns([item for item in beside if item.box.center_x >= gutter.right], rules, known)
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
-    middle = [band._replace(beside=count) for band in (*left, *right)]
+    middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
     return [*in_columns(above, rules, known), *middle, *in_columns(below, rules, known)]
 
 

@@ -10,17 +10,14 @@ from evenquill.core.layout.rows import rows_of
 from evenquill.core.model import Marks
 from evenquill.core.model.numerals import roman_value
 
-BAND = 0.16
+BAND = 0.2
 """Share of the page's height, at top and bottom, in which running heads stand."""
 
-MOST_ROWS = 3
+MOST_ROWS = 4
 """Rows of a running head at the most."""
 
 MOST_PIECES = 3
 """Pieces of a running head: left, middle and right."""
-
-APART = 0.6
-"""Ems of free height between a running head and the text."""
 
 CENTRED = 0.06
 """Share of the text's width by which the rooms beside a centred piece may differ."""
@@ -68,9 +65,7 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
     right = max((line.box.x1 for line in page.lines), default=page.width)
     out: list[EdgeRow] = []
     for head, sequence in ((True, rows), (False, rows[::-1])):
-        found: list[EdgeRow] = []
-        last = 0
-        for n, row in enumerate(sequence[: MOST_ROWS + 1]):
+        for n, row in enumerate(sequence[:MOST_ROWS]):
             members = [page.lines[i] for i in row]
             edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
             if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):
@@ -78,11 +73,7 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
             if not head and members[0].words[0].marks & Marks.SUPER:
                 break  # a note
             gap = _gap(page, sequence, n, edge, head=head)
-            found.append(_edge_row(page, row, (left, right), gap, head=head))
-            if gap >= APART * max(line.size for line in members):
-                last = n + 1
-        # Rows count up to the last one that stands apart from what follows it.
-        out += found[:last]
+            out.append(_edge_row(page, row, (left, right), gap, head=head))
     return out
 
 

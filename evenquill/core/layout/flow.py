@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
+from bisect import bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -13,6 +14,9 @@ from evenquill.core.model import Align, Box, Link, Marks, OtherReading, TabStop,
 
 TAB_GAP = 2.2
 """Ems between pieces of a line from which the gap is a tab and not a stretched space."""
+
+SAME_EDGE, FEWEST_TABS = 1.5, 3
+"""Points within which pieces begin at one edge, and rows in which they do, to be set by a tab."""
 
 MOSTLY = 0.6
 """Share of words among the parts of a line of prose."""
@@ -83,14 +87,22 @@ class FlowLine(NamedTuple):
 
 def flow_lines(page: PageEvidence, lines: list[Line]) -> list[FlowLine]:
     """Pieces of one column (all at one angle) gathered into rows from top to bottom."""
-    return [_flow_line(page, row) for row in rows_of(lines, beside=True)]
+    rows = rows_of(lines, beside=True)
+    edges = _shared_edges(rows)
+    return [_flow_line(page, row, edges) for row in rows]
 
 
-def _flow_line(page: PageEvidence, row: list[Line]) -> FlowLine:
+def _shared_edges(rows: Sequence[Sequence[Line]]) -> list[float]:
+    """Where pieces that are not the first of their rows begin in several rows: what follows a gap there follows a tab."""
+    starts = sorted(line.words[0].x0 for row in rows for line in row[1:])
+    return [x for n, x in enumerate(starts) if bisect_right(starts, x + SAME_EDGE) - n >= FEWEST_TABS]
+
+
+def _flow_line(page: PageEvidence, row: list[Line], edges: Sequence[float]) -> FlowLine:
     words: list[FlowWord] = []
     right = row[0].words[0].x0
     leader = False
-    stretched = _is_stretched_prose(row)
+    stretched = _is_stretched_prose(row, edges)
     for line in row:
         for i, word in enumerate(line.words):
             if i == 0 and words:
@@ -137,9 +149,11 @@ def _first_word(page: PageEvidence, line: Line) -> FlowWord:
     return FlowWord(line.text, "", page.types[word.type], word.marks, None, line.box)
 
 
-def _is_stretched_prose(row: list[Line]) -> bool:
-    """Whether the gaps of a row are only spaces stretched by justification: none is wide, and most of it is words."""
+def _is_stretched_prose(row: list[Line], edges: Sequence[float]) -> bool:
+    """Whether the gaps of a row are only spaces stretched by justification: none is wide or ends where others do, most of it is words."""
     if len(row) == 1:
+        return False
+    if any(abs(line.words[0].x0 - edge) <= SAME_EDGE for line in row[1:] for edge in edges):
         return False
     gaps = [after.words[0].x0 - before.words[-1].x1 for before, after in itertools.pairwise(row)]
     if any(gap >= TAB_GAP * row[0].size for gap in gaps):

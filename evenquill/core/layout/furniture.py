@@ -1,40 +1,32 @@
-"""Running heads and feet: rows near the edge of pages that repeat, or that stand where such rows do and name the page.
+"""Running heads and feet: rows near the edge of pages that a model takes for them, all evidence weighed together.
 
-All pages are looked at, once. What repeats (with numbers masked) at one height of several pages is furniture. A row that differs
-from page to page is one if it stands in the same place and look as those and holds the page's number, or says what a heading says.
+All pages are looked at, once. What runs is contiguous from the edge: rows count up to the last one with which all together are probable.
 """
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import accumulate, groupby
 from typing import NamedTuple
 
-from evenquill.core.evidence import OUTSIDE, PageEvidence, Type
+import numpy as np
+
+from evenquill.core.evidence import PageEvidence, Type
+from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
-from evenquill.core.model.text import letters_of
-
-SAME_HEIGHT = 4.0
-"""Points by which a running head may move from page to page."""
-
-SAME_SIZE = 0.6
-"""Points by which the type of running heads in one place may differ."""
-
-LONGEST_TITLE, LONGEST_HEAD, SHORTEST_NAME = 110, 160, 6
-"""Characters of a line that may be a title, of a running head that may name one, and letters of it that are enough to tell."""
-
-MOST_PAGES, FAR = 0.4, 1.2
-"""Share of the pages that have furniture in a place, and ems of free height, from which whatever stands there is furniture."""
-
-LONE_FOOT, LONE_GAP, SMALLER = 0.9, 1.5, 0.93
-"""On a document of one page: share of the height below which a foot stands, ems of free height above it, and its size over that of the
-text, at most."""
 
 Rows = tuple[tuple[Piece, ...], ...]
 """The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
+
+
+MOST_PAGES, SURE = 0.5, 2.0
+"""Share of the other pages that say the same in a place, and the odds (logarithm) of what does so to run, at least."""
+
+_REPEATED, _BETWEEN_RULES = EDGE_FEATURES.index("repeated"), EDGE_FEATURES.index("between_rules")
 
 
 class PageFurniture(NamedTuple):
@@ -60,13 +52,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     """Looks through all pages."""
     by_number = {page.number: page for page in pages}
     rows = [row for page in by_number.values() for row in edge_rows(page)]
-    if len(by_number) == 1:
-        found = [row for page in by_number.values() for row in _lone_feet(rows, page)]
-    else:
-        repeated = _repeated(rows, by_number)
-        found = [*repeated, *_in_their_place(rows, repeated, by_number)]
-        found += _names_of_sections(rows, found, by_number)
-    found += _outside_of_tags(rows, found, by_number)
+    found = _of_pages_with_text(list(_running(rows, by_number)), by_number)
     found = _without_headings_of_tables(found, by_number)
     found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
@@ -82,6 +68,35 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     )
 
 
+def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterator[EdgeRow]:
+    """On each side of each page the rows from the edge up to where the odds of all together are best, and better than even."""
+    if not rows:
+        return
+    measures = np.array(edge_features(rows, pages), np.float32).reshape(-1, len(EDGE_FEATURES))
+    chances = trees_of("edges").log_probabilities(measures)
+    odds = chances[:, 1] - chances[:, 0]
+    # What most pages say at one height is certain, unless it may be the header of a table.
+    certain = (measures[:, _REPEATED] >= MOST_PAGES) & (measures[:, _BETWEEN_RULES] == 0)
+    odds = np.where(certain, np.maximum(odds, SURE), odds)
+    for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
+        places = list(side)
+        sums = list(accumulate(float(odds[n]) for n in places))
+        best = max(range(len(sums)), key=sums.__getitem__)
+        if sums[best] > 0:
+            yield from (rows[n] for n in places[: best + 1])
+
+
+def _of_pages_with_text(found: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
+    """The rows without those of pages on which nothing else stands, unless what they say runs on pages with text too: it may be all that
+    such a page has to say."""
+    taken: Counter[int] = Counter()
+    for row in found:
+        taken[row.page] += len(row.indices)
+    with_text = {number for number, page in pages.items() if len(page.lines) > taken[number] or page.pictures}
+    known = {(row.head, key) for row in found if row.page in with_text for key in row.keys}
+    return [row for row in found if row.page in with_text or any((row.head, key) in known for key in row.keys)]
+
+
 def _on_page(page: PageEvidence, rows: Sequence[EdgeRow], number: PageNumber | None) -> PageFurniture:
     sides: list[Rows] = []
     types: list[Type | None] = []
@@ -90,49 +105,6 @@ def _on_page(page: PageEvidence, rows: Sequence[EdgeRow], number: PageNumber | N
         sides.append(tuple(tuple(Piece(with_field(p.text, number), p.stop) for p in row.pieces) for row in side))
         types.append(side[0].type if side else None)
     return PageFurniture(page.number, sides[0], sides[1], types[0], types[1], number, not page.lines)
-
-
-def _repeated(rows: list[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
-    """Rows that stand at one height of several pages, and of which a piece says the same there, numbers aside."""
-    groups: dict[tuple[bool, str], list[EdgeRow]] = defaultdict(list)
-    for row in rows:
-        for key in set(row.keys):
-            groups[row.head, key].append(row)
-    found: list[list[EdgeRow]] = []
-    for group in groups.values():
-        heights = Counter(round(row.y / SAME_HEIGHT) for row in group)
-        common = heights.most_common(1)[0][0]
-        near = [row for row in group if abs(row.y - common * SAME_HEIGHT) <= 1.5 * SAME_HEIGHT]
-        if len({row.page for row in near}) >= 2:
-            found.append(near)
-    # Pages on which nothing else stands prove nothing: what repeats on them may be all that they have to say.
-    every = {row.place: row for near in found for row in near}
-    taken = Counter(row.page for row in every.values() for _ in row.indices)
-    with_text = {number for number, page in pages.items() if len(page.lines) > taken[number]}
-    fewest = 2 if len(pages) <= 6 else 3
-    kept = [near for near in found if len({row.page for row in near} & with_text) >= min(fewest, len(near))]
-    return list({row.place: row for near in kept for row in near}.values())
-
-
-def _names_of_sections(
-    rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]
-) -> list[EdgeRow]:
-    """Rows in small type far above or below the text that say a title of the document, on however few pages they stand."""
-    known = {row.place for row in found}
-    usual = {number: _usual_size(page) for number, page in pages.items()}
-    small = [
-        row
-        for row in rows
-        if row.place not in known and row.type.size <= SMALLER * usual[row.page] and row.gap >= FAR * row.type.size
-    ]
-    titles = set(_titles(pages.values(), usual)) if small else set()
-    return [
-        row
-        for row in small
-        if any(
-            len(letters_of(piece.text)) >= SHORTEST_NAME and letters_of(piece.text) in titles for piece in row.pieces
-        )
-    ]
 
 
 def _without_headings_of_tables(found: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
@@ -163,118 +135,3 @@ def _is_heading(row: EdgeRow, page: PageEvidence) -> bool:
 def _is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:
     heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
     return bool(heights) and min(heights) < row.y < max(heights)
-
-
-def _outside_of_tags(
-    rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]
-) -> list[EdgeRow]:
-    """Rows no larger than the text that belong to none of a page's tags, or to one that says so: the file itself says that they run."""
-    known = {row.place for row in found}
-    out = []
-    for row in rows:
-        page = pages[row.page]
-        if not page.tags or row.place in known or row.type.size > _usual_size(page):
-            continue
-        own = {page.lines[i].tag for i in row.indices}
-        if (
-            all(tag == OUTSIDE or (tag >= 0 and page.tags[tag].kind == "Artifact") for tag in own)
-            and len(row.text) <= LONGEST_HEAD
-        ):
-            out.append(row)
-    return out
-
-
-class _Place(NamedTuple):
-    """Where furniture stands: on which side, how high, and in which type; on how many pages."""
-
-    head: bool
-    y: float
-    size: float
-    font: str
-    pages: int
-
-    def holds(self, row: EdgeRow) -> bool:
-        return (
-            row.head is self.head
-            and abs(row.y - self.y) <= SAME_HEIGHT
-            and abs(row.type.size - self.size) <= SAME_SIZE
-            and row.type.font == self.font
-        )
-
-
-def _in_their_place(
-    rows: Sequence[EdgeRow], repeated: Sequence[EdgeRow], pages: dict[int, PageEvidence]
-) -> list[EdgeRow]:
-    """Rows that stand where others repeat, and hold the page's number or the title of something."""
-    if not repeated:
-        return []
-    places = _places(repeated)
-    known = {row.place for row in repeated}
-    others = [row for row in rows if row.place not in known and any(p.holds(row) for p in places)]
-    if not others:
-        return []
-    numbers = page_numbers([*repeated, *others])
-    titles = _titles(pages.values(), {row.page: row.type.size for row in repeated})
-    found = []
-    for row in others:
-        number = numbers.get(row.page)
-        numbered = number is not None and any(with_field(p.text, number) != p.text for p in row.pieces)
-        named = any(_begins_one_of(letters_of(p.text), titles) for p in row.pieces)
-        usual = row.gap >= FAR * row.type.size and any(
-            p.holds(row) and p.pages >= MOST_PAGES * len(pages) for p in places
-        )
-        if len(row.text) <= LONGEST_HEAD and (numbered or named or usual):
-            found.append(row)
-    return found
-
-
-def _places(rows: Sequence[EdgeRow]) -> list[_Place]:
-    places: list[_Place] = []
-    for row in rows:
-        for n, place in enumerate(places):
-            if place.holds(row):
-                places[n] = place._replace(pages=place.pages + 1)
-                break
-        else:
-            places.append(_Place(row.head, row.y, row.type.size, row.type.font, 1))
-    return places
-
-
-def _titles(pages: Iterable[PageEvidence], sizes: dict[int, float]) -> list[str]:
-    """Texts of lines that are set larger or bolder than the running heads, letters alone, sorted: what a running head may repeat."""
-    usual = min(sizes.values(), default=0.0)
-    found = {
-        letters_of(line.text)
-        for page in pages
-        for line in page.lines
-        if len(line.text) <= LONGEST_TITLE
-        and (line.size > usual + SAME_SIZE or all(page.types[word.type].bold for word in line.words))
-    }
-    return sorted(found)
-
-
-def _begins_one_of(text: str, titles: Sequence[str]) -> bool:
-    """Whether a title begins with the text: running heads are cut short."""
-    at = bisect_left(titles, text)
-    return len(text) >= SHORTEST_NAME and at < len(titles) and titles[at].startswith(text)
-
-
-def _lone_feet(rows: Sequence[EdgeRow], page: PageEvidence) -> list[EdgeRow]:
-    """Rows at the foot of the only page that are set smaller than its text and stand far below it."""
-    feet = [row for row in rows if not row.head]
-    usual = _usual_size(page)
-    out: list[EdgeRow] = []
-    for n, row in enumerate(feet, 1):
-        if row.y < LONE_FOOT * page.height or row.type.size > SMALLER * usual:
-            break
-        if row.gap >= LONE_GAP * usual and row.gap < page.height:
-            out = feet[:n]
-    return out
-
-
-def _usual_size(page: PageEvidence) -> float:
-    """The type size of most words of a page."""
-    words: Counter[float] = Counter()
-    for line in page.lines:
-        words[line.size] += len(line.words)
-    return words.most_common(1)[0][0] if words else 0.0

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
@@ -13,8 +13,9 @@ from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, find_notes, with_lone_marks
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
-from evenquill.core.layout.tables import PlacedTable, aligned_tables, ruled_tables
+from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
+from evenquill.core.layout.type_area import with_type_areas
 from evenquill.core.model import Box, Family, union
 
 NOTE_TAGS = frozenset({"Note", "FENote"})
@@ -37,13 +38,15 @@ SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 
 class Column(NamedTuple):
     """Lines, pictures and tables from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the
-    number of columns side by side, itself counted."""
+    number of columns side by side, itself counted. ``alone`` if nothing stands beside it, ``turned`` if its text stands on its side."""
 
     page: int
     left: float
     right: float
     items: tuple[FlowLine | PlacedPicture | FlowTable, ...]
     beside: int = 1
+    alone: bool = False
+    turned: bool = False
 
 
 class PageLayout(NamedTuple):
@@ -58,20 +61,20 @@ class PageLayout(NamedTuple):
 
 
 class Known(NamedTuple):
-    """What is known of the whole document when a page is laid out: the size of its text, whether that is of a fixed width, and left
-    edges of columns on other pages."""
+    """What is known of the whole document when a page is laid out: the size of its text, and left edges of columns on other pages."""
 
     text_size: float
-    typewritten: bool = False
     edges: tuple[float, ...] = ()
 
 
 def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text: Type) -> list[PageLayout]:
     """All pages; what is known of columns from most of them helps with those that have few lines. ``text`` is the look of most letters."""
-    known = Known(text.size, text.family is Family.MONO)
+    known = Known(text.size)
     layouts = _one_after_another(pages, furniture, known)
     edges = _column_edges(layouts)
-    return _one_after_another(pages, furniture, known._replace(edges=edges)) if edges else layouts
+    layouts = _one_after_another(pages, furniture, known._replace(edges=edges)) if edges else layouts
+    running = {page.number: [page.lines[n] for n in furniture.lines.get(page.number, ())] for page in pages}
+    return with_type_areas(layouts, running)
 
 
 def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, known: Known) -> list[PageLayout]:
@@ -101,10 +104,25 @@ def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> 
     return _with_notes(page, furniture, Known(text_size), NOTHING_BEFORE)[0]
 
 
-def _with_notes(
-    page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore
-) -> tuple[PageLayout, FootArea]:
-    """A page, and the lines of its notes; ``before`` is what is known of notes on the pages before."""
+class _Parts(NamedTuple):
+    """What a page consists of once heads and feet are out: what stands upright, lines by angle, groups of note lines with their marks."""
+
+    items: list[Item]
+    turned: list[list[Line]]
+    groups: Sequence[tuple[str, tuple[Line, ...]]]
+    foot: FootArea
+
+
+def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: float) -> Iterator[list[Band]]:
+    """For each page the columns that its upright lines stand in, before tables without a grid are looked for."""
+    before = NOTHING_BEFORE
+    for page in pages:
+        parts = _parts(page, furniture, Known(text_size), before)
+        before = before.and_then(parts.foot)
+        yield with_like_widths(in_columns(parts.items, page.rules))
+
+
+def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
     gone = furniture.lines.get(page.number, frozenset())
     lines = [line for i, line in enumerate(page.lines) if i not in gone]
     lines = with_lone_marks(lines, known.text_size)
@@ -113,8 +131,7 @@ def _with_notes(
     groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
     in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
-
-    tables, lines = ruled_tables(page, lines, typewritten=known.typewritten)
+    tables, lines = ruled_tables(page, lines)
     items = [
         *(Item(line.box, line) for line in lines if not line.angle),
         *(Item(picture.box, picture) for picture in page.pictures),
@@ -122,6 +139,14 @@ def _with_notes(
     ]
     angles = sorted({line.angle for line in lines if line.angle})
     turned = [[line for line in lines if line.angle == angle] for angle in angles]
+    return _Parts(items, turned, groups, foot)
+
+
+def _with_notes(
+    page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore
+) -> tuple[PageLayout, FootArea]:
+    """A page, and the lines of its notes; ``before`` is what is known of notes on the pages before."""
+    items, turned, groups, foot = _parts(page, furniture, known, before)
     columns = _in_order(page, items, turned, known)
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
     notes = tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in groups)
@@ -144,13 +169,13 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
                 *_in_order(page, below, behind, known),
             ]
     bands = with_like_widths(in_columns(items, page.rules, known.edges))
-    return [*(_column(page, band, known) for band in bands), *(_turned_column(page, group) for group in turned)]
+    return [*(_column(page, band) for band in bands), *(_turned_column(page, group) for group in turned)]
 
 
-def _column(page: PageEvidence, band: Band, known: Known) -> Column:
+def _column(page: PageEvidence, band: Band) -> Column:
     items = band.items
     lines = [item.content for item in items if isinstance(item.content, Line)]
-    aligned, lines = aligned_tables(page, lines, typewritten=known.typewritten)
+    aligned, lines = tables_in_column(page, lines)
     rows = flow_lines(page, lines)
     placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     rows, pictures = with_pictures_in_lines(rows, placed)
@@ -163,7 +188,7 @@ def _column(page: PageEvidence, band: Band, known: Known) -> Column:
     if rows:
         within = _without_margin_notes(rows)
         left, right = min(row.x0 for row in within), _right_edge(within)
-    return Column(page.number, left, right, tuple(content), band.beside)
+    return Column(page.number, left, right, tuple(content), band.beside, band.alone)
 
 
 def _right_edge(rows: list[FlowLine]) -> float:
@@ -196,7 +221,7 @@ def _without_margin_notes(rows: list[FlowLine]) -> list[FlowLine]:
 
 def _turned_column(page: PageEvidence, lines: list[Line]) -> Column:
     rows = flow_lines(page, lines)
-    return Column(page.number, min(row.x0 for row in rows), max(row.x1 for row in rows), tuple(rows))
+    return Column(page.number, min(row.x0 for row in rows), max(row.x1 for row in rows), tuple(rows), turned=True)
 
 
 def _with_drop_caps(lines: list[Line]) -> list[Line]:

@@ -17,6 +17,7 @@ from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
 from evenquill.core.reading.native.page import page_as_picture, read_page
+from evenquill.core.reading.plausibility import known_share
 from evenquill.core.reading.preparation import Preparation, Trust
 from evenquill.core.reading.repair import REPAIRED, repaired, repairs_of
 from evenquill.core.reading.scanned.page import read_scan
@@ -90,6 +91,10 @@ def read_pdf_page(
     )
 
 
+SENSIBLE = 0.6
+"""Share of a page's words that its language knows, from which its text is kept unless a reading makes more sense."""
+
+
 def _without_lines(
     document: pdfium.PdfDocument, page: pdfium.PdfPage, native: PageEvidence, keep: KeepPicture
 ) -> PageEvidence:
@@ -109,6 +114,9 @@ def _with_lettering_checked(
     if not wrong_faces(native, suspects, scan):
         return native
     read = read_scan(scan, native.number, keep, preparation)
+    known = known_share(native)
+    if known >= SENSIBLE and known >= known_share(read):
+        return native
     votes = votes_of(native, read)
     if likeness(repaired(native, repairs_of(votes)), read) >= LIKE:
         return replace(native, votes=votes, seconds=native.seconds + read.seconds).remarked(

@@ -131,7 +131,7 @@ def _is_plain(draft: Draft) -> bool:
     return (
         draft.role is Role.PARAGRAPH
         and not draft.marker
-        and not draft.verse
+        and not draft.breaks
         and draft.align in (Align.LEFT, Align.JUSTIFY)
         and not any(line.tabbed for line in draft.lines)
     )

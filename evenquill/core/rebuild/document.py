@@ -49,14 +49,16 @@ from evenquill.core.rebuild.definitions import find_definitions
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.headings import called_headings, find_headings, join_chapter_labels
+from evenquill.core.rebuild.headings import called_headings, find_headings, join_labels
 from evenquill.core.rebuild.lists import find_lists
+from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
+from evenquill.core.rebuild.structure.decide import decide
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
 from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels, with_trusted_tags
@@ -91,10 +93,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
     layouts = lay_out(pages, furniture, facts.text_type)
-    drafts = drafts_of(layouts, facts)
-    drafts = join_chapter_labels(drafts, facts.text_type.size)
-    text_look = (facts.text_type.size, facts.text_type.bold)
-    find_lists(drafts, text_look, tagged_depths(drafts, pages))
+    drafts = drafts_of(layouts, decide(layouts, pages, facts, source.outline), facts)
+    drafts = find_notes_in_text(join_labels(drafts), facts.text_type.size)
+    find_lists(drafts, tagged_depths(drafts, pages))
     for draft in all_texts(drafts):
         set_text(draft, facts)
     drafts = join_tables(drafts)
@@ -102,8 +103,8 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
     find_definitions(drafts, facts.text_type.size, called_headings(drafts, source.outline, tagged))
-    find_headings(drafts, text_look, source.outline, tagged)
-    find_quotes(drafts, facts.text_type.family)
+    find_headings(drafts, facts.text_type.size, source.outline, tagged)
+    find_quotes(drafts)
     find_endnotes(drafts)
     find_run_in_headings(drafts)
     tags = {page.number: page.tags for page in pages}
@@ -361,7 +362,10 @@ def _raised_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
 
 
 def _plain_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
-    """The characters of a mark that is not raised: the last word that is that number."""
+    """The characters of a mark that is not raised: the last word that is that number, or the last such sign."""
+    if not mark.isalnum():
+        place = text.text.rfind(mark)
+        return (place, place + len(mark)) if place > 0 else None
     if not mark.isdigit():
         return None
     found = list(re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", text.text))

@@ -23,7 +23,8 @@ class Draft:
 
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
     ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
-    the number of an endnote.
+    the number of an endnote. ``breaks`` are the places of lines before which a break was made on purpose. ``said`` is the role that its
+    first line most probably has (one of ``structure.ROLES``), and ``sure`` how probable that is.
     """
 
     lines: list[FlowLine]
@@ -31,7 +32,9 @@ class Draft:
     right: float
     gap: float = 0.0
     inset: float = 0.0
-    verse: bool = False
+    breaks: set[int] = field(default_factory=set)
+    said: str = ""
+    sure: float = 0.0
     content: tuple[Inline, ...] = ()
     words: tuple[WordSpot, ...] = ()
     spots: tuple[Spot, ...] = ()
@@ -58,6 +61,11 @@ class Draft:
     @property
     def text(self) -> str:
         return plain(self.content)
+
+    def extend(self, other: Draft) -> None:
+        """Takes over the lines of the paragraph that carries this one on."""
+        self.breaks |= {place + len(self.lines) for place in other.breaks}
+        self.lines.extend(other.lines)
 
     @property
     def indent(self) -> float:
@@ -208,7 +216,7 @@ def _add_lines(text: _Text, draft: Draft) -> None:
     last: FlowWord | None = None
     look = Text("")
     for n, line in enumerate(draft.lines):
-        parting = "" if n == 0 else _line_parting(draft, text, draft.lines[n - 1], line)
+        parting = "" if n == 0 else _line_parting(draft, text, n)
         for i, word in enumerate(line.words):
             if last is None or word.type is not last.type or (word.marks, word.link) != (last.marks, last.link):
                 key = (word.type, word.marks, word.link)
@@ -234,10 +242,11 @@ def _add_code(text: _Text, draft: Draft) -> None:
         text.words.append(WordSpot(start, text.length, line.page, word.box, word.confidence, word.others))
 
 
-def _line_parting(draft: Draft, text: _Text, above: FlowLine, line: FlowLine) -> str:
-    """What stands between a line and the one before it in one paragraph."""
-    if draft.verse:
+def _line_parting(draft: Draft, text: _Text, n: int) -> str:
+    """What stands between a line, by its place, and the one before it in one paragraph."""
+    if n in draft.breaks:
         return "\n"
+    above, line = draft.lines[n - 1], draft.lines[n]
     if runs_on_unbroken(above, line):
         return ""
     last = text.last_word()

@@ -11,24 +11,16 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Role
-from evenquill.core.model.labels import is_caption
+from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.source import OutlineEntry
 
 LARGER = 1.15
-"""Size over that of the text from which letters of normal weight stand out."""
-
-BOLD_LARGER = 1.04
-"""The same for bold letters."""
-
-CAPITALS_LARGER = 1.08
-"""The same for a line in capitals."""
+"""Size over that of the text from which letters stand out."""
 
 MOST_LINES = 4
-LONGEST = 200
-"""Characters; a longer paragraph is no heading, however it is set."""
+"""Lines of a paragraph that may be what an entry of the outline names."""
 
 LONGEST_NUMBERED = 70
 """Characters of a heading that only its number tells."""
@@ -39,13 +31,11 @@ _NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
 _SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
 
-_CHAPTER = re.compile(
-    r"^(chapter|part|appendix|section|kapitel|teil|anhang|abschnitt|chapitre|partie|annexe|capítulo|parte|apéndice|capitolo|appendice"
-    r"|anexo|hoofdstuk|deel|bijlage|del|bilaga|bilag|vedlegg|luku|osa|liite|rozdział|część|kapitola|část|příloha)"
-    r"\s+(\d{1,3}|[IVXLC]{1,7}|[A-Z])[.:]?$",
-    re.I,
-)
-"""What numbers a chapter, in the languages that come with reading data."""
+_LABEL = re.compile(r"^[^\W\d_]+\.?\s+(\d{1,3}|[IVXLC]{1,7}|[A-Z])[.:]?$|^[IVXLC]{1,7}\.?$|^§\s*\d{1,3}$")
+"""What only numbers a chapter, an article, a part: one word and a number, or a roman number alone."""
+
+LABEL_DISTANCE = 3.5
+"""Ems from the baseline of such a label to that of its title, at most."""
 
 
 NO_TAGS: Mapping[int, int] = MappingProxyType({})
@@ -60,36 +50,24 @@ class Look(NamedTuple):
     capitals: bool
 
 
-def stands_out(draft: Draft, text_look: tuple[float, bool]) -> bool:
-    """Whether all of a short paragraph is set larger or heavier than running text (``text_look``: size, bold)."""
-    size, bold = text_look
-    look = _look(draft)
-    if look.size >= LARGER * size:
-        return True
-    if look.bold and not bold:
-        return look.size >= BOLD_LARGER * size or look.size >= 0.98 * size
-    return look.capitals and look.size >= 0.98 * size
-
-
-def join_chapter_labels(drafts: list[AnyDraft], text_size: float) -> list[AnyDraft]:
-    """The drafts with what only numbers a chapter put before its title: ``Chapter 2`` over ``The gauges``."""
+def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
+    """The drafts with headings that only number a chapter put before its title: ``Chapter 2`` over ``The gauges``."""
     out: list[AnyDraft] = []
     for draft in drafts:
         label = out[-1] if out else None
         if (
             isinstance(label, Draft)
             and isinstance(draft, Draft)
-            and label.role is draft.role is Role.PARAGRAPH
-            and not draft.marker
+            and label.said == draft.said == "heading"
             and len(label.lines) == 1
-            and len(draft.lines) <= MOST_LINES
             and label.page == draft.page
-            and min(label.lines[0].size, draft.lines[0].size) >= LARGER * text_size
-            and _CHAPTER.match(label.lines[0].text)
+            and 0 < draft.lines[0].baseline - label.lines[0].baseline < LABEL_DISTANCE * draft.lines[0].size
+            and _LABEL.match(label.lines[0].text)
+            and not _LABEL.match(draft.lines[0].text)
         ):
-            draft.lines = [*label.lines, *draft.lines]
-            draft.gap, draft.page_top = label.gap, label.page_top
-            out.pop()
+            label.breaks.add(1)
+            label.extend(draft)
+            continue
         out.append(draft)
     return out
 
@@ -109,11 +87,11 @@ def called_headings(
 
 def find_headings(
     drafts: list[AnyDraft],
-    text_look: tuple[float, bool],
+    text_size: float,
     outline: tuple[OutlineEntry, ...],
     tagged: Mapping[int, int] = NO_TAGS,
 ) -> None:
-    """Makes headings of the drafts that are ones and gives each its level.
+    """Makes headings of the drafts that are ones, as the models of structure, the outline and the tags say, and gives each its level.
 
     ``tagged`` are the levels by draft (id) that the file's own tags give, 0 where they say that it is none: that is believed of all
     that is not set larger than the text, as titles are, which seldom have a tag of their own.
@@ -124,32 +102,21 @@ def find_headings(
         if isinstance(draft, Draft)
         and any(tagged.values())
         and tagged.get(id(draft)) == 0
-        and _look(draft).size < LARGER * text_look[0]
+        and _look(draft).size < LARGER * text_size
     }
     by_title = {_folded(entry.title): entry for entry in outline}
-    candidates = [
-        draft
-        for i, draft in enumerate(drafts)
-        if isinstance(draft, Draft) and id(draft) not in none and _may_head(draft, drafts, i, text_look)
-    ]
     in_outline = {
         id(draft): by_title[_folded(draft.text)]
         for draft in drafts
         if isinstance(draft, Draft) and _may_be_in_outline(draft) and _folded(draft.text) in by_title
     }
-    looks = Counter(_look(draft) for draft in candidates)
     headings = [
-        draft
-        for draft in candidates
-        if id(draft) in in_outline or _is_certain(draft, text_look[0]) or looks[_look(draft)] >= 2
-    ]
-    headings += [
         draft
         for draft in drafts
         if isinstance(draft, Draft)
-        and id(draft) in in_outline
-        and draft not in headings
         and draft.role is Role.PARAGRAPH
+        and id(draft) not in none
+        and (draft.said == "heading" or id(draft) in in_outline)
     ]
     levels = _levels(headings)
     for draft in headings:
@@ -206,31 +173,6 @@ def _may_carry_number(draft: Draft) -> bool:
 
 def _may_be_in_outline(draft: Draft) -> bool:
     return len(draft.lines) <= MOST_LINES and draft.role is Role.PARAGRAPH and not draft.lines[0].tabbed
-
-
-def _may_head(draft: Draft, drafts: list[AnyDraft], i: int, text_look: tuple[float, bool]) -> bool:
-    if draft.role is not Role.PARAGRAPH or len(draft.lines) > MOST_LINES:
-        return False
-    text = draft.text
-    if len(text) > LONGEST or not any(c.isalpha() for c in text) or is_caption(text):
-        return False
-    if any(line.tabbed for line in draft.lines) or ("\n" in text and draft.align is not Align.CENTER):
-        return False
-    numbered = bool(_NUMBER.match(text))
-    if text.rstrip("\"'”’»)")[-1:] in ".,;:!" and not numbered:
-        return False
-    if draft.align is Align.RIGHT or not stands_out(draft, text_look):
-        return False
-    # A heading heads something: more text follows somewhere.
-    return any(isinstance(drafts[n], Draft) for n in range(i + 1, len(drafts)))
-
-
-def _is_certain(draft: Draft, text_size: float) -> bool:
-    """Whether one alone is a heading: clearly larger, or numbered."""
-    look = _look(draft)
-    if look.capitals and look.size >= CAPITALS_LARGER * text_size:
-        return True
-    return look.size >= LARGER * text_size or (look.bold and bool(_SECTION_NUMBER.match(draft.text)))
 
 
 def _look(draft: Draft) -> Look:

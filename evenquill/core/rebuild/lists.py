@@ -1,18 +1,17 @@
 """List items: which marks are real, how deep the items are, and where a numbering begins anew.
 
-A bullet is taken at its word. A number is one only in sequence: it begins a list at one and has a successor, or carries one on.
-Numbers that hold those of the levels above (``2.1.3``) tell their depth themselves, wherever they stand.
+Which paragraphs are items is said by the models of structure, or by tags. Numbers that hold those of the levels above (``2.1.3``)
+tell their depth themselves, wherever they stand.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.headings import LONGEST_NUMBERED, stands_out
 from evenquill.core.rebuild.marks import Number, is_of_levels, readings
 
 DEEPER = 0.5
@@ -25,9 +24,12 @@ DEEPEST = 8
 """Levels 0 to 8, as in ECMA-376 part 1, 17.9.3."""
 
 AHEAD = 30
-"""Paragraphs within which the next number of a list is looked for."""
+"""Paragraphs within which the next number of a clause is looked for."""
 
 UNTAGGED: Mapping[int, int] = MappingProxyType({})
+
+CERTAIN = frozenset("•◦▪▫‣⁃∙●■□◆◇►▶➢➤✓✔☆❖")
+"""Signs that begin nothing but items."""
 
 DASHES = frozenset("-–—−")
 
@@ -44,10 +46,10 @@ class _Level:
     sign: str
 
 
-def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Mapping[int, int] = UNTAGGED) -> None:
-    """Turns drafts with real marks into list items; ``text_look`` is size and weight of running text.
+def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> None:
+    """Turns drafts that are said to be items, and have a mark, into list items.
 
-    ``tagged`` gives the depth of those (by id) that the file's own tags call items: they need no sequence.
+    ``tagged`` gives the depth of those (by id) that the file's own tags call items.
     """
     levels: list[_Level] = []
     given: dict[tuple[int, ...], int] = {}  # the depths of the numbers that were given, by number and those above it
@@ -55,17 +57,15 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Ma
     for i, draft in enumerate(drafts):
         if not isinstance(draft, Draft) or draft.role is Role.NOTE:
             continue
-        if not draft.marker:
+        if not draft.marker or not (
+            draft.said == "item" or id(draft) in tagged or draft.marker in CERTAIN or _is_clause(drafts, i, given)
+        ):
             distance += 1
-            if distance > 1 or stands_out(draft, text_look):
+            if distance > 1 or draft.said == "heading":
                 levels.clear()
             continue
         if is_of_levels(draft.marker):
-            clause = _clause(drafts, i, given, text_look)
-            if clause is None:
-                levels.clear()
-                continue
-            depth, given_here = clause
+            depth, given_here = _clause(drafts, i, given)
             del levels[depth:]
             levels += [_Level(draft.mark_x, given_here, draft.marker)] * (depth + 1 - len(levels))
             _give(given, given_here, depth)
@@ -93,10 +93,6 @@ def find_lists(drafts: list[AnyDraft], text_look: tuple[float, bool], tagged: Ma
         carries_on = bool(levels) and draft.mark_x < levels[-1].x + FIRST_LINE * size and _follows(draft, levels[-1])
         deeper = not levels or within_clause or (draft.mark_x > levels[-1].x + DEEPER * size and not carries_on)
         number = _number(draft.marker, None if deeper else levels[-1].number)
-        if _is_number(draft.marker) and (
-            number is None or stands_out(draft, text_look) or not _in_sequence(drafts, i, number, levels, deeper)
-        ):
-            continue
         starts = deeper or levels[-1].number is None or (number is not None and number.value == 1)
         if deeper:
             levels.append(_Level(draft.mark_x, number, draft.marker))
@@ -129,9 +125,7 @@ def _give(given: dict[tuple[int, ...], int], number: Number, depth: int) -> None
         given[number.path] = depth
 
 
-def _clause(
-    drafts: list[AnyDraft], i: int, given: dict[tuple[int, ...], int], text_look: tuple[float, bool]
-) -> tuple[int, Number] | None:
+def _clause(drafts: list[AnyDraft], i: int, given: dict[tuple[int, ...], int]) -> tuple[int, Number]:
     """Makes an item of a draft whose mark holds the numbers above it, where that carries on what was given; its depth and number.
 
     Below numbers that were never given, those of headings, it begins a list of its own with these as they are.
@@ -139,17 +133,13 @@ def _clause(
     draft = drafts[i]
     assert isinstance(draft, Draft)
     (number,) = readings(draft.marker)
-    if stands_out(draft, text_look) or _may_be_title(draft):
-        return None
     before = (*number.above, number.value - 1)
     if before in given:
         depth, starts = given[before], False
     elif number.value == 1 and number.above in given:
         depth, starts = min(given[number.above] + 1, DEEPEST), True
-    elif number.value == 1 and any(other.follows(number) or other.above == number.path for other in _ahead(drafts, i)):
-        depth, starts = 0, True
     else:
-        return None
+        depth, starts = 0, True
     fixed = "".join(f"{n}." for n in number.above[: len(number.above) - depth])
     _make_item(
         draft, depth, number._replace(pattern=fixed + "%." * min(depth, len(number.above)) + number.pattern), starts
@@ -157,17 +147,22 @@ def _clause(
     return depth, number
 
 
-def _may_be_title(draft: Draft) -> bool:
-    """Whether a numbered line may be a heading that is set like the text: short, and no sentence."""
-    text = draft.lines[0].text
-    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1] not in ".,;:!?"
-
-
-def _ahead(drafts: list[AnyDraft], i: int) -> Iterator[Number]:
-    """The readings of the marks behind a draft."""
-    for draft in drafts[i + 1 : i + 1 + AHEAD]:
-        if isinstance(draft, Draft) and draft.marker:
-            yield from readings(draft.marker)
+def _is_clause(drafts: list[AnyDraft], i: int, given: Mapping[tuple[int, ...], int]) -> bool:
+    """Whether a paragraph carries on the numbers of clauses that hold those above them, or begins such numbers, which go on soon."""
+    draft = drafts[i]
+    assert isinstance(draft, Draft)
+    if not is_of_levels(draft.marker) or draft.said == "heading":
+        return False
+    (number,) = readings(draft.marker)
+    if (*number.above, number.value - 1) in given:
+        return True
+    ahead = [
+        other
+        for later in drafts[i + 1 : i + 1 + AHEAD]
+        if isinstance(later, Draft) and later.marker
+        for other in readings(later.marker)
+    ]
+    return number.value == 1 and any(other.follows(number) or other.above == number.path for other in ahead)
 
 
 def _follows(draft: Draft, level: _Level) -> bool:
@@ -201,10 +196,6 @@ def _same_kind(level: _Level, marker: str) -> bool:
     )
 
 
-def _is_number(marker: str) -> bool:
-    return bool(readings(marker))
-
-
 def _number(marker: str, last: Number | None) -> Number | None:
     """The reading of a mark that follows the last number, or one that begins a sequence, or the first there is."""
     found = readings(marker)
@@ -215,14 +206,6 @@ def _number(marker: str, last: Number | None) -> Number | None:
         if number.value == 1:
             return number
     return found[0] if found else None
-
-
-def _in_sequence(drafts: list[AnyDraft], i: int, number: Number, levels: list[_Level], deeper: bool) -> bool:
-    last = None if deeper else levels[-1].number
-    if last and last.format is number.format and last.value + 1 == number.value:
-        return True
-    follows = any(other.follows(number) or other.above == number.path for other in _ahead(drafts, i))
-    return follows and (number.value == 1 or len(levels) > 0 or number.format is NumberFormat.DECIMAL)
 
 
 def _make_item(draft: Draft, depth: int, number: Number | None, starts: bool) -> None:

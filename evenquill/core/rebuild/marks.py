@@ -9,13 +9,20 @@ from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import NumberFormat
 from evenquill.core.model.numerals import roman_value
 
-BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖–—*-−")
+BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖→⇒»–—*-−")
 """Signs that are bullets wherever they begin a line."""
+
+SIGNS = 0xE000
+"""From here on (a private area of Unicode) stand bullets that are letters of sign fonts: they are no letters."""
 
 MARK_GAP = 0.3
 """Ems between a mark that is a letter of a sign font and its text, at least."""
 
-_NUMBERED = re.compile(r"^(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])$")
+WIDE_GAP = 0.7
+"""Ems between a mark that is nothing but a number or letter and its text, at least."""
+
+_NUMBERED = re.compile(r"^(?:(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])|(\[)(\d{1,3})(\]))$")
+_BARE = re.compile(r"^()(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})()$")
 _OF_LEVELS = re.compile(r"^((?:[1-9]\d{0,2}\.){1,6})([1-9]\d{0,2})(\.?)$")
 
 
@@ -35,8 +42,9 @@ def list_mark(line: FlowLine) -> ListMark | None:
     if not second.before:
         return None
     if _is_bullet(line, gap):
-        return ListMark(first.text, second.box.x0)
-    if _NUMBERED.match(first.text):
+        sign = first.text if first.text in BULLETS else chr(SIGNS + ord(first.text) % 0x1000)
+        return ListMark(sign, second.box.x0)
+    if _NUMBERED.match(first.text) or (_BARE.match(first.text) and gap > WIDE_GAP * line.size):
         return ListMark(first.text, second.box.x0)
     if _OF_LEVELS.match(first.text) and not any(
         word.before == "\t" for word in line.words[2:]
@@ -91,10 +99,10 @@ def readings(mark: str) -> list[Number]:
     if match is not None:
         above = tuple(int(number) for number in match[1].split(".")[:-1])
         return [Number(NumberFormat.DECIMAL, int(match[2]), f"%{match[3]}", above)]
-    match = _NUMBERED.match(mark)
+    match = _NUMBERED.match(mark) or _BARE.match(mark)
     if match is None:
         return []
-    opening, body, closing = match.groups()
+    opening, body, closing = (group for group in match.groups() if group is not None)
     pattern = f"{opening}%{closing}"
     if body.isdigit():
         return [Number(NumberFormat.DECIMAL, int(body), pattern)]

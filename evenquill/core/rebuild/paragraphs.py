@@ -1,17 +1,11 @@
-"""Columns -> drafts: which lines belong to one paragraph.
-
-For each pair of lines: has the look or the distance changed, is one indented, does a list mark begin, and above all: would the
-next line's first word have fitted at the end of this one? Where it would, the writer broke the line there.
-"""
+"""Columns -> drafts: which lines belong to one paragraph, as was decided of each (see ``structure``), and how it is aligned."""
 
 from __future__ import annotations
 
-import itertools
-from collections import Counter
 from collections.abc import Iterable, Sequence
 
 from evenquill.core.evidence import PlacedPicture, Type
-from evenquill.core.layout.flow import LABEL, SHIFTED, FlowLine
+from evenquill.core.layout.flow import SHIFTED, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Family, Role, Spot
@@ -21,13 +15,10 @@ from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.headings import LARGER
-from evenquill.core.rebuild.hyphens import runs_on_unbroken
-from evenquill.core.rebuild.marks import ListMark, is_of_levels, list_mark
+from evenquill.core.rebuild.marks import list_mark
+from evenquill.core.rebuild.structure.decide import Decisions
+from evenquill.core.rebuild.structure.line_facts import first_width
 from evenquill.core.rebuild.tables import align_cells, cell_columns
-
-LOOSER = 0.22
-"""Ems beyond the usual leading from which lines are apart."""
 
 INDENT = 0.7
 """Ems; the smallest first-line indent in use is about one em."""
@@ -38,37 +29,20 @@ FITS = 0.35
 SPACE = 0.25
 """Ems; a usual space."""
 
-SHORT = 0.86
-"""Share of the column's width below which a line is short."""
-
-NARROWEST = 0.5
-"""Share of the column's width that text set narrower still fills."""
-
-WRAPPED = 0.75
-"""Share of lines that end because the next word would not have fitted, in running text."""
-
-PHRASES = 0.75
-"""Share of lines that end with a sign, in verse."""
-
 FLUSH = 0.3
 """Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
-
-FEWEST_INDENTED = 2
-"""Paragraphs with first lines of one indent that show it to be the document's."""
 
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
 
-def drafts_of(layouts: Iterable[PageLayout], facts: Facts) -> list[AnyDraft]:
+def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts) -> list[AnyDraft]:
     """All paragraphs and pictures of the document in reading order; those cut by a column or page end joined."""
     drafts: list[AnyDraft] = []
-    layouts = list(layouts)
-    indents = _first_line_indents(layouts, facts)
     for layout in layouts:
         top = True
         for column in layout.columns:
-            fresh = _column_drafts(column, facts, indents)
+            fresh = _column_drafts(column, decisions, facts)
             for draft in fresh:
                 draft.columns = column.beside
             if fresh and top:
@@ -91,32 +65,10 @@ def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
     last.lines.extend(lines)
 
 
-def _first_line_indents(layouts: Sequence[PageLayout], facts: Facts) -> frozenset[int]:
-    """The indents of first lines, to the point: a full line that begins there is followed by one at the column's edge."""
-    counts: Counter[int] = Counter()
-    for layout in layouts:
-        for column in layout.columns:
-            lines = [item for item in column.items if isinstance(item, FlowLine)]
-            for above, below in itertools.pairwise(lines):
-                indent = above.x0 - column.left
-                if (
-                    indent > INDENT * above.size
-                    and below.x0 - column.left < 1.0
-                    and below.baseline - above.baseline < facts.leading_of(above.size) + LOOSER * above.size
-                    and not _is_forced(Draft([above], column.left, column.right), below)
-                ):
-                    counts[round(indent)] += 1
-    return frozenset(indent for indent, count in counts.items() if count >= FEWEST_INDENTED)
-
-
-def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> list[AnyDraft]:
+def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[AnyDraft]:
     drafts: list[AnyDraft] = []
     current: Draft | None = None
     previous: FlowLine | PlacedPicture | FlowTable | None = None
-    lines = [item for item in column.items if isinstance(item, FlowLine)]
-    following: dict[int, FlowLine | None] = dict(zip(map(id, lines), [*lines[1:], None], strict=False))
-    firsts = frozenset(id(line) for line in lines if round(line.x0 - column.left) in indents)
-    rights = _right_edges(lines, column, firsts)
     entries = contents_of(column)
     taken: set[int] = set()
     for item in column.items:
@@ -127,7 +79,7 @@ def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> lis
             current, previous = None, item
             continue
         if isinstance(item, FlowTable):
-            drafts.append(_table_draft(item, column, facts))
+            drafts.append(_table_draft(item, column, decisions, facts))
             current, previous = None, item
             continue
         entry = entries.get(id(item))
@@ -138,18 +90,19 @@ def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> lis
             drafts.append(made)
             current, previous = None, entry.lines[-1]
             continue
+        decided = decisions[id(item)]
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
-        elif current is not None and _belongs(current, item, following[id(item)], facts, begins=id(item) in firsts):
-            stays = _is_forced(current, item) and not _goes_on_in_small_letters(current, item)
-            current.verse = current.verse or stays
+        elif current is not None and decided.joint != "new" and not _leaves_code(current, item, facts):
+            if decided.joint == "break":
+                current.breaks.add(len(current.lines))
             current.lines.append(item)
         else:
-            right = rights[id(item)]
-            current = Draft([item], column.left, right, _gap(previous, item, facts), inset=column.right - right)
+            current = Draft([item], column.left, column.right, _gap(previous, item, facts))
+            current.said, current.sure = decided.role, decided.role_share
             mark = list_mark(item)
             if mark is not None:
-                _mark_as_item(current, mark)
+                current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
             drafts.append(current)
         previous = item
     for draft in drafts:
@@ -158,14 +111,15 @@ def _column_drafts(column: Column, facts: Facts, indents: frozenset[int]) -> lis
                 draft.role = Role.CODE
             else:
                 draft.align = _alignment(draft)
+                draft.inset = _inset(draft)
     return drafts
 
 
-def _table_draft(table: FlowTable, column: Column, facts: Facts) -> TableDraft:
+def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: Facts) -> TableDraft:
     """A table with the paragraphs of its cells; what looks like a list mark there is text."""
     cells = []
     for cell, area in zip(table.cells, cell_columns(table), strict=True):
-        own = [draft for draft in _column_drafts(area, facts, frozenset()) if isinstance(draft, Draft)]
+        own = [draft for draft in _column_drafts(area, decisions, facts) if isinstance(draft, Draft)]
         for draft in own:
             draft.role, draft.level, draft.marker, draft.gap = Role.CELL, 0, "", 0.0
         spots = (Spot(table.page, cell.box.rounded()),)
@@ -179,56 +133,10 @@ def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
     return not draft.marker and is_code((*draft.lines, line), facts) and carries_on(draft.lines, line, facts)
 
 
-def _right_edges(lines: list[FlowLine], column: Column, firsts: frozenset[int]) -> dict[int, float]:
-    """For each line (by id) the right edge that its paragraph keeps to.
-
-    That is the column's, but for text set narrower than the rest: lines of one left edge and size that all but fill a width of
-    their own, or one that is as far from the right as from the left. ``firsts`` (by id) are those that stand in like first lines.
-    """
-    edges = {id(line): column.right for line in lines}
-    runs: list[list[FlowLine]] = []
-    for line in lines:
-        last = runs[-1][-1] if runs else None
-        if (
-            last is not None
-            and abs(line.x0 - last.x0) < 2.0
-            and abs(line.size - last.size) < SIZE_CHANGE * last.size
-            and line.baseline - last.baseline < 2 * line.size
-            and id(line) not in firsts
-        ):
-            runs[-1].append(line)
-        else:
-            runs.append([line])
-    for run in runs:
-        right = max(line.x1 for line in run)
-        if len(run) == 1 or right - run[0].x0 < NARROWEST * (column.right - column.left):
-            continue
-        indent = run[0].x0 - column.left
-        alike = column.right - indent
-        if len(run) > 2 and _fills(run, column.left, right) and not _ends_in_phrases(run):
-            edges.update((id(line), right) for line in run)
-        elif indent > INDENT * run[0].size and right < alike + FLUSH * run[0].size and _fills(run, column.left, alike):
-            edges.update((id(line), alike) for line in run)
-    return edges
-
-
-def _ends_in_phrases(lines: list[FlowLine]) -> bool:
-    """Whether most lines end with a sign, as those of verse do."""
-    return sum(line.text[-1:] in ",;:.!?—–" for line in lines) >= PHRASES * len(lines)
-
-
-def _fills(lines: list[FlowLine], left: float, right: float) -> bool:
-    """Whether most of the lines end where the next word would not have fitted before an edge."""
-    trial = Draft([], left, right)
-    wrapped = 0
-    for above, below in itertools.pairwise(lines):
-        trial.lines = [above]
-        wrapped += not _is_forced(trial, below)
-    return wrapped >= WRAPPED * (len(lines) - 1)
-
-
-def _mark_as_item(draft: Draft, mark: ListMark) -> None:
-    draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
+def _leaves_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
+    """Whether text follows code, or code text: never one paragraph, but for a name that has come to stand alone in its line."""
+    code = is_code(draft.lines, facts)
+    return code and not draft.marker and not is_code((line,), facts)
 
 
 def _gap(previous: FlowLine | PlacedPicture | FlowTable | None, line: FlowLine, facts: Facts) -> float:
@@ -240,186 +148,51 @@ def _gap(previous: FlowLine | PlacedPicture | FlowTable | None, line: FlowLine, 
     return max(round((line.baseline - previous.baseline - leading) * 2) / 2, 0.0)
 
 
-def _belongs(draft: Draft, line: FlowLine, after: FlowLine | None, facts: Facts, *, begins: bool) -> bool:
-    """Whether ``line`` carries on ``draft``; ``begins`` says that it stands in like the first line of a paragraph."""
-    last = draft.lines[-1]
-    size = last.size
-    if last.tag >= 0 and line.tag >= 0 and last.page == line.page and not (last.tabbed or line.tabbed):
-        return last.tag == line.tag
-    if last.tabbed or line.tabbed or last.words[-1].leader:
-        return False
-    flush_right = _is_flush_right(last, draft) and _is_flush_right(line, draft)
-    centred = _are_centred((last, line), draft)
-    # A sender at the right edge, or centred as a letterhead, is one block, though the name in it may be bold.
-    if abs(line.size - size) > SIZE_CHANGE * size:
-        return False
-    if _changes_look(last, line) and not flush_right and not centred and not _runs_into_code(draft, line):
-        return False
-    distance = line.baseline - last.baseline
-    usual = _usual_distance(draft, facts)
-    if distance > usual + LOOSER * size or distance <= 0.3 * size:
-        return False
-    forced = _is_forced(draft, line)
-    mark = list_mark(line)
-    if mark is not None:
-        # A figure in running text may look like a number of several levels.
-        after_any = (draft.marker or last.text.endswith(",")) and not is_of_levels(mark.text)
-        if forced or ends_sentence(last.text) or after_any:
-            return False
-    if ends_broken(last.text) and not forced:
-        return True
-    if draft.marker:
-        # An item goes on under its text, or under its mark where the list does not hang.
-        hangs = line.x0 > draft.mark_x + 0.3 * size
-        if hangs:
-            return abs(line.x0 - draft.text_x) < 1.0 * size or (len(draft.lines) > 1 and abs(line.x0 - last.x0) < 2)
-        back = abs(line.x0 - draft.left) < 2 and not ends_sentence(
-            last.text
-        )  # an item that is indented like a first line
-        return (abs(line.x0 - draft.mark_x) < 2 or back) and not forced
-    if not centred and not flush_right:
-        if _hangs_after_number(draft, line, facts):
-            return not forced
-        if line.x0 > last.x0 + INDENT * size:
-            return (
-                len(draft.lines) == 1
-                and not forced
-                and after is not None
-                and abs(after.x0 - line.x0) < 1.0
-                and (not ends_sentence(last.text) or runs_on_unbroken(last, line))
-            )
-        if line.x0 < last.x0 - INDENT * size and len(draft.lines) > 1:
-            return False
-    if not forced or _goes_on_in_small_letters(draft, line):
-        return True
-    # A forced break: lines that stay lines (addresses, verse, centred titles), or the end of a paragraph.
-    short_all = all(_is_short(other, draft) for other in draft.lines)
-    same_start = centred or flush_right or (abs(line.x0 - last.x0) < 1.5 and not begins)
-    return short_all and _is_short(line, draft) and same_start and not _starts_alone(draft, line, after)
-
-
-def _usual_distance(draft: Draft, facts: Facts) -> float:
-    """The distance of the draft's own lines, or what is usual for the size."""
-    lines = draft.lines
-    if len(lines) > 1:
-        return (
-            lines[-1].baseline - lines[-2].baseline
-            if lines[-1].page == lines[-2].page
-            else facts.leading_of(lines[-1].size)
-        )
-    return facts.leading_of(lines[0].size)
-
-
-def _changes_look(above: FlowLine, below: FlowLine) -> bool:
-    """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
-    return not (_looks(above) & _looks(below))
-
-
-def _goes_on_in_small_letters(draft: Draft, line: FlowLine) -> bool:
-    """Whether a line in the middle of running text is short by chance: what follows goes on with the sentence."""
-    last = draft.lines[-1]
-    full = any(not _is_short(above, draft) for above in draft.lines[:-1])
-    return full and line.text[:1].islower() and last.text[-1:].isalpha() and abs(line.x0 - last.x0) < 1.0
-
-
-def _hangs_after_number(draft: Draft, line: FlowLine, facts: Facts) -> bool:
-    """Whether a line of a heading stands under the text of the first one, behind its number."""
-    first = draft.lines[0]
-    if len(first.words) < 2 or first.size < LARGER * facts.text_type.size or not LABEL.match(first.words[0].text):
-        return False
-    return abs(line.x0 - first.words[1].box.x0) < INDENT * first.size
-
-
-def _runs_into_code(draft: Draft, line: FlowLine) -> bool:
-    """Whether a sentence that fills its line ends with a name in a fixed width, which has come to stand alone in the next one."""
-    last = draft.lines[-1]
-    return (
-        all(word.type.family is Family.MONO for word in line.words)
-        and not ends_sentence(last.text)
-        and abs(line.x0 - last.x0) < 1.0
-        and not _is_forced(draft, line)
-    )
-
-
-def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
-    types = {word.type for word in line.words if not word.marks & SHIFTED} or {line.words[0].type}
-    return {_look(one) for one in types}
-
-
-def _look(type_: Type) -> tuple[bool, bool, Family, str | None]:
-    return type_.bold, type_.italic and type_.bold, type_.family, type_.color
-
-
-def _is_forced(draft: Draft, line: FlowLine) -> bool:
-    """Whether the next line's first word would have fitted at the end of the draft's last line."""
-    last = draft.lines[-1]
-    # A centred or right-aligned line has its room at the other side too.
-    moved = _are_centred((last, line), draft) or _is_flush_right(last, draft)
-    x1 = draft.left + (last.x1 - last.x0) if moved else last.x1
-    return x1 + (SPACE + FITS) * last.size + line_start_width(line) < draft.right
-
-
-def line_start_width(line: FlowLine) -> float:
-    """Width of what stands before the first space of a line, seen with the text upright."""
-    upright = abs((line.x1 - line.x0) - line.box.width) < abs((line.x1 - line.x0) - line.box.height) + 0.01
-    end = line.words[0]
-    for word in line.words[1:]:
-        if word.before:
-            break
-        end = word
-    if upright:
-        return end.box.x1 - line.words[0].box.x0
-    return abs(end.box.y1 - line.words[0].box.y0)
-
-
-def _starts_alone(draft: Draft, line: FlowLine, after: FlowLine | None) -> bool:
-    """Whether the draft's last line announces what follows, or is a salutation: after a comma, where no more short lines follow, as
-    they do in verse and addresses."""
-    last = draft.lines[-1].text
-    if not last.endswith(","):
-        return last.endswith(":")
-    distance = line.baseline - draft.lines[-1].baseline
-    more = (
-        after is not None
-        and _is_short(after, draft)
-        and abs(after.x0 - line.x0) < 1.5
-        and abs(after.baseline - line.baseline - distance) < LOOSER * line.size
-    )
-    return len(draft.lines) == 1 and not more
-
-
-def _is_short(line: FlowLine, draft: Draft) -> bool:
-    return line.x1 - line.x0 < SHORT * (draft.right - draft.left)
-
-
-def _are_centred(lines: Sequence[FlowLine], draft: Draft) -> bool:
-    """Whether all lines leave as much room at the left as at the right, and one of them more than a little."""
-    rooms = [(line.x0 - draft.left, draft.right - line.x1) for line in lines]
-    slack = max(0.03 * (draft.right - draft.left), 2.0)
-    size = lines[0].size
-    return (
-        all(left > 0.3 * size and abs(left - right) < slack for left, right in rooms)
-        and max(left for left, _ in rooms) > size
-    )
-
-
-def _is_flush_right(line: FlowLine, draft: Draft) -> bool:
-    width = draft.right - draft.left
-    return draft.right - line.x1 < 3.0 and line.x0 - draft.left > 0.2 * width
+def _inset(draft: Draft) -> float:
+    """Points by which a paragraph that stands in at the left also stands in at the right."""
+    if len(draft.lines) < 2 or draft.indent < INDENT * draft.lines[0].size:
+        return 0.0
+    return max(draft.right - max(line.x1 for line in draft.lines), 0.0)
 
 
 def _alignment(draft: Draft) -> Align:
+    """Where the lines of a paragraph are in line: the edge, or the middle, from which they miss least.
+
+    One line alone is in the middle, or at the right, only if it stands there and far from the left; an item begins at its mark.
+    """
     lines = draft.lines
-    if any(line.tabbed for line in lines):
+    if (draft.marker and draft.said == "item") or any(line.tabbed for line in lines):
         return Align.LEFT
-    if _are_centred(lines, draft):
+    size = lines[0].size
+    lefts = [line.x0 - draft.left for line in lines]
+    rights = [draft.right - line.x1 for line in lines]
+    apart = max(abs(left - right) for left, right in zip(lefts, rights, strict=True))
+    if apart < max(CENTRED * (draft.right - draft.left), 2.0) and max(lefts) > size and min(lefts) > 0.3 * size:
         return Align.CENTER
-    if all(_is_flush_right(line, draft) for line in lines):
+    if len(lines) > 2 and max(lefts) > size and apart < size and _spread(lefts) > size:
+        return Align.CENTER
+    if max(rights) < FLUSH * size and min(lefts) > RIGHT_SHARE * (draft.right - draft.left):
         return Align.RIGHT
-    full = lines[:-1]
-    if full and not draft.verse and all(draft.right - line.x1 < FLUSH * line.size for line in full):
+    if len(lines) > 1 and max(rights) < FLUSH * size and _spread(lefts) > size:
+        return Align.RIGHT
+    full = [right for n, right in enumerate(rights[:-1], 1) if n not in draft.breaks]
+    if full and not draft.breaks and sum(right < FLUSH * size for right in full) >= JUSTIFIED * len(full):
         return Align.JUSTIFY
     return Align.LEFT
+
+
+def _spread(values: Sequence[float]) -> float:
+    return max(values) - min(values)
+
+
+CENTRED = 0.03
+"""Share of the width by which the rooms at both sides of a line in the middle may differ."""
+
+RIGHT_SHARE = 0.2
+"""Share of the width that lines at the right edge leave free at the left."""
+
+JUSTIFIED = 0.9
+"""Share of the lines, the last aside, that end at the right edge in justified text."""
 
 
 def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None:
@@ -434,7 +207,7 @@ def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None
         following = fresh[ahead]
         assert isinstance(following, Draft)
         if _is_cut(behind, following, facts):
-            behind.lines.extend(following.lines)
+            behind.extend(following)
             if behind.align is Align.LEFT and following.align is Align.JUSTIFY:
                 behind.align = Align.JUSTIFY
             fresh = fresh[:ahead] + fresh[ahead + 1 :]
@@ -452,7 +225,7 @@ def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
         return False
     if Role.CODE in (behind.role, following.role):
         return behind.role is following.role and abs(last.size - first.size) < SIZE_CHANGE * last.size
-    if behind.verse or last.tabbed or first.tabbed or following.marker:
+    if behind.breaks or last.tabbed or first.tabbed or following.marker:
         return False
     if abs(last.size - first.size) > SIZE_CHANGE * last.size or _changes_look(last, first):
         return False
@@ -469,3 +242,23 @@ def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
         return not indented or first.text[:1].islower()
     # A full line that ends a sentence is more often one within a paragraph than the last of one that came out full.
     return not indented and len(behind.lines) > 1 and behind.columns == following.columns
+
+
+def _is_forced(draft: Draft, line: FlowLine) -> bool:
+    """Whether the next line's first word would have fitted at the end of the draft's last line."""
+    last = draft.lines[-1]
+    return last.x1 + (SPACE + FITS) * last.size + first_width(line) < draft.right
+
+
+def _changes_look(above: FlowLine, below: FlowLine) -> bool:
+    """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
+    return not (_looks(above) & _looks(below))
+
+
+def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
+    types = {word.type for word in line.words if not word.marks & SHIFTED} or {line.words[0].type}
+    return {_look(one) for one in types}
+
+
+def _look(type_: Type) -> tuple[bool, bool, Family, str | None]:
+    return type_.bold, type_.italic and type_.bold, type_.family, type_.color

@@ -102,11 +102,8 @@ def _without_strays(stretches: list[_Stretch]) -> list[_Stretch]:
     return out
 
 
-def aligned_table(lines: Sequence[Line], bands: Sequence[float] = (), *, ruled: bool = False) -> PlacedTable | None:
-    """Lines of one region as a table; None where they have no columns.
-
-    ``bands`` are the heights at which rules part its rows; ``ruled`` if each of its rows lies between two.
-    """
+def aligned_table(lines: Sequence[Line], bands: Sequence[float]) -> PlacedTable | None:
+    """Lines of one region as a table, its rows parted at the heights of ``bands``; None where they have no columns."""
     rows = rows_of([line for line in lines if not line.angle])
     stretches = column_stretches(rows)
     if len(stretches) < 2:
@@ -115,7 +112,10 @@ def aligned_table(lines: Sequence[Line], bands: Sequence[float] = (), *, ruled: 
     left, right = stretches[0][0], stretches[-1][1]
     edges = (left, *middles, right)
     placed = [_placed(row, stretches, edges) for row in rows]
-    groups = _row_groups(placed, stretches, bands, ruled=ruled)
+    groups = [
+        [piece for row in own for piece in row]
+        for _, own in itertools.groupby(placed, lambda row: _band(row[0], bands))
+    ]
     cells: list[PlacedCell] = []
     tops = [min(line.box.y0 for piece in group for line in piece.lines) for group in groups]
     bottoms = [max(line.box.y1 for piece in group for line in piece.lines) for group in groups]
@@ -124,7 +124,7 @@ def aligned_table(lines: Sequence[Line], bands: Sequence[float] = (), *, ruled: 
             box = Box(edges[column], tops[r], edges[end], bottoms[r])
             cells.append(PlacedCell(r, column, 1, end - column, box, content))
     box = union(line.box for line in lines)
-    return PlacedTable(box, edges, tuple(sorted(cells)), ruled=ruled or bool(bands))
+    return PlacedTable(box, edges, tuple(sorted(cells)), ruled=False)
 
 
 def _row_cells(group: Sequence[PlacedCell], columns: int) -> list[tuple[int, int, tuple[Line, ...]]]:
@@ -205,27 +205,6 @@ def _reaches_into_gap(piece: PlacedCell, stretches: Sequence[tuple[float, float]
 
 def _middle(stretches: Sequence[tuple[float, float]], first: int, end: int) -> float:
     return (stretches[first][0] + stretches[end - 1][1]) / 2
-
-
-def _row_groups(
-    rows: list[list[PlacedCell]],
-    stretches: Sequence[tuple[float, float]],
-    bands: Sequence[float],
-    *,
-    ruled: bool,
-) -> list[list[PlacedCell]]:
-    """The pieces of each row of the table: all between two rules where each row has its own, else those that stand side by side once
-    the lines of each cell are put together."""
-    if ruled:
-        groups: list[list[PlacedCell]] = []
-        for _, own in itertools.groupby(rows, lambda row: _band(row[0], bands)):
-            within = list(own)
-            # Headings over several columns stand over others in one stretch between rules.
-            spanning = max((n for n, row in enumerate(within) if any(piece.columns > 1 for piece in row)), default=-1)
-            parts = (within[: spanning + 1], within[spanning + 1 :])
-            groups += [list(itertools.chain(*part)) for part in parts if part]
-        return groups
-    return side_by_side(rows, stretches, bands)
 
 
 def side_by_side(

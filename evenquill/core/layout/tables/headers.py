@@ -32,7 +32,7 @@ def with_header(table: PlacedTable, page: PageEvidence) -> PlacedTable:
         if reach <= count or reach >= table.rows:
             break
         count = reach
-    return _with_tall_headings(_with_whole_headings(table._replace(header_rows=count)))
+    return with_tall_headings(_with_whole_headings(table._replace(header_rows=count)))
 
 
 def _header_rows(table: PlacedTable, page: PageEvidence) -> int:
@@ -89,7 +89,7 @@ def _with_whole_headings(table: PlacedTable) -> PlacedTable:
     return table._replace(cells=(*whole, *rest), header_rows=1)
 
 
-def _with_tall_headings(table: PlacedTable) -> PlacedTable:
+def with_tall_headings(table: PlacedTable) -> PlacedTable:
     """Where headings have headings under them, those that stand alone in their column take all the rows of the header."""
     header = [cell for cell in table.cells if cell.row < table.header_rows]
     spanned = any(cell.columns > 1 and cell.lines for cell in header)

@@ -1,0 +1,146 @@
+"""Tables that no grid is drawn around: which rows of a column are a table's, judged row by row and decided together.
+
+For each row a model tells how probable it is to be outside of tables, the first of one, one that names columns, a new row or the rest of
+one; the most probable sequence (Viterbi 1967) says where tables begin and end.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from functools import cache
+from importlib import resources
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core import fitted
+from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.rows import rows_of
+from evenquill.core.layout.tables.aligned import aligned_table
+from evenquill.core.layout.tables.edges import edges_of
+from evenquill.core.layout.tables.headers import with_tall_headings
+from evenquill.core.layout.tables.pieces import is_number
+from evenquill.core.layout.tables.placed import PlacedTable
+from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, row_of
+from evenquill.core.model import Box
+
+OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
+
+
+RULE_MARGIN, RULED_SHARE = 6.0, 0.5
+"""Points above and below a table within which a rule is its own, and share of its width that such a rule takes at least."""
+
+NEVER = -1e6
+"""The logarithm of the probability of what cannot be."""
+
+
+class Region(NamedTuple):
+    """The rows of a table: ``starts`` are the places of those that begin a row of it, ``header_rows`` how many of these name columns."""
+
+    rows: tuple[Row, ...]
+    starts: tuple[int, ...]
+    header_rows: int
+
+
+def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
+    """The tables among the lines of a column, and the lines that are in none."""
+    rows = [row_of(row) for row in rows_of([line for line in lines if not line.angle])]
+    tables: list[PlacedTable] = []
+    gone: set[int] = set()
+    for region in regions_of(rows, page):
+        table = _table_of(region)
+        if table is not None:
+            tables.append(table._replace(ruled=_is_ruled(table.box, page)))
+            gone |= {id(line) for row in region.rows for line in row.lines}
+    return tables, [line for line in lines if id(line) not in gone]
+
+
+def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
+    """Lines that are known to be a table as one; None where they have no columns."""
+    rows = [row_of(row) for row in rows_of([line for line in lines if not line.angle])]
+    if len(rows) < 2:
+        return None
+    chances = trees_of("rows").log_probabilities(np.array(row_features(rows, page), np.float32))
+    chances[:, OUTSIDE] = NEVER
+    chances[1:, [FIRST_HEADER, FIRST_ROW]] = NEVER
+    found = most_probable(chances, row_follows())
+    return _table_of(_region(rows, found))
+
+
+def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
+    """The tables among the rows of a column, in order."""
+    if sum(len(row.pieces) > 1 for row in rows) < 2:
+        return
+    measures = np.array(row_features(rows, page), np.float32).reshape(-1, len(ROW_FEATURES))
+    found = most_probable(trees_of("rows").log_probabilities(measures), row_follows())
+    start = 0
+    while start < len(rows):
+        if found[start] in (OUTSIDE, MORE):
+            start += 1
+            continue
+        end = start + 1
+        while end < len(rows) and found[end] in (HEADER, NEXT, MORE):
+            end += 1
+        yield _region(rows[start:end], found[start:end])
+        start = end
+
+
+def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
+    """Rows of these kinds as a table. What has numbers in most of its columns is a row: a number is never the rest of a cell."""
+    starts = tuple(n for n, kind in enumerate(kinds) if kind != MORE or _is_of_numbers(rows[n]))
+    header = sum(kind in (FIRST_HEADER, HEADER) for kind in kinds)
+    return Region(tuple(rows), starts, header)
+
+
+def _is_of_numbers(row: Row) -> bool:
+    values = row.pieces[1:]
+    return bool(values) and sum(is_number(piece.text) for piece in values) > 0.5 * len(values)
+
+
+def most_probable(chances: NDArray[np.float32], follows: NDArray[np.float32]) -> list[int]:
+    """The most probable sequence of classes: ``chances`` (rows, classes) and ``follows`` (classes, classes) are logarithms."""
+    best = chances[0].copy()
+    best[[HEADER, NEXT, MORE]] = NEVER
+    came: list[NDArray[np.intp]] = []
+    for own in chances[1:]:
+        steps = best[:, None] + follows
+        came.append(steps.argmax(axis=0))
+        best = steps.max(axis=0) + own
+    path = [int(best.argmax())]
+    for before in reversed(came):
+        path.append(int(before[path[-1]]))
+    return path[::-1]
+
+
+@cache
+def row_follows() -> NDArray[np.float32]:
+    """The logarithm of how often a row of one class follows one of another, over how common it is; of shape (classes, classes)."""
+    with (resources.files(fitted) / "row_follows.npy").open("rb") as file:
+        found: NDArray[np.float32] = np.load(file)
+        return found
+
+
+def _is_ruled(box: Box, page: PageEvidence) -> bool:
+    """Whether a rule, or the side of a shaded area, runs along or through a table."""
+    return any(
+        box.y0 - RULE_MARGIN <= edge.at <= box.y1 + RULE_MARGIN
+        and min(edge.end, box.x1) - max(edge.start, box.x0) >= RULED_SHARE * box.width
+        for edge in edges_of(page).level
+    )
+
+
+def _table_of(region: Region) -> PlacedTable | None:
+    """A region as a table: each of its rows from one start to the next; None where it has no columns."""
+    bands = [
+        (max(row.bottom for row in region.rows[:n]) + region.rows[n].top) / 2
+        if max(row.bottom for row in region.rows[:n]) <= region.rows[n].top
+        else (region.rows[n - 1].baseline + region.rows[n].baseline - region.rows[n].size * 0.8) / 2
+        for n in region.starts[1:]
+    ]
+    pieces = [piece for row in region.rows for piece in row.pieces]
+    table = aligned_table(pieces, bands)
+    if table is None or table.rows < 2:
+        return None
+    return with_tall_headings(table._replace(header_rows=min(region.header_rows, table.rows - 1)))

@@ -1,0 +1,236 @@
+"""What is measured of the rows of a column to tell tables from text: how their pieces stand in line with those of the rows around,
+what the pieces are, and what is drawn around them."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.layout.tables.aligned import column_stretches
+from evenquill.core.layout.tables.edges import TOUCH, Edge, edges_of
+from evenquill.core.layout.tables.pieces import in_pieces, is_number
+from evenquill.core.model import Box, Family
+from evenquill.core.model.labels import is_caption
+from evenquill.core.model.text import ends_sentence
+
+NONE = -50.0
+
+FAR = 15.0
+"""Ems beyond which a distance tells no more."""
+
+SAME_EDGE = 1.5
+"""Points within which pieces are in line."""
+
+AROUND = 4
+"""Rows before and after one whose columns it is compared with."""
+
+TABLE_TAGS = frozenset({"TD", "TH", "TR", "Table"})
+
+BULLETS = frozenset("•◦▪‣∙·*●○■□–—-")
+
+ROW_CLASSES = ("outside", "first_header", "first_row", "header", "row", "more")
+"""A row outside of tables; the first one of a table, which names the columns or not; further ones that name them; a new row; lines that
+carry on the cells of the row above."""
+
+OWN_FEATURES = (
+    "pieces", "covered", "widest", "inset", "room", "numbers", "digits", "characters", "bold", "size", "mono",
+    "widest_gap", "narrowest_gap", "ends_sentence", "starts_lower", "colon", "leader", "bullet", "caption",
+    "first_empty", "stretches", "in_stretch", "across", "boxed", "box_height", "uprights", "table_tag", "last_number",
+    "long_pieces",
+)  # fmt: skip
+"""Of a row by itself and among the columns of the rows around it."""
+
+ROW_FEATURES = (
+    *OWN_FEATURES,
+    *(f"above_{name}" for name in OWN_FEATURES),
+    *(f"below_{name}" for name in OWN_FEATURES),
+    *(f"above2_{name}" for name in ("pieces", "numbers", "widest", "bold", "leader")),
+    *(f"below2_{name}" for name in ("pieces", "numbers", "widest", "bold", "leader")),
+    "distance_above", "distance_below", "distance_ratio", "lined_above", "lined_below", "lined_above2", "lined_below2",
+    "rule_above", "rule_below", "rules_above", "rules_below", "same_box_above", "same_box_below", "rows", "fits_above",
+    "fits_below", "ruled_page", "pair_above", "pair_below", "pair_width",
+)  # fmt: skip
+
+
+class Row(NamedTuple):
+    """A row of a column: the lines on one baseline, in pieces from left to right."""
+
+    lines: tuple[Line, ...]
+    pieces: tuple[Line, ...]
+    top: float
+    bottom: float
+    baseline: float
+    size: float
+
+
+def row_of(lines: Sequence[Line]) -> Row:
+    pieces = tuple(piece for line in lines for piece in in_pieces(line))
+    return Row(
+        tuple(lines),
+        pieces,
+        min(line.box.y0 for line in lines),
+        max(line.box.y1 for line in lines),
+        min(line.baseline for line in lines),
+        max(line.size for line in lines),
+    )
+
+
+def row_features(rows: Sequence[Row], page: PageEvidence) -> list[tuple[float, ...]]:
+    """The measures of each row of a column, from top to bottom."""
+    if not rows:
+        return []
+    left = min(row.pieces[0].box.x0 for row in rows)
+    right = max(row.pieces[-1].box.x1 for row in rows)
+    sizes = sorted(row.size for row in rows)
+    usual = max(sizes[len(sizes) // 2], 1.0)
+    edges = edges_of(page)
+    level = [edge for edge in edges.level if edge.start < right and left < edge.end]
+    own = [_own(rows, n, page, left, right, usual, edges.upright) for n in range(len(rows))]
+    boxes = [_box_of(row, page.boxes) for row in rows]
+    return [_with_neighbours(rows, n, own, level, boxes, right - left) for n in range(len(rows))]
+
+
+def _own(
+    rows: Sequence[Row], n: int, page: PageEvidence, left: float, right: float, usual: float, uprights: Sequence[Edge]
+) -> tuple[float, ...]:
+    row = rows[n]
+    width = max(right - left, 1.0)
+    pieces = row.pieces
+    words = [word for piece in pieces for word in piece.words]
+    letters = max(sum(len(word.text) for word in words), 1)
+    gaps = [(b.box.x0 - a.box.x1) / row.size for a, b in itertools.pairwise(pieces)]
+    around = [other.pieces for other in rows[max(n - AROUND, 0) : n + AROUND + 1] if len(other.pieces) > 1]
+    stretches = column_stretches(around) if len(around) > 1 else []
+    over = [sum(x0 < piece.box.x1 and piece.box.x0 < x1 for x0, x1 in stretches) for piece in pieces]
+    first = stretches[0] if stretches else None
+    texts = [piece.text for piece in pieces]
+    types = [page.types[word.type] for word in words]
+    box = _box_of(row, page.boxes)
+    middle = (row.top + row.bottom) / 2
+    tags = [page.tags[line.tag].kind in TABLE_TAGS if line.tag >= 0 else None for line in row.lines]
+    return (
+        float(min(len(pieces), 12)),
+        sum(piece.box.width for piece in pieces) / width,
+        max(piece.box.width for piece in pieces) / width,
+        min((pieces[0].box.x0 - left) / row.size, FAR),
+        min((right - pieces[-1].box.x1) / row.size, FAR),
+        sum(map(is_number, texts)) / len(texts),
+        sum(c.isdigit() for word in words for c in word.text) / letters,
+        float(min(letters, 150)),
+        sum(len(w.text) for w, t in zip(words, types, strict=True) if t.bold) / letters,
+        row.size / usual,
+        sum(len(w.text) for w, t in zip(words, types, strict=True) if t.family is Family.MONO) / letters,
+        min(max(gaps, default=0.0), FAR),
+        min(min(gaps, default=0.0), FAR),
+        float(ends_sentence(texts[-1])),
+        float(texts[0][:1].islower()),
+        float(texts[0].endswith(":")),
+        float("...." in texts[0].replace(" ", "") or any(set(text) <= set(". …·") for text in texts)),
+        float(len(texts[0]) == 1 and texts[0] in BULLETS),
+        float(is_caption(texts[0])),
+        float(first is not None and pieces[0].box.x0 > first[1]),
+        float(min(len(stretches), 12)),
+        sum(count == 1 for count in over) / len(over),
+        float(sum(count > 1 for count in over)),
+        float(box is not None),
+        min(box.height / row.size, FAR) if box is not None else NONE,
+        float(min(sum(e.start < middle < e.end and left - 5 < e.at < right + 5 for e in uprights), 12)),
+        NONE if None in tags else sum(tag is True for tag in tags) / len(tags),
+        float(is_number(texts[-1])),
+        float(sum(len(text) > 40 for text in texts)),
+    )
+
+
+def _box_of(row: Row, boxes: Sequence[Box]) -> Box | None:
+    """The smallest rectangle that the middle of a row's first piece stands in."""
+    piece = row.pieces[0].box
+    inside = [box for box in boxes if box.holds_middle(piece)]
+    return min(inside, key=lambda box: box.width * box.height, default=None)
+
+
+def _with_neighbours(
+    rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[Edge], boxes: Sequence[Box | None], width: float
+) -> tuple[float, ...]:  # fmt: skip
+    row = rows[n]
+    nothing = (NONE,) * len(OWN_FEATURES)
+    above = own[n - 1] if n else nothing
+    below = own[n + 1] if n + 1 < len(rows) else nothing
+    above2 = own[n - 2] if n > 1 else nothing
+    below2 = own[n + 2] if n + 2 < len(rows) else nothing
+    to_above = (row.baseline - rows[n - 1].baseline) / row.size if n else NONE
+    to_below = (rows[n + 1].baseline - row.baseline) / row.size if n + 1 < len(rows) else NONE
+    rules_above = [edge for edge in level if edge.at < row.baseline - 0.3 * row.size]
+    rules_below = [edge for edge in level if edge.at >= row.baseline - 0.3 * row.size]
+    top = rows[n - 1].baseline - 0.3 * row.size if n else row.top - 2 * row.size
+    end = rows[n + 1].baseline - 0.3 * row.size if n + 1 < len(rows) else row.bottom + 2 * row.size
+    near_above = max((e.end - e.start for e in rules_above if e.at >= top), default=0.0)
+    near_below = max((e.end - e.start for e in rules_below if e.at < end), default=0.0)
+    return (
+        *own[n], *above, *below,
+        *_some(above2), *_some(below2),
+        min(to_above, FAR), min(to_below, FAR),
+        min(to_above / to_below, FAR) if n and n + 1 < len(rows) and to_below > 0 else NONE,
+        _lined(row, rows[n - 1]) if n else NONE,
+        _lined(row, rows[n + 1]) if n + 1 < len(rows) else NONE,
+        _lined(row, rows[n - 2]) if n > 1 else NONE,
+        _lined(row, rows[n + 2]) if n + 2 < len(rows) else NONE,
+        near_above / max(width, 1.0), near_below / max(width, 1.0),
+        _matching(rules_above, rules_below, row), _matching(rules_below, rules_above, row),
+        float(n > 0 and boxes[n] is boxes[n - 1]), float(n + 1 < len(rows) and boxes[n] is boxes[n + 1]),
+        float(min(len(rows), 60)),
+        _fits(rows[n - 1], row) if n else NONE,
+        _fits(row, rows[n + 1]) if n + 1 < len(rows) else NONE,
+        float(min(len(level), 40)), *_pair(rules_above, rules_below, row, width),
+    )  # fmt: skip
+
+
+_SOME = tuple(OWN_FEATURES.index(name) for name in ("pieces", "numbers", "widest", "bold", "leader"))
+
+
+def _some(own: tuple[float, ...]) -> tuple[float, ...]:
+    return tuple(own[place] for place in _SOME)
+
+
+def _lined(row: Row, other: Row) -> float:
+    """The share of a row's pieces that begin, end or have their middle where one of another row does."""
+    count = 0
+    for piece in row.pieces:
+        a = piece.box
+        count += any(
+            min(abs(a.x0 - b.box.x0), abs(a.x1 - b.box.x1), abs(a.center_x - b.box.center_x)) < SAME_EDGE
+            for b in other.pieces
+        )
+    return count / len(row.pieces)
+
+
+def _pair(above: Sequence[Edge], below: Sequence[Edge], row: Row, width: float) -> tuple[float, float, float]:
+    """Ems up and down to the nearest two rules of which one begins and ends as the other does, and the share of the column that they take;
+    NONE where there are none."""
+    for edge in sorted(above, key=lambda edge: -edge.at):
+        partner = min((o for o in below if _alike(edge, o)), key=lambda o: o.at, default=None)
+        if partner is not None:
+            up, down = (row.baseline - edge.at) / row.size, (partner.at - row.baseline) / row.size
+            return min(up, 4 * FAR), min(down, 4 * FAR), (edge.end - edge.start) / max(width, 1.0)
+    return NONE, NONE, NONE
+
+
+def _alike(edge: Edge, other: Edge) -> bool:
+    return abs(edge.start - other.start) < 2 * TOUCH and abs(edge.end - other.end) < 2 * TOUCH
+
+
+def _matching(rules: Sequence[Edge], others: Sequence[Edge], row: Row) -> float:
+    """How many rules on one side of a row have one on the other side that begins and ends alike, not far away."""
+    near = [edge for edge in rules if abs(edge.at - row.baseline) < 40 * row.size]
+    count = sum(any(_alike(edge, other) for other in others) for edge in near)
+    return float(min(count, 8))
+
+
+def _fits(above: Row, below: Row) -> float:
+    """Ems by which the first word of a row of one piece would have fitted behind the piece above it, NONE for rows of several."""
+    if len(above.pieces) > 1 or len(below.pieces) > 1:
+        return NONE
+    word = below.lines[0].words[0]
+    room = below.pieces[0].box.x1 - above.pieces[0].box.x1
+    return max(-FAR, min(FAR, (room - (word.x1 - word.x0)) / below.size))

@@ -1,0 +1,104 @@
+"""The type area: the edges that the text of a page keeps to, by which indents and alignment are judged.
+
+A title in a band of its own has no edges but its own; whether it is centred is told by the page, and on a page with little text by
+others like it.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, NamedTuple
+
+from evenquill.core.evidence import Line
+from evenquill.core.layout.flow import FlowLine
+
+if TYPE_CHECKING:
+    from evenquill.core.layout.page import Column, PageLayout
+
+FULL_PAGE, FEW_LINES = 12, 6
+"""Lines from which a page shows the type area of pages like it, and of itself."""
+
+FEWEST_CENTRED, MIDDLE_STEP = 3, 1.0
+"""Lines that show what they are centred on, and points to which their middles are rounded."""
+
+SAME = 3.0
+"""Points within which edges are the same."""
+
+
+class TypeArea(NamedTuple):
+    left: float
+    right: float
+
+    def holds(self, other: TypeArea) -> bool:
+        return self.left <= other.left + SAME and self.right >= other.right - SAME
+
+
+def with_type_areas(layouts: Sequence[PageLayout], running: Mapping[int, Sequence[Line]]) -> list[PageLayout]:
+    """The pages, with each column that has no other beside it as wide as the type area of its page; ``running`` are the lines of heads and
+    feet by page, which keep to it too."""
+    own = [_own_area(layout, running.get(layout.number, ())) for layout in layouts]
+    known: Counter[tuple[float, float, TypeArea]] = Counter()
+    for layout, area in zip(layouts, own, strict=True):
+        if area is not None and _line_count(layout) >= FULL_PAGE:
+            known[layout.width, layout.height, _rounded(area)] += 1
+    return [
+        layout if area is None else layout._replace(columns=_widened(layout, _area_of(layout, area, known)))
+        for layout, area in zip(layouts, own, strict=True)
+    ]
+
+
+def _rounded(area: TypeArea) -> TypeArea:
+    return TypeArea(round(area.left), round(area.right))
+
+
+def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
+    """From the first edge of a column of the page to the last, columns of turned text aside; as wide to both sides of the middle that
+    several lines of unlike width share."""
+    columns = [column for column in layout.columns if not column.turned]
+    if not columns:
+        return None
+    level = [line for line in running if not line.angle]
+    left = min([*(column.left for column in columns), *(line.box.x0 for line in level)])
+    right = max([*(column.right for column in columns), *(line.box.x1 for line in level)])
+    middle = _common_middle(columns, left)
+    if middle is not None:
+        left, right = min(left, 2 * middle - right), max(right, 2 * middle - left)
+    return TypeArea(left, right) if left >= 0 and right <= layout.width else TypeArea(max(left, 0.0), right)
+
+
+def _common_middle(columns: Sequence[Column], left: float) -> float | None:
+    """The middle that most lines share which stand in from the left, None where few do or all are of one width."""
+    lines = [item for column in columns if column.alone for item in column.items if isinstance(item, FlowLine)]
+    inner = [line for line in lines if line.x0 > left + line.size]
+    middles = Counter(round((line.x0 + line.x1) / 2 / MIDDLE_STEP) for line in inner)
+    if not middles:
+        return None
+    common, count = middles.most_common(1)[0]
+    widths = {
+        round((line.x1 - line.x0) / 4) for line in inner if round((line.x0 + line.x1) / 2 / MIDDLE_STEP) == common
+    }
+    return common * MIDDLE_STEP if count >= FEWEST_CENTRED and len(widths) > 1 else None
+
+
+def _line_count(layout: PageLayout) -> int:
+    return sum(len(column.items) for column in layout.columns)
+
+
+def _area_of(layout: PageLayout, own: TypeArea, known: Counter[tuple[float, float, TypeArea]]) -> TypeArea:
+    """The page's own area, or the commonest of full pages of its size that holds it, where the page shows less."""
+    holding = [
+        (count, area)
+        for (width, height, area), count in known.items()
+        if (width, height) == (layout.width, layout.height) and area.holds(own)
+    ]
+    if not holding or _line_count(layout) >= FEW_LINES:
+        return own
+    _, area = max(holding)
+    return TypeArea(min(area.left, own.left), max(area.right, own.right))
+
+
+def _widened(layout: PageLayout, area: TypeArea) -> tuple[Column, ...]:
+    return tuple(
+        column._replace(left=area.left, right=area.right) if column.alone else column for column in layout.columns
+    )

@@ -1,0 +1,100 @@
+"""Every line of a document decided upon: all columns measured, all asked of the models at once, each divided as is most probable."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import cache
+from importlib import resources
+
+import numpy as np
+
+from evenquill.core import fitted
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.page import PageLayout
+from evenquill.core.layout.tables.flow_table import FlowTable
+from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.structure.features import (
+    JOINT_FEATURES,
+    ROLE_FEATURES,
+    MeasuredColumn,
+    features_of,
+    look_of_document,
+    measured,
+    outline_titles,
+    surroundings_of,
+)
+from evenquill.core.rebuild.structure.segments import Array, Decided, best_division
+from evenquill.core.rebuild.tables import cell_columns
+from evenquill.core.source import OutlineEntry
+
+Decisions = Mapping[int, Decided]
+"""What was decided, by the id of the line (FlowLine): lines live as long as the layouts that they were decided in."""
+
+
+class MeasuredDocument:
+    """The measures of all lines: ``columns`` with their rows in ``joints`` (lines, JOINT_FEATURES) and ``roles`` (lines, ROLE_FEATURES)."""
+
+    def __init__(
+        self,
+        layouts: Sequence[PageLayout],
+        pages: Sequence[PageEvidence],
+        facts: Facts,
+        outline: Sequence[OutlineEntry],
+    ) -> None:
+        of_pages = [_measured_columns(layout) for layout in layouts]
+        look = look_of_document([column for own in of_pages for column in own if not column.in_cell], facts)
+        titles = outline_titles([entry.title for entry in outline])
+        self.columns: list[MeasuredColumn] = []
+        joints: list[tuple[float, ...]] = []
+        roles: list[tuple[float, ...]] = []
+        for page, own in zip(pages, of_pages, strict=True):
+            around = surroundings_of(page, titles)
+            for n, column in enumerate(own):
+                first = not self.columns
+                of_joints, of_roles = features_of(column, look, around, first=first, page_first=n == 0)
+                joints += of_joints
+                roles += of_roles
+                self.columns.append(column)
+        self.joints = np.array(joints, np.float32).reshape(-1, len(JOINT_FEATURES))
+        self.roles = np.array(roles, np.float32).reshape(-1, len(ROLE_FEATURES))
+
+
+def _measured_columns(layout: PageLayout) -> list[MeasuredColumn]:
+    """The columns of a page, each followed by those of the cells of its tables."""
+    out: list[MeasuredColumn] = []
+    for column in layout.columns:
+        out.append(measured(column))
+        for item in column.items:
+            if isinstance(item, FlowTable):
+                out += [measured(area)._replace(in_cell=True) for area in cell_columns(item) if area.items]
+    return out
+
+
+def decide(
+    layouts: Sequence[PageLayout], pages: Sequence[PageEvidence], facts: Facts, outline: Sequence[OutlineEntry]
+) -> Decisions:
+    """Role and joint of every line of the columns and cells of a document."""
+    document = MeasuredDocument(layouts, pages, facts, outline)
+    if not len(document.joints):
+        return {}
+    joints = trees_of("joints").log_probabilities(document.joints)
+    roles = trees_of("roles").log_probabilities(document.roles)
+    decided: dict[int, Decided] = {}
+    start = 0
+    for column in document.columns:
+        end = start + len(column.lines)
+        for line, own in zip(
+            column.lines, best_division(roles[start:end], joints[start:end], role_follows()), strict=True
+        ):
+            decided[id(line)] = own
+        start = end
+    return decided
+
+
+@cache
+def role_follows() -> Array:
+    """The logarithm of how much more often one role follows another than by chance, of shape (roles, roles)."""
+    with (resources.files(fitted) / "follows.npy").open("rb") as file:
+        found: Array = np.load(file)
+        return found

@@ -1,0 +1,411 @@
+"""What models are asked about: measures of a line in its column, and of a line and the one above it.
+
+All are ratios to the document's own type size, distances and edges, so that they mean the same in any document. NONE stands for what
+cannot be measured.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from evenquill.core.evidence import PageEvidence, PlacedPicture, Rule
+from evenquill.core.layout.flow import FlowLine
+from evenquill.core.layout.page import Column
+from evenquill.core.layout.tables.flow_table import FlowTable
+from evenquill.core.model import Box
+from evenquill.core.model.text import letters_and_digits_of
+from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line
+
+NONE = -50.0
+
+SHORTEST_PART = 6
+"""Letters of a line that are enough to call it a part of a title."""
+
+FAR = 20.0
+"""Ems beyond which a distance tells no more."""
+
+LineLook = tuple[float, bool, bool, bool, str | None, bool]
+"""Size over that of the text, bold, italic, capitals, colour, centred: what headings of one level share."""
+
+
+class DocumentLook(NamedTuple):
+    """What lines are measured by.
+
+    ``step`` is the usual distance of baselines in ems, ``tight``, ``middle`` and ``loose`` the 20th, 50th and 85th percentile of those that
+    there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves;
+    ``looks`` and ``lefts`` count lines by look and by their left edge (in half ems).
+    """
+
+    size: float
+    bold: bool
+    font: str
+    color: str | None
+    step: float
+    tight: float
+    middle: float
+    loose: float
+    flush: float
+    indented: float
+    looks: Mapping[LineLook, int]
+    lefts: Mapping[int, int]
+    lines: int
+    pages: int
+
+
+class MeasuredColumn(NamedTuple):
+    """A column with the facts of its lines; ``places`` are those of the lines among its items, ``in_cell`` if it is a cell of a table."""
+
+    column: Column
+    lines: tuple[FlowLine, ...]
+    facts: tuple[LineFacts, ...]
+    places: tuple[int, ...]
+    in_cell: bool = False
+
+
+def measured(column: Column) -> MeasuredColumn:
+    found = [(n, item) for n, item in enumerate(column.items) if isinstance(item, FlowLine)]
+    lines = tuple(line for _, line in found)
+    return MeasuredColumn(column, lines, tuple(map(facts_of_line, lines)), tuple(n for n, _ in found))
+
+
+def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> DocumentLook:
+    """What is usual in all columns together."""
+    size = max(facts.text_type.size, 1.0)
+    distances: list[float] = []
+    flush = full = indented = begins = 0
+    looks: Counter[LineLook] = Counter()
+    lefts: Counter[int] = Counter()
+    lines = 0
+    for measured_column in columns:
+        column, own = measured_column.column, measured_column.facts
+        width = max(column.right - column.left, 1.0)
+        for n, line in enumerate(own):
+            lines += 1
+            looks[look_of_line(line, column, size)] += 1
+            if abs(line.size - size) > 0.06 * size:
+                continue
+            lefts[round(2 * (line.x0 - column.left) / size)] += 1
+            if line.width > 0.6 * width:
+                full += 1
+                flush += column.right - line.x1 < 0.35 * size
+            if n and measured_column.places[n] == measured_column.places[n - 1] + 1:
+                above = own[n - 1]
+                distance = (line.baseline - above.baseline) / size
+                if abs(above.size - size) < 0.06 * size and 0.5 < distance < 6:
+                    distances.append(distance)
+                if line.width > 0.5 * width:
+                    begins += 1
+                    indented += 0.7 * size < line.x0 - above.x0 < 4 * size
+    distances.sort()
+    step = facts.leading_of(facts.text_type.size) / size
+    tight, middle, loose = (
+        (distances[int(share * (len(distances) - 1))] for share in (0.2, 0.5, 0.85))
+        if distances
+        else (step, step, step)
+    )
+    return DocumentLook(
+        size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
+        indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
+    )  # fmt: skip
+
+
+def look_of_line(line: LineFacts, column: Column, size: float) -> LineLook:
+    return (
+        round(line.size / size * 20) / 20,
+        line.bold > 0.9,
+        line.italic > 0.9,
+        line.capitals > 0,
+        line.color,
+        is_centred(line, column) > 0.5,
+    )
+
+
+def is_centred(line: LineFacts, column: Column) -> float:
+    """1 for a line that leaves as much room at the left as at the right, and more than a little."""
+    left, right = line.x0 - column.left, column.right - line.x1
+    return float(left > 0.8 * line.size and abs(left - right) < max(0.03 * (column.right - column.left), 2.0))
+
+
+class Surroundings(NamedTuple):
+    """What stands around the lines of a page and is no line: rules by height, boxes; titles of the outline in letters; what tags call
+    headings and lists, by place of the tag."""
+
+    rules: tuple[Rule, ...]
+    boxes: tuple[Box, ...]
+    titles: frozenset[str]
+    heading_tags: frozenset[int]
+    list_tags: frozenset[int]
+    height: float
+
+    def rules_between(self, above: Box, below: Box) -> int:
+        """Horizontal rules between two lines that are at least half as wide as the narrower one."""
+        top, bottom = above.center_y, below.center_y
+        least = 0.5 * min(above.width, below.width)
+        return sum(
+            rule.horizontal and top < rule.box.center_y < bottom and rule.box.overlap_x(below) >= least
+            for rule in self.rules
+        )
+
+    def box_of(self, box: Box) -> int:
+        """Which outlined or filled rectangle a line stands in, -1 for none."""
+        best, area = -1, float("inf")
+        for n, other in enumerate(self.boxes):
+            if other.holds_middle(box) and other.width * other.height < area and other.width < 2000:
+                best, area = n, other.width * other.height
+        return best
+
+
+def surroundings_of(page: PageEvidence, titles: frozenset[str]) -> Surroundings:
+    headings = frozenset(n for n, tag in enumerate(page.tags) if tag.kind.startswith("H") or tag.kind == "Title")
+    lists = frozenset(n for n, tag in enumerate(page.tags) if tag.depth >= 0)
+    return Surroundings(page.rules, page.boxes, titles, headings, lists, page.height)
+
+
+JOINT_FEATURES = (
+    "distance", "distance_over_step", "distance_over_tight", "distance_over_above", "distance_over_below",
+    "distance_over_least", "size_ratio", "bold_above", "bold", "italic_above", "italic", "same_font", "same_color",
+    "capitals_above", "capitals", "mono_above", "mono", "slack", "fits", "fits_centred", "inset_above", "inset",
+    "shift", "shift_next", "next_shift", "centre_above", "centre", "centre_shift", "right_shift", "right_room",
+    "ends_sentence", "ends_colon", "ends_comma", "ends_broken", "ends_letter", "starts_lower", "starts_upper",
+    "starts_digit", "mark", "mark_above", "hangs", "mark_shift", "tabs_above", "tabs", "width_above", "width",
+    "width_next", "letters_above", "letters", "words_above", "words", "flush", "indented", "tight",
+    "middle_over_tight", "loose_over_tight", "rules", "same_box", "same_tag", "section", "caption_above", "caption",
+    "following_above", "lines", "digits", "underlined_above", "underlined", "caption_run", "leader_above",
+    "size_over_text", "same_left_run", "title_case_above", "title_case", "entry", "in_cell",
+)  # fmt: skip
+"""What is measured of a line and the one above it: see ``_joint``."""
+
+ROLE_FEATURES = (
+    "size_over_text", "bold", "text_bold", "italic", "mono", "capitals", "underlined", "same_font", "same_color",
+    "centred", "flush_right", "inset", "right_room", "width", "above", "below", "above_over_step", "below_over_step",
+    "letters", "words", "digits", "starts_lower", "starts_digit", "ends_sentence", "ends_colon", "ends_comma",
+    "ends_letter", "tabs", "leader", "mark", "section", "lettered", "caption", "ends_in_number", "title_case",
+    "entry", "rarity", "left_rarity", "look_share", "picture_above", "picture_below", "table_above", "table_below",
+    "heading_tag", "list_tag", "in_outline", "page_y", "first", "page_first", "pages", "columns", "rule_above",
+    "rule_below", "in_box", "above_size", "above_bold", "above_mark", "above_x", "above_width", "above_ends_sentence",
+    "above_ends_colon", "above_tabs", "above2_mark", "above2_x", "below_size", "below_bold", "below_mark", "below_x",
+    "below_width", "below_starts_lower", "below_tabs", "below2_mark", "below2_x", "below2_width", "successor",
+    "predecessor", "run_of_look", "mono_document", "flush", "lines", "above_caption", "above_same_look",
+    "below_same_look", "below_centred", "above_centred", "hangs",
+)  # fmt: skip
+"""What is measured of a line: see ``_role``."""
+
+
+def features_of(
+    own: MeasuredColumn, look: DocumentLook, around: Surroundings, *, first: bool, page_first: bool
+) -> tuple[list[tuple[float, ...]], list[tuple[float, ...]]]:
+    """For each line of a column: the measures of the joint with the line above (NONE in all for the first), and those of its role."""
+    items = own.column.items
+    texts = [line.text for line in own.lines]
+    numbers = [_number_of(text) for text in texts]
+    hanging = _hanging(own)
+    rules = [0] * len(own.lines)
+    for n in range(1, len(own.lines)):
+        rules[n] = around.rules_between(own.lines[n - 1].box, own.lines[n].box) if around.rules else 0
+    boxes = [around.box_of(line.box) if around.boxes else -1 for line in own.lines]
+    runs = _left_runs(own)
+    joints = [
+        _joint(own, n, look, hanging[n], rules[n], boxes, runs) if n else (NONE,) * len(JOINT_FEATURES)
+        for n in range(len(own.lines))
+    ]
+    roles = [
+        _role(
+            own, n, look, around, items, texts, numbers, rules, boxes, hanging[n],
+            first=first and n == 0, page_first=page_first and n == 0,
+        )
+        for n in range(len(own.lines))
+    ]  # fmt: skip
+    return joints, roles
+
+
+def _limited(value: float) -> float:
+    return max(-FAR, min(FAR, value))
+
+
+def _hanging(own: MeasuredColumn) -> list[float]:
+    """For each line how far its left edge is from where the text of the nearest item above begins, in ems: NONE without one, or where a
+    line between stands further out than the mark."""
+    out: list[float] = []
+    text_x = mark_x = NONE
+    for facts in own.facts:
+        if facts.mark:
+            out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != NONE else NONE)
+            mark_x, text_x = facts.x0, facts.text_x
+            continue
+        if text_x != NONE and facts.x0 < mark_x - 0.5 * facts.size:
+            text_x = mark_x = NONE
+        out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != NONE else NONE)
+    return out
+
+
+def _left_runs(own: MeasuredColumn) -> list[int]:
+    """For each line how many lines directly above it begin at its edge."""
+    out: list[int] = []
+    for n, facts in enumerate(own.facts):
+        same = n > 0 and abs(own.facts[n - 1].x0 - facts.x0) < 0.2 * facts.size
+        out.append(out[-1] + 1 if same else 0)
+    return out
+
+
+def _distance(own: MeasuredColumn, n: int) -> float:
+    """Points from the baseline of the line above to that of a line, NONE where it has none or something else stands between."""
+    if not 0 < n < len(own.lines) or own.places[n] != own.places[n - 1] + 1:
+        return NONE
+    return own.facts[n].baseline - own.facts[n - 1].baseline
+
+
+def _joint(
+    own: MeasuredColumn, n: int, look: DocumentLook, hangs: float, rules: int, boxes: Sequence[int], runs: Sequence[int]
+) -> tuple[float, ...]:
+    column = own.column
+    a, b = own.facts[n - 1], own.facts[n]
+    after = own.facts[n + 1] if n + 1 < len(own.facts) else None
+    size = a.size
+    distance = _distance(own, n)
+    apart = distance == NONE
+    above, below = _distance(own, n - 1), _distance(own, n + 1)
+    near = [d for d in (above, below) if d != NONE and d > 0.5 * size]
+    left, right = column.left, column.right
+    width = max(right - left, 1.0)
+    room = right - a.x1
+    fits = (room - a.space - b.first_width) / size
+    both = a.x0 - left + right - a.x1
+    tags = own.lines[n - 1].tag, own.lines[n].tag
+    following = own.facts[n - 2] if n > 1 else None
+    return (
+        NONE if apart else _limited(distance / size),
+        NONE if apart else _limited(distance / (look.step * size)),
+        NONE if apart else _limited(distance / (look.tight * size)),
+        NONE if apart or above == NONE else _limited(distance / max(above, 1.0)),
+        NONE if apart or below == NONE else _limited(distance / max(below, 1.0)),
+        NONE if apart or not near else _limited((distance - min(near)) / size),
+        b.size / size,
+        a.bold, b.bold, a.italic, b.italic,
+        float(a.font == b.font), float(a.color == b.color), a.capitals, b.capitals, a.mono, b.mono,
+        _limited(room / size),
+        _limited(fits),
+        _limited((both - a.space - b.first_width) / size),
+        _limited((a.x0 - left) / size), _limited((b.x0 - left) / size), _limited((b.x0 - a.x0) / size),
+        _limited((after.x0 - b.x0) / size) if after else NONE,
+        _limited((after.x0 - a.x0) / size) if after else NONE,
+        _limited((a.x0 + a.x1 - left - right) / size), _limited((b.x0 + b.x1 - left - right) / size),
+        _limited((b.x0 + b.x1 - a.x0 - a.x1) / size),
+        _limited((b.x1 - a.x1) / size),
+        _limited((right - b.x1) / size),
+        a.ends_sentence, a.ends_colon, a.ends_comma, a.ends_broken, a.ends_letter, b.starts_lower, b.starts_upper, b.starts_digit,
+        float(b.mark), float(a.mark), hangs,
+        _limited((b.x0 - a.text_x) / size) if a.mark else NONE,
+        float(a.tabs), float(b.tabs),
+        a.width / width, b.width / width, after.width / width if after else NONE,
+        float(min(a.letters, 200)), float(min(b.letters, 200)), float(min(a.words, 30)), float(min(b.words, 30)),
+        look.flush, look.indented, look.tight, look.middle / look.tight, look.loose / look.tight,
+        float(rules), float(boxes[n] == boxes[n - 1]),
+        NONE if min(tags) < 0 else float(tags[0] == tags[1]),
+        float(b.section), a.caption, b.caption,
+        NONE if following is None else _limited((a.x0 - following.x0) / size),
+        float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
+        b.size / look.size, float(runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
+    )  # fmt: skip
+
+
+def _number_of(text: str) -> int:
+    """The number that a line begins with, 0 for none."""
+    digits = "".join(itertools.takewhile(str.isdigit, text.lstrip("([§ ")))
+    return int(digits) if digits and len(digits) < 4 else 0
+
+
+def _role(
+    own: MeasuredColumn, n: int, look: DocumentLook, around: Surroundings,
+    items: Sequence[FlowLine | PlacedPicture | FlowTable],
+    texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float, *,
+    first: bool, page_first: bool,
+) -> tuple[float, ...]:  # fmt: skip
+    column = own.column
+    f = own.facts[n]
+    size = look.size
+    left, right = column.left, column.right
+    width = max(right - left, 1.0)
+    place = own.places[n]
+    before = items[place - 1] if place else None
+    behind = items[place + 1] if place + 1 < len(items) else None
+    a = own.facts[n - 1] if n and isinstance(before, FlowLine) else None
+    b = own.facts[n + 1] if n + 1 < len(own.facts) and isinstance(behind, FlowLine) else None
+    a2 = own.facts[n - 2] if a is not None and n > 1 else None
+    b2 = own.facts[n + 2] if b is not None and n + 2 < len(own.facts) else None
+    above = (f.baseline - a.baseline) / f.size if a else NONE
+    below = (b.baseline - f.baseline) / f.size if b else NONE
+    tag = own.lines[n].tag
+    key = look_of_line(f, column, size)
+    share = look.looks.get(key, 0) / look.lines
+    text_look = look.lefts.get(round(2 * (f.x0 - left) / size), 0) / max(sum(look.lefts.values()), 1)
+    run = 1
+    for step in (-1, 1):
+        k = n + step
+        while 0 <= k < len(own.facts) and run < 12 and look_of_line(own.facts[k], column, size) == key:
+            run += 1
+            k += step
+    number = numbers[n]
+    return (
+        _limited(f.size / size), f.bold, float(look.bold), f.italic, f.mono, f.capitals, f.underlined,
+        float(f.font == look.font), float(f.color == look.color),
+        is_centred(f, column), float(right - f.x1 < 0.3 * f.size and f.x0 - left > 0.2 * width), _limited((f.x0 - left) / size),
+        _limited((right - f.x1) / size), f.width / width,
+        _limited(above), _limited(below), _limited(above / look.step) if a else NONE, _limited(below / look.step) if b else NONE,
+        float(min(f.letters, 200)), float(min(f.words, 30)), f.digits, f.starts_lower, f.starts_digit,
+        f.ends_sentence, f.ends_colon, f.ends_comma, f.ends_letter, float(f.tabs), f.leader,
+        float(f.mark), float(f.section), f.lettered, f.caption,
+        f.ends_in_number, f.title_case, f.entry,
+        float(min(look.looks.get(key, 0), 40)), text_look, share,
+        _nearness(before, f.baseline - f.size, PlacedPicture, size), _nearness(behind, f.baseline, PlacedPicture, size),
+        _nearness(before, f.baseline - f.size, FlowTable, size), _nearness(behind, f.baseline, FlowTable, size),
+        NONE if tag < 0 else float(tag in around.heading_tags), NONE if tag < 0 else float(tag in around.list_tags),
+        NONE if not around.titles else _in_titles(texts[n], around.titles),
+        own.lines[n].box.y0 / max(around.height, 1.0), float(first), float(page_first), float(min(look.pages, 10)), float(column.beside),
+        float(rules[n]), float(rules[n + 1]) if n + 1 < len(rules) else 0.0, float(boxes[n] >= 0),
+        a.size / f.size if a else NONE, a.bold if a else NONE, float(a.mark) if a else NONE, _limited((a.x0 - f.x0) / size) if a else NONE,
+        a.width / width if a else NONE, a.ends_sentence if a else NONE, a.ends_colon if a else NONE, float(a.tabs) if a else NONE,
+        float(a2.mark) if a2 else NONE, _limited((a2.x0 - f.x0) / size) if a2 else NONE,
+        b.size / f.size if b else NONE, b.bold if b else NONE, float(b.mark) if b else NONE, _limited((b.x0 - f.x0) / size) if b else NONE,
+        b.width / width if b else NONE, b.starts_lower if b else NONE, float(b.tabs) if b else NONE,
+        float(b2.mark) if b2 else NONE, _limited((b2.x0 - f.x0) / size) if b2 else NONE, b2.width / width if b2 else NONE,
+        float(_has(numbers, n, number + 1, 1)) if number else NONE, float(_has(numbers, n, number - 1, -1)) if number else NONE,
+        float(run), float(look.font == f.font and f.mono > 0.9), look.flush, float(min(len(own.lines), 60)),
+        a.caption if a else NONE,
+        float(look_of_line(a, column, size) == key) if a else NONE, float(look_of_line(b, column, size) == key) if b else NONE,
+        is_centred(b, column) if b else NONE, is_centred(a, column) if a else NONE, hangs,
+    )  # fmt: skip
+
+
+def _in_titles(text: str, titles: frozenset[str]) -> float:
+    """1 for a line that is a title of the outline, a half for one that is a part of one."""
+    own = letters_and_digits_of(text)
+    if own in titles:
+        return 1.0
+    return 0.5 if len(own) >= SHORTEST_PART and any(own in title for title in titles) else 0.0
+
+
+def _nearness(item: FlowLine | PlacedPicture | FlowTable | None, y: float, kind: type, size: float) -> float:
+    """Ems from a line to a picture or table next to it, NONE where another thing stands there."""
+    if not isinstance(item, kind):
+        return NONE
+    assert isinstance(item, FlowLine | PlacedPicture | FlowTable)
+    return _limited(min(abs(item.box.y0 - y), abs(item.box.y1 - y)) / size)
+
+
+def _has(numbers: Sequence[int], n: int, wanted: int, step: int) -> bool:
+    """Whether a line after (or before) another begins with a number, before another sequence begins."""
+    k = n + step
+    while 0 <= k < len(numbers) and abs(k - n) < 40:
+        if numbers[k] == wanted:
+            return wanted > 0
+        k += step
+    return False
+
+
+def outline_titles(titles: Sequence[str]) -> frozenset[str]:
+    """Titles of an outline in letters and digits alone."""
+    return frozenset(letters_and_digits_of(title) for title in titles) - {""}
