@@ -98,7 +98,9 @@ def test_the_outline_of_the_file_has_the_last_word_on_levels(typeset, rebuilt):
 
 
 def test_one_bold_line_in_a_letter_is_not_a_heading(typeset, rebuilt):
-    document = rebuilt(typeset(f"Dear Captain,\n\n*About the staff at the stairs*\n\n{PROSE}\n\nYours sincerely,"))
+    who = "Mrs H. Quillan\\ North Street 19\\ Skerrin"
+    letter = f"{who}\n\n#align(right)[14 October 1991]\n\n*About the staff at the stairs*\n\nDear Mrs Quillan,"
+    document = rebuilt(typeset(f"{letter}\n\n{PROSE}\n\n{PROSE}\n\nYours sincerely,\\ T. Renn"))
     block = block_with(document, "About the staff")
     assert block.role is Role.PARAGRAPH
     assert block.content[0].marks == Marks.BOLD

@@ -90,8 +90,8 @@ def test_indents_are_in_the_style_and_its_name(first, rest, name):
 def test_headings_of_a_level_share_one_style():
     drafts = [heading("North pier", LARGE), two_lines("text"), heading("Ferry slip", LARGE), two_lines("more")]
     styles = make_styles(finished(drafts), FACTS)
-    (heading,) = [style for style in styles if style.outline]
-    assert (heading.name, heading.bold, heading.size, heading.keep_next) == ("Heading 1", True, 16, True)
+    (found,) = [style for style in styles if style.outline]
+    assert (found.name, found.bold, found.size, found.keep_next) == ("Heading 1", True, 16, True)
 
 
 def test_two_sizes_of_headings_are_two_levels_and_bold_text_size_is_a_third():

@@ -105,8 +105,16 @@ LONG = [
 ]
 
 
-@pytest.mark.parametrize("align", ["top", "horizon"])
-@pytest.mark.parametrize("stroke", ["0.4pt", "(x: none, y: 0.4pt)", "none"])
+@pytest.mark.parametrize(
+    ("stroke", "align"),
+    [
+        ("0.4pt", "top"),
+        ("0.4pt", "horizon"),
+        ("(x: none, y: 0.4pt)", "top"),
+        ("(x: none, y: 0.4pt)", "horizon"),
+        ("none", "top"),
+    ],
+)
 def test_lines_of_one_cell_are_one_row(typeset, rebuilt, align, stroke):
     rows = [[name, text, f"{n}.20"] for n, (name, text) in enumerate(zip("ABCD", LONG, strict=True))]
     head = ["Mark", "What was found", "Level"]

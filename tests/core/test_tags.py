@@ -149,8 +149,6 @@ def test_what_a_file_leaves_out_of_its_tags_runs_at_the_edge_even_on_one_page(ty
         "Tide Gauge Office",
         "Kept for ten years",
     ]
-    bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
-    assert "Tide Gauge Office" in [block.text for block in document_of([bare]).blocks]
 
 
 def test_what_belongs_to_an_element_of_another_kind_does_not_run(typeset, read):
@@ -180,9 +178,6 @@ def test_items_out_of_sequence_are_items_by_their_tags_at_the_depth_of_their_lis
         (0, None, "One"),
         (1, 1, "Within"),
     ]
-    bare = replace(page, tags=(), lines=tuple(line._replace(tag=OUTSIDE) for line in page.lines))
-    by_looks = [b.text for b in document_of([bare]).blocks if b.role is Role.LIST_ITEM]
-    assert "A lone one of its list" not in by_looks
 
 
 def test_notes_as_large_as_the_text_are_known_by_their_tags(typeset, read):

@@ -14,8 +14,8 @@ import numpy as np
 
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
-from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
-from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
+from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME_SIZE, edge_features
+from evenquill.core.layout.edge_rows import MOST_ROWS, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
 
@@ -26,7 +26,11 @@ Rows = tuple[tuple[Piece, ...], ...]
 MOST_PAGES, SURE = 0.5, 2.0
 """Share of the other pages that say the same in a place, and the odds (logarithm) of what does so to run, at least."""
 
-_REPEATED, _BETWEEN_RULES = EDGE_FEATURES.index("repeated"), EDGE_FEATURES.index("between_rules")
+MANY_PAGES, FAR = 0.4, 1.2
+"""Share of the pages on which something runs in a place, and ems of free height, from which whatever stands there runs."""
+
+APART = 0.6
+"""Ems of free height between what runs and the text, at least."""
 
 
 class PageFurniture(NamedTuple):
@@ -52,7 +56,8 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     """Looks through all pages."""
     by_number = {page.number: page for page in pages}
     rows = [row for page in by_number.values() for row in edge_rows(page)]
-    found = _of_pages_with_text(list(_running(rows, by_number)), by_number)
+    found = list(_running(rows, by_number))
+    found = _of_pages_with_text([*found, *_in_their_place(rows, found, len(by_number))], by_number)
     found = _without_headings_of_tables(found, by_number)
     found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
@@ -75,15 +80,48 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     measures = np.array(edge_features(rows, pages), np.float32).reshape(-1, len(EDGE_FEATURES))
     chances = trees_of("edges").log_probabilities(measures)
     odds = chances[:, 1] - chances[:, 0]
-    # What most pages say at one height is certain, unless it may be the header of a table.
-    certain = (measures[:, _REPEATED] >= MOST_PAGES) & (measures[:, _BETWEEN_RULES] == 0)
-    odds = np.where(certain, np.maximum(odds, SURE), odds)
+    of = {name: measures[:, place] for place, name in enumerate(EDGE_FEATURES)}
+    # What most pages say at one height is certain, if it stands apart and may not be the header of a table; so are trusted tags.
+    apart = np.array([_stands_apart(rows, n, pages) for n in range(len(rows))])
+    repeated = (of["repeated"] >= MOST_PAGES) & (of["between_rules"] == 0) & apart
+    outside = (of["outside_of_tags"] == 1) & (of["size"] <= 1)
+    odds = np.where(repeated | outside, np.maximum(odds, SURE), odds)
+    inside = (of["outside_of_tags"] == 0.5) & (of["repeated"] == 0)
+    odds = np.where(inside, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         places = list(side)
         sums = list(accumulate(float(odds[n]) for n in places))
         best = max(range(len(sums)), key=sums.__getitem__)
         if sums[best] > 0:
             yield from (rows[n] for n in places[: best + 1])
+
+
+def _stands_apart(rows: Sequence[EdgeRow], n: int, pages: dict[int, PageEvidence]) -> bool:
+    """Whether there is free height between a row, with those further in that may run with it, and the text."""
+    row = rows[n]
+    side = [other for other in rows[n : n + MOST_ROWS] if (other.page, other.head) == (row.page, row.head)]
+    return any(APART * other.type.size <= other.gap < pages[row.page].height for other in side)
+
+
+def _in_their_place(rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: int) -> list[EdgeRow]:
+    """Other rows that stand apart where something runs on many pages, at one height and in one type: heads that name the section."""
+    known = {row.place for row in found}
+    return [
+        row
+        for row in rows
+        if row.place not in known
+        and row.gap >= FAR * row.type.size
+        and len({other.page for other in found if _same_place(row, other)}) >= MANY_PAGES * pages
+    ]
+
+
+def _same_place(row: EdgeRow, other: EdgeRow) -> bool:
+    return (
+        row.head is other.head
+        and abs(row.y - other.y) <= SAME_HEIGHT
+        and abs(row.type.size - other.type.size) <= SAME_SIZE
+        and row.type.font == other.type.font
+    )
 
 
 def _of_pages_with_text(found: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from evenquill.core.model import Role
+from evenquill.core.model.labels import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 
 def find_captions(drafts: list[AnyDraft]) -> None:
-    """Makes captions of the paragraphs that are ones."""
-    for draft in drafts:
-        if isinstance(draft, Draft) and draft.role is Role.PARAGRAPH and draft.said == "caption":
-            draft.role = Role.CAPTION
+    """Makes captions of the paragraphs that are said to be ones; where some begin with the name and number of a thing, only of such."""
+    said = [d for d in drafts if isinstance(d, Draft) and d.role is Role.PARAGRAPH and d.said == "caption"]
+    named = [draft for draft in said if is_caption(draft.text)]
+    for draft in named or said:
+        draft.role = Role.CAPTION

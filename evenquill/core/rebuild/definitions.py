@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Iterator, Sequence
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Align, Role
@@ -26,20 +26,18 @@ SAME_EDGE = 2.0
 """Points by which terms of one list may begin elsewhere."""
 
 
-def find_definitions(drafts: list[AnyDraft], text_size: float, headings: Set[int] = frozenset()) -> None:
-    """Makes terms and definitions of the paragraphs that are ones; ``headings`` (by id) surely are headings.
-
-    Where most of the text is set in, it is that of headings that stand out.
-    """
+def find_definitions(drafts: list[AnyDraft], text_size: float) -> None:
+    """Makes terms and definitions of the paragraphs that are ones; where most of the text is set in, it is that of headings that stand
+    out."""
     if not _is_mostly_set_in(drafts):
-        _find_terms(drafts, text_size, headings)
+        _find_terms(drafts, text_size)
     _find_hanging(drafts)
 
 
-def _find_terms(drafts: Sequence[AnyDraft], text_size: float, headings: Set[int]) -> None:
+def _find_terms(drafts: Sequence[AnyDraft], text_size: float) -> None:
     i = 0
     while i < len(drafts):
-        pairs = _pairs_from(drafts, i, text_size, headings)
+        pairs = _pairs_from(drafts, i, text_size)
         if len(pairs) >= FEWEST and any(_is_wrapped(draft) for _, below in pairs for draft in below):
             for term, below in pairs:
                 term.role = Role.TERM
@@ -67,15 +65,13 @@ def _is_mostly_set_in(drafts: Sequence[AnyDraft]) -> bool:
     return lines[True] > MOSTLY * lines.total()
 
 
-def _pairs_from(
-    drafts: Sequence[AnyDraft], start: int, text_size: float, headings: Set[int]
-) -> list[tuple[Draft, list[Draft]]]:
+def _pairs_from(drafts: Sequence[AnyDraft], start: int, text_size: float) -> list[tuple[Draft, list[Draft]]]:
     """Terms at one edge from a place on, each with the paragraphs that stand in below it."""
     pairs: list[tuple[Draft, list[Draft]]] = []
     i = start
     while i < len(drafts):
         term = drafts[i]
-        if not isinstance(term, Draft) or id(term) in headings or not _may_be_term(term, text_size):
+        if not isinstance(term, Draft) or not _may_be_term(term, text_size):
             break
         if pairs and abs(term.lines[0].x0 - pairs[0][0].lines[0].x0) > SAME_EDGE:
             break

@@ -49,7 +49,7 @@ from evenquill.core.rebuild.definitions import find_definitions
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.headings import called_headings, find_headings, join_labels
+from evenquill.core.rebuild.headings import find_headings, join_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
@@ -102,8 +102,8 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     with_steady_weight(drafts)
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
-    find_definitions(drafts, facts.text_type.size, called_headings(drafts, source.outline, tagged))
     find_headings(drafts, facts.text_type.size, source.outline, tagged)
+    find_definitions(drafts, facts.text_type.size)
     find_quotes(drafts)
     find_endnotes(drafts)
     find_run_in_headings(drafts)

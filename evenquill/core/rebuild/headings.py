@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Set
 from types import MappingProxyType
 from typing import NamedTuple
 
@@ -72,19 +72,6 @@ def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
     return out
 
 
-def called_headings(
-    drafts: list[AnyDraft], outline: tuple[OutlineEntry, ...], tagged: Mapping[int, int] = NO_TAGS
-) -> frozenset[int]:
-    """The drafts (by id) that the file's outline or tags call headings."""
-    titles = {_folded(entry.title) for entry in outline}
-    return frozenset(
-        id(draft)
-        for draft in drafts
-        if isinstance(draft, Draft)
-        and (tagged.get(id(draft)) or (_may_be_in_outline(draft) and _folded(draft.text) in titles))
-    )
-
-
 def find_headings(
     drafts: list[AnyDraft],
     text_size: float,
@@ -118,6 +105,7 @@ def find_headings(
         and id(draft) not in none
         and (draft.said == "heading" or id(draft) in in_outline)
     ]
+    headings = _with_terms_like_headings(headings, drafts, none)
     levels = _levels(headings)
     for draft in headings:
         draft.role = Role.HEADING
@@ -127,6 +115,27 @@ def find_headings(
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
     _find_tagged(drafts, tagged)
+
+
+def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], none: Set[int]) -> list[Draft]:
+    """The headings, in order, with what was taken for a term, or a line of its own, and looks as they do, at their edge."""
+    looks = {(_look(draft), round(draft.lines[0].x0)) for draft in headings if any(_look(draft)[1:])}
+    known = set(map(id, headings))
+    return [
+        draft
+        for draft in drafts
+        if isinstance(draft, Draft)
+        and (
+            id(draft) in known
+            or (
+                draft.role is Role.PARAGRAPH
+                and draft.said in ("term", "lines")
+                and len(draft.lines) == 1
+                and (_look(draft), round(draft.lines[0].x0)) in looks
+                and id(draft) not in none
+            )
+        )
+    ]
 
 
 def _find_tagged(drafts: list[AnyDraft], tagged: Mapping[int, int]) -> None:

@@ -12,7 +12,8 @@ from types import MappingProxyType
 
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.marks import Number, is_of_levels, readings
+from evenquill.core.rebuild.headings import LONGEST_NUMBERED
+from evenquill.core.rebuild.marks import CERTAIN, Number, is_of_levels, readings
 
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
@@ -27,9 +28,6 @@ AHEAD = 30
 """Paragraphs within which the next number of a clause is looked for."""
 
 UNTAGGED: Mapping[int, int] = MappingProxyType({})
-
-CERTAIN = frozenset("•◦▪▫‣⁃∙●■□◆◇►▶➢➤✓✔☆❖")
-"""Signs that begin nothing but items."""
 
 DASHES = frozenset("-–—−")
 
@@ -57,8 +55,13 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
     for i, draft in enumerate(drafts):
         if not isinstance(draft, Draft) or draft.role is Role.NOTE:
             continue
-        if not draft.marker or not (
-            draft.said == "item" or id(draft) in tagged or draft.marker in CERTAIN or _is_clause(drafts, i, given)
+        titled = is_of_levels(draft.marker) and _may_be_title(draft) and id(draft) not in tagged
+        if (
+            not draft.marker
+            or titled
+            or not (
+                draft.said == "item" or id(draft) in tagged or draft.marker in CERTAIN or _is_clause(drafts, i, given)
+            )
         ):
             distance += 1
             if distance > 1 or draft.said == "heading":
@@ -151,7 +154,7 @@ def _is_clause(drafts: list[AnyDraft], i: int, given: Mapping[tuple[int, ...], i
     """Whether a paragraph carries on the numbers of clauses that hold those above them, or begins such numbers, which go on soon."""
     draft = drafts[i]
     assert isinstance(draft, Draft)
-    if not is_of_levels(draft.marker) or draft.said == "heading":
+    if not is_of_levels(draft.marker) or draft.said == "heading" or _may_be_title(draft):
         return False
     (number,) = readings(draft.marker)
     if (*number.above, number.value - 1) in given:
@@ -163,6 +166,12 @@ def _is_clause(drafts: list[AnyDraft], i: int, given: Mapping[tuple[int, ...], i
         for other in readings(later.marker)
     ]
     return number.value == 1 and any(other.follows(number) or other.above == number.path for other in ahead)
+
+
+def _may_be_title(draft: Draft) -> bool:
+    """Whether a numbered line may be a heading that is set like the text: short, and no sentence."""
+    text = draft.lines[0].text
+    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1] not in ".,;:!?"
 
 
 def _follows(draft: Draft, level: _Level) -> bool:

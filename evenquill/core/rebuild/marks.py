@@ -15,6 +15,9 @@ BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔
 SIGNS = 0xE000
 """From here on (a private area of Unicode) stand bullets that are letters of sign fonts: they are no letters."""
 
+CERTAIN = frozenset("•◦▪▫‣⁃∙●■□◆◇►▶➢➤✓✔☆❖")
+"""Signs that begin nothing but items."""
+
 MARK_GAP = 0.3
 """Ems between a mark that is a letter of a sign font and its text, at least."""
 

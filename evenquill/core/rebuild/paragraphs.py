@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from evenquill.core.evidence import PlacedPicture, Type
 from evenquill.core.layout.flow import SHIFTED, FlowLine
@@ -15,9 +16,10 @@ from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.marks import list_mark
+from evenquill.core.rebuild.marks import CERTAIN, list_mark
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import first_width
+from evenquill.core.rebuild.structure.segments import Decided
 from evenquill.core.rebuild.tables import align_cells, cell_columns
 
 INDENT = 0.7
@@ -31,6 +33,9 @@ SPACE = 0.25
 
 FLUSH = 0.3
 """Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
+
+FEWEST_SENTENCES = 3
+"""Lines that are each a sentence, from which they are as many paragraphs."""
 
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
@@ -93,7 +98,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[A
         decided = decisions[id(item)]
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
-        elif current is not None and decided.joint != "new" and not _leaves_code(current, item, facts):
+        elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
             if decided.joint == "break":
                 current.breaks.add(len(current.lines))
             current.lines.append(item)
@@ -105,6 +110,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[A
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
             drafts.append(current)
         previous = item
+    drafts = [part for draft in drafts for part in _without_run_together(draft)]
     for draft in drafts:
         if isinstance(draft, Draft) and draft.role is not Role.CONTENTS:
             if is_code(draft.lines, facts) and not draft.marker:
@@ -113,6 +119,21 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[A
                 draft.align = _alignment(draft)
                 draft.inset = _inset(draft)
     return drafts
+
+
+def _without_run_together(draft: AnyDraft) -> list[AnyDraft]:
+    """A paragraph of which each line is a sentence of its own as so many paragraphs: the lines of one seldom end so by chance."""
+    if (
+        not isinstance(draft, Draft)
+        or draft.role is Role.CONTENTS
+        or len(draft.lines) < (2 if draft.breaks else FEWEST_SENTENCES)
+        or not all(ends_sentence(line.text) and line.text[:1].isupper() for line in draft.lines)
+    ):
+        return [draft]
+    return [
+        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set())
+        for n, line in enumerate(draft.lines)
+    ]
 
 
 def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: Facts) -> TableDraft:
@@ -131,6 +152,15 @@ def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: 
 
 def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
     return not draft.marker and is_code((*draft.lines, line), facts) and carries_on(draft.lines, line, facts)
+
+
+def _begins_anew(draft: Draft, line: FlowLine, decided: Decided, facts: Facts) -> bool:
+    """Whether a line is certainly none of a paragraph: it begins with a sign that only items have, or as captions do, or text follows
+    code."""
+    mark = list_mark(line)
+    if (mark is not None and mark.text in CERTAIN) or (decided.joint == "break" and is_caption(line.text)):
+        return True
+    return _leaves_code(draft, line, facts)
 
 
 def _leaves_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:

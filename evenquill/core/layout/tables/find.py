@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from evenquill.core.evidence import Line, PageEvidence
-from evenquill.core.layout.tables.edges import connected, edges_of
+from evenquill.core.layout.tables.edges import TOUCH, Edge, connected, edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.placed import PlacedTable
-from evenquill.core.layout.tables.regions import table_of
+from evenquill.core.layout.tables.regions import table_of, tables_in_column
 from evenquill.core.layout.tables.ruled import grid_table
 
 FEW_SHADED = 4
 """Rows of shaded cells that are a table's header, or one row of those that are shaded by turns, rather than a table of their own."""
 
+
+SAME_ENDS = 4.0
+"""Points by which the ends of rules above and below a table may differ."""
 
 MORE_ROWS = 1.4
 """Rows that the text in a grid shows over those that are drawn, from which the text is believed."""
@@ -25,6 +28,7 @@ def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Placed
         return [], list(lines)
     tables: list[PlacedTable] = []
     rest = list(lines)
+    left_over: list[Edge] = []
     for group in sorted(connected(edges_of(page)), key=lambda group: -len(group.level) * len(group.upright)):
         table = grid_table(group, rest)
         if table is not None and (table.rows > FEW_SHADED or _has_rules(page, table)):
@@ -32,7 +36,44 @@ def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Placed
             tables.append(_judged(table, inside, page))
             gone = set(map(id, inside))
             rest = [line for line in rest if id(line) not in gone]
+        else:
+            left_over += group.level
+    for rules in between_rules(left_over):
+        narrow, rest = _beside_others(rules, rest, page)
+        tables += narrow
     return tables, rest
+
+
+def _beside_others(
+    rules: Sequence[Edge], lines: Sequence[Line], page: PageEvidence
+) -> tuple[list[PlacedTable], list[Line]]:
+    """Tables between level rules that have text beside them: they are looked for before there are columns, which they could hide."""
+    start, end = rules[0].start - TOUCH, rules[0].end + TOUCH
+    level = [line for line in lines if not line.angle]
+    below = [line for line in level if start < line.box.center_x < end and line.box.center_y > rules[0].at]
+    others = [line for line in level if not start < line.box.center_x < end]
+    found = [
+        table
+        for table in tables_in_column(page, below)[0]
+        if table.box.y0 < rules[-1].at and any(line.box.overlap_y(table.box) > 0 for line in others)
+    ]
+    inside = {id(line) for line in below if any(table.box.holds_middle(line.box) for table in found)}
+    return found, [line for line in lines if id(line) not in inside]
+
+
+def between_rules(edges: Sequence[Edge]) -> Iterator[list[Edge]]:
+    """Level rules over each other that begin and end alike; at least two."""
+    left = sorted(edges)
+    while left:
+        first = left.pop(0)
+        group = [first, *(edge for edge in left if _same_ends(edge, first))]
+        left = [edge for edge in left if edge not in group]
+        if len(group) > 1:
+            yield group
+
+
+def _same_ends(edge: Edge, other: Edge) -> bool:
+    return abs(edge.start - other.start) <= SAME_ENDS and abs(edge.end - other.end) <= SAME_ENDS
 
 
 def _judged(table: PlacedTable, inside: Sequence[Line], page: PageEvidence) -> PlacedTable:

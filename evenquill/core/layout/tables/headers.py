@@ -21,10 +21,10 @@ NUMBERS = 0.5
 """Share of cells with a number under a row of words, to make that a header."""
 
 
-def with_header(table: PlacedTable, page: PageEvidence) -> PlacedTable:
+def with_header(table: PlacedTable, page: PageEvidence, least: int = 0) -> PlacedTable:
     """The table with the rows counted that name its columns: bold or shaded ones at its top where the others are not, or words over
-    numbers. In them, what stands alone in its column takes all of them."""
-    count = min(_header_rows(table, page), table.rows - 1)
+    numbers; ``least`` are known to. In them, what stands alone in its column takes all of them."""
+    count = min(max(_header_rows(table, page), least), table.rows - 1)
     if not count:
         return table
     while True:  # a cell that reaches further down is of the header as a whole
@@ -32,7 +32,7 @@ def with_header(table: PlacedTable, page: PageEvidence) -> PlacedTable:
         if reach <= count or reach >= table.rows:
             break
         count = reach
-    return with_tall_headings(_with_whole_headings(table._replace(header_rows=count)))
+    return _with_tall_headings(_with_whole_headings(table._replace(header_rows=count)))
 
 
 def _header_rows(table: PlacedTable, page: PageEvidence) -> int:
@@ -89,7 +89,7 @@ def _with_whole_headings(table: PlacedTable) -> PlacedTable:
     return table._replace(cells=(*whole, *rest), header_rows=1)
 
 
-def with_tall_headings(table: PlacedTable) -> PlacedTable:
+def _with_tall_headings(table: PlacedTable) -> PlacedTable:
     """Where headings have headings under them, those that stand alone in their column take all the rows of the header."""
     header = [cell for cell in table.cells if cell.row < table.header_rows]
     spanned = any(cell.columns > 1 and cell.lines for cell in header)

@@ -6,6 +6,7 @@ one; the most probable sequence (Viterbi 1967) says where tables begin and end.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 from functools import cache
 from importlib import resources
@@ -18,19 +19,25 @@ from evenquill.core import fitted
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.fitted.trees import trees_of
 from evenquill.core.layout.rows import rows_of
-from evenquill.core.layout.tables.aligned import aligned_table
+from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import edges_of
-from evenquill.core.layout.tables.headers import with_tall_headings
+from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, row_of
-from evenquill.core.model import Box
+from evenquill.core.model import Box, union
 
 OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
 
 
 RULE_MARGIN, RULED_SHARE = 6.0, 0.5
 """Points above and below a table within which a rule is its own, and share of its width that such a rule takes at least."""
+
+FEWEST_RULED, MOSTLY = 3, 0.8
+"""Stretches between rules, and their share that must be one row, to take each for a row."""
+
+FEWEST_ENTRIES, LONGEST_PAGE = 4, 4
+"""Rows of a contents list without dots, and figures of the number of a page."""
 
 NEVER = -1e6
 """The logarithm of the probability of what cannot be."""
@@ -50,9 +57,9 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
     tables: list[PlacedTable] = []
     gone: set[int] = set()
     for region in regions_of(rows, page):
-        table = _table_of(region)
+        table = _table_of(region, page)
         if table is not None:
-            tables.append(table._replace(ruled=_is_ruled(table.box, page)))
+            tables.append(table)
             gone |= {id(line) for row in region.rows for line in row.lines}
     return tables, [line for line in lines if id(line) not in gone]
 
@@ -66,7 +73,7 @@ def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
     chances[:, OUTSIDE] = NEVER
     chances[1:, [FIRST_HEADER, FIRST_ROW]] = NEVER
     found = most_probable(chances, row_follows())
-    return _table_of(_region(rows, found))
+    return _table_of(_region(rows, found), page)
 
 
 def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
@@ -122,25 +129,60 @@ def row_follows() -> NDArray[np.float32]:
         return found
 
 
-def _is_ruled(box: Box, page: PageEvidence) -> bool:
-    """Whether a rule, or the side of a shaded area, runs along or through a table."""
-    return any(
-        box.y0 - RULE_MARGIN <= edge.at <= box.y1 + RULE_MARGIN
-        and min(edge.end, box.x1) - max(edge.start, box.x0) >= RULED_SHARE * box.width
-        for edge in edges_of(page).level
-    )
-
-
-def _table_of(region: Region) -> PlacedTable | None:
-    """A region as a table: each of its rows from one start to the next; None where it has no columns."""
-    bands = [
-        (max(row.bottom for row in region.rows[:n]) + region.rows[n].top) / 2
-        if max(row.bottom for row in region.rows[:n]) <= region.rows[n].top
-        else (region.rows[n - 1].baseline + region.rows[n].baseline - region.rows[n].size * 0.8) / 2
-        for n in region.starts[1:]
-    ]
+def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:
+    """A region as a table: each of its rows from one start to the next, or from rule to rule where these part row from row; None where it
+    has no columns, or is a contents list."""
+    several = [row for row in region.rows if len(row.pieces) > 1]
+    if _ends_with_pages(several):
+        return None
     pieces = [piece for row in region.rows for piece in row.pieces]
+    box = union(piece.box for piece in pieces)
+    rules = _rules_across(box, page)
+    bands = rules if _part_rows(rules, region.rows) else [_boundary(region.rows, n) for n in region.starts[1:]]
     table = aligned_table(pieces, bands)
     if table is None or table.rows < 2:
         return None
-    return with_tall_headings(table._replace(header_rows=min(region.header_rows, table.rows - 1)))
+    return with_header(table._replace(ruled=bool(rules)), page, region.header_rows)
+
+
+def _boundary(rows: Sequence[Row], n: int) -> float:
+    """The height between a row and those above it."""
+    bottom = max(row.bottom for row in rows[:n])
+    if bottom <= rows[n].top:
+        return (bottom + rows[n].top) / 2
+    return (rows[n - 1].baseline + rows[n].baseline - 0.8 * rows[n].size) / 2
+
+
+def _rules_across(box: Box, page: PageEvidence) -> list[float]:
+    """The heights of rules, and of sides of shaded areas, that run along or through a table."""
+    return [
+        edge.at
+        for edge in edges_of(page).level
+        if box.y0 - RULE_MARGIN <= edge.at <= box.y1 + RULE_MARGIN
+        and min(edge.end, box.x1) - max(edge.start, box.x0) >= RULED_SHARE * box.width
+    ]
+
+
+def _part_rows(rules: Sequence[float], rows: Sequence[Row]) -> bool:
+    """Whether rules part row from row: between most of them there is a column with a single piece, and another one."""
+    stretches = column_stretches([row.pieces for row in rows])
+    bands = [-1.0, *rules, float("inf")]
+    filled = [own for own in (_pieces_between(rows, *band) for band in itertools.pairwise(bands)) if own]
+    single = 0
+    for own in filled:
+        counts = [sum(x0 - 1 < piece.box.center_x < x1 + 1 for piece in own) for x0, x1 in stretches]
+        used = [count for count in counts if count]
+        single += len(used) > 1 and min(used) == 1
+    return len(filled) >= FEWEST_RULED and single >= MOSTLY * len(filled)
+
+
+def _pieces_between(rows: Sequence[Row], top: float, bottom: float) -> list[Line]:
+    return [piece for row in rows for piece in row.pieces if top < piece.box.center_y < bottom]
+
+
+def _ends_with_pages(rows: Sequence[Row]) -> bool:
+    """Whether rows end with numbers of pages, which do not fall: those of a contents list."""
+    texts = [row.pieces[-1].text for row in rows]
+    numbers = [int(text) for text in texts if text.isascii() and text.isdecimal() and len(text) <= LONGEST_PAGE]
+    falls = sum(after < before for before, after in itertools.pairwise(numbers))
+    return len(rows) >= FEWEST_ENTRIES and len(numbers) == len(rows) and not falls

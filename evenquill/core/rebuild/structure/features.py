@@ -36,8 +36,8 @@ class DocumentLook(NamedTuple):
     """What lines are measured by.
 
     ``step`` is the usual distance of baselines in ems, ``tight``, ``middle`` and ``loose`` the 20th, 50th and 85th percentile of those that
-    there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves;
-    ``looks`` and ``lefts`` count lines by look and by their left edge (in half ems).
+    there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves,
+    ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half ems).
     """
 
     size: float
@@ -54,6 +54,7 @@ class DocumentLook(NamedTuple):
     lefts: Mapping[int, int]
     lines: int
     pages: int
+    ended: float
 
 
 class MeasuredColumn(NamedTuple):
@@ -76,7 +77,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
     """What is usual in all columns together."""
     size = max(facts.text_type.size, 1.0)
     distances: list[float] = []
-    flush = full = indented = begins = 0
+    flush = full = indented = begins = ended = 0
     looks: Counter[LineLook] = Counter()
     lefts: Counter[int] = Counter()
     lines = 0
@@ -85,6 +86,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
         width = max(column.right - column.left, 1.0)
         for n, line in enumerate(own):
             lines += 1
+            ended += line.ends_sentence > 0
             looks[look_of_line(line, column, size)] += 1
             if abs(line.size - size) > 0.06 * size:
                 continue
@@ -110,6 +112,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
     return DocumentLook(
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
+        ended / max(lines, 1),
     )  # fmt: skip
 
 
@@ -139,6 +142,7 @@ class Surroundings(NamedTuple):
     titles: frozenset[str]
     heading_tags: frozenset[int]
     list_tags: frozenset[int]
+    width: float
     height: float
 
     def rules_between(self, above: Box, below: Box) -> int:
@@ -162,7 +166,7 @@ class Surroundings(NamedTuple):
 def surroundings_of(page: PageEvidence, titles: frozenset[str]) -> Surroundings:
     headings = frozenset(n for n, tag in enumerate(page.tags) if tag.kind.startswith("H") or tag.kind == "Title")
     lists = frozenset(n for n, tag in enumerate(page.tags) if tag.depth >= 0)
-    return Surroundings(page.rules, page.boxes, titles, headings, lists, page.height)
+    return Surroundings(page.rules, page.boxes, titles, headings, lists, page.width, page.height)
 
 
 JOINT_FEATURES = (
@@ -175,7 +179,7 @@ JOINT_FEATURES = (
     "width_next", "letters_above", "letters", "words_above", "words", "flush", "indented", "tight",
     "middle_over_tight", "loose_over_tight", "rules", "same_box", "same_tag", "section", "caption_above", "caption",
     "following_above", "lines", "digits", "underlined_above", "underlined", "caption_run", "leader_above",
-    "size_over_text", "same_left_run", "title_case_above", "title_case", "entry", "in_cell",
+    "size_over_text", "same_left_run", "title_case_above", "title_case", "entry", "in_cell", "ended", "phrases", "room_to_margin",
 )  # fmt: skip
 """What is measured of a line and the one above it: see ``_joint``."""
 
@@ -190,7 +194,7 @@ ROLE_FEATURES = (
     "above_ends_colon", "above_tabs", "above2_mark", "above2_x", "below_size", "below_bold", "below_mark", "below_x",
     "below_width", "below_starts_lower", "below_tabs", "below2_mark", "below2_x", "below2_width", "successor",
     "predecessor", "run_of_look", "mono_document", "flush", "lines", "above_caption", "above_same_look",
-    "below_same_look", "below_centred", "above_centred", "hangs",
+    "below_same_look", "below_centred", "above_centred", "hangs", "ended", "phrases",
 )  # fmt: skip
 """What is measured of a line: see ``_role``."""
 
@@ -208,13 +212,16 @@ def features_of(
         rules[n] = around.rules_between(own.lines[n - 1].box, own.lines[n].box) if around.rules else 0
     boxes = [around.box_of(line.box) if around.boxes else -1 for line in own.lines]
     runs = _left_runs(own)
+    phrases = _phrase_shares(own)
     joints = [
-        _joint(own, n, look, hanging[n], rules[n], boxes, runs) if n else (NONE,) * len(JOINT_FEATURES)
+        _joint(own, n, look, hanging[n], rules[n], boxes, runs, phrases[n], around.width)
+        if n
+        else (NONE,) * len(JOINT_FEATURES)
         for n in range(len(own.lines))
     ]
     roles = [
         _role(
-            own, n, look, around, items, texts, numbers, rules, boxes, hanging[n],
+            own, n, look, around, items, texts, numbers, rules, boxes, hanging[n], phrases[n],
             first=first and n == 0, page_first=page_first and n == 0,
         )
         for n in range(len(own.lines))
@@ -251,6 +258,12 @@ def _left_runs(own: MeasuredColumn) -> list[int]:
     return out
 
 
+def _phrase_shares(own: MeasuredColumn) -> list[float]:
+    """For each line the share of it and its neighbours, two to each side, that end with a sign: nearly all in verse, few in prose."""
+    ends = [facts.ends_sentence or facts.ends_comma for facts in own.facts]
+    return [sum(map(bool, near)) / len(near) for n in range(len(ends)) for near in (ends[max(n - 2, 0) : n + 3],)]
+
+
 def _distance(own: MeasuredColumn, n: int) -> float:
     """Points from the baseline of the line above to that of a line, NONE where it has none or something else stands between."""
     if not 0 < n < len(own.lines) or own.places[n] != own.places[n - 1] + 1:
@@ -259,8 +272,9 @@ def _distance(own: MeasuredColumn, n: int) -> float:
 
 
 def _joint(
-    own: MeasuredColumn, n: int, look: DocumentLook, hangs: float, rules: int, boxes: Sequence[int], runs: Sequence[int]
-) -> tuple[float, ...]:
+    own: MeasuredColumn, n: int, look: DocumentLook, hangs: float, rules: int, boxes: Sequence[int], runs: Sequence[int],
+    phrases: float, page_width: float,
+) -> tuple[float, ...]:  # fmt: skip
     column = own.column
     a, b = own.facts[n - 1], own.facts[n]
     after = own.facts[n + 1] if n + 1 < len(own.facts) else None
@@ -309,6 +323,7 @@ def _joint(
         NONE if following is None else _limited((a.x0 - following.x0) / size),
         float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
         b.size / look.size, float(runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
+        look.ended, phrases, _limited((page_width - left - a.x1) / size),
     )  # fmt: skip
 
 
@@ -321,7 +336,8 @@ def _number_of(text: str) -> int:
 def _role(
     own: MeasuredColumn, n: int, look: DocumentLook, around: Surroundings,
     items: Sequence[FlowLine | PlacedPicture | FlowTable],
-    texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float, *,
+    texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float,
+    phrases: float, *,
     first: bool, page_first: bool,
 ) -> tuple[float, ...]:  # fmt: skip
     column = own.column
@@ -377,6 +393,7 @@ def _role(
         a.caption if a else NONE,
         float(look_of_line(a, column, size) == key) if a else NONE, float(look_of_line(b, column, size) == key) if b else NONE,
         is_centred(b, column) if b else NONE, is_centred(a, column) if a else NONE, hangs,
+        look.ended, phrases,
     )  # fmt: skip
 
 
