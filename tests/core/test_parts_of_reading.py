@@ -9,6 +9,7 @@ from evenquill.core.evidence import Cleaned, Line, PageEvidence, PageKind, TextL
 from evenquill.core.languages import KNOWN, detect_language, long_code, short_code
 from evenquill.core.model import Box, Family, RemarkKind
 from evenquill.core.page_kinds import kinds_in_words
+from evenquill.core.reading.plausibility import known_share
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.sizing import likeness
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
@@ -59,6 +60,20 @@ def test_two_readings_are_alike_by_their_words_whatever_their_order():
     other = page(line("Xqz vvk plm oop"), line("zzz yyy"))
     assert likeness(one, other) < 0.2
     assert likeness(one, page()) == 0.0
+
+
+def test_a_text_makes_more_sense_than_its_letters_read_as_others():
+    russian = (
+        "Смотритель каждый час записывал высоту воды в книгу и сравнивал показания часов с сигналом времени",
+        "Колодец был осушен и очищен от водорослей, после чего поплавок снова подвесили на новой проволоке",
+    )
+    misread = (
+        "CMoTpuTeN KaxKAbIN Yac 3anucbIBan BbICOTy BoAbI B KHUTY u cpaBHuBaN noka3aHuA YacoB c CurHanoM BpeMeHu",
+        "Konogeu 6bin ocylleH u oumuleH oT BoAopocnen, nocne uero nonnaBok cHoBa noABecunu Ha HoBon npoBonoke",
+    )
+    assert known_share(page(*map(line, russian))) > 0.8
+    assert known_share(page(*map(line, misread))) < 0.4
+    assert known_share(page(line("too few to tell"))) == 0.0
 
 
 def test_sizes_of_scanned_pages_are_made_one_over_the_document():

@@ -1,0 +1,117 @@
+"""The factory of documents with truth: what is drawn is set and described alike, and lines are given to the part that they are of."""
+
+from __future__ import annotations
+
+import random
+from html.parser import HTMLParser
+
+import numpy as np
+import pypdfium2 as pdfium
+import pytest
+import typst
+from corpus.families import FAMILIES, with_extras
+from corpus.labels import Piece, Truth, letters, pieces_of
+from corpus.look import draw_look, ordinal
+from corpus.numbering import with_numbers
+from corpus.prose import Prose, Writer
+from corpus.set_html import html_of, without_notes
+from corpus.set_typst import typst_of
+from corpus.truth import expected
+
+SENTENCES = (
+    "The float was found hard against the guide wire.",
+    "The well was pumped dry and the orifice cleared of weed.",
+    "Levels before and after are given in the book & in its index.",
+)
+PROSE = Prose(
+    "en",
+    (SENTENCES, SENTENCES[::-1]),
+    ("The five gauges", "State of the wells", "Costs"),
+    ("a float and its wire", "a drum with paper for a week"),
+    (
+        "float",
+        "wire",
+        "gauge",
+        "drum",
+        "paper",
+        "staff",
+        "pier",
+        "slip",
+        "stairs",
+        "sill",
+        "datum",
+        "tide",
+        "clock",
+        "well",
+    ),
+)
+
+
+def drawn(family: str, seed: int):
+    rng = random.Random(seed)
+    look = draw_look(rng, family, "en")
+    writer = Writer(PROSE, rng)
+    return with_numbers(with_extras(FAMILIES[family](writer, rng), writer, rng), look), look
+
+
+class TextOf(HTMLParser):
+    def __init__(self, source: str) -> None:
+        super().__init__()
+        self.parts: list[str] = []
+        self.feed(source.partition("<body>")[2])
+
+    def handle_data(self, data: str) -> None:
+        self.parts.append(data)
+
+
+def said(truth: dict) -> list[str]:
+    return [letters(piece.text) for piece in pieces_of(truth["blocks"])]
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_all_that_should_come_out_is_in_what_is_set(family):
+    for seed in (1, 2):
+        made, look = drawn(family, seed)
+        assert (made, look) == drawn(family, seed)
+        bare = without_notes(made)
+        shown = letters("".join(TextOf(html_of(bare, look, notes=False)).parts))
+        truth = expected(bare, look, 2, "x")
+        # Capitals and the signs between label and value are made by style and place.
+        assert all(piece in shown for piece in said(truth))
+        page = pdfium.PdfDocument(typst.compile(typst_of(made, look).encode()))
+        letters_of_pages = letters("".join(page[n].get_textpage().get_text_range() for n in range(len(page))))
+        assert np.mean([part[:8] in letters_of_pages for part in said(expected(made, look, len(page), "x"))]) > 0.9
+
+
+@pytest.mark.parametrize(
+    ("sign", "number", "written"),
+    [("1.", 3, "3."), ("(a)", 2, "(b)"), ("I.", 4, "IV."), ("(i)", 9, "(ix)"), ("A", 5, "E")],
+)
+def test_numbers_of_items_are_written_as_their_pattern_says(sign, number, written):
+    assert ordinal(sign, number) == written
+
+
+def test_lines_are_given_to_the_part_that_they_are_of():
+    pieces = [
+        Piece("heading", "The five gauges", 0),
+        Piece("text", "The float was found hard against the guide wire.", 1),
+        Piece("lines", "Lower Quay 4\nSkerrin", 2),
+        Piece("item", "a float", 3),
+    ]
+    truth = Truth(pieces, ["Gauges, page {n}"])
+    lines = [
+        "The five gauges",
+        "The float was found hard",
+        "against the guide wire.",
+        "Lower Quay 4",
+        "Skerrin",
+        "7. a float",
+    ]
+    found = [truth.label(line) for line in lines]
+    assert [(label.block, label.role) for label in found] == [
+        (0, "heading"), (1, "text"), (1, "text"), (2, "lines"), (2, "lines"), (3, "item"),
+    ]  # fmt: skip
+    assert found[2].start == found[1].end
+    assert [label.after_break for label in found] == [False, False, False, False, True, False]
+    assert truth.label("Gauges, page 12", at_edge=True).role == "running"
+    assert truth.label("nothing of the kind") is None
