@@ -26,6 +26,7 @@ from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, row_of
 from evenquill.core.model import Box, union
+from evenquill.core.model.text import ends_sentence
 
 OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
 
@@ -38,6 +39,9 @@ FEWEST_RULED, MOSTLY = 3, 0.8
 
 FEWEST_ENTRIES, LONGEST_PAGE = 4, 4
 """Rows of a contents list without dots, and figures of the number of a page."""
+
+SENTENCE = 40
+"""Characters of a sentence, at least."""
 
 NEVER = -1e6
 """The logarithm of the probability of what cannot be."""
@@ -90,8 +94,20 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
         end = start + 1
         while end < len(rows) and found[end] in (HEADER, NEXT, MORE):
             end += 1
-        yield _region(rows[start:end], found[start:end])
+        last = end
+        while last > start + 1 and _is_sentence_across(rows[last - 1], rows[start : last - 1]):
+            last -= 1
+        yield _region(rows[start:last], found[start:last])
         start = end
+
+
+def _is_sentence_across(row: Row, above: Sequence[Row]) -> bool:
+    """Whether a row is one sentence that lies over several columns of the rows above it: text that follows a table."""
+    if len(row.pieces) > 1 or len(row.pieces[0].text) < SENTENCE or not ends_sentence(row.pieces[0].text):
+        return False
+    box = row.pieces[0].box
+    stretches = column_stretches([other.pieces for other in above])
+    return sum(x0 < box.x1 and box.x0 < x1 for x0, x1 in stretches) > 1
 
 
 def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
