@@ -4,6 +4,7 @@ what the pieces are, and what is drawn around them."""
 from __future__ import annotations
 
 import itertools
+from bisect import bisect_left
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -65,6 +66,27 @@ class Row(NamedTuple):
     size: float
 
 
+class Rule(NamedTuple):
+    """A level rule, and the heights of others that begin and end as it does, from the top."""
+
+    edge: Edge
+    partners: tuple[float, ...]
+
+    @property
+    def length(self) -> float:
+        return self.edge.end - self.edge.start
+
+
+def _with_partners(edges: Sequence[Edge]) -> list[Rule]:
+    """Level edges from the top, each with those like it."""
+    level = sorted(edges)
+    return [Rule(edge, tuple(o.at for o in level if o is not edge and _alike(edge, o))) for edge in level]
+
+
+def _alike(edge: Edge, other: Edge) -> bool:
+    return abs(edge.start - other.start) < 2 * TOUCH and abs(edge.end - other.end) < 2 * TOUCH
+
+
 def row_of(lines: Sequence[Line]) -> Row:
     pieces = tuple(piece for line in lines for piece in in_pieces(line))
     return Row(
@@ -86,7 +108,7 @@ def row_features(rows: Sequence[Row], page: PageEvidence) -> list[tuple[float, .
     sizes = sorted(row.size for row in rows)
     usual = max(sizes[len(sizes) // 2], 1.0)
     edges = edges_of(page)
-    level = [edge for edge in edges.level if edge.start < right and left < edge.end]
+    level = _with_partners([edge for edge in edges.level if edge.start < right and left < edge.end])
     own = [_own(rows, n, page, left, right, usual, edges.upright) for n in range(len(rows))]
     boxes = [_box_of(row, page.boxes) for row in rows]
     return [_with_neighbours(rows, n, own, level, boxes, right - left) for n in range(len(rows))]
@@ -151,7 +173,7 @@ def _box_of(row: Row, boxes: Sequence[Box]) -> Box | None:
 
 
 def _with_neighbours(
-    rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[Edge], boxes: Sequence[Box | None], width: float
+    rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[Rule], boxes: Sequence[Box | None], width: float
 ) -> tuple[float, ...]:  # fmt: skip
     row = rows[n]
     nothing = (NONE,) * len(OWN_FEATURES)
@@ -161,12 +183,13 @@ def _with_neighbours(
     below2 = own[n + 2] if n + 2 < len(rows) else nothing
     to_above = (row.baseline - rows[n - 1].baseline) / row.size if n else NONE
     to_below = (rows[n + 1].baseline - row.baseline) / row.size if n + 1 < len(rows) else NONE
-    rules_above = [edge for edge in level if edge.at < row.baseline - 0.3 * row.size]
-    rules_below = [edge for edge in level if edge.at >= row.baseline - 0.3 * row.size]
+    here = row.baseline - 0.3 * row.size
+    split = bisect_left(level, here, key=lambda rule: rule.edge.at)
+    rules_above, rules_below = level[:split], level[split:]
     top = rows[n - 1].baseline - 0.3 * row.size if n else row.top - 2 * row.size
     end = rows[n + 1].baseline - 0.3 * row.size if n + 1 < len(rows) else row.bottom + 2 * row.size
-    near_above = max((e.end - e.start for e in rules_above if e.at >= top), default=0.0)
-    near_below = max((e.end - e.start for e in rules_below if e.at < end), default=0.0)
+    near_above = max((rule.length for rule in rules_above if rule.edge.at >= top), default=0.0)
+    near_below = max((rule.length for rule in rules_below if rule.edge.at < end), default=0.0)
     return (
         *own[n], *above, *below,
         *_some(above2), *_some(below2),
@@ -177,12 +200,13 @@ def _with_neighbours(
         _lined(row, rows[n - 2]) if n > 1 else NONE,
         _lined(row, rows[n + 2]) if n + 2 < len(rows) else NONE,
         near_above / max(width, 1.0), near_below / max(width, 1.0),
-        _matching(rules_above, rules_below, row), _matching(rules_below, rules_above, row),
+        _count([rule for rule in rules_above if rule.partners and rule.partners[-1] >= here], row),
+        _count([rule for rule in rules_below if rule.partners and rule.partners[0] < here], row),
         float(n > 0 and boxes[n] is boxes[n - 1]), float(n + 1 < len(rows) and boxes[n] is boxes[n + 1]),
         float(min(len(rows), 60)),
         _fits(rows[n - 1], row) if n else NONE,
         _fits(row, rows[n + 1]) if n + 1 < len(rows) else NONE,
-        float(min(len(level), 40)), *_pair(rules_above, rules_below, row, width),
+        float(min(len(level), 40)), *_pair(rules_above, here, row, width),
     )  # fmt: skip
 
 
@@ -205,26 +229,20 @@ def _lined(row: Row, other: Row) -> float:
     return count / len(row.pieces)
 
 
-def _pair(above: Sequence[Edge], below: Sequence[Edge], row: Row, width: float) -> tuple[float, float, float]:
+def _pair(above: Sequence[Rule], here: float, row: Row, width: float) -> tuple[float, float, float]:
     """Ems up and down to the nearest two rules of which one begins and ends as the other does, and the share of the column that they take;
     NONE where there are none."""
-    for edge in sorted(above, key=lambda edge: -edge.at):
-        partner = min((o for o in below if _alike(edge, o)), key=lambda o: o.at, default=None)
-        if partner is not None:
-            up, down = (row.baseline - edge.at) / row.size, (partner.at - row.baseline) / row.size
-            return min(up, 4 * FAR), min(down, 4 * FAR), (edge.end - edge.start) / max(width, 1.0)
+    for rule in reversed(above):
+        place = bisect_left(rule.partners, here)
+        if place < len(rule.partners):
+            up, down = (row.baseline - rule.edge.at) / row.size, (rule.partners[place] - row.baseline) / row.size
+            return min(up, 4 * FAR), min(down, 4 * FAR), rule.length / max(width, 1.0)
     return NONE, NONE, NONE
 
 
-def _alike(edge: Edge, other: Edge) -> bool:
-    return abs(edge.start - other.start) < 2 * TOUCH and abs(edge.end - other.end) < 2 * TOUCH
-
-
-def _matching(rules: Sequence[Edge], others: Sequence[Edge], row: Row) -> float:
-    """How many rules on one side of a row have one on the other side that begins and ends alike, not far away."""
-    near = [edge for edge in rules if abs(edge.at - row.baseline) < 40 * row.size]
-    count = sum(any(_alike(edge, other) for other in others) for edge in near)
-    return float(min(count, 8))
+def _count(rules: Sequence[Rule], row: Row) -> float:
+    """How many rules are not far away."""
+    return float(min(sum(abs(rule.edge.at - row.baseline) < 40 * row.size for rule in rules), 8))
 
 
 def _fits(above: Row, below: Row) -> float:

@@ -7,6 +7,7 @@ cannot be measured.
 from __future__ import annotations
 
 import itertools
+from bisect import bisect_left, bisect_right
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
@@ -21,6 +22,9 @@ from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line
 
 NONE = -50.0
+
+MOST_BOXES = 400
+"""Rectangles on a page, of which more are a drawing."""
 
 SHORTEST_PART = 6
 """Letters of a line that are enough to call it a part of a title."""
@@ -134,7 +138,7 @@ def is_centred(line: LineFacts, column: Column) -> float:
 
 
 class Surroundings(NamedTuple):
-    """What stands around the lines of a page and is no line: rules by height, boxes; titles of the outline in letters; what tags call
+    """What stands around the lines of a page and is no line: level rules by height, boxes; titles of the outline in letters; what tags call
     headings and lists, by place of the tag."""
 
     rules: tuple[Rule, ...]
@@ -147,12 +151,10 @@ class Surroundings(NamedTuple):
 
     def rules_between(self, above: Box, below: Box) -> int:
         """Horizontal rules between two lines that are at least half as wide as the narrower one."""
-        top, bottom = above.center_y, below.center_y
         least = 0.5 * min(above.width, below.width)
-        return sum(
-            rule.horizontal and top < rule.box.center_y < bottom and rule.box.overlap_x(below) >= least
-            for rule in self.rules
-        )
+        first = bisect_right(self.rules, above.center_y, key=_height)
+        end = bisect_left(self.rules, below.center_y, key=_height)
+        return sum(rule.box.overlap_x(below) >= least for rule in self.rules[first:end])
 
     def box_of(self, box: Box) -> int:
         """Which outlined or filled rectangle a line stands in, -1 for none."""
@@ -163,10 +165,17 @@ class Surroundings(NamedTuple):
         return best
 
 
+def _height(rule: Rule) -> float:
+    return rule.box.center_y
+
+
 def surroundings_of(page: PageEvidence, titles: frozenset[str]) -> Surroundings:
     headings = frozenset(n for n, tag in enumerate(page.tags) if tag.kind.startswith("H") or tag.kind == "Title")
     lists = frozenset(n for n, tag in enumerate(page.tags) if tag.depth >= 0)
-    return Surroundings(page.rules, page.boxes, titles, headings, lists, page.width, page.height)
+    level = tuple(sorted((rule for rule in page.rules if rule.horizontal), key=_height))
+    return Surroundings(
+        level, page.boxes if len(page.boxes) <= MOST_BOXES else (), titles, headings, lists, page.width, page.height
+    )
 
 
 JOINT_FEATURES = (
