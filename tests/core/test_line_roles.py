@@ -103,12 +103,11 @@ def test_trees_give_each_row_what_it_gets_alone(name, classes, features):
     assert np.exp(found).sum(axis=1) == pytest.approx(1, abs=1e-4)
     for n in (0, 511, 512, 699):
         scores = trees.base.astype(float).copy()
-        for t in range(len(trees.feature)):
-            node = 0
+        for t, node in enumerate(trees.roots):
             for _ in range(trees.depth):
-                goes_left = rows[n, trees.feature[t, node]] <= trees.threshold[t, node]
-                node = int((trees.left if goes_left else trees.right)[t, node])
-            scores[t % classes] += trees.value[t, node]
+                right = rows[n, trees.feature[node]] > trees.threshold[node]
+                node = trees.children[2 * node + right]
+            scores[t % classes] += trees.value[node]
         assert found[n] == pytest.approx(scores - np.log(np.exp(scores).sum()), abs=1e-3)
 
 

@@ -14,16 +14,17 @@ ROWS = 512
 
 
 class Trees(NamedTuple):
-    """Trees of one model, all of as many nodes; a leaf leads to itself. Tree ``t`` adds to class ``t % classes``.
+    """Trees of one model, the nodes of all in one row; a leaf leads to itself. Tree ``t`` begins at ``roots[t]`` and adds to class
+    ``t % classes``.
 
-    ``feature``, ``threshold``, ``left``, ``right`` and ``value`` are of shape (trees, nodes); ``base`` is (classes,). ``depth`` steps lead
-    from the root to any leaf. A row goes left where its feature is not above the threshold.
+    ``feature``, ``threshold`` and ``value`` have one entry for each node, ``children`` two: where a row goes whose feature is not above the
+    threshold, and where one goes whose is. ``base`` is (classes,). ``depth`` steps lead from a root to any leaf.
     """
 
-    feature: NDArray[np.int16]
+    roots: NDArray[np.intp]
+    feature: NDArray[np.intp]
     threshold: NDArray[np.float32]
-    left: NDArray[np.int16]
-    right: NDArray[np.int16]
+    children: NDArray[np.intp]
     value: NDArray[np.float32]
     base: NDArray[np.float32]
     depth: int
@@ -37,24 +38,29 @@ class Trees(NamedTuple):
         return normed
 
     def _scores(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
-        count, nodes = self.feature.shape
-        offsets = np.arange(count, dtype=np.int32) * nodes
-        feature, threshold = self.feature.ravel(), self.threshold.ravel()
-        left, right = self.left.ravel(), self.right.ravel()
-        at = np.broadcast_to(offsets, (len(rows), count)).copy()
-        lines = np.arange(len(rows))[:, None]
+        values = np.ascontiguousarray(rows).ravel()
+        firsts = np.arange(len(rows), dtype=np.intp)[:, None] * rows.shape[1]
+        at = np.broadcast_to(self.roots, (len(rows), len(self.roots))).copy()
         for _ in range(self.depth):
-            goes_left = rows[lines, feature[at]] <= threshold[at]
-            at = np.where(goes_left, left[at], right[at]) + offsets
-        values = self.value.ravel()[at]
-        classes = len(self.base)
-        summed: NDArray[np.float32] = values.reshape(len(rows), count // classes, classes).sum(axis=1) + self.base
+            right = values.take(firsts + self.feature.take(at)) > self.threshold.take(at)
+            at = self.children.take(2 * at + right)
+        summed: NDArray[np.float32] = self.value.take(at).reshape(len(rows), -1, len(self.base)).sum(axis=1) + self.base
         return summed
 
 
 @cache
 def trees_of(name: str) -> Trees:
-    """A model that comes with the application, by the name of its file."""
+    """A model that comes with the application, by the name of its file: its trees are rows of as many nodes each."""
     with (resources.files(__package__) / f"{name}.npz").open("rb") as file, np.load(file) as arrays:
-        found = {field: arrays[field] for field in Trees._fields}
-        return Trees(**found | {"depth": int(found["depth"])})
+        count, nodes = arrays["feature"].shape
+        roots = np.arange(count, dtype=np.intp) * nodes
+        children = np.stack([arrays[side] + roots[:, None] for side in ("left", "right")], axis=-1)
+        return Trees(
+            roots,
+            arrays["feature"].ravel().astype(np.intp),
+            arrays["threshold"].ravel(),
+            children.ravel(),
+            arrays["value"].ravel(),
+            arrays["base"],
+            int(arrays["depth"]),
+        )
