@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
-from itertools import accumulate, groupby
+from itertools import accumulate, groupby, takewhile
 from typing import NamedTuple
 
 import numpy as np
@@ -59,7 +59,6 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     found = list(_running(rows, by_number))
     found = _of_pages_with_text([*found, *_in_their_place(rows, found, len(by_number))], by_number)
     found = _without_headings_of_tables(found, by_number)
-    found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -89,7 +88,10 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     inside = (of["outside_of_tags"] == 0.5) & (of["repeated"] == 0)
     odds = np.where(inside, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
-        places = list(side)
+        # Nothing runs between a heading of the text and the text.
+        places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), side))
+        if not places:
+            continue
         sums = list(accumulate(float(odds[n]) for n in places))
         best = max(range(len(sums)), key=sums.__getitem__)
         if sums[best] > 0:

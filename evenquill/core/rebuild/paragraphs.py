@@ -47,7 +47,9 @@ def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts)
     for layout in layouts:
         top = True
         for column in layout.columns:
-            fresh = _column_drafts(column, decisions, facts)
+            # Most pages have margins alike at both sides: what ended before that had room for more.
+            margin = layout.width - column.left if column.alone else column.right
+            fresh = _column_drafts(column, decisions, facts, max(column.right, margin))
             for draft in fresh:
                 draft.columns = column.beside
             if fresh and top:
@@ -70,7 +72,7 @@ def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
     last.lines.extend(lines)
 
 
-def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[AnyDraft]:
+def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: float) -> list[AnyDraft]:
     drafts: list[AnyDraft] = []
     current: Draft | None = None
     previous: FlowLine | PlacedPicture | FlowTable | None = None
@@ -110,7 +112,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[A
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
             drafts.append(current)
         previous = item
-    drafts = [part for draft in drafts for part in _without_run_together(draft)]
+    drafts = [part for draft in drafts for part in _without_run_together(draft, margin)]
     for draft in drafts:
         if isinstance(draft, Draft) and draft.role is not Role.CONTENTS:
             if is_code(draft.lines, facts) and not draft.marker:
@@ -121,17 +123,25 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts) -> list[A
     return drafts
 
 
-def _without_run_together(draft: AnyDraft) -> list[AnyDraft]:
-    """A paragraph of which each line is a sentence of its own as so many paragraphs: the lines of one seldom end so by chance."""
+def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
+    """A paragraph of which each line is a sentence of its own as so many paragraphs: the lines of one seldom end so by chance.
+
+    Two lines may; they are two paragraphs if the second would have begun in the first, before the ``margin``.
+    """
     if (
         not isinstance(draft, Draft)
         or draft.role is Role.CONTENTS
-        or len(draft.lines) < (2 if draft.breaks else FEWEST_SENTENCES)
+        or len(draft.lines) < 2
         or not all(ends_sentence(line.text) and line.text[:1].isupper() for line in draft.lines)
     ):
         return [draft]
+    first, second = draft.lines[:2]
+    fits = first.x1 + (SPACE + FITS) * first.size + first_width(second) < margin
+    if len(draft.lines) < FEWEST_SENTENCES and not draft.breaks and not fits:
+        return [draft]
+    said = "text" if draft.said == "verse" else draft.said
     return [
-        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set())
+        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set(), said=said)
         for n, line in enumerate(draft.lines)
     ]
 
@@ -140,7 +150,7 @@ def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: 
     """A table with the paragraphs of its cells; what looks like a list mark there is text."""
     cells = []
     for cell, area in zip(table.cells, cell_columns(table), strict=True):
-        own = [draft for draft in _column_drafts(area, decisions, facts) if isinstance(draft, Draft)]
+        own = [draft for draft in _column_drafts(area, decisions, facts, area.right) if isinstance(draft, Draft)]
         for draft in own:
             draft.role, draft.level, draft.marker, draft.gap = Role.CELL, 0, "", 0.0
         spots = (Spot(table.page, cell.box.rounded()),)
