@@ -59,6 +59,7 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     found = list(_running(rows, by_number))
     found = _of_pages_with_text([*found, *_in_their_place(rows, found, len(by_number))], by_number)
     found = _without_headings_of_tables(found, by_number)
+    found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)

@@ -27,6 +27,9 @@ LONGEST_NUMBERED = 70
 
 DEEPEST = 9
 
+QUOTES = frozenset("\"“”„«»‘’'")
+"""Signs that open and close what somebody said."""
+
 _NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
 _SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
@@ -99,11 +102,11 @@ def find_headings(
     }
     headings = [
         draft
-        for draft in drafts
+        for n, draft in enumerate(drafts)
         if isinstance(draft, Draft)
         and draft.role is Role.PARAGRAPH
         and id(draft) not in none
-        and (draft.said == "heading" or id(draft) in in_outline)
+        and ((draft.said == "heading" and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
     headings = _with_terms_like_headings(headings, drafts, none)
     levels = _levels(headings)
@@ -115,6 +118,28 @@ def find_headings(
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
     _find_tagged(drafts, tagged)
+
+
+def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
+    """Whether what looks like a heading may be one: no quotation in large letters, no subject of a letter below its salutation, and no line
+    at the foot of a page, a cover's, that a heading as large or larger follows on the next."""
+    draft = drafts[n]
+    assert isinstance(draft, Draft)
+    first, last = draft.lines[0].text[:1], draft.lines[-1].text[-1:]
+    if len(draft.lines) > 1 and first in QUOTES and last in QUOTES:
+        return False
+    before = drafts[n - 1] if n else None
+    as_text = draft.lines[0].size <= LARGER * text_size
+    if as_text and isinstance(before, Draft) and len(before.lines) == 1 and before.lines[0].text.endswith(","):
+        return False
+    after = drafts[n + 1] if n + 1 < len(drafts) else None
+    return not (
+        isinstance(after, Draft)
+        and after.page != draft.page
+        and after.said == "heading"
+        and after.lines[0].size >= draft.lines[0].size
+        and as_text
+    )
 
 
 def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], none: Set[int]) -> list[Draft]:
