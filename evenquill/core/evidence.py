@@ -75,6 +75,10 @@ class Vote(NamedTuple):
     times: int
 
 
+SMALLEST_SIZE = 0.1
+"""Points: letters are taken to be at least as tall wherever something is divided by their size."""
+
+
 class Word(NamedTuple):
     """A word, or the part of one that has one look.
 

@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from evenquill.core.convert import source_pages_of
+from evenquill.core.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.fitted.trees import trees_of
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES
-from evenquill.core.model import Align, Role
+from evenquill.core.model import Align, Box, Family, Role
 from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.page_reader import read_source_page
 from evenquill.core.rebuild import rebuild
@@ -85,6 +86,32 @@ def test_odd_documents_keep_their_text(typeset, rebuilt, source):
     found = "".join(texts(rebuilt(typeset(source)))).replace("\n", "")
     assert found.count("weed") == source.count("weed")
     assert source.split()[0][:1] in found or not found.strip(". ")
+
+
+def test_raised_figures_and_endless_numbers_are_measured_like_others():
+    look = Type("Serif", Family.SERIF, 10.0)
+    texts_at = (
+        "² Read at noon",
+        f"{'7' * 5000} of {'8' * 5000}",
+        "The float was found hard.",
+        "The well was pumped dry.",
+    )
+
+    def line(text: str, y: float, size: float) -> Line:
+        words = tuple(Word(word, 50 + 40 * n, 85 + 40 * n, 0) for n, word in enumerate(text.split()))
+        return Line(Box(50, y - 8, words[-1].x1, y + 2), y, size, words)
+
+    for size in (10.0, 0.0):
+        lines = tuple(line(text, 60.0 + 30 * n, size) for n, text in enumerate(texts_at))
+        document = rebuild([PageEvidence(1, 420.0, 595.0, types=(look,), lines=lines)], SourceFacts(pages=1))
+        kept = " ".join(text.readable for text in document.texts)
+        ran = " ".join(
+            run.text
+            for part in document.running
+            for run in (*part.usual.header, *part.usual.footer)
+            for run in run.content
+        )
+        assert "found hard" in kept + ran
 
 
 @pytest.mark.parametrize(

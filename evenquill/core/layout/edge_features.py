@@ -36,7 +36,8 @@ EDGE_FEATURES = (
     "rows_to_widest_gap", "numbered_of", "inner_repeated", "outer_repeated",
 )  # fmt: skip
 
-_OF_COUNT = re.compile(r"(\d+)\D{1,8}(\d+)")
+_OF_COUNT = re.compile(r"(?<!\d)(\d{1,5})\D{1,8}(\d{1,5})(?!\d)")
+"""The number of a page and how many there are, as in ``3 / 12``."""
 
 
 def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) -> list[tuple[float, ...]]:

@@ -8,7 +8,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence
 from evenquill.core.layout.tables.aligned import column_stretches
 from evenquill.core.layout.tables.edges import TOUCH, Edge, edges_of
 from evenquill.core.layout.tables.pieces import in_pieces, is_number
@@ -95,7 +95,7 @@ def row_of(lines: Sequence[Line]) -> Row:
         min(line.box.y0 for line in lines),
         max(line.box.y1 for line in lines),
         min(line.baseline for line in lines),
-        max(line.size for line in lines),
+        max(SMALLEST_SIZE, *(line.size for line in lines)),
     )
 
 

@@ -338,7 +338,7 @@ def _joint(
 
 def _number_of(text: str) -> int:
     """The number that a line begins with, 0 for none."""
-    digits = "".join(itertools.takewhile(str.isdigit, text.lstrip("([§ ")))
+    digits = "".join(itertools.takewhile(str.isdecimal, text.lstrip("([§ ")))
     return int(digits) if digits and len(digits) < 4 else 0
 
 

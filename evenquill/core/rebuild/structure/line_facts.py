@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.layout.flow import SHIFTED, FlowLine
 from evenquill.core.model import Family, Marks
 from evenquill.core.model.labels import is_caption
@@ -101,7 +102,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         x0=line.x0,
         x1=line.x1,
         baseline=line.baseline,
-        size=line.size,
+        size=max(line.size, SMALLEST_SIZE),
         bold=bold / letters,
         italic=italic / letters,
         mono=mono / letters,
