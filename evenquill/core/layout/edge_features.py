@@ -12,7 +12,7 @@ from collections.abc import Mapping, Sequence
 
 from evenquill.core.evidence import OUTSIDE, PageEvidence
 from evenquill.core.layout.edge_rows import EdgeRow
-from evenquill.core.layout.page_numbers import page_numbers, with_field
+from evenquill.core.layout.page_numbers import LONGEST_ALONE, page_numbers, with_field
 from evenquill.core.model.text import letters_of
 
 SAME_HEIGHT = 4.0
@@ -42,7 +42,7 @@ _OF_COUNT = re.compile(r"(?<!\d)(\d{1,5})\D{1,8}(\d{1,5})(?!\d)")
 
 def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) -> list[tuple[float, ...]]:
     """The measures of each row; ``rows`` are those of all pages, from the outermost in."""
-    usual = {number: usual_size(page) for number, page in pages.items()}
+    usual = {number: _usual_size(page) for number, page in pages.items()}
     by_key: dict[tuple[bool, str], list[EdgeRow]] = defaultdict(list)
     by_side: dict[tuple[int, bool], list[EdgeRow]] = defaultdict(list)
     for row in rows:
@@ -61,7 +61,8 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
     font = fonts.most_common(1)[0][0] if fonts else ""
     color = colors.most_common(1)[0][0] if colors else None
     places = _places(rows)
-    repeats = {id(row): len(_pages_alike(row, by_key) - {row.page}) / max(len(pages) - 1, 1) for row in rows}
+    alike = {id(row): _pages_alike(row, by_key) - {row.page} for row in rows}
+    others_at_most = max(len(pages) - 1, 1)
     out: list[tuple[float, ...]] = []
     for row in rows:
         page = pages[row.page]
@@ -76,12 +77,13 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
         inner = bottom + row.gap if row.head else top - row.gap
         last = side[n - 1] if n else None
         outer = abs(row.y - last.y) if last else (top if row.head else page.height - bottom)
-        others = _pages_alike(row, by_key) - {row.page}
+        others = alike[id(row)]
         gaps = [min(other.gap / size, FAR) for other in side[n:]]
         parity = {p for p in others if (p - row.page) % 2 == 0}
         place = places[row.head, round(row.y / SAME_HEIGHT), round(row.type.size)]
-        match = _OF_COUNT.search(row.text)
         text = row.text
+        match = _OF_COUNT.search(text)
+        counts = match is not None and int(match[1]) <= int(match[2])
         following = side[n + 1] if n + 1 < len(side) else None
         heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
         out.append((
@@ -93,11 +95,11 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
             float(min(len(text), 160)), float(len(row.pieces)), float(any(p.stop == 1 for p in row.pieces)),
             float(any(p.stop == 2 for p in row.pieces)), sum(map(str.isdigit, text)) / max(len(text), 1),
             float(numbered), float(numbered and number is not None and number.value == row.page),
-            float(numbered and len(row.text) <= 8),
-            float(bool(match) and match is not None and int(match[2]) == len(pages) and int(match[1]) <= int(match[2])),
-            len(others) / max(len(pages) - 1, 1), len(parity) / max((len(pages) - 1) // 2, 1),
-            len(place - {row.page}) / max(len(pages) - 1, 1),
-            float(any(begins_one_of(letters_of(p.text), titles) for p in row.pieces)),
+            float(numbered and len(text) <= LONGEST_ALONE),
+            float(counts and match is not None and int(match[2]) == len(pages)),
+            len(others) / others_at_most, len(parity) / max((len(pages) - 1) // 2, 1),
+            len(place - {row.page}) / others_at_most,
+            float(any(_begins_one_of(letters_of(p.text), titles) for p in row.pieces)),
             float(bool(page.tags)) * (1.0 if tags == {OUTSIDE} or all(t >= 0 and page.tags[t].kind == "Artifact" for t in tags) else 0.5),
             float(any(t >= 0 and page.tags[t].heading_level > 0 for t in tags)), float(min(len(pages), 12)),
             float(min(len(page.lines), 60)), float(row.page == min(pages)), float(row.page == max(pages)),
@@ -107,8 +109,9 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
             float(len(page.lines) <= len(row.indices)), float(text.rstrip()[-1:] in ".!?:;,"),
             float(text[:1].islower()), float(text.isupper()),
             sum(line.box.width for line in lines) / max(page.width, 1.0), float(len(side)), max(gaps),
-            float(gaps.index(max(gaps))), float(match is not None and int(match[1]) <= int(match[2])),
-            repeats[id(following)] if following else -1.0, repeats[id(last)] if last else -1.0,
+            float(gaps.index(max(gaps))), float(counts),
+            len(alike[id(following)]) / others_at_most if following else -1.0,
+            len(alike[id(last)]) / others_at_most if last else -1.0,
         ))  # fmt: skip
     return out
 
@@ -156,13 +159,13 @@ def _titles(pages: Mapping[int, PageEvidence], usual: Mapping[int, float], rows:
     return sorted(found)
 
 
-def begins_one_of(text: str, titles: Sequence[str]) -> bool:
+def _begins_one_of(text: str, titles: Sequence[str]) -> bool:
     """Whether a title begins with the text: running heads are cut short."""
     at = bisect_left(titles, text)
     return len(text) >= SHORTEST_NAME and at < len(titles) and titles[at].startswith(text)
 
 
-def usual_size(page: PageEvidence) -> float:
+def _usual_size(page: PageEvidence) -> float:
     """The type size of most words of a page."""
     words: Counter[float] = Counter()
     for line in page.lines:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -93,7 +93,7 @@ def flow_lines(page: PageEvidence, lines: list[Line]) -> list[FlowLine]:
 
 
 def _shared_edges(rows: Sequence[Sequence[Line]]) -> list[float]:
-    """Where pieces that are not the first of their rows begin in several rows: what follows a gap there follows a tab."""
+    """Where pieces that are not the first of their rows begin in several rows, in order: what follows a gap there follows a tab."""
     starts = sorted(line.words[0].x0 for row in rows for line in row[1:])
     return [x for n, x in enumerate(starts) if bisect_right(starts, x + SAME_EDGE) - n >= FEWEST_TABS]
 
@@ -153,13 +153,19 @@ def _is_stretched_prose(row: list[Line], edges: Sequence[float]) -> bool:
     """Whether the gaps of a row are only spaces stretched by justification: none is wide or ends where others do, most of it is words."""
     if len(row) == 1:
         return False
-    if any(abs(line.words[0].x0 - edge) <= SAME_EDGE for line in row[1:] for edge in edges):
+    if any(_is_at_edge(line.words[0].x0, edges) for line in row[1:]):
         return False
     gaps = [after.words[0].x0 - before.words[-1].x1 for before, after in itertools.pairwise(row)]
     if any(gap >= TAB_GAP * row[0].size for gap in gaps):
         return False
     words = [word.text for line in row for word in line.words]
     return sum(text[:1].isalpha() for text in words) >= MOSTLY * len(words)
+
+
+def _is_at_edge(x: float, edges: Sequence[float]) -> bool:
+    """Whether one of the edges, in order, is where something begins."""
+    place = bisect_left(edges, x - SAME_EDGE)
+    return place < len(edges) and edges[place] <= x + SAME_EDGE
 
 
 def _after_label(words: list[FlowWord], word: Word, gap: float, size: float) -> bool:

@@ -66,7 +66,7 @@ class Row(NamedTuple):
     size: float
 
 
-class Rule(NamedTuple):
+class LevelRule(NamedTuple):
     """A level rule, and the heights of others that begin and end as it does, from the top."""
 
     edge: Edge
@@ -77,10 +77,10 @@ class Rule(NamedTuple):
         return self.edge.end - self.edge.start
 
 
-def _with_partners(edges: Sequence[Edge]) -> list[Rule]:
+def _with_partners(edges: Sequence[Edge]) -> list[LevelRule]:
     """Level edges from the top, each with those like it."""
     level = sorted(edges)
-    return [Rule(edge, tuple(o.at for o in level if o is not edge and _alike(edge, o))) for edge in level]
+    return [LevelRule(edge, tuple(o.at for o in level if o is not edge and _alike(edge, o))) for edge in level]
 
 
 def _alike(edge: Edge, other: Edge) -> bool:
@@ -109,14 +109,16 @@ def row_features(rows: Sequence[Row], page: PageEvidence) -> list[tuple[float, .
     usual = max(sizes[len(sizes) // 2], 1.0)
     edges = edges_of(page)
     level = _with_partners([edge for edge in edges.level if edge.start < right and left < edge.end])
-    own = [_own(rows, n, page, left, right, usual, edges.upright) for n in range(len(rows))]
     boxes = [_box_of(row, page.boxes) for row in rows]
+    own = [_own(rows, n, page, left, right, usual, edges.upright, boxes[n]) for n in range(len(rows))]
     return [_with_neighbours(rows, n, own, level, boxes, right - left) for n in range(len(rows))]
 
 
 def _own(
-    rows: Sequence[Row], n: int, page: PageEvidence, left: float, right: float, usual: float, uprights: Sequence[Edge]
-) -> tuple[float, ...]:
+    rows: Sequence[Row], n: int, page: PageEvidence, left: float, right: float, usual: float, uprights: Sequence[Edge],
+    box: Box | None,
+) -> tuple[float, ...]:  # fmt: skip
+    """OWN_FEATURES of a row; ``usual`` is the size of most rows, ``box`` the rectangle that it stands in."""
     row = rows[n]
     width = max(right - left, 1.0)
     pieces = row.pieces
@@ -129,7 +131,6 @@ def _own(
     first = stretches[0] if stretches else None
     texts = [piece.text for piece in pieces]
     types = [page.types[word.type] for word in words]
-    box = _box_of(row, page.boxes)
     middle = (row.top + row.bottom) / 2
     tags = [page.tags[line.tag].kind in TABLE_TAGS if line.tag >= 0 else None for line in row.lines]
     return (
@@ -173,7 +174,7 @@ def _box_of(row: Row, boxes: Sequence[Box]) -> Box | None:
 
 
 def _with_neighbours(
-    rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[Rule], boxes: Sequence[Box | None], width: float
+    rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[LevelRule], boxes: Sequence[Box | None], width: float
 ) -> tuple[float, ...]:  # fmt: skip
     row = rows[n]
     nothing = (NONE,) * len(OWN_FEATURES)
@@ -229,7 +230,7 @@ def _lined(row: Row, other: Row) -> float:
     return count / len(row.pieces)
 
 
-def _pair(above: Sequence[Rule], here: float, row: Row, width: float) -> tuple[float, float, float]:
+def _pair(above: Sequence[LevelRule], here: float, row: Row, width: float) -> tuple[float, float, float]:
     """Ems up and down to the nearest two rules of which one begins and ends as the other does, and the share of the column that they take;
     NONE where there are none."""
     for rule in reversed(above):
@@ -240,7 +241,7 @@ def _pair(above: Sequence[Rule], here: float, row: Row, width: float) -> tuple[f
     return NONE, NONE, NONE
 
 
-def _count(rules: Sequence[Rule], row: Row) -> float:
+def _count(rules: Sequence[LevelRule], row: Row) -> float:
     """How many rules are not far away."""
     return float(min(sum(abs(rule.edge.at - row.baseline) < 40 * row.size for rule in rules), 8))
 
