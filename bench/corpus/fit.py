@@ -17,8 +17,7 @@ from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import edge_rows
 from evenquill.core.layout.page import PageLayout, bands_of
-from evenquill.core.layout.rows import rows_of
-from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, row_of
+from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, rows_in_pieces
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
@@ -91,7 +90,7 @@ class Sample:
 
     def _add_rows(self, page: PageEvidence, lines: Sequence[Line], truth: Truth) -> None:
         """The rows of a column, with what each is: known where most of its lines are found in the truth."""
-        rows = [row_of(row) for row in rows_of([line for line in lines if not line.angle])]
+        rows = rows_in_pieces(lines)
         if sum(len(row.pieces) > 1 for row in rows) < 2:
             return
         last: tuple[int, int] | None = None
@@ -238,7 +237,7 @@ def fit_stage(samples: Sequence[Sample], stage: str, folder: Path) -> None:
         np.save(folder / "row_follows.npy", _surprise(counts))
     if stage == "lines":
         counts = sum((sample.follows for sample in samples), np.full((len(ROLES), len(ROLES)), SELDOM))
-        np.save(folder / "follows.npy", FOLLOWS_WEIGHT * _surprise(counts))
+        np.save(folder / "role_follows.npy", FOLLOWS_WEIGHT * _surprise(counts))
 
 
 def _surprise(counts: np.ndarray) -> np.ndarray:

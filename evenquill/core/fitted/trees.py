@@ -64,3 +64,11 @@ def trees_of(name: str) -> Trees:
             arrays["base"],
             int(arrays["depth"]),
         )
+
+
+@cache
+def array_of(name: str) -> NDArray[np.float32]:
+    """An array that comes with the application, by the name of its file: how often one class follows another, over chance (logarithms)."""
+    with (resources.files(__package__) / f"{name}.npy").open("rb") as file:
+        found: NDArray[np.float32] = np.load(file)
+        return found

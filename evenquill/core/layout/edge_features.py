@@ -85,7 +85,6 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
         match = _OF_COUNT.search(text)
         counts = match is not None and int(match[1]) <= int(match[2])
         following = side[n + 1] if n + 1 < len(side) else None
-        heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
         out.append((
             float(n), (row.y if row.head else page.height - row.y) / max(page.height, 1.0),
             min(row.gap / size, FAR), min(outer / size, FAR), row.type.size / size, float(row.type.bold),
@@ -103,7 +102,7 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
             float(bool(page.tags)) * (1.0 if tags == {OUTSIDE} or all(t >= 0 and page.tags[t].kind == "Artifact" for t in tags) else 0.5),
             float(any(t >= 0 and page.tags[t].heading_level > 0 for t in tags)), float(min(len(pages), 12)),
             float(min(len(page.lines), 60)), float(row.page == min(pages)), float(row.page == max(pages)),
-            float(row.head), float(bool(heights) and min(heights) < row.y < max(heights)),
+            float(row.head), float(is_between_rules(row, page)),
             following.type.size / size if following else 0.0,
             abs(following.type.size - row.type.size) / size if following else -1.0,
             float(len(page.lines) <= len(row.indices)), float(text.rstrip()[-1:] in ".!?:;,"),
@@ -114,6 +113,12 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
             len(alike[id(last)]) / others_at_most if last else -1.0,
         ))  # fmt: skip
     return out
+
+
+def is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:
+    """Whether something is drawn above a row and below it, as around the rows of a table."""
+    heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
+    return bool(heights) and min(heights) < row.y < max(heights)
 
 
 def _pages_alike(row: EdgeRow, by_key: Mapping[tuple[bool, str], Sequence[EdgeRow]]) -> frozenset[int]:

@@ -14,7 +14,7 @@ import numpy as np
 
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
-from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME_SIZE, edge_features
+from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME_SIZE, edge_features, is_between_rules
 from evenquill.core.layout.edge_rows import MOST_ROWS, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
@@ -57,9 +57,8 @@ def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     by_number = {page.number: page for page in pages}
     rows = [row for page in by_number.values() for row in edge_rows(page)]
     found = list(_running(rows, by_number))
-    found = _of_pages_with_text([*found, *_in_their_place(rows, found, len(by_number))], by_number)
+    found = _of_pages_with_text([*found, *_in_their_place(rows, found, by_number)], by_number)
     found = _without_headings_of_tables(found, by_number)
-    found = [row for row in found if not _is_heading(row, by_number[row.page])]
     found.sort(key=lambda row: (row.page, row.y))
     numbers = page_numbers(found)
     lines: dict[int, set[int]] = defaultdict(set)
@@ -106,7 +105,7 @@ def _stands_apart(rows: Sequence[EdgeRow], n: int, pages: dict[int, PageEvidence
     return any(APART * other.type.size <= other.gap < pages[row.page].height for other in side)
 
 
-def _in_their_place(rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: int) -> list[EdgeRow]:
+def _in_their_place(rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> list[EdgeRow]:
     """Other rows that stand apart where something runs on many pages, at one height and in one type: heads that name the section."""
     known = {row.place for row in found}
     return [
@@ -114,7 +113,8 @@ def _in_their_place(rows: Sequence[EdgeRow], found: Sequence[EdgeRow], pages: in
         for row in rows
         if row.place not in known
         and row.gap >= FAR * row.type.size
-        and len({other.page for other in found if _same_place(row, other)}) >= MANY_PAGES * pages
+        and len({other.page for other in found if _same_place(row, other)}) >= MANY_PAGES * len(pages)
+        and not _is_heading(row, pages[row.page])
     ]
 
 
@@ -156,7 +156,7 @@ def _without_headings_of_tables(found: Sequence[EdgeRow], pages: dict[int, PageE
     out: list[EdgeRow] = []
     for number, rows in of_page.items():
         page = pages[number]
-        between = [row for row in rows if _is_between_rules(row, page)]
+        between = [row for row in rows if is_between_rules(row, page)]
         running = {index for row in rows for index in row.indices}
         headings: set[int] = set()
         for table in ruled_tables(page, page.lines)[0] if between else ():
@@ -171,8 +171,3 @@ def _is_heading(row: EdgeRow, page: PageEvidence) -> bool:
     """Whether the file's own tags say of a row that it is a heading: then it is one of each page that it stands on."""
     tags = [page.tags[page.lines[n].tag] if page.tags and page.lines[n].tag >= 0 else None for n in row.indices]
     return all(tag is not None and (tag.heading_level > 0 or tag.kind == "H") for tag in tags)
-
-
-def _is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:
-    heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
-    return bool(heights) and min(heights) < row.y < max(heights)

@@ -8,28 +8,23 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from functools import cache
-from importlib import resources
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core import fitted
 from evenquill.core.evidence import Line, PageEvidence
-from evenquill.core.fitted.trees import trees_of
-from evenquill.core.layout.rows import rows_of
+from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
-from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, row_of
+from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, rows_in_pieces
 from evenquill.core.model import Box, union
 from evenquill.core.model.text import ends_sentence
 
 OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
-
 
 RULE_MARGIN, RULED_SHARE = 6.0, 0.5
 """Points above and below a table within which a rule is its own, and share of its width that such a rule takes at least."""
@@ -57,7 +52,7 @@ class Region(NamedTuple):
 
 def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
     """The tables among the lines of a column, and the lines that are in none."""
-    rows = [row_of(row) for row in rows_of([line for line in lines if not line.angle])]
+    rows = rows_in_pieces(lines)
     tables: list[PlacedTable] = []
     gone: set[int] = set()
     for region in regions_of(rows, page):
@@ -70,13 +65,13 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
 
 def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
     """Lines that are known to be a table as one; None where they have no columns."""
-    rows = [row_of(row) for row in rows_of([line for line in lines if not line.angle])]
+    rows = rows_in_pieces(lines)
     if len(rows) < 2:
         return None
-    chances = trees_of("rows").log_probabilities(np.array(row_features(rows, page), np.float32))
+    chances = _chances(rows, page)
     chances[:, OUTSIDE] = NEVER
     chances[1:, [FIRST_HEADER, FIRST_ROW]] = NEVER
-    found = most_probable(chances, row_follows())
+    found = most_probable(chances, array_of("row_follows"))
     return _table_of(_region(rows, found), page)
 
 
@@ -84,8 +79,7 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
     """The tables among the rows of a column, in order."""
     if sum(len(row.pieces) > 1 for row in rows) < 2:
         return
-    measures = np.array(row_features(rows, page), np.float32).reshape(-1, len(ROW_FEATURES))
-    found = most_probable(trees_of("rows").log_probabilities(measures), row_follows())
+    found = most_probable(_chances(rows, page), array_of("row_follows"))
     start = 0
     while start < len(rows):
         if found[start] in (OUTSIDE, MORE):
@@ -99,6 +93,12 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
             last -= 1
         yield _region(rows[start:last], found[start:last])
         start = end
+
+
+def _chances(rows: Sequence[Row], page: PageEvidence) -> NDArray[np.float32]:
+    """For each row the logarithm of the probability of each class, of shape (rows, classes)."""
+    measures = np.array(row_features(rows, page), np.float32).reshape(-1, len(ROW_FEATURES))
+    return trees_of("rows").log_probabilities(measures)
 
 
 def _is_sentence_across(row: Row, above: Sequence[Row]) -> bool:
@@ -135,14 +135,6 @@ def most_probable(chances: NDArray[np.float32], follows: NDArray[np.float32]) ->
     for before in reversed(came):
         path.append(int(before[path[-1]]))
     return path[::-1]
-
-
-@cache
-def row_follows() -> NDArray[np.float32]:
-    """The logarithm of how often a row of one class follows one of another, over how common it is; of shape (classes, classes)."""
-    with (resources.files(fitted) / "row_follows.npy").open("rb") as file:
-        found: NDArray[np.float32] = np.load(file)
-        return found
 
 
 def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence
+from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import column_stretches
 from evenquill.core.layout.tables.edges import TOUCH, Edge, edges_of
 from evenquill.core.layout.tables.pieces import in_pieces, is_number
@@ -87,7 +88,12 @@ def _alike(edge: Edge, other: Edge) -> bool:
     return abs(edge.start - other.start) < 2 * TOUCH and abs(edge.end - other.end) < 2 * TOUCH
 
 
-def row_of(lines: Sequence[Line]) -> Row:
+def rows_in_pieces(lines: Sequence[Line]) -> list[Row]:
+    """The level lines of a column as rows from top to bottom."""
+    return [_row(row) for row in rows_of([line for line in lines if not line.angle])]
+
+
+def _row(lines: Sequence[Line]) -> Row:
     pieces = tuple(piece for line in lines for piece in in_pieces(line))
     return Row(
         tuple(lines),

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from functools import cache
-from importlib import resources
 
 import numpy as np
 
-from evenquill.core import fitted
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.fitted.trees import trees_of
+from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.rebuild.facts import Facts
@@ -24,7 +21,7 @@ from evenquill.core.rebuild.structure.features import (
     outline_titles,
     surroundings_of,
 )
-from evenquill.core.rebuild.structure.segments import Array, Decided, best_division
+from evenquill.core.rebuild.structure.segments import Decided, best_division
 from evenquill.core.rebuild.tables import cell_columns
 from evenquill.core.source import OutlineEntry
 
@@ -84,17 +81,7 @@ def decide(
     start = 0
     for column in document.columns:
         end = start + len(column.lines)
-        for line, own in zip(
-            column.lines, best_division(roles[start:end], joints[start:end], role_follows()), strict=True
-        ):
-            decided[id(line)] = own
+        division = best_division(roles[start:end], joints[start:end], array_of("role_follows"))
+        decided |= zip(map(id, column.lines), division, strict=True)
         start = end
     return decided
-
-
-@cache
-def role_follows() -> Array:
-    """The logarithm of how much more often one role follows another than by chance, of shape (roles, roles)."""
-    with (resources.files(fitted) / "follows.npy").open("rb") as file:
-        found: Array = np.load(file)
-        return found
