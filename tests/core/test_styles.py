@@ -35,8 +35,8 @@ def line(text: str, look: Type = TEXT, x: float = 50.0, y: float = 100.0, page: 
     return FlowLine(page, Box(x, y - 8, words[-1].box.x1, y + 3), x, words[-1].box.x1, y, look.size, tuple(words))
 
 
-def draft(*lines: FlowLine, gap: float = 0.0, align: Align = Align.LEFT, said: str = "text") -> Draft:
-    made = Draft(list(lines), 50.0, 500.0, gap, align=align, said=said)
+def draft(*lines: FlowLine, gap: float = 0.0, align: Align = Align.LEFT, likely_role: str = "text") -> Draft:
+    made = Draft(list(lines), 50.0, 500.0, gap, align=align, likely_role=likely_role)
     mark = list_mark(lines[0])
     if mark:
         made.marker, made.mark_x, made.text_x = mark.text, lines[0].x0, mark.text_x
@@ -52,7 +52,7 @@ def finished(drafts: list[Draft], outline: tuple[OutlineEntry, ...] = ()) -> lis
 
 
 def heading(text: str, look: Type) -> Draft:
-    return draft(line(text, look), said="heading")
+    return draft(line(text, look), likely_role="heading")
 
 
 def two_lines(name: str, first: float = 50.0, rest: float = 50.0, **more) -> Draft:
@@ -124,7 +124,7 @@ def test_captions_are_known_by_their_number(text, expected):
 
 
 def item(text: str, x: float = 60.0, y: float = 100.0, page: int = 1) -> Draft:
-    return draft(line(text, x=x, y=y, page=page), said="item")
+    return draft(line(text, x=x, y=y, page=page), likely_role="item")
 
 
 def levels(drafts: list[Draft]) -> list[tuple[int, str]]:
@@ -165,7 +165,7 @@ def test_bullets_of_strange_fonts_become_ours_and_dashes_stay():
             *sign.words[2:],
         )
     )
-    (one,) = finished([draft(sign, said="item")])
+    (one,) = finished([draft(sign, likely_role="item")])
     assert (one.role, one.text, one.numbering.pattern) == (Role.LIST_ITEM, "the key", "•")
     (dash,) = finished([item("— so it is")])
     assert dash.numbering.pattern == "–"

@@ -23,8 +23,8 @@ class Draft:
 
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
     ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
-    the number of an endnote. ``breaks`` are the places of lines before which a break was made on purpose. ``said`` is the role that its
-    first line most probably has (one of ``structure.ROLES``), and ``sure`` how probable that is.
+    the number of an endnote. ``breaks`` are the places of lines before which a break was made on purpose. ``likely_role`` is
+    the role that its first line most probably has (one of ``structure.roles.ROLES``), and ``role_likelihood`` how probable that is.
     """
 
     lines: list[FlowLine]
@@ -33,8 +33,8 @@ class Draft:
     gap: float = 0.0
     inset: float = 0.0
     breaks: set[int] = field(default_factory=set)
-    said: str = ""
-    sure: float = 0.0
+    likely_role: str = ""
+    role_likelihood: float = 0.0
     content: tuple[Inline, ...] = ()
     words: tuple[WordSpot, ...] = ()
     spots: tuple[Spot, ...] = ()

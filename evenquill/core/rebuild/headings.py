@@ -61,7 +61,7 @@ def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
         if (
             isinstance(label, Draft)
             and isinstance(draft, Draft)
-            and label.said == draft.said == "heading"
+            and label.likely_role == draft.likely_role == "heading"
             and len(label.lines) == 1
             and label.page == draft.page
             and 0 < draft.lines[0].baseline - label.lines[0].baseline < LABEL_DISTANCE * draft.lines[0].size
@@ -106,7 +106,7 @@ def find_headings(
         if isinstance(draft, Draft)
         and draft.role is Role.PARAGRAPH
         and id(draft) not in none
-        and ((draft.said == "heading" and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
+        and ((draft.likely_role == "heading" and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
     headings = _with_terms_like_headings(headings, drafts, none)
     levels = _levels(headings)
@@ -136,7 +136,7 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
     return not (
         isinstance(after, Draft)
         and after.page != draft.page
-        and after.said == "heading"
+        and after.likely_role == "heading"
         and after.lines[0].size >= draft.lines[0].size
         and as_text
     )
@@ -154,7 +154,7 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
             id(draft) in known
             or (
                 draft.role is Role.PARAGRAPH
-                and draft.said in ("term", "lines")
+                and draft.likely_role in ("term", "lines")
                 and len(draft.lines) == 1
                 and (_look(draft), round(draft.lines[0].x0)) in looks
                 and id(draft) not in none
@@ -194,15 +194,18 @@ def _find_numbered(drafts: list[AnyDraft]) -> None:
 
 
 def _may_carry_number(draft: Draft) -> bool:
-    text = draft.text
     return (
         draft.role is Role.PARAGRAPH
-        and len(draft.lines) == 1
-        and len(text) <= LONGEST_NUMBERED
-        and not any(line.tabbed for line in draft.lines)
-        and text[-1] not in ".,;:!?"
-        and sum(c.isalpha() for c in text) >= 3
+        and may_be_numbered_title(draft)
+        and not draft.lines[0].tabbed
+        and sum(c.isalpha() for c in draft.text) >= 3
     )
+
+
+def may_be_numbered_title(draft: Draft) -> bool:
+    """Whether a numbered paragraph may be a heading that is set like the text: one short line, and no sentence."""
+    text = draft.lines[0].text
+    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1:] not in set(".,;:!?")
 
 
 def _may_be_in_outline(draft: Draft) -> bool:

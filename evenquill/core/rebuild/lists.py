@@ -12,7 +12,7 @@ from types import MappingProxyType
 
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.headings import LONGEST_NUMBERED
+from evenquill.core.rebuild.headings import may_be_numbered_title
 from evenquill.core.rebuild.marks import CERTAIN, Number, is_of_levels, readings
 
 DEEPER = 0.5
@@ -55,16 +55,9 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
     for i, draft in enumerate(drafts):
         if not isinstance(draft, Draft) or draft.role is Role.NOTE:
             continue
-        titled = is_of_levels(draft.marker) and _may_be_title(draft) and id(draft) not in tagged
-        if (
-            not draft.marker
-            or titled
-            or not (
-                draft.said == "item" or id(draft) in tagged or draft.marker in CERTAIN or _is_clause(drafts, i, given)
-            )
-        ):
+        if not _is_item(drafts, i, tagged, given):
             distance += 1
-            if distance > 1 or draft.said == "heading":
+            if distance > 1 or draft.likely_role == "heading":
                 levels.clear()
             continue
         if is_of_levels(draft.marker):
@@ -108,6 +101,19 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
                 given.clear()
             _give(given, number, depth)
         distance = 0
+
+
+def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: Mapping[tuple[int, ...], int]) -> bool:
+    """Whether a paragraph with a mark is an item: by its tag, its sign, what the models say, or the clauses that it carries on."""
+    draft = drafts[i]
+    assert isinstance(draft, Draft)
+    if not draft.marker:
+        return False
+    if id(draft) in tagged:
+        return True
+    if is_of_levels(draft.marker) and may_be_numbered_title(draft):
+        return False
+    return draft.likely_role == "item" or draft.marker in CERTAIN or _is_clause(drafts, i, given)
 
 
 def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dict[tuple[int, ...], int]) -> None:
@@ -154,7 +160,7 @@ def _is_clause(drafts: list[AnyDraft], i: int, given: Mapping[tuple[int, ...], i
     """Whether a paragraph carries on the numbers of clauses that hold those above them, or begins such numbers, which go on soon."""
     draft = drafts[i]
     assert isinstance(draft, Draft)
-    if not is_of_levels(draft.marker) or draft.said == "heading" or _may_be_title(draft):
+    if not is_of_levels(draft.marker) or draft.likely_role == "heading":
         return False
     (number,) = readings(draft.marker)
     if (*number.above, number.value - 1) in given:
@@ -166,12 +172,6 @@ def _is_clause(drafts: list[AnyDraft], i: int, given: Mapping[tuple[int, ...], i
         for other in readings(later.marker)
     ]
     return number.value == 1 and any(other.follows(number) or other.above == number.path for other in ahead)
-
-
-def _may_be_title(draft: Draft) -> bool:
-    """Whether a numbered line may be a heading that is set like the text: short, and no sentence."""
-    text = draft.lines[0].text
-    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1] not in ".,;:!?"
 
 
 def _follows(draft: Draft, level: _Level) -> bool:

@@ -21,8 +21,8 @@ def find_notes_in_text(drafts: Sequence[AnyDraft], text_size: float) -> list[Any
         if (
             isinstance(draft, Draft)
             and draft.role is Role.PARAGRAPH
-            and draft.said == "note"
-            and (draft.sure >= SURE or draft.lines[0].size <= SMALL * text_size)
+            and draft.likely_role == "note"
+            and (draft.role_likelihood >= SURE or draft.lines[0].size <= SMALL * text_size)
         ):
             mark = _MARK.match(draft.lines[0].text)
             before = out[-1] if out else None

@@ -37,6 +37,15 @@ FLUSH = 0.3
 FEWEST_SENTENCES = 3
 """Lines that are each a sentence, from which they are as many paragraphs."""
 
+CENTRED = 0.03
+"""Share of the width by which the rooms at both sides of a line in the middle may differ."""
+
+RIGHT_SHARE = 0.2
+"""Share of the width that lines at the right edge leave free at the left."""
+
+JUSTIFIED = 0.9
+"""Share of the lines, the last aside, that end at the right edge in justified text."""
+
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
@@ -106,7 +115,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current.lines.append(item)
         else:
             current = Draft([item], column.left, column.right, _gap(previous, item, facts))
-            current.said, current.sure = decided.role, decided.role_share
+            current.likely_role, current.role_likelihood = decided.role, decided.role_likelihood
             mark = list_mark(item)
             if mark is not None:
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
@@ -139,9 +148,9 @@ def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
     fits = first.x1 + (SPACE + FITS) * first.size + first_width(second) < margin
     if len(draft.lines) < FEWEST_SENTENCES and not draft.breaks and not fits:
         return [draft]
-    said = "text" if draft.said == "verse" else draft.said
+    likely_role = "text" if draft.likely_role == "verse" else draft.likely_role
     return [
-        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set(), said=said)
+        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set(), likely_role=likely_role)
         for n, line in enumerate(draft.lines)
     ]
 
@@ -201,7 +210,7 @@ def _alignment(draft: Draft) -> Align:
     One line alone is in the middle, or at the right, only if it stands there and far from the left; an item begins at its mark.
     """
     lines = draft.lines
-    if (draft.marker and draft.said == "item") or any(line.tabbed for line in lines):
+    if (draft.marker and draft.likely_role == "item") or any(line.tabbed for line in lines):
         return Align.LEFT
     size = lines[0].size
     lefts = [line.x0 - draft.left for line in lines]
@@ -223,16 +232,6 @@ def _alignment(draft: Draft) -> Align:
 
 def _spread(values: Sequence[float]) -> float:
     return max(values) - min(values)
-
-
-CENTRED = 0.03
-"""Share of the width by which the rooms at both sides of a line in the middle may differ."""
-
-RIGHT_SHARE = 0.2
-"""Share of the width that lines at the right edge leave free at the left."""
-
-JUSTIFIED = 0.9
-"""Share of the lines, the last aside, that end at the right edge in justified text."""
 
 
 def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None:

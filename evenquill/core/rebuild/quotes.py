@@ -5,7 +5,7 @@ from __future__ import annotations
 from evenquill.core.model import Align, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
-SAID = {"quotation": Role.QUOTE, "verse": Role.VERSE}
+ROLES_BY_NAME = {"quotation": Role.QUOTE, "verse": Role.VERSE}
 
 RUNNING_TEXT = frozenset(("text", "item", "meaning", "quotation"))
 """What text that is set in may have been taken for."""
@@ -22,10 +22,10 @@ def find_quotes(drafts: list[AnyDraft]) -> None:
     for draft in drafts:
         if isinstance(draft, Draft) and draft.role is Role.PARAGRAPH:
             edge = draft.align in (Align.LEFT, Align.JUSTIFY)
-            if draft.said in RUNNING_TEXT and edge and not draft.marker and _is_set_in_evenly(draft):
+            if draft.likely_role in RUNNING_TEXT and edge and not draft.marker and _is_set_in_evenly(draft):
                 draft.role = Role.QUOTE
             elif len(draft.lines) > 1:
-                draft.role = SAID.get(draft.said, draft.role)
+                draft.role = ROLES_BY_NAME.get(draft.likely_role, draft.role)
 
 
 def _is_set_in_evenly(draft: Draft) -> bool:

@@ -52,6 +52,8 @@ def _beside_others(
     level = [line for line in lines if not line.angle]
     below = [line for line in level if start < line.box.center_x < end and line.box.center_y > rules[0].at]
     others = [line for line in level if not start < line.box.center_x < end]
+    if not others:
+        return [], list(lines)
     found = [
         table
         for table in tables_in_column(page, below)[0]

@@ -27,8 +27,8 @@ class Decided(NamedTuple):
 
     role: str
     joint: str
-    role_share: float
-    joint_share: float
+    role_likelihood: float
+    joint_likelihood: float
 
 
 def best_division(roles: Array, joints: Array, follows: Array) -> list[Decided]:
