@@ -19,6 +19,7 @@ from pathlib import Path
 
 import doubts
 import numpy as np
+from chromium import CHROMIUM, FLAGS
 from msgspec.structs import replace
 from playwright.sync_api import sync_playwright
 
@@ -43,13 +44,6 @@ STUCK = 20.0
 ODD_WORDS = 10
 """Words of a page that no list knows, each of which is a query."""
 
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 WATCH = """
 window.times = [];
 addEventListener('keydown', () => {
@@ -128,7 +122,7 @@ def open_queries(address: str) -> int:
 
 def steps(address: str) -> tuple[list[float], list[float]]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(WATCH)
         page.goto(address + "#/desk/many")

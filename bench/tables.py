@@ -15,6 +15,7 @@ from pathlib import Path
 from random import Random
 from typing import NamedTuple
 
+from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import sync_playwright
 
 from evenquill.core.convert import convert
@@ -101,16 +102,9 @@ class Made(NamedTuple):
 
 
 def main(documents: int) -> None:
-    flags = [
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-    ]
     shares: dict[str, list[float]] = defaultdict(list)
     with tempfile.TemporaryDirectory() as name, sync_playwright() as playwright, PagePool() as pool:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page()
         for seed in range(documents):
             random = Random(seed)

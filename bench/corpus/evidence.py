@@ -8,9 +8,11 @@ from pathlib import Path
 
 import msgspec
 
+from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.jobs import page_jobs
+from evenquill.core.reading.page_reader import read_source_page
 from evenquill.core.source import SourceFacts, examine
 
 PICTURES = "pictures"
@@ -46,9 +48,6 @@ def _read_some(cases: list[Path]) -> list[str]:
 
 def read(case: Path) -> Evidence:
     """Reads a document; its pictures are kept beside it. Raises the errors of ``examine``."""
-    from evenquill.core.convert import source_pages_of
-    from evenquill.core.reading.page_reader import read_source_page
-
     source = next(case.glob("source.*"))
     pictures = case / PICTURES
     pictures.mkdir(exist_ok=True)

@@ -303,7 +303,6 @@ FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
 
 def with_extras(made: Made, writer: Writer, rng: random.Random) -> Made:
     """The document with a few parts that are seldom found in its family: any document may hold any of them."""
-    _add_around_title(made, Draw(writer, rng))
     if rng.random() > EXTRAS:
         return made
     d = Draw(writer, rng)
@@ -315,12 +314,13 @@ def with_extras(made: Made, writer: Writer, rng: random.Random) -> Made:
     return made
 
 
-def _add_around_title(made: Made, d: Draw) -> None:
-    """Puts who writes above the title, and what it is about below it, in some documents."""
+def with_lines_around_title(made: Made, writer: Writer, rng: random.Random) -> Made:
+    """The document with who writes above the title, and what it is about below it, now and then."""
+    d = Draw(writer, rng)
     parts = made.title or made.parts
     place = next((n for n, part in enumerate(parts) if isinstance(part, Heading) and part.level == 0), None)
     if place is None:
-        return
+        return made
     if d.chance(0.3):
         text = d.writer.phrase(4, 16)
         side = d.rng.choice(("", "center", "center", "right"))
@@ -329,6 +329,7 @@ def _add_around_title(made: Made, d: Draw) -> None:
         lines = [d.writer.label() if n or d.chance(0.5) else d.writer.name() for n in range(d.rng.randint(1, 3))]
         side = d.rng.choice(("", "center", "center", "right"))
         parts.insert(0, Paragraph((Span("\n".join(lines), d.chance(0.3), d.chance(0.1)),), "lines", side))
+    return made
 
 
 EXTRAS = 0.5

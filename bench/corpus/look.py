@@ -5,6 +5,8 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass
 
+from .parts import Item
+
 SERIF = (
     "EB Garamond",
     "Linux Libertine O",
@@ -317,3 +319,14 @@ def ordinal(sign: str, number: int) -> str:
         "I": ROMAN[min(number, 20)].upper(),
     }
     return "".join(kinds.get(c, c) for c in sign)
+
+
+def item_mark(item: Item, look: Look) -> str:
+    """The mark that an item begins with: its number as its depth writes it, or the bullet of its depth."""
+    depth = min(item.depth, 1)
+    return ordinal(look.ordinals[depth], item.ordinal) if item.ordinal else look.bullets[depth]
+
+
+def item_hang(item: Item, look: Look) -> float:
+    """Ems that its mark takes."""
+    return look.list_hang + (0.8 if item.ordinal else 0)

@@ -12,8 +12,12 @@ from pathlib import Path
 from typing import Any
 
 import pikepdf
+import typst
+import weasyprint
+from chromium import CHROMIUM, FLAGS
+from playwright.sync_api import sync_playwright
 
-from .families import FAMILIES, with_extras
+from .families import FAMILIES, with_extras, with_lines_around_title
 from .look import Look, draw_look
 from .numbering import with_numbers
 from .parts import Made
@@ -80,7 +84,9 @@ def _make(folder: Path, seed: int) -> None:
     writer = Writer(prose_of(folder / "root", language), rng)
     way = rng.choice(WAYS if language != "ru" else WAYS[:-1])
     look = draw_look(rng, family, language)
-    made = with_numbers(with_extras(FAMILIES[family](writer, rng), writer, rng), look)
+    made = with_numbers(
+        with_extras(with_lines_around_title(FAMILIES[family](writer, rng), writer, rng), writer, rng), look
+    )
     if way in ("chromium", "reportlab"):
         made = without_notes(made)
     if way == "chromium":
@@ -101,16 +107,12 @@ def _make(folder: Path, seed: int) -> None:
 
 def _set(made: Made, look: Look, way: str, folder: Path) -> bytes:
     if way == "typst":
-        import typst
-
         return typst.compile(
             typst_of(made, look).encode(), font_paths=[str(folder / "root/usr/share/fonts")], ignore_system_fonts=True
         )
     if way == "reportlab":
         return reportlab_pdf(made, look, folder / "root")
     if way == "weasyprint":
-        import weasyprint
-
         return weasyprint.HTML(string=html_of(made, look, notes=True)).write_pdf()
     page = _browser().new_page()
     try:
@@ -122,13 +124,4 @@ def _set(made: Made, look: Look, way: str, folder: Path) -> bytes:
 
 @cache
 def _browser() -> Any:
-    from playwright.sync_api import sync_playwright
-
-    flags = [
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-    ]
-    return sync_playwright().start().chromium.launch(executable_path="/usr/bin/chromium", args=flags)
+    return sync_playwright().start().chromium.launch(executable_path=CHROMIUM, args=FLAGS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import importlib.util
 import json
 import statistics
+import sys
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
@@ -50,8 +51,6 @@ def _scorer(path: str) -> ModuleType:
     assert spec is not None
     assert spec.loader is not None
     module = importlib.util.module_from_spec(spec)
-    import sys
-
     sys.modules["corpus_scorer"] = module
     spec.loader.exec_module(module)
     return module

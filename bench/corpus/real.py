@@ -15,6 +15,7 @@ import msgspec
 import pikepdf
 from lxml import html
 
+from .evidence import read
 from .labels import letters
 from .prose import GUIDES
 
@@ -93,8 +94,6 @@ def cut_all(folder: Path, workers: int) -> list[str]:
 
 
 def _cut(source: Source, folder: Path) -> list[str]:
-    from .evidence import read
-
     try:
         blocks = list(blocks_of(source.pages))
         data = gzip.decompress(source.pdf.read_bytes()) if source.pdf.suffix == ".gz" else source.pdf.read_bytes()

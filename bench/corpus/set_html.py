@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from html import escape
 
-from .look import HeadingLook, Look, ordinal
+from .look import HeadingLook, Look, item_hang, item_mark
 from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
 
 SYMBOLS = ("*", "†", "‡", "§", "¶")
@@ -181,12 +181,7 @@ def _html(part: Part, look: Look, notes: bool, before: Part | None) -> str:
         case RunIn():
             return f"<p class=first><b>{escape(part.heading)}</b> {_spans(part.paragraph.spans, notes)}</p>"
         case Item():
-            mark = (
-                ordinal(look.ordinals[min(part.depth, 1)], part.ordinal)
-                if part.ordinal
-                else look.bullets[min(part.depth, 1)]
-            )
-            hang = look.list_hang + (0.8 if part.ordinal else 0)
+            mark, hang = item_mark(part, look), item_hang(part, look)
             left = look.list_indent + (part.depth + 1) * hang
             return (
                 f"<div class=item style='padding-left:{left:.2f}em;text-indent:-{hang:.2f}em'><span class=mark style='width:{hang:.2f}em'>"

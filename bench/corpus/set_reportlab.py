@@ -26,8 +26,11 @@ from reportlab.platypus import (
 from reportlab.platypus import Paragraph as Setting
 from reportlab.platypus import Table as Grid
 
-from .look import Look, ordinal
+from .look import Look, item_hang, item_mark
 from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+
+IN_MOST_TYPEFACES = {"▪": "•", "■": "•", "◦": "·", "○": "·", "‣": "•", "→": "–"}
+"""What stands for bullets that few typefaces have."""
 
 ALIGN = {"left": 0, "": 0, "center": 1, "right": 2}
 
@@ -206,17 +209,9 @@ class _Setter:
                     )
                 ]
             case Item():
-                mark = (
-                    ordinal(look.ordinals[min(part.depth, 1)], part.ordinal)
-                    if part.ordinal
-                    else look.bullets[min(part.depth, 1)]
-                )
-                mark = (
-                    mark
-                    if part.ordinal
-                    else {"▪": "•", "■": "•", "◦": "·", "○": "·", "‣": "•", "→": "–"}.get(mark, mark)
-                )
-                hang = (look.list_hang + (0.8 if part.ordinal else 0)) * size
+                mark = item_mark(part, look)
+                mark = mark if part.ordinal else IN_MOST_TYPEFACES.get(mark, mark)
+                hang = item_hang(part, look) * size
                 left = look.list_indent * size + part.depth * hang
                 style = self.style(
                     leftIndent=left + hang,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from .look import HeadingLook, Look, ordinal
+from .look import HeadingLook, Look, item_hang, item_mark
 from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
 
 
@@ -135,12 +135,7 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
         case RunIn():
             return f"#strong[{_text(part.heading)}] {_spans(part.paragraph.spans)}"
         case Item():
-            mark = (
-                ordinal(look.ordinals[min(part.depth, 1)], part.ordinal)
-                if part.ordinal
-                else look.bullets[min(part.depth, 1)]
-            )
-            hang = look.list_hang + (0.8 if part.ordinal else 0)
+            mark, hang = item_mark(part, look), item_hang(part, look)
             left = look.list_indent + part.depth * hang
             return (
                 f"#block(spacing: {look.list_space + look.leading * 1.2 - 0.75:.2f}em, inset: (left: {left:.2f}em), grid(columns: ({hang:.2f}em, 1fr), "

@@ -9,7 +9,7 @@ import numpy as np
 import pypdfium2 as pdfium
 import pytest
 import typst
-from corpus.families import FAMILIES, with_extras
+from corpus.families import FAMILIES, with_extras, with_lines_around_title
 from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
 from corpus.numbering import with_numbers
@@ -51,7 +51,9 @@ def drawn(family: str, seed: int):
     rng = random.Random(seed)
     look = draw_look(rng, family, "en")
     writer = Writer(PROSE, rng)
-    return with_numbers(with_extras(FAMILIES[family](writer, rng), writer, rng), look), look
+    return with_numbers(
+        with_extras(with_lines_around_title(FAMILIES[family](writer, rng), writer, rng), writer, rng), look
+    ), look
 
 
 class TextOf(HTMLParser):

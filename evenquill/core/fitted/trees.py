@@ -9,6 +9,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+UNMEASURED = -50.0
+"""Stands among measures for what cannot be measured; nothing that can is as low."""
+
 ROWS = 512
 """Rows that go through the trees together; more would take memory and no less time."""
 

@@ -205,7 +205,7 @@ def _may_carry_number(draft: Draft) -> bool:
 def may_be_numbered_title(draft: Draft) -> bool:
     """Whether a numbered paragraph may be a heading that is set like the text: one short line, and no sentence."""
     text = draft.lines[0].text
-    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and text[-1:] not in set(".,;:!?")
+    return len(draft.lines) == 1 and len(text) <= LONGEST_NUMBERED and not text.endswith(tuple(".,;:!?"))
 
 
 def _may_be_in_outline(draft: Draft) -> bool:

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence
+from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import column_stretches
 from evenquill.core.layout.tables.edges import TOUCH, Edge, edges_of
@@ -16,8 +17,6 @@ from evenquill.core.layout.tables.pieces import in_pieces, is_number
 from evenquill.core.model import Box, Family
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
-
-NONE = -50.0
 
 FAR = 15.0
 """Ems beyond which a distance tells no more."""
@@ -164,9 +163,9 @@ def _own(
         sum(count == 1 for count in over) / len(over),
         float(sum(count > 1 for count in over)),
         float(box is not None),
-        min(box.height / row.size, FAR) if box is not None else NONE,
+        min(box.height / row.size, FAR) if box is not None else UNMEASURED,
         float(min(sum(e.start < middle < e.end and left - 5 < e.at < right + 5 for e in uprights), 12)),
-        NONE if None in tags else sum(tag is True for tag in tags) / len(tags),
+        UNMEASURED if None in tags else sum(tag is True for tag in tags) / len(tags),
         float(is_number(texts[-1])),
         float(sum(len(text) > 40 for text in texts)),
     )
@@ -183,13 +182,13 @@ def _with_neighbours(
     rows: Sequence[Row], n: int, own: Sequence[tuple[float, ...]], level: Sequence[LevelRule], boxes: Sequence[Box | None], width: float
 ) -> tuple[float, ...]:  # fmt: skip
     row = rows[n]
-    nothing = (NONE,) * len(OWN_FEATURES)
+    nothing = (UNMEASURED,) * len(OWN_FEATURES)
     above = own[n - 1] if n else nothing
     below = own[n + 1] if n + 1 < len(rows) else nothing
     above2 = own[n - 2] if n > 1 else nothing
     below2 = own[n + 2] if n + 2 < len(rows) else nothing
-    to_above = (row.baseline - rows[n - 1].baseline) / row.size if n else NONE
-    to_below = (rows[n + 1].baseline - row.baseline) / row.size if n + 1 < len(rows) else NONE
+    to_above = (row.baseline - rows[n - 1].baseline) / row.size if n else UNMEASURED
+    to_below = (rows[n + 1].baseline - row.baseline) / row.size if n + 1 < len(rows) else UNMEASURED
     here = row.baseline - 0.3 * row.size
     split = bisect_left(level, here, key=lambda rule: rule.edge.at)
     rules_above, rules_below = level[:split], level[split:]
@@ -201,18 +200,18 @@ def _with_neighbours(
         *own[n], *above, *below,
         *_some(above2), *_some(below2),
         min(to_above, FAR), min(to_below, FAR),
-        min(to_above / to_below, FAR) if n and n + 1 < len(rows) and to_below > 0 else NONE,
-        _lined(row, rows[n - 1]) if n else NONE,
-        _lined(row, rows[n + 1]) if n + 1 < len(rows) else NONE,
-        _lined(row, rows[n - 2]) if n > 1 else NONE,
-        _lined(row, rows[n + 2]) if n + 2 < len(rows) else NONE,
+        min(to_above / to_below, FAR) if n and n + 1 < len(rows) and to_below > 0 else UNMEASURED,
+        _lined(row, rows[n - 1]) if n else UNMEASURED,
+        _lined(row, rows[n + 1]) if n + 1 < len(rows) else UNMEASURED,
+        _lined(row, rows[n - 2]) if n > 1 else UNMEASURED,
+        _lined(row, rows[n + 2]) if n + 2 < len(rows) else UNMEASURED,
         near_above / max(width, 1.0), near_below / max(width, 1.0),
         _count([rule for rule in rules_above if rule.partners and rule.partners[-1] >= here], row),
         _count([rule for rule in rules_below if rule.partners and rule.partners[0] < here], row),
         float(n > 0 and boxes[n] is boxes[n - 1]), float(n + 1 < len(rows) and boxes[n] is boxes[n + 1]),
         float(min(len(rows), 60)),
-        _fits(rows[n - 1], row) if n else NONE,
-        _fits(row, rows[n + 1]) if n + 1 < len(rows) else NONE,
+        _fits(rows[n - 1], row) if n else UNMEASURED,
+        _fits(row, rows[n + 1]) if n + 1 < len(rows) else UNMEASURED,
         float(min(len(level), 40)), *_pair(rules_above, here, row, width),
     )  # fmt: skip
 
@@ -238,13 +237,13 @@ def _lined(row: Row, other: Row) -> float:
 
 def _pair(above: Sequence[LevelRule], here: float, row: Row, width: float) -> tuple[float, float, float]:
     """Ems up and down to the nearest two rules of which one begins and ends as the other does, and the share of the column that they take;
-    NONE where there are none."""
+    UNMEASURED where there are none."""
     for rule in reversed(above):
         place = bisect_left(rule.partners, here)
         if place < len(rule.partners):
             up, down = (row.baseline - rule.edge.at) / row.size, (rule.partners[place] - row.baseline) / row.size
             return min(up, 4 * FAR), min(down, 4 * FAR), rule.length / max(width, 1.0)
-    return NONE, NONE, NONE
+    return UNMEASURED, UNMEASURED, UNMEASURED
 
 
 def _count(rules: Sequence[LevelRule], row: Row) -> float:
@@ -253,9 +252,9 @@ def _count(rules: Sequence[LevelRule], row: Row) -> float:
 
 
 def _fits(above: Row, below: Row) -> float:
-    """Ems by which the first word of a row of one piece would have fitted behind the piece above it, NONE for rows of several."""
+    """Ems by which the first word of a row of one piece would have fitted behind the piece above it, UNMEASURED for rows of several."""
     if len(above.pieces) > 1 or len(below.pieces) > 1:
-        return NONE
+        return UNMEASURED
     word = below.lines[0].words[0]
     room = below.pieces[0].box.x1 - above.pieces[0].box.x1
     return max(-FAR, min(FAR, (room - (word.x1 - word.x0)) / below.size))

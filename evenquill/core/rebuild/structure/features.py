@@ -1,6 +1,6 @@
 """What models are asked about: measures of a line in its column, and of a line and the one above it.
 
-All are ratios to the document's own type size, distances and edges, so that they mean the same in any document. NONE stands for what
+All are ratios to the document's own type size, distances and edges, so that they mean the same in any document. UNMEASURED stands for what
 cannot be measured.
 """
 
@@ -13,6 +13,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import PageEvidence, PlacedPicture, Rule
+from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowTable
@@ -20,8 +21,6 @@ from evenquill.core.model import Box
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line
-
-NONE = -50.0
 
 MOST_BOXES = 400
 """Rectangles on a page, of which more are a drawing."""
@@ -41,7 +40,8 @@ class DocumentLook(NamedTuple):
 
     ``step`` is the usual distance of baselines in ems, ``tight``, ``middle`` and ``loose`` the 20th, 50th and 85th percentile of those that
     there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves,
-    ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half ems).
+    ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half
+    ems), ``measured_lefts`` are all of the latter.
     """
 
     size: float
@@ -59,6 +59,7 @@ class DocumentLook(NamedTuple):
     lines: int
     pages: int
     ended: float
+    measured_lefts: int
 
 
 class MeasuredColumn(NamedTuple):
@@ -116,7 +117,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
     return DocumentLook(
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
-        ended / max(lines, 1),
+        ended / max(lines, 1), max(lefts.total(), 1),
     )  # fmt: skip
 
 
@@ -211,8 +212,9 @@ ROLE_FEATURES = (
 def features_of(
     own: MeasuredColumn, look: DocumentLook, around: Surroundings, *, first: bool, page_first: bool
 ) -> tuple[list[tuple[float, ...]], list[tuple[float, ...]]]:
-    """For each line of a column: the measures of the joint with the line above (NONE in all for the first), and those of its role."""
+    """For each line of a column: the measures of the joint with the line above (UNMEASURED in all for the first), and those of its role."""
     items = own.column.items
+    looks = [look_of_line(facts, own.column, look.size) for facts in own.facts]
     texts = [line.text for line in own.lines]
     numbers = [_number_of(text) for text in texts]
     hanging = _hanging(own)
@@ -225,12 +227,12 @@ def features_of(
     joints = [
         _joint(own, n, look, hanging[n], rules[n], boxes, runs, phrases[n], around.width)
         if n
-        else (NONE,) * len(JOINT_FEATURES)
+        else (UNMEASURED,) * len(JOINT_FEATURES)
         for n in range(len(own.lines))
     ]
     roles = [
         _role(
-            own, n, look, around, items, texts, numbers, rules, boxes, hanging[n], phrases[n],
+            own, n, look, around, items, looks, texts, numbers, rules, boxes, hanging[n], phrases[n],
             first=first and n == 0, page_first=page_first and n == 0,
         )
         for n in range(len(own.lines))
@@ -243,18 +245,18 @@ def _limited(value: float) -> float:
 
 
 def _hanging(own: MeasuredColumn) -> list[float]:
-    """For each line how far its left edge is from where the text of the nearest item above begins, in ems: NONE without one, or where a
-    line between stands further out than the mark."""
+    """For each line how far its left edge is from where the text of the nearest item above begins, in ems: UNMEASURED without one, or where
+    a line between stands further out than the mark."""
     out: list[float] = []
-    text_x = mark_x = NONE
+    text_x = mark_x = UNMEASURED
     for facts in own.facts:
         if facts.mark:
-            out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != NONE else NONE)
+            out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
             mark_x, text_x = facts.x0, facts.text_x
             continue
-        if text_x != NONE and facts.x0 < mark_x - 0.5 * facts.size:
-            text_x = mark_x = NONE
-        out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != NONE else NONE)
+        if text_x != UNMEASURED and facts.x0 < mark_x - 0.5 * facts.size:
+            text_x = mark_x = UNMEASURED
+        out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
     return out
 
 
@@ -274,9 +276,9 @@ def _phrase_shares(own: MeasuredColumn) -> list[float]:
 
 
 def _distance(own: MeasuredColumn, n: int) -> float:
-    """Points from the baseline of the line above to that of a line, NONE where it has none or something else stands between."""
+    """Points from the baseline of the line above to that of a line, UNMEASURED where it has none or something else stands between."""
     if not 0 < n < len(own.lines) or own.places[n] != own.places[n - 1] + 1:
-        return NONE
+        return UNMEASURED
     return own.facts[n].baseline - own.facts[n - 1].baseline
 
 
@@ -289,9 +291,9 @@ def _joint(
     after = own.facts[n + 1] if n + 1 < len(own.facts) else None
     size = a.size
     distance = _distance(own, n)
-    apart = distance == NONE
+    apart = distance == UNMEASURED
     above, below = _distance(own, n - 1), _distance(own, n + 1)
-    near = [d for d in (above, below) if d != NONE and d > 0.5 * size]
+    near = [d for d in (above, below) if d != UNMEASURED and d > 0.5 * size]
     left, right = column.left, column.right
     width = max(right - left, 1.0)
     room = right - a.x1
@@ -300,12 +302,12 @@ def _joint(
     tags = own.lines[n - 1].tag, own.lines[n].tag
     following = own.facts[n - 2] if n > 1 else None
     return (
-        NONE if apart else _limited(distance / size),
-        NONE if apart else _limited(distance / (look.step * size)),
-        NONE if apart else _limited(distance / (look.tight * size)),
-        NONE if apart or above == NONE else _limited(distance / max(above, 1.0)),
-        NONE if apart or below == NONE else _limited(distance / max(below, 1.0)),
-        NONE if apart or not near else _limited((distance - min(near)) / size),
+        UNMEASURED if apart else _limited(distance / size),
+        UNMEASURED if apart else _limited(distance / (look.step * size)),
+        UNMEASURED if apart else _limited(distance / (look.tight * size)),
+        UNMEASURED if apart or above == UNMEASURED else _limited(distance / max(above, 1.0)),
+        UNMEASURED if apart or below == UNMEASURED else _limited(distance / max(below, 1.0)),
+        UNMEASURED if apart or not near else _limited((distance - min(near)) / size),
         b.size / size,
         a.bold, b.bold, a.italic, b.italic,
         float(a.font == b.font), float(a.color == b.color), a.capitals, b.capitals, a.mono, b.mono,
@@ -313,23 +315,23 @@ def _joint(
         _limited(fits),
         _limited((both - a.space - b.first_width) / size),
         _limited((a.x0 - left) / size), _limited((b.x0 - left) / size), _limited((b.x0 - a.x0) / size),
-        _limited((after.x0 - b.x0) / size) if after else NONE,
-        _limited((after.x0 - a.x0) / size) if after else NONE,
+        _limited((after.x0 - b.x0) / size) if after else UNMEASURED,
+        _limited((after.x0 - a.x0) / size) if after else UNMEASURED,
         _limited((a.x0 + a.x1 - left - right) / size), _limited((b.x0 + b.x1 - left - right) / size),
         _limited((b.x0 + b.x1 - a.x0 - a.x1) / size),
         _limited((b.x1 - a.x1) / size),
         _limited((right - b.x1) / size),
         a.ends_sentence, a.ends_colon, a.ends_comma, a.ends_broken, a.ends_letter, b.starts_lower, b.starts_upper, b.starts_digit,
         float(b.mark), float(a.mark), hangs,
-        _limited((b.x0 - a.text_x) / size) if a.mark else NONE,
+        _limited((b.x0 - a.text_x) / size) if a.mark else UNMEASURED,
         float(a.tabs), float(b.tabs),
-        a.width / width, b.width / width, after.width / width if after else NONE,
+        a.width / width, b.width / width, after.width / width if after else UNMEASURED,
         float(min(a.letters, 200)), float(min(b.letters, 200)), float(min(a.words, 30)), float(min(b.words, 30)),
         look.flush, look.indented, look.tight, look.middle / look.tight, look.loose / look.tight,
         float(rules), float(boxes[n] == boxes[n - 1]),
-        NONE if min(tags) < 0 else float(tags[0] == tags[1]),
+        UNMEASURED if min(tags) < 0 else float(tags[0] == tags[1]),
         float(b.section), a.caption, b.caption,
-        NONE if following is None else _limited((a.x0 - following.x0) / size),
+        UNMEASURED if following is None else _limited((a.x0 - following.x0) / size),
         float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
         b.size / look.size, float(runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
         look.ended, phrases, _limited((page_width - left - a.x1) / size),
@@ -345,7 +347,7 @@ def _number_of(text: str) -> int:
 def _role(
     own: MeasuredColumn, n: int, look: DocumentLook, around: Surroundings,
     items: Sequence[FlowLine | PlacedPicture | FlowTable],
-    texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float,
+    looks: Sequence[LineLook], texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float,
     phrases: float, *,
     first: bool, page_first: bool,
 ) -> tuple[float, ...]:  # fmt: skip
@@ -361,16 +363,16 @@ def _role(
     b = own.facts[n + 1] if n + 1 < len(own.facts) and isinstance(behind, FlowLine) else None
     a2 = own.facts[n - 2] if a is not None and n > 1 else None
     b2 = own.facts[n + 2] if b is not None and n + 2 < len(own.facts) else None
-    above = (f.baseline - a.baseline) / f.size if a else NONE
-    below = (b.baseline - f.baseline) / f.size if b else NONE
+    above = (f.baseline - a.baseline) / f.size if a else UNMEASURED
+    below = (b.baseline - f.baseline) / f.size if b else UNMEASURED
     tag = own.lines[n].tag
-    key = look_of_line(f, column, size)
+    key = looks[n]
     share = look.looks.get(key, 0) / look.lines
-    text_look = look.lefts.get(round(2 * (f.x0 - left) / size), 0) / max(sum(look.lefts.values()), 1)
+    left_share = look.lefts.get(round(2 * (f.x0 - left) / size), 0) / look.measured_lefts
     run = 1
     for step in (-1, 1):
         k = n + step
-        while 0 <= k < len(own.facts) and run < 12 and look_of_line(own.facts[k], column, size) == key:
+        while 0 <= k < len(looks) and run < 12 and looks[k] == key:
             run += 1
             k += step
     number = numbers[n]
@@ -379,29 +381,35 @@ def _role(
         float(f.font == look.font), float(f.color == look.color),
         is_centred(f, column), float(right - f.x1 < 0.3 * f.size and f.x0 - left > 0.2 * width), _limited((f.x0 - left) / size),
         _limited((right - f.x1) / size), f.width / width,
-        _limited(above), _limited(below), _limited(above / look.step) if a else NONE, _limited(below / look.step) if b else NONE,
+        _limited(above), _limited(below),
+        _limited(above / look.step) if a else UNMEASURED, _limited(below / look.step) if b else UNMEASURED,
         float(min(f.letters, 200)), float(min(f.words, 30)), f.digits, f.starts_lower, f.starts_digit,
         f.ends_sentence, f.ends_colon, f.ends_comma, f.ends_letter, float(f.tabs), f.leader,
         float(f.mark), float(f.section), f.lettered, f.caption,
         f.ends_in_number, f.title_case, f.entry,
-        float(min(look.looks.get(key, 0), 40)), text_look, share,
+        float(min(look.looks.get(key, 0), 40)), left_share, share,
         _nearness(before, f.baseline - f.size, PlacedPicture, size), _nearness(behind, f.baseline, PlacedPicture, size),
         _nearness(before, f.baseline - f.size, FlowTable, size), _nearness(behind, f.baseline, FlowTable, size),
-        NONE if tag < 0 else float(tag in around.heading_tags), NONE if tag < 0 else float(tag in around.list_tags),
-        NONE if not around.titles else _in_titles(texts[n], around.titles),
-        own.lines[n].box.y0 / max(around.height, 1.0), float(first), float(page_first), float(min(look.pages, 10)), float(column.beside),
+        *((float(tag in around.heading_tags), float(tag in around.list_tags)) if tag >= 0 else (UNMEASURED,) * 2),
+        UNMEASURED if not around.titles else _in_titles(texts[n], around.titles),
+        own.lines[n].box.y0 / max(around.height, 1.0), float(first), float(page_first), float(min(look.pages, 10)),
+        float(column.beside),
         float(rules[n]), float(rules[n + 1]) if n + 1 < len(rules) else 0.0, float(boxes[n] >= 0),
-        a.size / f.size if a else NONE, a.bold if a else NONE, float(a.mark) if a else NONE, _limited((a.x0 - f.x0) / size) if a else NONE,
-        a.width / width if a else NONE, a.ends_sentence if a else NONE, a.ends_colon if a else NONE, float(a.tabs) if a else NONE,
-        float(a2.mark) if a2 else NONE, _limited((a2.x0 - f.x0) / size) if a2 else NONE,
-        b.size / f.size if b else NONE, b.bold if b else NONE, float(b.mark) if b else NONE, _limited((b.x0 - f.x0) / size) if b else NONE,
-        b.width / width if b else NONE, b.starts_lower if b else NONE, float(b.tabs) if b else NONE,
-        float(b2.mark) if b2 else NONE, _limited((b2.x0 - f.x0) / size) if b2 else NONE, b2.width / width if b2 else NONE,
-        float(_has(numbers, n, number + 1, 1)) if number else NONE, float(_has(numbers, n, number - 1, -1)) if number else NONE,
+        *((
+            a.size / f.size, a.bold, float(a.mark), _limited((a.x0 - f.x0) / size),
+            a.width / width, a.ends_sentence, a.ends_colon, float(a.tabs),
+        ) if a else (UNMEASURED,) * 8),
+        *((float(a2.mark), _limited((a2.x0 - f.x0) / size)) if a2 else (UNMEASURED,) * 2),
+        *((
+            b.size / f.size, b.bold, float(b.mark), _limited((b.x0 - f.x0) / size),
+            b.width / width, b.starts_lower, float(b.tabs),
+        ) if b else (UNMEASURED,) * 7),
+        *((float(b2.mark), _limited((b2.x0 - f.x0) / size), b2.width / width) if b2 else (UNMEASURED,) * 3),
+        *((float(_has(numbers, n, number + 1, 1)), float(_has(numbers, n, number - 1, -1))) if number else (UNMEASURED,) * 2),
         float(run), float(look.font == f.font and f.mono > 0.9), look.flush, float(min(len(own.lines), 60)),
-        a.caption if a else NONE,
-        float(look_of_line(a, column, size) == key) if a else NONE, float(look_of_line(b, column, size) == key) if b else NONE,
-        is_centred(b, column) if b else NONE, is_centred(a, column) if a else NONE, hangs,
+        a.caption if a else UNMEASURED,
+        float(looks[n - 1] == key) if a else UNMEASURED, float(looks[n + 1] == key) if b else UNMEASURED,
+        is_centred(b, column) if b else UNMEASURED, is_centred(a, column) if a else UNMEASURED, hangs,
         look.ended, phrases,
     )  # fmt: skip
 
@@ -415,9 +423,9 @@ def _in_titles(text: str, titles: frozenset[str]) -> float:
 
 
 def _nearness(item: FlowLine | PlacedPicture | FlowTable | None, y: float, kind: type, size: float) -> float:
-    """Ems from a line to a picture or table next to it, NONE where another thing stands there."""
+    """Ems from a line to a picture or table next to it, UNMEASURED where another thing stands there."""
     if not isinstance(item, kind):
-        return NONE
+        return UNMEASURED
     assert isinstance(item, FlowLine | PlacedPicture | FlowTable)
     return _limited(min(abs(item.box.y0 - y), abs(item.box.y1 - y)) / size)
 

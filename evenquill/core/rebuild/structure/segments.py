@@ -6,7 +6,6 @@ field over a sequence see Lafferty, McCallum and Pereira 2001).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -23,12 +22,11 @@ Array = NDArray[np.float32]
 
 
 class Decided(NamedTuple):
-    """A line's role, how it is joined to the line above, and how probable each is (0 to 1)."""
+    """A line's role, how it is joined to the line above, and how probable the role is (0 to 1)."""
 
     role: str
     joint: str
     role_likelihood: float
-    joint_likelihood: float
 
 
 def best_division(roles: Array, joints: Array, follows: Array) -> list[Decided]:
@@ -57,13 +55,7 @@ def best_division(roles: Array, joints: Array, follows: Array) -> list[Decided]:
         source = int(came_from[n, role]) if n else 0
         on = bool(n) and source < 0
         joint = (SAME if joints[n, SAME] >= joints[n, BREAK] else BREAK) if on else NEW
-        share = float(np.exp(goes_on[n] if on else joints[n, NEW])) if n else 1.0
-        out.append(Decided(ROLES[role], JOINTS[joint], float(np.exp(roles[n, role])), share))
+        out.append(Decided(ROLES[role], JOINTS[joint], float(np.exp(roles[n, role]))))
         if n and not on:
             role = source
     return out[::-1]
-
-
-def starts_of(decided: Sequence[Decided]) -> list[int]:
-    """The places of lines that begin something new."""
-    return [n for n, own in enumerate(decided) if not n or own.joint == JOINTS[NEW]]
