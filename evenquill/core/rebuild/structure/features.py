@@ -209,35 +209,44 @@ ROLE_FEATURES = (
 """What is measured of a line: see ``_role``."""
 
 
+class _OfLines(NamedTuple):
+    """What is known of each line of a column from those around it, by its place: how many ``rules`` are between it and the line above, which
+    of the page's ``boxes`` it stands in (-1 for none); see the functions that measure the others."""
+
+    looks: tuple[LineLook, ...]
+    texts: tuple[str, ...]
+    numbers: tuple[int, ...]
+    rules: tuple[int, ...]
+    boxes: tuple[int, ...]
+    hanging: tuple[float, ...]
+    left_runs: tuple[int, ...]
+    phrases: tuple[float, ...]
+
+
 def features_of(
     own: MeasuredColumn, look: DocumentLook, around: Surroundings, *, first: bool, page_first: bool
 ) -> tuple[list[tuple[float, ...]], list[tuple[float, ...]]]:
     """For each line of a column: the measures of the joint with the line above (UNMEASURED in all for the first), and those of its role."""
-    items = own.column.items
-    looks = [look_of_line(facts, own.column, look.size) for facts in own.facts]
-    texts = [line.text for line in own.lines]
-    numbers = [_number_of(text) for text in texts]
-    hanging = _hanging(own)
-    rules = [0] * len(own.lines)
-    for n in range(1, len(own.lines)):
-        rules[n] = around.rules_between(own.lines[n - 1].box, own.lines[n].box) if around.rules else 0
-    boxes = [around.box_of(line.box) if around.boxes else -1 for line in own.lines]
-    runs = _left_runs(own)
-    phrases = _phrase_shares(own)
-    joints = [
-        _joint(own, n, look, hanging[n], rules[n], boxes, runs, phrases[n], around.width)
-        if n
-        else (UNMEASURED,) * len(JOINT_FEATURES)
-        for n in range(len(own.lines))
-    ]
-    roles = [
-        _role(
-            own, n, look, around, items, looks, texts, numbers, rules, boxes, hanging[n], phrases[n],
-            first=first and n == 0, page_first=page_first and n == 0,
-        )
-        for n in range(len(own.lines))
-    ]  # fmt: skip
+    of = _of_lines(own, look, around)
+    places = range(len(own.lines))
+    joints = [_joint(own, of, n, look, around) if n else (UNMEASURED,) * len(JOINT_FEATURES) for n in places]
+    roles = [_role(own, of, n, look, around, first=first and n == 0, page_first=page_first and n == 0) for n in places]
     return joints, roles
+
+
+def _of_lines(own: MeasuredColumn, look: DocumentLook, around: Surroundings) -> _OfLines:
+    boxes = [line.box for line in own.lines]
+    texts = tuple(line.text for line in own.lines)
+    return _OfLines(
+        looks=tuple(look_of_line(facts, own.column, look.size) for facts in own.facts),
+        texts=texts,
+        numbers=tuple(map(_number_of, texts)),
+        rules=(0, *itertools.starmap(around.rules_between, itertools.pairwise(boxes))),
+        boxes=tuple(map(around.box_of, boxes)),
+        hanging=tuple(_hanging(own)),
+        left_runs=tuple(_left_runs(own)),
+        phrases=tuple(_phrase_shares(own)),
+    )
 
 
 def _limited(value: float) -> float:
@@ -282,10 +291,8 @@ def _distance(own: MeasuredColumn, n: int) -> float:
     return own.facts[n].baseline - own.facts[n - 1].baseline
 
 
-def _joint(
-    own: MeasuredColumn, n: int, look: DocumentLook, hangs: float, rules: int, boxes: Sequence[int], runs: Sequence[int],
-    phrases: float, page_width: float,
-) -> tuple[float, ...]:  # fmt: skip
+def _joint(own: MeasuredColumn, of: _OfLines, n: int, look: DocumentLook, around: Surroundings) -> tuple[float, ...]:
+    """JOINT_FEATURES of a line that has one above it in its column."""
     column = own.column
     a, b = own.facts[n - 1], own.facts[n]
     after = own.facts[n + 1] if n + 1 < len(own.facts) else None
@@ -322,19 +329,19 @@ def _joint(
         _limited((b.x1 - a.x1) / size),
         _limited((right - b.x1) / size),
         a.ends_sentence, a.ends_colon, a.ends_comma, a.ends_broken, a.ends_letter, b.starts_lower, b.starts_upper, b.starts_digit,
-        float(b.mark), float(a.mark), hangs,
+        float(b.mark), float(a.mark), of.hanging[n],
         _limited((b.x0 - a.text_x) / size) if a.mark else UNMEASURED,
         float(a.tabs), float(b.tabs),
         a.width / width, b.width / width, after.width / width if after else UNMEASURED,
         float(min(a.letters, 200)), float(min(b.letters, 200)), float(min(a.words, 30)), float(min(b.words, 30)),
         look.flush, look.indented, look.tight, look.middle / look.tight, look.loose / look.tight,
-        float(rules), float(boxes[n] == boxes[n - 1]),
+        float(of.rules[n]), float(of.boxes[n] == of.boxes[n - 1]),
         UNMEASURED if min(tags) < 0 else float(tags[0] == tags[1]),
         float(b.section), a.caption, b.caption,
         UNMEASURED if following is None else _limited((a.x0 - following.x0) / size),
         float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
-        b.size / look.size, float(runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
-        look.ended, phrases, _limited((page_width - left - a.x1) / size),
+        b.size / look.size, float(of.left_runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
+        look.ended, of.phrases[n], _limited((around.width - left - a.x1) / size),
     )  # fmt: skip
 
 
@@ -345,12 +352,17 @@ def _number_of(text: str) -> int:
 
 
 def _role(
-    own: MeasuredColumn, n: int, look: DocumentLook, around: Surroundings,
-    items: Sequence[FlowLine | PlacedPicture | FlowTable],
-    looks: Sequence[LineLook], texts: Sequence[str], numbers: Sequence[int], rules: Sequence[int], boxes: Sequence[int], hangs: float,
-    phrases: float, *,
-    first: bool, page_first: bool,
-) -> tuple[float, ...]:  # fmt: skip
+    own: MeasuredColumn,
+    of: _OfLines,
+    n: int,
+    look: DocumentLook,
+    around: Surroundings,
+    *,
+    first: bool,
+    page_first: bool,
+) -> tuple[float, ...]:
+    """ROLE_FEATURES of a line; ``first`` and ``page_first`` say that it is that of the document, and of its page."""
+    items, looks, numbers, rules = own.column.items, of.looks, of.numbers, of.rules
     column = own.column
     f = own.facts[n]
     size = look.size
@@ -391,10 +403,10 @@ def _role(
         _nearness(before, f.baseline - f.size, PlacedPicture, size), _nearness(behind, f.baseline, PlacedPicture, size),
         _nearness(before, f.baseline - f.size, FlowTable, size), _nearness(behind, f.baseline, FlowTable, size),
         *((float(tag in around.heading_tags), float(tag in around.list_tags)) if tag >= 0 else (UNMEASURED,) * 2),
-        UNMEASURED if not around.titles else _in_titles(texts[n], around.titles),
+        UNMEASURED if not around.titles else _in_titles(of.texts[n], around.titles),
         own.lines[n].box.y0 / max(around.height, 1.0), float(first), float(page_first), float(min(look.pages, 10)),
         float(column.beside),
-        float(rules[n]), float(rules[n + 1]) if n + 1 < len(rules) else 0.0, float(boxes[n] >= 0),
+        float(rules[n]), float(rules[n + 1]) if n + 1 < len(rules) else 0.0, float(of.boxes[n] >= 0),
         *((
             a.size / f.size, a.bold, float(a.mark), _limited((a.x0 - f.x0) / size),
             a.width / width, a.ends_sentence, a.ends_colon, float(a.tabs),
@@ -409,8 +421,8 @@ def _role(
         float(run), float(look.font == f.font and f.mono > 0.9), look.flush, float(min(len(own.lines), 60)),
         a.caption if a else UNMEASURED,
         float(looks[n - 1] == key) if a else UNMEASURED, float(looks[n + 1] == key) if b else UNMEASURED,
-        is_centred(b, column) if b else UNMEASURED, is_centred(a, column) if a else UNMEASURED, hangs,
-        look.ended, phrases,
+        is_centred(b, column) if b else UNMEASURED, is_centred(a, column) if a else UNMEASURED, of.hanging[n],
+        look.ended, of.phrases[n],
     )  # fmt: skip
 
 
