@@ -210,8 +210,8 @@ ROLE_FEATURES = (
 
 
 class _OfLines(NamedTuple):
-    """What is known of each line of a column from those around it, by its place: how many ``rules`` are between it and the line above, which
-    of the page's ``boxes`` it stands in (-1 for none); see the functions that measure the others."""
+    """What is known of each line of a column, by its place, from those around it: how many ``rules`` are between it and the line above,
+    which of the page's ``boxes`` it stands in (-1 for none); see the functions that measure the others."""
 
     looks: tuple[LineLook, ...]
     texts: tuple[str, ...]
