@@ -31,7 +31,7 @@ def main() -> None:
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
     score.add_argument("--kind", default="made", help="the folder of documents: made, real")
-    score.add_argument("--every", type=int, default=1, help="only each so manieth document")
+    score.add_argument("--every", type=int, default=1, help="only one document of so many")
     score.add_argument("--by", default="family", help="family or way")
     score.add_argument("--json", type=Path, help="where the scores of each document go")
     score.add_argument("--workers", type=int, default=2)
@@ -49,9 +49,7 @@ def main() -> None:
     elif chosen.step == "fit":
         from .fit import STAGES, cross_validated, fit_stage, samples_of
 
-        cases = [
-            c for kind in ("made", "real") for c in sorted((folder / kind).glob("*")) if (c / "expected.json").exists()
-        ]
+        cases = _read(sorted(case for kind in ("made", "real") for case in (folder / kind).glob("*")), 2)
         for stage in chosen.stages.split(","):
             samples = samples_of(cases, stage, 2)
             if chosen.check:
@@ -60,14 +58,19 @@ def main() -> None:
             else:
                 fit_stage(samples, stage, MODELS)
     elif chosen.step == "score":
-        cases = sorted((folder / chosen.kind).iterdir())[:: chosen.every]
-        for line in read_all(cases, chosen.workers):
-            print("cannot be read:", line)
-        cases = [case for case in cases if (case / "evidence").exists()]
+        cases = _read(sorted((folder / chosen.kind).iterdir())[:: chosen.every], chosen.workers)
         scores = measure(cases, chosen.scorer, chosen.workers)
         print(report(scores, groups_of(cases, chosen.by)))
         if chosen.json:
             chosen.json.write_text(json.dumps(scores, indent=1))
+
+
+def _read(cases: list[Path], workers: int) -> list[Path]:
+    """Documents with their truth, read where they were not yet, without those that cannot be."""
+    whole = [case for case in cases if (case / "expected.json").exists()]
+    for line in read_all(whole, workers):
+        print("cannot be read:", line)
+    return [case for case in whole if (case / "evidence").exists()]
 
 
 if __name__ == "__main__":

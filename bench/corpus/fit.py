@@ -40,38 +40,31 @@ KINDS = {"row": ROW_CLASSES, "joint": JOINTS, "role": ROLES, "edge": ("text", "r
 STAGES = {"edges": ("edge",), "rows": ("row",), "lines": ("joint", "role")}
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
-REAL = ("guide_", "music_", "packaging_", "shell_", "octave_")
-"""How names of real documents begin."""
-
 TITLE_SIZE = 1.04
 """Size over that of the text from which a row that says what running heads say is the title that they repeat."""
 
-SELDOM = 3.0
-"""Times that each role is taken to follow each other one, besides what was counted."""
-
-FOLLOWS_WEIGHT = 0.5
-"""Weight of what usually follows what: roles of neighbours tell it in part already."""
+FOLLOWS = {"role": (3.0, 0.5), "row": (0.1, 1.0)}
+"""Of what it is kept which class follows which: times that each is taken to follow each other one, besides what was counted, and the
+weight of it, less than 1 where the measures tell it in part already."""
 
 EDGE = 0.13
 """Share of the page at its head and foot within which a running head may stand."""
 
 
 class Sample:
-    """Measures and truth of the lines of one document."""
+    """Measures and truth of one document, by what is fitted (see KINDS); ``follows`` counts, for roles and rows, classes after classes."""
 
     def __init__(self, case: Path, stage: str) -> None:
-        self.name = case.name
-        self.joints, self.joint_labels, self.roles, self.role_labels = [], [], [], []
-        self.edges, self.edge_labels = [], []
-        self.rows, self.row_labels = [], []
-        self.row_follows = np.zeros((len(ROW_CLASSES), len(ROW_CLASSES)))
-        self.follows = np.zeros((len(ROLES), len(ROLES)))
+        self.name, self.is_real = case.name, case.parent.name == "real"
+        self.measures: dict[str, list[Sequence[float]]] = {kind: [] for kind in KINDS}
+        self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
+        self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
         evidence = evidence_of(case)
         pages, _ = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(evidence.pages)))
         truth = truth_of(case)
         if stage == "edges":
             # Of real documents it is not known what runs; all that is known is in the text.
-            if not case.name.startswith(REAL):
+            if not self.is_real:
                 self._add_edges(pages, truth)
                 # Parts of documents are documents too: a page alone, some pages from the middle.
                 rng = random.Random(case.name)
@@ -98,7 +91,7 @@ class Sample:
         for row, measures in zip(rows, row_features(rows, page), strict=True):
             labels = [label for piece in row.pieces if (label := truth.label(piece.text)) is not None]
             cells = [label for label in labels if label.role == "cell"]
-            if cells and self.name.startswith(REAL):
+            if cells and self.is_real:
                 continue  # it is not known which cells are in one row
             if labels and len(cells) == len(labels):
                 block = cells[0].block
@@ -113,10 +106,10 @@ class Sample:
                 kind, last = "outside", None
             else:
                 continue
-            self.rows.append(measures)
-            self.row_labels.append(ROW_CLASSES.index(kind))
-            self.row_follows[before, ROW_CLASSES.index(kind)] += 1
-            before = ROW_CLASSES.index(kind)
+            place_of_kind = ROW_CLASSES.index(kind)
+            self._take("row", measures, place_of_kind)
+            self.follows["row"][before, place_of_kind] += 1
+            before = place_of_kind
 
     def _add_lines(self, document: MeasuredDocument, layouts: Sequence[PageLayout], truth: Truth) -> None:
         heights = {layout.number: layout.height for layout in layouts}
@@ -141,21 +134,22 @@ class Sample:
             runs = truth.runs(row.text)
             if runs and truth.is_heading(row.text) and size > TITLE_SIZE:
                 runs = False  # the title itself, which running heads repeat
-            self.edges.append(measures)
-            self.edge_labels.append(int(runs and not truth.holds(row.text)))
+            self._take("edge", measures, int(runs and not truth.holds(row.text)))
 
     def _add(self, document: MeasuredDocument, row: int, before: Label | None, label: Label, *, in_cell: bool) -> None:
         role = ROLES.index(ROLE_OF_PART[label.role])
         if not in_cell:
-            self.roles.append(document.roles[row])
-            self.role_labels.append(role)
+            self._take("role", document.roles[row], role)
         if before is None:
             return
         how = joint(before, label)
-        self.joints.append(document.joints[row])
-        self.joint_labels.append(JOINTS.index(how))
+        self._take("joint", document.joints[row], JOINTS.index(how))
         if how == "new" and not in_cell:
-            self.follows[ROLES.index(ROLE_OF_PART[before.role]), role] += 1
+            self.follows["role"][ROLES.index(ROLE_OF_PART[before.role]), role] += 1
+
+    def _take(self, kind: str, measures: Sequence[float], label: int) -> None:
+        self.measures[kind].append(measures)
+        self.labels[kind].append(label)
 
 
 def joint(before: Label, label: Label) -> str:
@@ -179,9 +173,10 @@ def samples_of(cases: Sequence[Path], stage: str, workers: int) -> list[Sample]:
 
 def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """Measures, labels, the family of each row, and its weight: the longer a document, the less each row of it tells."""
-    rows = [np.array(getattr(s, kind + "s"), np.float32) for s in samples if getattr(s, kind + "s")]
-    labels = [np.array(getattr(s, kind + "_labels")) for s in samples if getattr(s, kind + "s")]
-    names = [np.full(len(getattr(s, kind + "s")), s.name.rsplit("-", 1)[0]) for s in samples if getattr(s, kind + "s")]
+    known = [sample for sample in samples if sample.labels[kind]]
+    rows = [np.array(sample.measures[kind], np.float32) for sample in known]
+    labels = [np.array(sample.labels[kind]) for sample in known]
+    names = [np.full(len(sample.labels[kind]), sample.name.rsplit("-", 1)[0]) for sample in known]
     weights = [np.full(len(own), len(own) ** -0.5, np.float32) for own in rows]
     return np.concatenate(rows), np.concatenate(labels), np.concatenate(names), np.concatenate(weights)
 
@@ -222,8 +217,7 @@ def cross_validated(samples: Sequence[Sample], kind: str, folds: int = 5) -> Non
 
 
 def _by_document(samples: Sequence[Sample], kind: str, folds: int, rng: np.random.Generator) -> np.ndarray:
-    own = [s for s in samples if getattr(s, kind + "s")]
-    return np.concatenate([np.full(len(getattr(s, kind + "s")), rng.integers(folds)) for s in own])
+    return np.concatenate([np.full(len(sample.labels[kind]), rng.integers(folds)) for sample in samples])
 
 
 def fit_stage(samples: Sequence[Sample], stage: str, folder: Path) -> None:
@@ -232,12 +226,10 @@ def fit_stage(samples: Sequence[Sample], stage: str, folder: Path) -> None:
         x, y, _, weights = _stacked(samples, kind)
         model = _classifier(kind).fit(x, y, weights)
         np.savez_compressed(folder / f"{kind}s.npz", **_arrays(model, len(KINDS[kind])))
-    if stage == "rows":
-        counts = sum((sample.row_follows for sample in samples), np.full((len(ROW_CLASSES), len(ROW_CLASSES)), 0.1))
-        np.save(folder / "row_follows.npy", _surprise(counts))
-    if stage == "lines":
-        counts = sum((sample.follows for sample in samples), np.full((len(ROLES), len(ROLES)), SELDOM))
-        np.save(folder / "role_follows.npy", FOLLOWS_WEIGHT * _surprise(counts))
+        if kind in FOLLOWS:
+            seldom, weight = FOLLOWS[kind]
+            counts = sum((sample.follows[kind] for sample in samples), np.full([len(KINDS[kind])] * 2, seldom))
+            np.save(folder / f"{kind}_follows.npy", weight * _surprise(counts))
 
 
 def _surprise(counts: np.ndarray) -> np.ndarray:
