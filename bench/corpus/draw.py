@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 from collections.abc import Callable
 
-from .parts import Code, Heading, Item, Paragraph, Part, Picture, Span
+from .parts import Code, Heading, Item, Pairs, Paragraph, Part, Picture, Space, Span
 from .prose import Writer
 
 WORDS = {
@@ -82,6 +82,12 @@ class Draw:
         caption = f"{word} {self.figures}{self.rng.choice(('. ', ': ', ' – '))}{self.writer.phrase(3, 12)}"
         return Picture(self.rng.randint(150, 360), self.rng.randint(80, 200), caption if self.chance(0.8) else "")
 
+    def signature(self) -> list[Part]:
+        """Room for a name to be written in, or the picture of it."""
+        if self.chance(0.3):
+            return [Picture(self.rng.randint(60, 160), self.rng.randint(20, 50))]
+        return [Space(self.rng.uniform(1, 5))] if self.chance(0.5) else []
+
     def table_caption(self) -> str:
         if self.chance(0.5):
             return ""
@@ -121,8 +127,11 @@ class Draw:
             )
         return Code(tuple(lines))
 
-    def lines(self, *lines: str, align: str = "") -> Paragraph:
-        return Paragraph((Span("\n".join(line for line in lines if line)),), "lines", align)
+    def lines(self, *lines: str, align: str = "", larger: bool = False) -> Paragraph:
+        """Lines that stay lines; ``larger`` ones, as around a title, may be set larger than the text, and bold."""
+        size = self.rng.choice((1.0, 1.0, 1.0, 1.1, 1.2, 1.35)) if larger else 1.0
+        bold = larger and self.chance(0.1)
+        return Paragraph((Span("\n".join(line for line in lines if line), bold),), "lines", align, size)
 
     def stage(self, side: str) -> Paragraph:
         """What is seen on a stage."""
@@ -131,6 +140,42 @@ class Draw:
             "lines",
             side,
         )
+
+    def sources(self, least: int, most: int) -> list[Part]:
+        """What was read for a text, one paragraph each."""
+        w = self.writer
+        out: list[Part] = []
+        for _ in range(self.rng.randint(least, most)):
+            year = self.rng.choice((f" ({self.rng.randint(1950, 2025)})", f", {self.rng.randint(1950, 2025)}"))
+            names = "; ".join(w.name() for _ in range(self.rng.randint(1, 3)))
+            out.append(
+                Paragraph(
+                    (
+                        Span(f"{names}{year}. {w.phrase(4, 12)}. "),
+                        Span(w.phrase(2, 5), italic=True),
+                        Span(f", {w.place()}, {self.rng.randint(1, 400)}–{self.rng.randint(401, 900)}."),
+                    ),
+                    "hanging",
+                )
+            )
+        return out
+
+    def index(self) -> list[Part]:
+        """Words in order of the alphabet, with the pages where they stand."""
+        words = sorted({self.writer.word() for _ in range(self.rng.randint(15, 60))}, key=str.casefold)
+        out: list[Part] = []
+        for word in words:
+            pages = ", ".join(
+                str(page) for page in sorted({self.rng.randint(1, 300) for _ in range(self.rng.randint(1, 9))})
+            )
+            out.append(Paragraph((Span(f"{word}, {pages}"),), "hanging"))
+        return out
+
+    def menu(self) -> Pairs:
+        """Things with prices, dots between."""
+        style = self.rng.choice(("comma", "point", "plain"))
+        rows = tuple(((self.writer.phrase(1, 6), self.writer.amount(style)),) for _ in range(self.rng.randint(3, 12)))
+        return Pairs(rows, leader=True)
 
     def address(self) -> tuple[str, ...]:
         w = self.writer
@@ -162,6 +207,15 @@ class Draw:
             (self.writer.date(), self.writer.place(), self.writer.label(), "© " + self.writer.place())
         )
         none = ("", "", "")
+        details = tuple(
+            "\n".join(
+                self.rng.choice(
+                    (self.writer.label(), self.writer.place(), str(self.rng.randint(10**5, 10**9)), self.writer.name())
+                )
+                for _ in range(self.rng.randint(2, 4))
+            )
+            for _ in range(3)
+        )
         return self.rng.choice(
             (
                 (none, none),
@@ -174,5 +228,9 @@ class Draw:
                 (none, (name, "", number)),
                 ((number, "", name), none),
                 (("", "", extra), ("", f"{name} · {number}", "")),
+                ((f"{name}\n{extra}", "", ""), ("", number, "")),
+                (("", "", f"{extra}\n{self.writer.date()}\n{number}"), none),
+                (("", f"{extra}\n{name}", ""), ("", number, "")),
+                ((name, "", ""), details),
             )
         )

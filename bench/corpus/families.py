@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from .draw import ROMAN, WORDS, Draw
 from .office import contract, form, invoice, law, letter, minutes
-from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Span, Term
+from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Space, Span, Term
 from .prose import Writer
 from .tables import account, goods, plain_table, text_table, timetable
 
@@ -29,12 +29,21 @@ def report(writer: Writer, rng: random.Random) -> Made:
     parts: list[Part] = [Heading(0, title)]
     if d.chance(0.5):
         parts.append(
-            d.lines(writer.name(), rng.choice((writer.date(), writer.place())), align=rng.choice(("", "center")))
+            d.lines(
+                writer.name(),
+                rng.choice((writer.date(), writer.place())),
+                align=rng.choice(("", "center")),
+                larger=True,
+            )
         )
     body_parts = d.sections(rng.randint(2, 5), body, deepest=rng.choice((1, 2, 3)))
     if d.chance(0.35):
         entries = tuple((p.level, p.text, str(n // 4 + 1)) for n, p in enumerate(body_parts) if isinstance(p, Heading))
         parts += [Heading(1, writer.label(), unnumbered=True), Contents(entries)]
+    if d.chance(0.25):
+        parts.append(Space(0))
+    if d.chance(0.3):
+        body_parts += [Heading(1, writer.label(), unnumbered=True), *d.sources(3, 12)]
     head, foot = d.running(title)
     return Made("report", writer.language, [*parts, *body_parts], head, foot)
 
@@ -44,7 +53,9 @@ def article(writer: Writer, rng: random.Random) -> Made:
     title = writer.title(90)
     first: list[Part] = [
         Heading(0, title),
-        d.lines(", ".join(writer.name() for _ in range(rng.randint(1, 4))), writer.label(), align="center"),
+        d.lines(
+            ", ".join(writer.name() for _ in range(rng.randint(1, 4))), writer.label(), align="center", larger=True
+        ),
     ]
     if d.chance(0.7):
         if d.chance(0.5):
@@ -65,18 +76,22 @@ def article(writer: Writer, rng: random.Random) -> Made:
     parts = d.sections(rng.randint(3, 5), body)
     if d.chance(0.6):
         parts.append(Heading(1, writer.label(), unnumbered=True))
-        parts += [
-            Item(
-                (
-                    Span(f"{writer.name()}: {writer.phrase(4, 9)}. "),
-                    Span(writer.place(), italic=True),
-                    Span(f", {rng.randint(1950, 2025)}."),
-                ),
-                0,
-                n + 1,
-            )
-            for n in range(rng.randint(3, 9))
-        ]
+        parts += (
+            d.sources(3, 12)
+            if d.chance(0.4)
+            else [
+                Item(
+                    (
+                        Span(f"{writer.name()}: {writer.phrase(4, 9)}. "),
+                        Span(writer.place(), italic=True),
+                        Span(f", {rng.randint(1950, 2025)}."),
+                    ),
+                    0,
+                    n + 1,
+                )
+                for n in range(rng.randint(3, 9))
+            ]
+        )
     head, foot = d.running(title)
     return Made("article", writer.language, parts, head, foot, rng.choice((2, 2, 2, 1, 3)), first)
 
@@ -138,6 +153,8 @@ def book(writer: Writer, rng: random.Random) -> Made:
     d.notes_every = rng.choice((0, 0.15, 0.3, 0.5))
     title = writer.title(40)
     parts: list[Part] = []
+    if d.chance(0.2):
+        parts += [Heading(0, title), d.lines(writer.name(), align=rng.choice(("", "center", "right"))), Space(0)]
     for n in range(rng.randint(1, 2)):
         label = rng.choice((f"{WORDS[writer.language][2]} {ROMAN[n + 3]}", ROMAN[n + 2], "", ""))
         parts.append(Heading(1, writer.title(40), label=label))
@@ -150,6 +167,8 @@ def book(writer: Writer, rng: random.Random) -> Made:
             elif d.chance(0.1):
                 parts.append(Heading(2, writer.title(40)))
                 parts.append(d.text())
+    if d.chance(0.2):
+        parts += [Heading(1, writer.label(), unnumbered=True), *d.index()]
     head, foot = d.running(title)
     return Made("book", writer.language, parts, head, foot)
 
@@ -160,6 +179,9 @@ def catalogue(writer: Writer, rng: random.Random) -> Made:
     parts: list[Part] = [Heading(0, title), *d.texts(0, 2)]
     for _ in range(rng.randint(1, 3)):
         parts.append(Heading(1, writer.title(40)))
+        if d.chance(0.25):
+            parts += [*d.texts(0, 1), d.menu()]
+            continue
         parts += [*d.texts(0, 1), goods(d, groups=d.chance(0.5)) if d.chance(0.7) else text_table(d)]
     head, foot = d.running(title)
     return Made("catalogue", writer.language, parts, head, foot)
@@ -179,14 +201,16 @@ def accounts(writer: Writer, rng: random.Random) -> Made:
 
 def vitae(writer: Writer, rng: random.Random) -> Made:
     d = Draw(writer, rng)
-    name, upright = writer.name(), d.chance(0.4)
+    name, upright, beside = writer.name(), d.chance(0.4), d.chance(0.3)
     parts: list[Part] = [Heading(0, name), d.lines(*d.address()[1:], align=rng.choice(("", "center", "right")))]
     for _ in range(rng.randint(3, 5)):
-        parts.append(Heading(1, writer.title(30)))
-        match rng.randrange(4):
+        parts.append(Heading(1, writer.title(30), beside=beside))
+        match 0 if beside else rng.randrange(4):
             case 0:
                 years = [f"{rng.randint(1980, 2005)}–{rng.randint(2006, 2026)}" for _ in range(rng.randint(2, 5))]
-                parts.append(Pairs(tuple(((year, writer.phrase(3, 25)),) for year in years), upright=upright))
+                if d.chance(0.5):
+                    years = [writer.phrase(1, 6) for _ in years]
+                parts.append(Pairs(tuple(((year, writer.phrase(1, 25)),) for year in years), upright=upright))
             case 1:
                 for _ in range(rng.randint(1, 3)):
                     parts.append(
@@ -259,13 +283,15 @@ def play(writer: Writer, rng: random.Random) -> Made:
     names = [name.upper() for name in names] if d.chance(0.5) else names
     side, bold, italic = rng.choice(("center", "", "")), d.chance(0.4), d.chance(0.2)
     verse, own_line, sign = d.chance(0.5), d.chance(0.7), rng.choice((".", ":", ". –"))
+    counted, number = d.chance(0.2), 0
     parts: list[Part] = [Heading(0, title)]
     for n in range(rng.randint(1, 3)):
         parts.append(Heading(1, f"{writer.label()} {ROMAN[n]}" if d.chance(0.6) else writer.title(40)))
         if d.chance(0.7):
             parts.append(d.stage(side))
         for _ in range(rng.randint(4, 12)):
-            name = rng.choice(names)
+            name, number = rng.choice(names), number + 1
+            name = f"{number} {name}" if counted else name
             if own_line:
                 parts.append(Paragraph((Span(name, bold, italic),), "lines", side))
                 parts.append(d.verse() if verse else d.text(1, 3, notes=False))
@@ -308,7 +334,7 @@ def with_extras(made: Made, writer: Writer, rng: random.Random) -> Made:
     d = Draw(writer, rng)
     d.figures = d.tables = 20
     places = [n for n, part in enumerate(made.parts) if isinstance(part, Paragraph) and part.kind == "text"]
-    kinds = rng.sample(range(9), rng.randint(1, 3))
+    kinds = rng.sample(range(11), rng.randint(1, 3))
     for place in sorted(rng.sample(places, min(len(places), rng.randint(1, 5))), reverse=True):
         made.parts[place + 1 : place + 1] = _extra(d, rng.choice(kinds))
     return made
@@ -332,6 +358,34 @@ def with_lines_around_title(made: Made, writer: Writer, rng: random.Random) -> M
     return made
 
 
+def with_cover(made: Made, writer: Writer, rng: random.Random) -> Made:
+    """The document with a page of its own for its title, now and then; and with what it is marked as, printed across the pages."""
+    d = Draw(writer, rng)
+    if d.chance(0.04):
+        made.watermark = writer.word().upper() if d.chance(0.5) else writer.label()
+    title = made.parts[0]
+    if made.title or not isinstance(title, Heading) or title.level or not d.chance(0.12):
+        return made
+    side = rng.choice(("", "center", "center", "right"))
+    above = (
+        [
+            d.lines(*(writer.label() for _ in range(rng.randint(1, 3))), align=side, larger=True),
+            Space(rng.uniform(3, 14)),
+        ]
+        if d.chance(0.6)
+        else []
+    )
+    below: list[Part] = [d.lines(writer.phrase(3, 12), align=side, larger=True)] if d.chance(0.6) else []
+    for _ in range(rng.randint(1, 3)):
+        lines = [
+            rng.choice((writer.name(), writer.date(), writer.place(), writer.label(), writer.phrase(3, 8)))
+            for _ in range(rng.randint(1, 3))
+        ]
+        below += [Space(rng.uniform(1, 10)), d.lines(*lines, align=side, larger=True)]
+    made.parts[:1] = [*above, title, *below, Space(0)]
+    return made
+
+
 EXTRAS = 0.5
 """Share of documents that get some."""
 
@@ -352,6 +406,10 @@ def _extra(d: Draw, kind: int) -> list[Part]:
             return [plain_table(d)]
         case 6:
             return [d.lines(*d.address(), align=d.rng.choice(("", "", "right", "center")))]
+        case 8:
+            return [d.menu()]
+        case 9:
+            return d.sources(2, 5)
         case 7:
             return [
                 Heading(1, d.writer.title()),

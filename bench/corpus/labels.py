@@ -10,8 +10,13 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import NamedTuple
 
+from rapidfuzz import fuzz
+
 SHORTEST = 4
 """Letters from which a line is looked for anywhere; shorter ones must follow where they are expected."""
+
+ANCHOR, ALIKE = 6, 80
+"""Letters by which a misread line is found, and how alike (of 100) it must be to what stands there."""
 
 BACKWARDS = 3.0
 """How much further away a place before the expected one counts."""
@@ -89,6 +94,8 @@ class Truth:
                 own = letters(rest[1])
                 place = self._find(own) if own else None
         if place is None:
+            place = self._find_alike(own)
+        if place is None:
             return None
         self.cursor = place + len(own)
         self.seen.add(own)
@@ -134,6 +141,18 @@ class Truth:
         if best is None or (len(own) < SHORTEST and distance > 60):
             return None
         return best
+
+    def _find_alike(self, own: str) -> int | None:
+        """Where a text stands of which some letters were misread, told by its first or last ones."""
+        if len(own) < 2 * ANCHOR:
+            return None
+        for anchor, before in ((own[:ANCHOR], 0), (own[-ANCHOR:], len(own) - ANCHOR)):
+            place = self._find(anchor)
+            if place is not None and place >= before:
+                start = place - before
+                if fuzz.ratio(own, self.text[start : start + len(own)]) >= ALIKE:
+                    return start
+        return None
 
 
 def _masked(text: str) -> str:

@@ -104,7 +104,7 @@ class HeadingLook:
 
 @dataclass(frozen=True)
 class Look:
-    """Lengths in points, ``indent``, ``space`` and list measures in ems of the text."""
+    """Lengths in points, ``indent``, ``space`` and list measures in ems of the text, as are those that end in ``_space`` and ``hang``."""
 
     width: float
     height: float
@@ -148,7 +148,17 @@ class Look:
     pairs_bold: bool
     pairs_share: float
     term_bold: bool
-    tagged: bool
+    note_size: float
+    note_rule: bool
+    lines_space: float
+    verse_space: float
+    cell_align: str
+    header_align: str
+    cell_place: str
+    dashed: bool
+    labels_right: bool
+    hang: float
+    floats: bool
 
 
 def _heading(rng: random.Random, level: int, base: HeadingLook | None) -> HeadingLook:
@@ -260,7 +270,17 @@ def draw_look(rng: random.Random, family: str, language: str) -> Look:
         rng.random() < 0.4,
         rng.uniform(0.2, 0.5),
         rng.random() < 0.6,
-        rng.random() < 0.3,
+        round(rng.uniform(0.7, 0.95), 2) if rng.random() < 0.85 else 1.0,
+        rng.random() < 0.7,
+        rng.choice((0.0, 0.1, 0.3, 0.6, 0.6, 0.9)),
+        rng.choice((0.0, 0.1, 0.3, 0.6, 0.6, 0.9)),
+        rng.choice(("left", "left", "left", "center")),
+        rng.choice(("", "", "center", "left")),
+        rng.choice(("top", "top", "top", "middle", "bottom")),
+        rng.random() < 0.1,
+        rng.random() < 0.2,
+        round(rng.uniform(1.0, 3.0), 1),
+        rng.random() < 0.5,
     )
 
 

@@ -17,17 +17,19 @@ import weasyprint
 from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import sync_playwright
 
-from .families import FAMILIES, with_extras, with_lines_around_title
+from .families import FAMILIES, with_cover, with_extras, with_lines_around_title
 from .look import Look, draw_look
 from .numbering import with_numbers
 from .parts import Made
 from .prose import LANGUAGES, Writer, prose_of
 from .set_html import html_of, without_notes, without_sections
+from .set_latex import as_class_has_it, latex_pdf
 from .set_reportlab import reportlab_pdf
 from .set_typst import typst_of
 from .truth import expected
 
-WAYS = ("weasyprint", "chromium", "typst", "typst", "reportlab")
+WAYS = ("weasyprint", "chromium", "typst", "typst", "latex", "latex", "latex", "reportlab")
+WITH_CYRILLIC = ("weasyprint", "chromium", "typst")
 LANGUAGE_WEIGHTS = [6] + [1] * (len(LANGUAGES) - 1)
 UNTAGGED = 0.75
 """Share of documents whose tags are taken out: most files have none."""
@@ -82,16 +84,16 @@ def _make(folder: Path, seed: int) -> None:
     family = list(FAMILIES)[seed % len(FAMILIES)]
     language = rng.choices(LANGUAGES, LANGUAGE_WEIGHTS)[0]
     writer = Writer(prose_of(folder / "root", language), rng)
-    way = rng.choice(WAYS if language != "ru" else WAYS[:-1])
+    way = rng.choice(WAYS if language != "ru" else WITH_CYRILLIC)
     look = draw_look(rng, family, language)
-    made = with_numbers(
-        with_extras(with_lines_around_title(FAMILIES[family](writer, rng), writer, rng), writer, rng), look
-    )
+    made = with_lines_around_title(FAMILIES[family](writer, rng), writer, rng)
+    made = with_numbers(with_cover(with_extras(made, writer, rng), writer, rng), look)
     if way in ("chromium", "reportlab"):
         made = without_notes(made)
     if way == "chromium":
         made = without_sections(made)
-    pdf = _set(made, look, way, folder)
+    look = as_class_has_it(look, seed) if way == "latex" else look
+    pdf = _set(made, look, way, folder, seed)
     target = folder / "made" / name_of(seed)
     target.mkdir(parents=True, exist_ok=True)
     source = target / "source.pdf"
@@ -105,7 +107,9 @@ def _make(folder: Path, seed: int) -> None:
     (target / "expected.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
 
 
-def _set(made: Made, look: Look, way: str, folder: Path) -> bytes:
+def _set(made: Made, look: Look, way: str, folder: Path, seed: int) -> bytes:
+    if way == "latex":
+        return latex_pdf(made, look, seed)
     if way == "typst":
         return typst.compile(
             typst_of(made, look).encode(), font_paths=[str(folder / "root/usr/share/fonts")], ignore_system_fonts=True

@@ -6,7 +6,7 @@ import random
 
 from .draw import ROMAN, WORDS, Draw
 from .greetings import CLOSINGS, OPENINGS
-from .parts import Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Span
+from .parts import Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Space, Span
 from .prose import Writer
 from .tables import account, goods, plain_table, text_table
 
@@ -19,7 +19,20 @@ def letter(writer: Writer, rng: random.Random) -> Made:
         parts.append(d.lines(*d.address(), align="right" if right else rng.choice(("", "center"))))
     if d.chance(0.8):
         parts.append(d.lines(*d.address()))
+    if d.chance(0.2):
+        parts.append(Space(rng.uniform(1, 6)))
     parts.append(Paragraph((Span(f"{writer.place()}, {writer.date()}"),), "lines", rng.choice(("right", "right", ""))))
+    if d.chance(0.15):
+        parts.append(
+            Pairs(
+                (
+                    tuple(
+                        (writer.label(), rng.choice((writer.date(), str(rng.randint(100, 9999)))))
+                        for _ in range(rng.choice((2, 3)))
+                    ),
+                )
+            )
+        )
     if d.chance(0.4):
         parts.append(
             Pairs(
@@ -37,13 +50,18 @@ def letter(writer: Writer, rng: random.Random) -> Made:
         parts.append(d.text())
         if d.chance(0.2):
             parts += d.items(2, 5, nested=False)
+        elif d.chance(0.1):
+            parts.append(plain_table(d))
     side = rng.choice(("", "", "", "right", "center"))
     parts += [
         d.lines(rng.choice(CLOSINGS[writer.language]), align=side),
+        *d.signature(),
         d.lines(writer.name(), rng.choice((writer.label(), "")), align=side),
     ]
-    if d.chance(0.3):
-        parts.append(Paragraph((Span(writer.phrase(2, 5)),), "lines"))
+    for _ in range(rng.choice((0, 0, 1, 2, 3))):
+        parts.append(
+            Paragraph((Span(rng.choice((writer.phrase(2, 5), f"{writer.label()}: {writer.phrase(1, 8)}"))),), "lines")
+        )
     head, foot = d.running(writer.label()) if d.chance(0.6) else (("", "", ""), ("", "", ""))
     return Made("letter", writer.language, parts, head, foot)
 
@@ -131,6 +149,11 @@ def minutes(writer: Writer, rng: random.Random) -> Made:
         parts.append(text_table(d))
     parts.append(d.lines(writer.name(), writer.label(), align=rng.choice(("", "right"))))
     head, foot = d.running(title)
+    if d.chance(0.3):
+        times = [
+            f"{hour}{rng.choice((':', '.'))}{rng.choice(('00', '15', '30'))}" for hour in range(9, rng.randint(11, 17))
+        ]
+        parts.append(Pairs(tuple(((time, writer.phrase(3, 20)),) for time in times)))
     return Made("minutes", writer.language, parts, head, foot)
 
 

@@ -17,22 +17,26 @@ class Span:
 
 @dataclass(frozen=True)
 class Heading:
-    """``number`` stands before the text, ``label`` ("Chapter 3") on a line of its own above it."""
+    """``number`` stands before the text, ``label`` ("Chapter 3") on a line of its own above it; ``beside`` sets it in the column of
+    labels (see ``Pairs``)."""
 
     level: int
     text: str
     number: str = ""
     label: str = ""
     unnumbered: bool = False
+    beside: bool = False
 
 
 @dataclass(frozen=True)
 class Paragraph:
-    """``kind`` is text, lead, quotation, verse, lines (an address; breaks are kept), box, side or caption."""
+    """``kind`` is text, lead, quotation, verse, lines (an address; breaks are kept), box or hanging (all lines but the first stand in);
+    ``size`` is that of ``lines`` over that of the text."""
 
     spans: tuple[Span, ...]
     kind: str = "text"
     align: str = ""
+    size: float = 1.0
 
     @property
     def text(self) -> str:
@@ -84,12 +88,20 @@ class Table:
 @dataclass(frozen=True)
 class Pairs:
     """Labels and values, in one or more pairs beside each other; ``line`` draws one for what is to be filled in, ``upright`` one between
-    labels, which end there, and values."""
+    labels, which end there, and values; ``leader`` sets dots between them, the value at the right edge."""
 
     rows: tuple[tuple[tuple[str, str], ...], ...]
     line: bool = False
     boxed: bool = False
     upright: bool = False
+    leader: bool = False
+
+
+@dataclass(frozen=True)
+class Space:
+    """Room of so many ems; a new page with 0."""
+
+    ems: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -119,13 +131,13 @@ class Contents:
     entries: tuple[tuple[int, str, str], ...]
 
 
-Part = Heading | Paragraph | RunIn | Item | Table | Pairs | Picture | Code | Term | Contents
+Part = Heading | Paragraph | RunIn | Item | Table | Pairs | Picture | Code | Term | Contents | Space
 
 
 @dataclass
 class Made:
-    """``head`` and ``foot`` have the texts at the left, in the middle and at the right; "{n}" is the page number, "{N}" their
-    count, "{s}" the title of the section."""
+    """``head`` and ``foot`` have the texts at the left, in the middle and at the right, of one row or more; "{n}" is the page number,
+    "{N}" their count, "{s}" the title of the section. ``watermark`` is printed across every page."""
 
     family: str
     language: str
@@ -134,6 +146,7 @@ class Made:
     foot: tuple[str, str, str] = ("", "", "")
     columns: int = 1
     title: list[Part] = field(default_factory=list)
+    watermark: str = ""
 
     def section_titles(self) -> list[str]:
         """What ``{s}`` may stand for in heads and feet: the headings of the highest level below the title."""

@@ -6,7 +6,7 @@ from dataclasses import replace
 from html import escape
 
 from .look import HeadingLook, Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
 
 SYMBOLS = ("*", "†", "‡", "§", "¶")
 
@@ -20,6 +20,7 @@ def html_of(made: Made, look: Look, *, notes: bool) -> str:
     )
     title = "\n".join(_html(part, look, notes, None) for part in made.title)
     columns = f"<div class=columns>{body}</div>" if made.columns > 1 else body
+    title = f"<div class=watermark>{escape(made.watermark)}</div>{title}" if made.watermark else title
     return f"<!doctype html><html lang={made.language}><head><meta charset=utf-8><title>x</title><style>{_css(made, look)}</style></head><body>{title}{columns}</body></html>"
 
 
@@ -66,8 +67,8 @@ def _css(made: Made, look: Look) -> str:
         plain = f"@page:first{{{gone}{_boxes(('', '', ''), ('', '{n}', ''), running, look) if numbered else ''}}}"
     heads = "".join(_heading_css(level, head, look) for level, head in enumerate(look.headings))
     per_table = {
-        "all": "td,th{border:0.6pt solid #222}",
-        "rows": "tr{border-bottom:0.5pt solid #666}",
+        "all": f"td,th{{border:0.6pt {'dashed' if look.dashed else 'solid'} #222}}",
+        "rows": f"tr{{border-bottom:0.5pt {'dashed' if look.dashed else 'solid'} #666}}",
         "three": "table{border-top:1pt solid;border-bottom:1pt solid}tr.h{border-bottom:0.6pt solid}",
         "outer": "table{border:0.8pt solid}",
         "head": "tr.h{border-bottom:0.8pt solid}",
@@ -90,24 +91,30 @@ body{{margin:0;text-align:{align};hyphens:{"auto" if look.hyphens else "manual"}
 p{{margin:0 0 {look.space}em 0;text-indent:{look.indent}em;orphans:2;widows:2}}
 p.first{{text-indent:{look.indent if look.indent_first else 0}em}}
 p.lead{{font-weight:{"bold" if look.pairs_bold else "normal"};margin-bottom:0.8em;text-indent:0}}
-p.lines,p.verse{{text-indent:0;margin:0.6em 0;text-align:left;hyphens:none}} p.verse{{margin-left:{look.quotation_indent}em}}
+p.lines,p.verse{{text-indent:0;margin:{look.lines_space}em 0;text-align:left;hyphens:none}} p.verse{{margin-top:{look.verse_space}em;margin-bottom:{look.verse_space}em;margin-left:{look.quotation_indent}em}}
 p.center{{text-align:center;text-indent:0}} p.right{{text-align:right;text-indent:0}}
 p.quotation{{margin:0.8em {look.quotation_indent}em;text-indent:0;font-style:{"italic" if look.quotation_italic else "normal"};font-size:{look.quotation_size}em}}
+p.hanging{{padding-left:{look.hang}em;text-indent:-{look.hang}em}}
+.beside{{width:{look.pairs_share * 100 - 2:.0f}% !important;text-align:{"right" if look.labels_right else "left"} !important}}
+.watermark{{position:fixed;top:40%;left:0;width:100%;text-align:center;font-size:{look.size * 7:.0f}pt;color:#ddd;transform:rotate(-{look.list_after * 60:.0f}deg);z-index:-1}}
+.page{{break-after:page}}
 p.box{{border:0.8pt solid #444;padding:0.6em;margin:0.8em 0;text-indent:0}}
 .columns{{columns:{made.columns};column-gap:{look.column_gap:.0f}pt;{"column-rule:0.5pt solid #888" if look.column_rule else ""}}}
 {heads}
 div.item{{margin-bottom:{look.list_space}em}} div.item span.mark{{display:inline-block;text-indent:0;text-align:left;hyphens:none}}
 div.last{{margin-bottom:{look.list_after}em}}
-table{{border-collapse:collapse;margin:0.5em 0 0.9em 0;text-align:left;hyphens:none}} td,th{{padding:{look.table_padding}pt {look.table_padding + 2}pt;vertical-align:top;font-weight:normal;text-align:left}}
+table{{border-collapse:collapse;margin:0.5em 0 0.9em 0;text-align:left;hyphens:none}} td,th{{padding:{look.table_padding}pt {look.table_padding + 2}pt;vertical-align:{look.cell_place};font-weight:normal;text-align:{look.cell_align}}} {f"th{{text-align:{look.header_align} !important}}" if look.header_align else ""}
 {per_table}{shade} tr.h th{{font-weight:{"bold" if look.header_bold else "normal"}}} .r{{text-align:right}} .b{{font-weight:bold}} tr{{break-inside:avoid}}
 p.caption{{{caption};text-indent:0;margin:0.4em 0 0.8em 0;text-align:{"center" if look.caption_style == "centered" else "left"}}}
-table.pairs{{width:100%;margin:0.5em 0}} table.pairs td{{border:none;padding:2pt 4pt 2pt 0}} td.label{{font-weight:{"bold" if look.pairs_bold else "normal"}}} td.line{{border-bottom:0.6pt solid #333 !important}}
+table.pairs{{width:100%;margin:0.5em 0}} table.pairs td{{border:none;padding:2pt 4pt 2pt 0;text-align:left;vertical-align:{"bottom" if look.cell_place == "bottom" else "top"}}} {"table.pairs td.label{text-align:right;padding-right:9pt}" if look.labels_right else ""} td.label{{font-weight:{"bold" if look.pairs_bold else "normal"}}} td.line{{border-bottom:0.6pt solid #333 !important}}
 table.upright td.label{{text-align:right;border-right:0.7pt solid #333;padding-right:8pt}} table.upright td.value{{padding-left:8pt}} table.boxed{{border:0.8pt solid #444}} table.boxed td{{padding-left:5pt}}
 pre{{font-family:'{look.mono_font}';font-size:{look.size * 0.88:.1f}pt;margin:0.6em 0 0.8em {look.list_indent}em;line-height:1.2;text-align:left;hyphens:none;white-space:pre-wrap}}
 p.term{{text-indent:0;margin:0.3em 0 0 0;font-weight:{"bold" if look.term_bold else "normal"};font-style:{"normal" if look.term_bold else "italic"}}} p.meaning{{text-indent:0;margin:0 0 0.5em {max(look.list_indent, 1)}em}}
 p.contents{{text-indent:0;margin:0.1em 0;text-align:left;hyphens:none;display:flex;gap:3pt}} p.contents i{{flex:1;overflow:hidden;white-space:nowrap;font-style:normal;height:1.1em;text-align:right;direction:rtl}}
 figure{{margin:0.8em 0;text-align:{"center" if look.caption_style == "centered" else "left"};break-inside:avoid}} figure img{{max-width:100%}}
-span.note{{float:footnote;font-size:{look.size * 0.82:.1f}pt;line-height:1.2;text-indent:0;font-style:normal;font-weight:normal;text-align:left}}
+{"" if look.note_rule else "@page{@footnote{border-top:none}}"}
+p.leader{{display:flex;gap:3pt;text-indent:0;margin:0.15em 0;hyphens:none}} p.leader i{{flex:1;overflow:hidden;white-space:nowrap;height:1.1em;font-style:normal;text-align:right;direction:rtl}}
+span.note{{float:footnote;font-size:{look.size * look.note_size:.1f}pt;line-height:1.2;text-indent:0;font-style:normal;font-weight:normal;text-align:left}}
 """
 
 
@@ -116,7 +123,7 @@ def _boxes(head: tuple[str, ...], foot: tuple[str, ...], running: str, look: Loo
     for side, texts in (("top", head), ("bottom", foot)):
         for place, text in zip(("left", "center", "right"), texts, strict=True):
             if text:
-                boxes += f"@{side}-{place}{{content:{_content(text)};{running}{_rule(look, side)}}}"
+                boxes += f"@{side}-{place}{{content:{_content(text)};white-space:pre-wrap;line-height:1.2;{running}{_rule(look, side)}}}"
             elif look.running_mirrored:
                 boxes += f"@{side}-{place}{{content:none}}"
     return boxes
@@ -130,7 +137,7 @@ def _content(text: str) -> str:
         elif piece in ("n", "N"):
             pieces.append("counter(page)" if piece == "n" else "counter(pages)")
         elif piece:
-            pieces.append('"' + piece.replace("\\", "").replace('"', "'") + '"')
+            pieces.append('"' + piece.replace("\\", "").replace('"', "'").replace("\n", "\\A ") + '"')
     return " ".join(pieces)
 
 
@@ -174,10 +181,14 @@ def _html(part: Part, look: Look, notes: bool, before: Part | None) -> str:
             top = "margin-top:2pt" if part.label else ""
             number = f"{escape(part.number)}{'&emsp;' if look.list_hang > 1.9 else ' '}" if part.number else ""
             tag = f"h{min(part.level + 1, 6)}"
-            return f"{label}<{tag} class=h{part.level} style='{top}'>{number}{escape(part.text)}</{tag}>"
+            beside = " beside" if part.beside else ""
+            return f"{label}<{tag} class='h{part.level}{beside}' style='{top}'>{number}{escape(part.text)}</{tag}>"
         case Paragraph():
             first = " first" if not isinstance(before, Paragraph) or before.kind != "text" else ""
-            return f"<p class='{part.kind} {part.align}{first if part.kind == 'text' else ''}'>{_spans(part.spans, notes)}</p>"
+            size = f" style='font-size:{part.size}em'" if part.size != 1 else ""
+            return f"<p class='{part.kind} {part.align}{first if part.kind == 'text' else ''}'{size}>{_spans(part.spans, notes)}</p>"
+        case Space():
+            return f"<div style='height:{part.ems:.1f}em'></div>" if part.ems else "<div class=page></div>"
         case RunIn():
             return f"<p class=first><b>{escape(part.heading)}</b> {_spans(part.paragraph.spans, notes)}</p>"
         case Item():
@@ -227,6 +238,12 @@ def _caption(text: str, look: Look) -> str:
 
 
 def _pairs(part: Pairs, look: Look) -> str:
+    if part.leader:
+        return "".join(
+            f"<p class=leader><span>{escape(label)}</span><i>{'. ' * 150}</i><span>{escape(value)}</span></p>"
+            for row in part.rows
+            for label, value in row
+        )
     rows = ""
     beside = len(part.rows[0])
     for row in part.rows:
@@ -235,7 +252,7 @@ def _pairs(part: Pairs, look: Look) -> str:
             line = " line" if part.line and not value else ""
             cells += f"<td class=label style='width:{look.pairs_share / beside * 100:.0f}%'>{escape(label)}</td><td class='value{line}' style='width:{(1 - look.pairs_share) / beside * 100:.0f}%'>{escape(value)}</td>"
         rows += f"<tr>{cells}</tr>"
-    return f"<table class='pairs{' boxed' if part.boxed else ''}'>{rows}</table>"
+    return f"<table class='pairs{' boxed' if part.boxed else ''}{' upright' if part.upright else ''}'>{rows}</table>"
 
 
 def _table(part: Table, look: Look) -> str:

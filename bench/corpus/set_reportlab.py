@@ -18,6 +18,7 @@ from reportlab.platypus import (
     Frame,
     FrameBreak,
     NextPageTemplate,
+    PageBreak,
     PageTemplate,
     Preformatted,
     Spacer,
@@ -27,7 +28,7 @@ from reportlab.platypus import Paragraph as Setting
 from reportlab.platypus import Table as Grid
 
 from .look import Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
 
 IN_MOST_TYPEFACES = {"▪": "•", "■": "•", "◦": "·", "○": "·", "‣": "•", "→": "–"}
 """What stands for bullets that few typefaces have."""
@@ -159,16 +160,26 @@ class _Setter:
         if look.first_page_plain and page == 1:
             numbered = any("{n}" in text for text in (*head, *foot))
             head, foot = ("", "", ""), ("", "{n}" if numbered else "", "")
+        if self.made.watermark:
+            canvas.saveState()
+            canvas.translate(look.width / 2, look.height / 2)
+            canvas.rotate(look.list_after * 60)
+            canvas.setFillColor(HexColor("#dddddd"))
+            canvas.setFont(self.font, look.size * 7)
+            canvas.drawCentredString(0, 0, self.made.watermark)
+            canvas.restoreState()
         for texts, y, rule in ((head, look.height - top * 0.6, -4), (foot, bottom * 0.5, size + 3)):
             canvas.setFont(self.font, size)
             for text, place in zip(texts, ("left", "center", "right"), strict=True):
                 text = text.replace("{n}", str(page)).replace("{N}", str(total or 1)).replace("{s}", self.section)
-                if place == "left":
-                    canvas.drawString(left, y, text)
-                elif place == "center":
-                    canvas.drawCentredString((left + look.width - right) / 2, y, text)
-                else:
-                    canvas.drawRightString(look.width - right, y, text)
+                for row, line in enumerate(text.split("\n")):
+                    at = y - row * 1.2 * size
+                    if place == "left":
+                        canvas.drawString(left, at, line)
+                    elif place == "center":
+                        canvas.drawCentredString((left + look.width - right) / 2, at, line)
+                    else:
+                        canvas.drawRightString(look.width - right, at, line)
             if any(texts) and look.running_rule:
                 canvas.setLineWidth(0.5)
                 canvas.line(left, y + rule, look.width - right, y + rule)
@@ -198,7 +209,9 @@ class _Setter:
         look, size = self.look, self.look.size
         match part:
             case Heading():
-                return self._heading(part)
+                return self._heading(part, width)
+            case Space():
+                return [Spacer(1, part.ems * size) if part.ems else PageBreak()]
             case Paragraph():
                 return self._paragraph(part, before)
             case RunIn():
@@ -246,14 +259,18 @@ class _Setter:
                 caption = [Setting(self._caption(part.caption), self._caption_style())] if part.caption else []
                 return [Spacer(1, 8), _Figure(part.width, part.height), *caption, Spacer(1, 6)]
             case Pairs():
-                return [self._pairs(part, width)]
+                return (
+                    [self._entry((1, *pair), width) for row in part.rows for pair in row]
+                    if part.leader
+                    else [self._pairs(part, width)]
+                )
             case Table():
                 caption = [Setting(self._caption(part.caption), self._caption_style())] if part.caption else []
                 table = [Spacer(1, 5), self._table(part, width), Spacer(1, 7)]
                 return [*caption, *table] if look.caption_above else [*table, *caption]
         raise TypeError(part)
 
-    def _heading(self, part: Heading) -> list[Flowable]:
+    def _heading(self, part: Heading, width: float) -> list[Flowable]:
         look, head = self.look, self.look.headings[min(part.level, 3)]
         text = f"{part.number} {part.text}".strip()
         text = escape(text.upper() if head.capitals else text)
@@ -268,7 +285,8 @@ class _Setter:
             fontName=font,
             fontSize=size,
             leading=size * 1.2,
-            alignment=ALIGN[head.align],
+            alignment=ALIGN["right" if look.labels_right else "left"] if part.beside else ALIGN[head.align],
+            rightIndent=width * (1 - look.pairs_share) + 6 if part.beside else 0,
             textColor=HexColor(head.color),
             keepWithNext=1,
             spaceBefore=head.above * look.size,
@@ -290,7 +308,12 @@ class _Setter:
                     Setting(
                         text,
                         self.style(
-                            alignment=ALIGN[part.align], leftIndent=left, spaceBefore=size * 0.6, spaceAfter=size * 0.6
+                            alignment=ALIGN[part.align],
+                            fontSize=size * part.size,
+                            leading=size * part.size * look.leading * 1.18,
+                            leftIndent=left,
+                            spaceBefore=size * (look.verse_space if left else look.lines_space),
+                            spaceAfter=size * (look.verse_space if left else look.lines_space),
                         ),
                     )
                 ]
@@ -303,6 +326,9 @@ class _Setter:
                         self.style(leftIndent=inset, rightIndent=inset, spaceBefore=size * 0.7, spaceAfter=size * 0.8),
                     )
                 ]
+            case "hanging":
+                hang = look.hang * size
+                return [Setting(text, self.style(leftIndent=hang, firstLineIndent=-hang, spaceAfter=look.space * size))]
             case "box":
                 return [
                     Setting(
@@ -362,7 +388,10 @@ class _Setter:
             cells = []
             for n, (label, value) in enumerate(row):
                 text = f"<b>{escape(label)}</b>" if look.pairs_bold else escape(label)
-                cells += [Setting(text, right if part.upright else plain), Setting(escape(value), plain)]
+                cells += [
+                    Setting(text, right if part.upright or look.labels_right else plain),
+                    Setting(escape(value), plain),
+                ]
                 if part.line and not value:
                     lines.append(("LINEBELOW", (2 * n + 1, r), (2 * n + 1, r), 0.5, black))
             rows.append(cells)
@@ -389,29 +418,29 @@ class _Setter:
         look, count = self.look, len(part.shares)
         rows: list[list[object]] = [["" for _ in range(count)] for _ in part.rows]
         commands: list[tuple] = [
-            ("VALIGN", (0, 0), (-1, -1), "TOP"),
+            ("VALIGN", (0, 0), (-1, -1), look.cell_place.upper()),
             *(
                 (f"{side}PADDING", (0, 0), (-1, -1), look.table_padding + (2 if side in ("LEFT", "RIGHT") else 0))
                 for side in ("LEFT", "RIGHT", "TOP", "BOTTOM")
             ),
         ]
         taken: set[tuple[int, int]] = set()
+        sides = ("LEFT", "CENTER", "RIGHT")
         for r, row in enumerate(part.rows):
             at = 0
             for cell in row:
                 while (r, at) in taken:
                     at += 1
+                side = ALIGN[(look.header_align if cell.header else "") or ("right" if cell.right else look.cell_align)]
                 bold = cell.bold or (cell.header and look.header_bold)
                 text = f"<b>{escape(cell.text)}</b>" if bold else escape(cell.text)
                 rows[r][at] = (
-                    Setting(text, self.style(alignment=2 if cell.right else 0, leading=look.size * 1.2))
-                    if part.full
-                    else cell.text
+                    Setting(text, self.style(alignment=side, leading=look.size * 1.2)) if part.full else cell.text
                 )
                 if not part.full:
                     commands += [
                         ("FONT", (at, r), (at, r), self.font + ("b" if bold else ""), look.size),
-                        ("ALIGN", (at, r), (at, r), "RIGHT" if cell.right else "LEFT"),
+                        ("ALIGN", (at, r), (at, r), sides[side]),
                     ]
                 if cell.columns > 1 or cell.rows > 1:
                     commands.append(("SPAN", (at, r), (at + cell.columns - 1, r + cell.rows - 1)))
@@ -419,8 +448,8 @@ class _Setter:
                 at += cell.columns
         last = part.header_rows - 1
         rules = {
-            "all": [("GRID", (0, 0), (-1, -1), 0.6, black)],
-            "rows": [("LINEBELOW", (0, 0), (-1, -1), 0.5, grey)],
+            "all": [("GRID", (0, 0), (-1, -1), 0.6, black, None, (3, 2) if look.dashed else None)],
+            "rows": [("LINEBELOW", (0, 0), (-1, -1), 0.5, grey, None, (1, 2) if look.dashed else None)],
             "three": [
                 ("LINEABOVE", (0, 0), (-1, 0), 1, black),
                 ("LINEBELOW", (0, -1), (-1, -1), 1, black),

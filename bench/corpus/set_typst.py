@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 from .look import HeadingLook, Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
 
 
 def typst_of(made: Made, look: Look) -> str:
@@ -43,14 +43,21 @@ def _settings(made: Made, look: Look) -> str:
     numbering = '"*"' if look.note_sign == "symbols" else '"1"'
     columns = f"columns: {made.columns}," if made.columns > 1 else ""
     spacing = look.leading * 1.2 - 0.75
+    background = (
+        f", background: rotate(-{look.list_after * 60:.0f}deg, text(size: {look.size * 7:.0f}pt, fill: luma(220))[{_text(made.watermark)}])"
+        if made.watermark
+        else ""
+    )
     return f"""
 #let section = state("section", "")
 #set page(width: {look.width}pt, height: {look.height}pt, margin: (top: {top:.0f}pt, right: {right:.0f}pt, bottom: {bottom:.0f}pt, left: {left:.0f}pt), {columns}
-  header: {_of_page(made.head, made, look, True)}, footer: {_of_page(made.foot, made, look, False)})
+  header: {_of_page(made.head, made, look, True)}, footer: {_of_page(made.foot, made, look, False)}{background})
 #set columns(gutter: {look.column_gap:.0f}pt)
 #set text(font: {fonts}, size: {look.size}pt, lang: "{made.language}", hyphenate: {str(look.hyphens).lower()})
 #set par(leading: {max(spacing, 0.3):.2f}em, spacing: {max(spacing, 0.3) + look.space:.2f}em, justify: {str(look.justify).lower()}, first-line-indent: (amount: {look.indent}em, all: {str(look.indent_first).lower()}))
 #set footnote(numbering: {numbering})
+#set footnote.entry({"" if look.note_rule else "separator: none, "}indent: {1 if look.indent else 0}em)
+#show footnote.entry: set text(size: {look.size * look.note_size:.1f}pt)
 #show raw: set text(font: {_quoted(look.mono_font)}, size: {look.size * 0.88:.1f}pt)
 {"".join(_heading(level, head, look) for level, head in enumerate(look.headings))}
 """
@@ -82,7 +89,7 @@ def _running(texts: tuple[str, str, str], look: Look, head: bool) -> str:
             if p == "s"
             else "#context counter(page).final().first();"
             if p == "N"
-            else f"#{_quoted(p)};"
+            else _text(p)
             if p
             else ""
             for p in pieces
@@ -128,10 +135,15 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
         case Heading():
             number = f"#{_quoted(part.number)};{'#h(1em)' if look.list_hang > 1.9 else ' '}" if part.number else ""
             label = f"{_text(part.label)}#linebreak()" if part.label else ""
+            if part.beside:
+                place = "right" if look.labels_right else "left"
+                return f"#block(width: {look.pairs_share * 100 - 3:.0f}%, sticky: true)[#set align({place}); #heading(level: {part.level + 1})[{number}{_text(part.text)}]]#section.update({_quoted(part.text)})"
             section = f"#section.update({_quoted(part.text)})" if part.level <= 1 else ""
             return f"#heading(level: {part.level + 1})[{label}{number}{_text(part.text)}]{section}"
         case Paragraph():
             return _paragraph(part, look)
+        case Space():
+            return f"#v({part.ems:.1f}em)" if part.ems else "#pagebreak(weak: true)"
         case RunIn():
             return f"#strong[{_text(part.heading)}] {_spans(part.paragraph.spans)}"
         case Item():
@@ -160,8 +172,9 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
         case Picture():
             place = "center" if look.caption_style == "centered" else "left"
             caption = f"#block({_caption(part.caption, look)})" if part.caption else ""
+            around = "#place(auto, float: true)" if look.floats else f"#align({place})"
             return (
-                f'#align({place})[#block(breakable: false)[#box(width: {min(part.width, 220)}pt, height: {part.height}pt, fill: rgb("#c8d4dc"), '
+                f'{around}[#block(breakable: false)[#box(width: {min(part.width, 220)}pt, height: {part.height}pt, fill: rgb("#c8d4dc"), '
                 f'align(center + horizon, circle(radius: {part.height // 4}pt, fill: rgb("#6b7f8c"))))\n\n{caption}]]'
             )
         case Pairs():
@@ -174,18 +187,19 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
 def _paragraph(part: Paragraph, look: Look) -> str:
     spans = _spans(part.spans)
     bare = "#set par(first-line-indent: 0em)"
+    spans = f"#set text(size: {part.size}em); {spans}" if part.size != 1 else spans
     align = part.align or "left"
     match part.kind:
         case "lines":
-            return (
-                f"#block(width: 100%, spacing: 1.1em)[{bare}; #set align({align}); #set par(justify: false); {spans}]"
-            )
+            return f"#block(width: 100%, spacing: {0.5 + look.lines_space:.1f}em)[{bare}; #set align({align}); #set par(justify: false); {spans}]"
         case "verse":
-            return f"#block(inset: (left: {look.quotation_indent}em), spacing: 1.1em)[{bare}; #set par(justify: false); {spans}]"
+            return f"#block(inset: (left: {look.quotation_indent}em), spacing: {0.5 + look.verse_space:.1f}em)[{bare}; #set par(justify: false); {spans}]"
         case "quotation":
             text = f"#emph[{spans}]" if look.quotation_italic else spans
             text = f"#set text(size: {look.quotation_size}em); {text}"
             return f"#block(inset: (x: {look.quotation_indent}em), spacing: 1.2em)[{bare}; {text}]"
+        case "hanging":
+            return f"#par(first-line-indent: 0em, hanging-indent: {look.hang}em)[{spans}]"
         case "box":
             return f"#block(stroke: 0.8pt, inset: 0.7em, width: 100%, spacing: 1.2em)[{bare}; {spans}]"
         case "lead":
@@ -206,12 +220,18 @@ def _caption(text: str, look: Look) -> str:
 
 
 def _pairs(part: Pairs, look: Look) -> str:
+    if part.leader:
+        return "\n".join(
+            f"#block(spacing: 0.7em, width: 100%)[#set par(first-line-indent: 0em); {_text(label)} #box(width: 1fr, repeat[.]) {_text(value)}]"
+            for row in part.rows
+            for label, value in row
+        )
     beside = len(part.rows[0])
     cells = ""
     for row in part.rows:
         for label, value in row:
             weight = "bold" if look.pairs_bold else "regular"
-            place = "align(right)" if part.upright else "align(left)"
+            place = "align(right)" if part.upright or look.labels_right else "align(left)"
             cells += f'{place}[#set text(weight: "{weight}"); {_text(label)}], '
             cells += "[#line(length: 90%, stroke: 0.5pt)], " if part.line and not value else f"[{_text(value)}], "
     widths = ", ".join(f"{look.pairs_share}fr, {1 - look.pairs_share}fr" for _ in range(beside))
@@ -226,12 +246,16 @@ def _table(part: Table, look: Look) -> str:
         for cell in row:
             weight = "bold" if cell.bold or (cell.header and look.header_bold) else "regular"
             fill = ", fill: luma(228)" if look.table_shade and n < part.header_rows else ""
-            cells += f'table.cell(colspan: {cell.columns}, rowspan: {cell.rows}, align: {"right" if cell.right else "left"}{fill})[#set text(weight: "{weight}"); {_text(cell.text)}], '
+            side = (look.header_align if cell.header else "") or ("right" if cell.right else look.cell_align)
+            place = {"top": "top", "middle": "horizon", "bottom": "bottom"}[look.cell_place]
+            cells += f'table.cell(colspan: {cell.columns}, rowspan: {cell.rows}, align: {side} + {place}{fill})[#set text(weight: "{weight}"); {_text(cell.text)}], '
         if n == part.header_rows - 1 and look.table_rules in ("three", "head"):
             cells += "table.hline(stroke: 0.6pt), "
     stroke = {
-        "all": "0.6pt",
-        "rows": "(x, y) => (bottom: 0.5pt)",
+        "all": '(thickness: 0.6pt, dash: "dashed")' if look.dashed else "0.6pt",
+        "rows": '(x, y) => (bottom: (thickness: 0.5pt, dash: "dotted"))'
+        if look.dashed
+        else "(x, y) => (bottom: 0.5pt)",
         "three": "none",
         "outer": "none",
         "head": "none",

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from .look import Look
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Span, Table, Term
+from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
 
 
 def expected(made: Made, look: Look, pages: int, name: str) -> dict:
@@ -19,7 +19,7 @@ def expected(made: Made, look: Look, pages: int, name: str) -> dict:
     side = {side: [] for side in ("header", "footer")}
     if pages > 0:
         for key, texts in (("header", made.head), ("footer", made.foot)):
-            for text in texts:
+            for text in "\n".join(texts).split("\n"):
                 if text:
                     text = text.replace("{N}", str(pages))
                     side[key] += [
@@ -34,7 +34,7 @@ def expected(made: Made, look: Look, pages: int, name: str) -> dict:
         "pages": pages,
         "blocks": blocks,
         "furniture": side,
-        "marks": [],
+        "marks": [{"text": made.watermark}] if made.watermark else [],
         "broken_words": [],
     }
 
@@ -104,6 +104,8 @@ def _blocks(part: Part, look: Look, lowest: int) -> list[dict]:
                 *_text("paragraph", (Span(part.term, bold=look.term_bold, italic=not look.term_bold),)),
                 *_text("paragraph", part.spans),
             ]
+        case Space():
+            return []
         case Code():
             return [{"type": "code", "text": "\n".join(part.lines)}]
         case Contents():
