@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import cache
 
 import wordfreq
@@ -20,6 +20,11 @@ def is_counted(language: str) -> bool:
 def frequency(word: str, language: str) -> float:
     """Zipf frequency: 0 for words that are not listed, 1 once in a hundred million, 6 once in a thousand."""
     return wordfreq.zipf_frequency(word, language) if is_counted(language) else 0.0
+
+
+def share_of_words(language: str) -> Mapping[str, float]:
+    """The words of a language with the share that each has of all that is written in it; none where they are not counted."""
+    return wordfreq.get_frequency_dict(language) if is_counted(language) else {}
 
 
 def common_words(language: str, most: int) -> Iterable[str]:

@@ -1,19 +1,26 @@
 """Words broken at a line's end: joined by evidence, real hyphens kept.
 
 In the order of the evidence: a hyphen that the document uses only for breaking; the word elsewhere in the document, joined or
-hyphenated; how common the forms are in the language; what a hyphen between such halves usually is.
+hyphenated; how common the forms are in the language and how they are spelled, weighed together (``bench/corpus/hyphens.py`` fits
+the weights).
 """
 
 from __future__ import annotations
 
 import re
 from functools import lru_cache
+from operator import mul
 
+from evenquill.core.fitted.trees import array_of
+from evenquill.core.language_model import model_of
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Family, UrlLink
 from evenquill.core.model.text import HYPHENS
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.word_frequencies import frequency, is_counted
+
+SHORT = 3
+"""Letters of a half, of which fewer are seldom a word."""
 
 BREAKING = "/._?=&#~"
 """Signs in an address after which it is broken, with a hyphen that is not its own."""
@@ -42,22 +49,41 @@ def keeps_hyphen(before: str, after: str, facts: Facts) -> bool:
     seen_joined, seen_hyphenated = facts.words[joined], facts.words[hyphenated]
     if seen_joined != seen_hyphenated:
         return seen_hyphenated > seen_joined
-    if right[0].isupper() and not left.isupper():
-        return True
-    # A compound that already has a hyphen before the break is judged by its last part.
-    last = left.rsplit("-", 1)[-1].lower()
-    return _likelier_hyphenated(last, right.lower(), facts.language)
+    if not is_counted(facts.language):
+        return right[0].isupper() and not left.isupper()
+    return _odds(left, right, facts.language) > 0
 
 
 @lru_cache(maxsize=4096)
-def _likelier_hyphenated(left: str, right: str, language: str) -> bool:
-    """By frequency (wordfreq): the joined form unless it is unknown and both halves are common words."""
-    if not is_counted(language):
-        return False
-    if frequency(left + right, language) > 0:
-        return False
-    halves = min(frequency(left, language), frequency(right, language))
-    return len(left) > 1 and len(right) > 2 and halves >= 3.0
+def _odds(left: str, right: str, language: str) -> float:
+    """Odds (logarithm) that the hyphen between two halves belongs to the word."""
+    *weights, constant = map(float, array_of("hyphens"))
+    return sum(map(mul, weights, measures(left, right, language)), constant)
+
+
+def measures(left: str, right: str, language: str) -> tuple[float, ...]:
+    """What is weighed: frequencies (Zipf, over 8) of the joined word and of its halves, how much better the letters go together than apart
+    (natural logarithm, over 10), and what the halves begin with. Of a word that has a hyphen before the break too, the last part counts."""
+    last, first = left.rsplit("-", 1)[-1].lower(), right.split("-", 1)[0].lower()
+    joined = frequency(last + first, language)
+    halves = frequency(last, language), frequency(first, language)
+    model = model_of(language)
+    together = model.spelled(last + first) - model.spelled(last) - model.spelled(first) if model else 0.0
+    return (
+        joined / 8,
+        float(joined > 0),
+        halves[0] / 8,
+        halves[1] / 8,
+        min(halves) / 8,
+        float(min(halves) > 0),
+        together / 10,
+        float(right[0].isupper() and not left.isupper()),
+        float(left[0].isupper()),
+        float(left.isupper()),
+        float(len(last) < SHORT),
+        float(len(first) < SHORT),
+        float("-" in left or "-" in right),
+    )
 
 
 def runs_on_unbroken(above: FlowLine, line: FlowLine) -> bool:
