@@ -193,8 +193,8 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     ``number`` is the page's number in the document, ``file_page`` that in its file (the same where it is 0).
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
-    about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen, ``tags`` the
-    file's own tag tree, as far as it is of this page.
+    about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen or are printed across
+    the text, ``tags`` the file's own tag tree, as far as it is of this page.
     """
 
     number: int

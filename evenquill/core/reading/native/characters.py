@@ -16,6 +16,7 @@ import numpy as np
 import pypdfium2.raw as pdfium_c
 
 from evenquill.core.evidence import Type
+from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
 from evenquill.core.reading.native.typefaces import Typeface, typeface_of, typeface_of_object
@@ -103,7 +104,26 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
         for run in _runs(asked, indices, text_page, frame)
         for part in _with_raised_digits(run, texts, indices, text_page, frame)
     ]
-    return Characters(texts, apart[:-1].tolist(), frame.boxes(asked.boxes()[kept]), runs)
+    boxes = frame.boxes(asked.boxes()[kept])
+    texts, gone = with_accents(texts, boxes)
+    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs), gone)
+
+
+def _without(characters: Characters, gone: list[int]) -> Characters:
+    """The characters without some of them, by their places."""
+    if not gone:
+        return characters
+    left = np.ones(len(characters.texts), bool)
+    left[gone] = False
+    before = np.concatenate([[0], np.cumsum(left)]).tolist()
+    runs = [run._replace(start=before[run.start], end=before[run.end]) for run in characters.runs]
+    kept = np.flatnonzero(left).tolist()
+    return Characters(
+        [characters.texts[n] for n in kept],
+        [characters.apart[n] for n in kept],
+        characters.boxes[left],
+        [run for run in runs if run.start < run.end],
+    )
 
 
 def _runs(asked: TextPage, indices: list[int], text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> list[TextRun]:

@@ -17,6 +17,7 @@ from evenquill.core.evidence import (
     PlacedPicture,
 )
 from evenquill.core.model import Box, Remark, RemarkKind
+from evenquill.core.reading.native.across import parted_by_crossing
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.frame import frame_of
@@ -52,6 +53,7 @@ def read_page(
         tree = tag_tree_of(page.raw)
         gathered, types = lines_of(characters, tree.of_content)
         lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
+        lines, across = (lines, ()) if over_picture else parted_by_crossing(lines)
         lines, downwards = with_columns_joined(lines)
         graphics = graphics_of(page, frame, lines, keep)
         placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
@@ -61,7 +63,7 @@ def read_page(
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     lines, rules = struck_and_underlined(lines, graphics.rules)
-    remarks = (*remarks, *_of_text(lines, hidden, downwards=downwards))
+    remarks = (*remarks, *_of_text(lines, hidden, across, downwards=downwards))
     return PageEvidence(
         number=number,
         width=round(frame.width, 2),
@@ -75,7 +77,7 @@ def read_page(
         links=links,
         remarks=remarks,
         seconds=round(time.perf_counter() - started, 4),
-        hidden=hidden,
+        hidden=(*hidden, *across),
         tags=tree.tags,
     )
 
@@ -118,11 +120,16 @@ def _sized_up(
     return pages, PageKind.SCANNED, (Remark(RemarkKind.PAGE_AS_PICTURE, sentence),)
 
 
-def _of_text(lines: Sequence[Line], hidden: Sequence[Line], *, downwards: bool) -> Iterator[Remark]:
-    """What is to be said of text that cannot be seen, or that runs in another direction."""
+def _of_text(
+    lines: Sequence[Line], hidden: Sequence[Line], across: Sequence[Line], *, downwards: bool
+) -> Iterator[Remark]:
+    """What is to be said of text that cannot be seen, is printed across other text, or runs in another direction."""
     if hidden:
         sentence = "Page {page} has text that nobody can see, white on white or not painted; it is set aside."
         yield Remark(RemarkKind.HIDDEN_TEXT, sentence)
+    if across:
+        sentence = "Page {page} has a mark printed across its text; it is set aside."
+        yield Remark(RemarkKind.ACROSS, sentence)
     if downwards:
         sentence = "The text of page {page} runs from top to bottom; its columns are kept as lines, from right to left."
         yield Remark(RemarkKind.DIRECTION, sentence)

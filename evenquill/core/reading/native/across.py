@@ -1,0 +1,34 @@
+"""What is printed across the text of a page, large and under or over it: ``Draft``, ``Sample``, a name. It is no part of the text."""
+
+from __future__ import annotations
+
+import statistics
+from collections.abc import Sequence
+
+from evenquill.core.evidence import Line
+
+LARGER = 1.8
+"""Size of what is printed across lines over theirs, at least."""
+
+CROSSED = 3
+"""Lines that it crosses, at least."""
+
+
+def parted_by_crossing(lines: Sequence[Line]) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
+    """The lines of a page without those that are printed across others, and these."""
+    if len(lines) <= CROSSED:
+        return tuple(lines), ()
+    usual = statistics.median(line.size for line in lines)
+    across = {id(line) for line in lines if line.size > LARGER * usual and _crosses(line, lines)}
+    return tuple(line for line in lines if id(line) not in across), tuple(line for line in lines if id(line) in across)
+
+
+def _crosses(large: Line, lines: Sequence[Line]) -> bool:
+    crossed = [
+        line
+        for line in lines
+        if LARGER * line.size < large.size
+        and large.box.y0 < line.box.center_y < large.box.y1
+        and line.box.overlap_x(large.box) > 0
+    ]
+    return len(crossed) >= CROSSED
