@@ -6,11 +6,15 @@ import argparse
 import json
 from pathlib import Path
 
+from evenquill.core.fitted.trees import use_models
+
 from .evidence import read_all
+from .language import TEXTS, make_models
 from .made import make_all
 from .measure import groups_of, measure, report
 from .packages import PROSE, TYPEFACES, fetch
 from .real import PACKAGES, cut_all
+from .weather import weather_all
 
 MODELS = Path(__file__).parents[2] / "evenquill/core/fitted"
 
@@ -21,44 +25,70 @@ def main() -> None:
     steps = parser.add_subparsers(dest="step", required=True)
     steps.add_parser("cut", help="cut slices out of real documents")
     steps.add_parser("fetch", help="fetch the packages that it is made from")
+    steps.add_parser("language", help="make the language models, into the application")
+    hyphens = steps.add_parser("hyphens", help="fit what hyphens at line ends are worth, into the application")
+    hyphens.add_argument("--check", action="store_true", help="only judge that, on languages left out")
+    weather = steps.add_parser("weather", help="make scans and photos of made documents")
+    weather.add_argument("--every", type=int, default=8, help="only one document of so many")
     make = steps.add_parser("make", help="make documents")
     make.add_argument("--seed", type=int, default=1)
     make.add_argument("--count", type=int, default=900)
     make.add_argument("--workers", type=int, default=2)
     fit = steps.add_parser("fit", help="fit the models of roles and joints, into the application")
-    fit.add_argument("--stages", default="edges,rows,lines", help="which of them")
+    fit.add_argument("--stages", default="edges,notes,rows,lines,cuts", help="which of them")
     fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
+    fit.add_argument("--without", default="", help="families that are left out")
+    fit.add_argument("--models", type=Path, default=MODELS, help="where the models go")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
-    score.add_argument("--kind", default="made", help="the folder of documents: made, real")
+    score.add_argument("--kind", default="made", help="the folder of documents: made, real, scans")
     score.add_argument("--every", type=int, default=1, help="only one document of so many")
     score.add_argument("--by", default="family", help="family or way")
     score.add_argument("--json", type=Path, help="where the scores of each document go")
     score.add_argument("--workers", type=int, default=2)
+    score.add_argument("--families", default="", help="only these families")
+    score.add_argument("--models", type=Path, default=MODELS, help="models that are judged")
     chosen = parser.parse_args()
     folder = chosen.folder.resolve()
     if chosen.step == "fetch":
-        for name in fetch((*TYPEFACES, *PROSE, *PACKAGES), folder):
+        for name in fetch((*TYPEFACES, *PROSE, *PACKAGES, *TEXTS), folder):
             print("cannot be had:", name)
     elif chosen.step == "cut":
         for line in cut_all(folder, 2):
+            print(line)
+    elif chosen.step == "language":
+        for line in make_models(folder / "root", MODELS / "language"):
+            print(line)
+    elif chosen.step == "hyphens":
+        from .hyphens import fit_hyphens
+
+        for line in fit_hyphens(folder / "root", MODELS / "hyphens.npy", check=chosen.check):
+            print(line)
+    elif chosen.step == "weather":
+        for line in weather_all(folder, chosen.every, 2):
             print(line)
     elif chosen.step == "make":
         for line in make_all(folder, chosen.seed, chosen.count, chosen.workers):
             print(line)
     elif chosen.step == "fit":
-        from .fit import STAGES, cross_validated, fit_stage, samples_of
+        from .fit import STAGES, cross_validated, fit, samples_of
 
-        cases = _read(sorted(case for kind in ("made", "real") for case in (folder / kind).glob("*")), 2)
+        left_out, models = chosen.without.split(","), chosen.models
+        models.mkdir(exist_ok=True)
+        cases = _read(sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*")), 2)
         for stage in chosen.stages.split(","):
-            samples = samples_of(cases, stage, 2)
             if chosen.check:
+                samples = samples_of(cases, stage, 2)
                 for kind in STAGES[stage]:
                     cross_validated(samples, kind)
             else:
-                fit_stage(samples, stage, MODELS)
+                fit([case for case in cases if case.name.rsplit("-", 1)[0] not in left_out], stage, models)
     elif chosen.step == "score":
-        cases = _read(sorted((folder / chosen.kind).iterdir())[:: chosen.every], chosen.workers)
+        use_models(chosen.models)
+        cases = sorted((folder / chosen.kind).iterdir())
+        if chosen.families:
+            cases = [case for case in cases if case.name.rsplit("-", 1)[0] in chosen.families.split(",")]
+        cases = _read(cases[:: chosen.every], chosen.workers)
         scores = measure(cases, chosen.scorer, chosen.workers)
         print(report(scores, groups_of(cases, chosen.by)))
         if chosen.json:

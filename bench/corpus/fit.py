@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import dataclasses
 import random
+import shutil
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -13,39 +16,58 @@ from sklearn.ensemble import HistGradientBoostingClassifier
 from sklearn.metrics import log_loss
 
 from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.fitted.trees import FOLDER, use_models
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import edge_rows
-from evenquill.core.layout.page import PageLayout, bands_of
+from evenquill.core.layout.note_features import note_features, note_mark
+from evenquill.core.layout.notes import NOTHING_BEFORE, note_columns
+from evenquill.core.layout.page import PageLayout, bands_of, lines_of_text
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, rows_in_pieces
-from evenquill.core.reading.repair import with_repaired_lettering
-from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.smoothing import with_smooth_sizes
-from evenquill.core.rebuild.structure.decide import MeasuredDocument
+from evenquill.core.model import Role
+from evenquill.core.rebuild.cuts import CLASSES as CUTS
+from evenquill.core.rebuild.cuts import PICTURE, Cut, cut_features, cuts_in, indented_share
+from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.rebuild.facts import Facts, facts_of
+from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.prepared import prepared
+from evenquill.core.rebuild.structure.decide import MeasuredDocument, decide
 from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
-from evenquill.core.rebuild.tags import with_trusted_tags
 
 from .evidence import evidence_of
 from .labels import Label, Truth, truth_of
 
+MODELS = FOLDER
+"""Where the application has its models."""
+
 ROLE_OF_PART = {
     "text": "text", "lead": "text", "box": "text", "runin": "text", "quotation": "quotation", "verse": "verse",
-    "lines": "lines", "heading": "heading", "item": "item", "term": "term", "meaning": "meaning", "code": "code",
+    "lines": "lines", "hanging": "text", "heading": "heading", "item": "item", "term": "term", "meaning": "meaning", "code": "code",
     "contents": "contents", "caption": "caption", "pairs": "pairs", "cell": "cell", "footnote": "note",
 }  # fmt: skip
 
-KINDS = {"row": ROW_CLASSES, "joint": JOINTS, "role": ROLES, "edge": ("text", "running")}
+KINDS = {
+    "row": ROW_CLASSES,
+    "joint": JOINTS,
+    "role": ROLES,
+    "edge": ("text", "running"),
+    "note": ("text", "note"),
+    "cut": CUTS,
+}
 """What is fitted, and the classes of each."""
 
-STAGES = {"edges": ("edge",), "rows": ("row",), "lines": ("joint", "role")}
+STAGES = {"edges": ("edge",), "notes": ("note",), "rows": ("row",), "lines": ("joint", "role"), "cuts": ("cut",)}
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
 TITLE_SIZE = 1.04
 """Size over that of the text from which a row that says what running heads say is the title that they repeat."""
 
-FOLLOWS = {"role": (3.0, 0.5), "row": (0.1, 1.0)}
+FOLLOWS = {"role": (3.0, 0.15), "row": (0.1, 1.0)}
 """Of what it is kept which class follows which: times that each is taken to follow each other one, besides what was counted, and the
 weight of it, less than 1 where the measures tell it in part already."""
+
+PRETENDED, WITHIN = 0.3, 0.06
+"""Share of neighbouring paragraphs, and of paragraphs, that a picture is thought between, or within: few real ones stand within one."""
 
 EDGE = 0.13
 """Share of the page at its head and foot within which a running head may stand."""
@@ -60,7 +82,7 @@ class Sample:
         self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
         self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
         evidence = evidence_of(case)
-        pages, _ = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(evidence.pages)))
+        pages, _ = prepared(evidence.pages)
         truth = truth_of(case)
         if stage == "edges":
             # Of real documents it is not known what runs; all that is known is in the text.
@@ -68,9 +90,11 @@ class Sample:
                 self._add_edges(pages, truth)
                 # Parts of documents are documents too: a page alone, some pages from the middle.
                 rng = random.Random(case.name)
-                for _ in range(2 if len(pages) > 1 else 0):
+                for _ in range(4 if len(pages) > 1 else 0):
                     start = rng.randrange(len(pages))
                     self._add_edges(pages[start : start + rng.choice((1, 1, 2, 3))], truth)
+        elif stage == "notes":
+            self._add_notes(pages, facts_of(pages, evidence.facts.language).text_type.size, truth)
         elif stage == "rows":
             facts = facts_of(pages, evidence.facts.language)
             for page, bands in zip(pages, bands_of(pages, find_furniture(pages), facts.text_type.size), strict=True):
@@ -79,7 +103,35 @@ class Sample:
         else:
             facts = facts_of(pages, evidence.facts.language)
             layouts = lay_out(pages, find_furniture(pages), facts.text_type)
-            self._add_lines(MeasuredDocument(layouts, pages, facts, evidence.facts.outline), layouts, truth)
+            if stage == "lines":
+                self._add_lines(MeasuredDocument(layouts, pages, facts, evidence.facts.outline), layouts, truth)
+            else:
+                self._add_cuts(
+                    *drafts_of(layouts, decide(layouts, pages, facts, evidence.facts.outline), facts), facts, truth
+                )
+
+    def _add_notes(self, pages: Sequence[PageEvidence], text_size: float, truth: Truth) -> None:
+        """The lines of pages on which notes may be, with whether they are such."""
+        furniture = find_furniture(pages)
+        before = NOTHING_BEFORE
+        for page in pages:
+            lines = lines_of_text(page, furniture, text_size)
+            columns = note_columns(lines, text_size, before, page.rules, frozenset())
+            notes: list[tuple[str, list[Line]]] = []
+            carried: list[Line] = []
+            measures = note_features(columns, text_size, before, page.rules, frozenset()) if columns else []
+            for column, rows in zip(columns, measures, strict=True):
+                for line, row in zip(column, rows, strict=True):
+                    label = truth.label(line.text)
+                    if label is None or label.role == "running":
+                        continue
+                    is_note = label.role == "footnote"
+                    self._take("note", row, int(is_note))
+                    if is_note and label.start in truth.starts:
+                        notes.append((note_mark(line), [line]))
+                    elif is_note:
+                        (notes[-1][1] if notes else carried).append(line)
+            before = before.and_then(notes, carried)
 
     def _add_rows(self, page: PageEvidence, lines: Sequence[Line], truth: Truth) -> None:
         """The rows of a column, with what each is: known where most of its lines are found in the truth."""
@@ -115,16 +167,43 @@ class Sample:
         heights = {layout.number: layout.height for layout in layouts}
         row = 0
         for column in document.columns:
-            before: Label | None = None
+            before: list[Label] = []
             for line in column.lines:
                 y = line.box.center_y / heights[line.page]
                 label = truth.label(line.text, at_edge=y < EDGE or y > 1 - EDGE)
-                if label is not None and label.role == "running":
-                    label = None
-                if label is not None:
-                    self._add(document, row, before, label, in_cell=column.in_cell)
-                before = label
+                pieces = [label] if label is not None else [truth.label(piece) for piece in line.text.split("\t")]
+                known = [piece for piece in pieces if piece is not None and piece.role != "running"]
+                if known and len(known) == len(pieces):
+                    self._add(document, row, before, known[0], in_cell=column.in_cell)
+                    same = [one for one in before if one.block == known[0].block]
+                    before = [*same[-1:], *known]
+                else:
+                    before = []
                 row += 1
+
+    def _add_cuts(self, drafts: Sequence[AnyDraft], starts: Sequence[int], facts: Facts, truth: Truth) -> None:
+        """Where columns, pictures and tables stand between two paragraphs, and, as if a picture stood there, between some others that
+        follow each other, and within some."""
+        rng = random.Random(self.name)
+        usual = indented_share(drafts)
+        known: dict[int, tuple[Label | None, Label | None]] = {}
+        for draft in drafts:
+            if isinstance(draft, Draft):
+                labels = [truth.label(line.text) for line in draft.lines]
+                known[id(draft)] = labels[0], labels[-1]
+                if len(labels) > 2 and rng.random() < WITHIN:
+                    place = rng.randrange(1, len(labels))
+                    above, below = replace_lines(draft, 0, place), replace_lines(draft, place, len(labels))
+                    self._take_cut(Cut(above, below, PICTURE), labels[place - 1], labels[place], facts, usual)
+        cuts = cuts_in(drafts, starts)
+        follow = [(one, two) for one, two in pairwise(drafts) if isinstance(one, Draft) and isinstance(two, Draft)]
+        cuts += [Cut(one, two, PICTURE) for one, two in follow if rng.random() < PRETENDED]
+        for cut in cuts:
+            self._take_cut(cut, known[id(cut.above)][1], known[id(cut.below)][0], facts, usual)
+
+    def _take_cut(self, cut: Cut, last: Label | None, first: Label | None, facts: Facts, usual: float) -> None:
+        if last is not None and first is not None and Role.CONTENTS not in (cut.above.role, cut.below.role):
+            self._take("cut", cut_features(*cut, facts, usual), int(joint(last, first) != "new"))
 
     def _add_edges(self, some: Sequence[PageEvidence], truth: Truth) -> None:
         pages = {n: replace(page, number=n) for n, page in enumerate(some, 1)}
@@ -136,20 +215,30 @@ class Sample:
                 runs = False  # the title itself, which running heads repeat
             self._take("edge", measures, int(runs and not truth.holds(row.text)))
 
-    def _add(self, document: MeasuredDocument, row: int, before: Label | None, label: Label, *, in_cell: bool) -> None:
+    def _add(
+        self, document: MeasuredDocument, row: int, before: Sequence[Label], label: Label, *, in_cell: bool
+    ) -> None:
+        """A line, with what those before it are: the parts of the one above, and the last one of its block before that."""
         role = ROLES.index(ROLE_OF_PART[label.role])
         if not in_cell:
             self._take("role", document.roles[row], role)
-        if before is None:
+        if not before:
             return
-        how = joint(before, label)
+        how = next((how for one in reversed(before) if (how := joint(one, label)) != "new"), "new")
         self._take("joint", document.joints[row], JOINTS.index(how))
         if how == "new" and not in_cell:
-            self.follows["role"][ROLES.index(ROLE_OF_PART[before.role]), role] += 1
+            self.follows["role"][ROLES.index(ROLE_OF_PART[before[-1].role]), role] += 1
 
     def _take(self, kind: str, measures: Sequence[float], label: int) -> None:
         self.measures[kind].append(measures)
         self.labels[kind].append(label)
+
+
+def replace_lines(draft: Draft, start: int, end: int) -> Draft:
+    """A part of a paragraph, as if it were one."""
+    breaks = {place - start for place in draft.breaks if start < place < end}
+    own = dataclasses.replace(draft, lines=draft.lines[start:end], breaks=breaks)
+    return own if not start else dataclasses.replace(own, marker="")
 
 
 def joint(before: Label, label: Label) -> str:
@@ -182,10 +271,10 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 
 
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
-    rounds = {"joint": 140, "role": 70, "edge": 120, "row": 100}[kind]
+    rounds = {"joint": 140, "role": 70, "edge": 120, "row": 100, "note": 80, "cut": 80}[kind]
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
-        random_state=1,
+        early_stopping=False, random_state=1,
     )  # fmt: skip
 
 
@@ -220,8 +309,13 @@ def _by_document(samples: Sequence[Sample], kind: str, folds: int, rng: np.rando
     return np.concatenate([np.full(len(sample.labels[kind]), rng.integers(folds)) for sample in samples])
 
 
-def fit_stage(samples: Sequence[Sample], stage: str, folder: Path) -> None:
-    """Fits the models of a stage on all documents and writes them, as the application reads them, into a folder."""
+def fit(cases: Sequence[Path], stage: str, folder: Path, workers: int = 2) -> None:
+    """Fits the models of a stage on documents and writes them, as the application reads them, into a folder; those of the stages before it
+    are taken from there."""
+    if folder != MODELS:
+        shutil.copy(MODELS / "hyphens.npy", folder)  # fitted on texts, not on documents
+    use_models(folder)
+    samples = samples_of(cases, stage, workers)
     for kind in STAGES[stage]:
         x, y, _, weights = _stacked(samples, kind)
         model = _classifier(kind).fit(x, y, weights)

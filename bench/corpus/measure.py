@@ -17,6 +17,7 @@ from evenquill.core.pictures import PictureFolder
 from evenquill.core.rebuild import rebuild
 from evenquill.core.writers.docx import write_docx
 
+from .doubts import doubts_about
 from .evidence import PICTURES, evidence_of
 
 METRICS = (
@@ -32,7 +33,11 @@ METRICS = (
     "furniture",
     "footnote",
     "overall",
+    "asked",
+    "caught",
 )
+"""Those of the scorer, and two of our own: queries about structure a page, and the share of wrong rows that carry one, or stand beside one
+that does."""
 
 Scores = dict[str, float | None]
 
@@ -71,7 +76,8 @@ def _measure_some(cases: list[Path], scorer: str) -> dict[str, Scores]:
             continue
         result = _scorer(scorer).score(str(case / "expected.json"), str(case / "out.docx"))
         found = result.get("metrics", result)
-        out[case.name] = {metric: found.get(metric, result.get(metric)) for metric in METRICS}
+        own = {metric: found.get(metric, result.get(metric)) for metric in METRICS}
+        out[case.name] = own | doubts_about(document, json.loads((case / "expected.json").read_text())["blocks"])
     return out
 
 

@@ -9,12 +9,14 @@ import numpy as np
 import pypdfium2 as pdfium
 import pytest
 import typst
-from corpus.families import FAMILIES, with_extras, with_lines_around_title
+from corpus.doubts import doubts_about
+from corpus.families import FAMILIES, with_cover, with_extras, with_lines_around_title
 from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
 from corpus.numbering import with_numbers
 from corpus.prose import Prose, Writer
 from corpus.set_html import html_of, without_notes
+from corpus.set_latex import as_class_has_it, latex_source
 from corpus.set_typst import typst_of
 from corpus.truth import expected
 
@@ -51,9 +53,8 @@ def drawn(family: str, seed: int):
     rng = random.Random(seed)
     look = draw_look(rng, family, "en")
     writer = Writer(PROSE, rng)
-    return with_numbers(
-        with_extras(with_lines_around_title(FAMILIES[family](writer, rng), writer, rng), writer, rng), look
-    ), look
+    made = with_lines_around_title(FAMILIES[family](writer, rng), writer, rng)
+    return with_numbers(with_cover(with_extras(made, writer, rng), writer, rng), look), look
 
 
 class TextOf(HTMLParser):
@@ -117,3 +118,32 @@ def test_lines_are_given_to_the_part_that_they_are_of():
     assert [label.after_break for label in found] == [False, False, False, False, True, False]
     assert truth.label("Gauges, page 12", at_edge=True).role == "running"
     assert truth.label("nothing of the kind") is None
+
+
+def test_a_line_with_letters_misread_is_still_found():
+    truth = Truth([Piece("text", SENTENCES[0] + " " + SENTENCES[1], 0), Piece("text", SENTENCES[2], 1)])
+    label = truth.label("The well was pumpcd dry and the orilice cleared of wecd.")
+    assert (label.block, label.role) == (0, "text")
+    assert truth.label("Nothing of all this stands anywhere in what was set.") is None
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_what_latex_is_given_says_all_and_closes_what_it_opens(family):
+    made, look = drawn(family, 4)
+    source = latex_source(made, as_class_has_it(look, 4), 4)
+    bare = letters(source)
+    whole = [piece for piece in said(expected(made, as_class_has_it(look, 4), 2, "x")) if len(piece) < 60]
+    assert np.mean([piece in bare for piece in whole]) > 0.6
+    assert source.count(r"\begin{") == source.count(r"\end{")
+    unescaped = source.replace(r"\{", "").replace(r"\}", "")
+    assert unescaped.count("{") == unescaped.count("}")
+
+
+def test_wrong_rows_are_counted_and_those_with_a_query(rebuilt, typeset):
+    document = rebuilt(typeset(f"= Gauges\n{' '.join(SENTENCES)}\n\n{' '.join(SENTENCES[::-1])}"))
+    right = [
+        {"type": "heading", "text": "Gauges"},
+        *({"type": "paragraph", "text": " ".join(part)} for part in PROSE.paragraphs),
+    ]
+    assert doubts_about(document, right)["caught"] is None
+    assert doubts_about(document, right[1:])["caught"] == 0

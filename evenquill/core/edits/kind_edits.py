@@ -49,6 +49,7 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
         style=style.id,
         align=None,
         content=_without_whole_emphasis(block.content, style),
+        doubts=tuple(doubt for doubt in block.doubts if doubt.role is None),
     )
     return splice(document, at, 1, (changed,), styles_with(document, style))
 

@@ -27,7 +27,8 @@ def split(document: Document, operation: SplitBlock, ids: Ids) -> Edit:
     if not 0 <= operation.offset <= len(block.text):
         raise EditError("The row has no such place to split it at.")
     first = cut_block(block, 0, operation.offset)
-    second = replace(cut_block(block, operation.offset), id=ids.new(), page_break=False)
+    second = cut_block(block, operation.offset)
+    second = replace(second, id=ids.new(), page_break=False, doubts=tuple(doubt for doubt in block.doubts if doubt.box))
     if second.numbering is not None and second.numbering.start is not None:
         second = replace(second, numbering=replace(second.numbering, start=None))
     return splice(document, at, 1, (first, second))._replace(focus=Focus(second.id))

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from functools import cache
-from importlib import resources
+from pathlib import Path
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+
+FOLDER = Path(__file__).parent
+"""Where the models are; ``use_models`` names another."""
 
 UNMEASURED = -50.0
 """Stands among measures for what cannot be measured; nothing that can is as low."""
@@ -54,7 +57,7 @@ class Trees(NamedTuple):
 @cache
 def trees_of(name: str) -> Trees:
     """A model that comes with the application, by the name of its file: its trees are rows of as many nodes each."""
-    with (resources.files(__package__) / f"{name}.npz").open("rb") as file, np.load(file) as arrays:
+    with (FOLDER / f"{name}.npz").open("rb") as file, np.load(file) as arrays:
         count, nodes = arrays["feature"].shape
         roots = np.arange(count, dtype=np.intp) * nodes
         children = np.stack([arrays[side] + roots[:, None] for side in ("left", "right")], axis=-1)
@@ -72,6 +75,14 @@ def trees_of(name: str) -> Trees:
 @cache
 def array_of(name: str) -> NDArray[np.float32]:
     """An array that comes with the application, by the name of its file: how often one class follows another, over chance (logarithms)."""
-    with (resources.files(__package__) / f"{name}.npy").open("rb") as file:
+    with (FOLDER / f"{name}.npy").open("rb") as file:
         found: NDArray[np.float32] = np.load(file)
         return found
+
+
+def use_models(folder: Path) -> None:
+    """Takes models from another folder, in this process and those that it starts: so others are judged while they are fitted."""
+    global FOLDER
+    FOLDER = folder
+    trees_of.cache_clear()
+    array_of.cache_clear()

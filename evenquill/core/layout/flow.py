@@ -21,6 +21,9 @@ SAME_EDGE, FEWEST_TABS = 1.5, 3
 MOSTLY = 0.6
 """Share of words among the parts of a line of prose."""
 
+DOTS = ".…·"
+"""Signs that leaders are made of."""
+
 LEADER_DOTS = 4
 """Dots in a row that lead the eye and say nothing."""
 
@@ -31,7 +34,7 @@ SHIFTED = int(Marks.SUPER | Marks.SUB)
 """Marks of words that stand off the baseline and do not tell the look of their line."""
 
 LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
-_DOTS = re.compile(r"^[.…·]+$")
+_DOTS = re.compile(rf"^[{DOTS}]+$")
 
 
 class FlowWord(NamedTuple):
@@ -113,7 +116,7 @@ def _flow_line(page: PageEvidence, row: list[Line], edges: Sequence[float]) -> F
                 before = "\t"
             right = word.x1
             box = _word_box(line, word.x0, word.x1)
-            if _is_leader(line, i):
+            if word.text[:1] in DOTS and _is_leader(line, i):
                 leader = True
                 continue
             words.append(

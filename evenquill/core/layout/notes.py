@@ -1,31 +1,40 @@
-"""Footnotes: the small lines at the foot of a page that begin with a mark which stands raised in the text above."""
+"""Footnotes: first the zone at the foot of a column that they stand in, then its entries, each matched with the mark that calls it."""
 
 from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterator, Sequence, Set
+from collections.abc import Sequence, Set
 from typing import NamedTuple
 
-from evenquill.core.evidence import Line, Rule
-from evenquill.core.model import Marks
-from evenquill.core.model.text import ends_broken, ends_sentence
+import numpy as np
 
-SMALL = 0.96
-"""Size of a note over that of the text, at most."""
+from evenquill.core.evidence import Line, Rule
+from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.note_features import (
+    SUPER,
+    Call,
+    NotesBefore,
+    calls_of,
+    is_raised,
+    note_features,
+    note_mark,
+)
 
 LONE, NEXT_LINE = 0.75, 1.6
 """Size of a mark over that of the text, at most, and ems to the line above it, where it has come to stand alone."""
 
-SAME_SIZE = 0.04
-"""Share by which sizes of the parts of a note may differ."""
+SURE = 6.0
+"""Odds (logarithm) of what a trusted tag says."""
 
-LONGEST_SEPARATOR, PARTED = 0.5, 1.8
-"""Share of the text's width that a rule above notes fills at most, and ems from the last line of the text to the first of the notes."""
+LARGEST = 1.06
+"""Size of a note over that of the text, at most."""
 
-SUPER = int(Marks.SUPER)
+ALIGNED = 0.6
+"""Ems by which the marks of notes may stand apart."""
 
-_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
+_LONE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
 
 
 class FootArea(NamedTuple):
@@ -36,25 +45,6 @@ class FootArea(NamedTuple):
 
     notes: tuple[tuple[str, tuple[Line, ...]], ...]
     carried: tuple[Line, ...] = ()
-
-
-class NotesBefore(NamedTuple):
-    """What is known of the pages before: the number of their last note, and, where that was not at its end, the size of its type.
-
-    ``broken`` says that it ended within a word.
-    """
-
-    number: int = 0
-    open_size: float = 0.0
-    broken: bool = False
-
-    def and_then(self, area: FootArea) -> NotesBefore:
-        """The same after another page with its notes."""
-        number = max((int(mark) for mark, _ in area.notes if mark.isdigit()), default=self.number)
-        last = area.notes[-1][1] if area.notes else area.carried
-        if not last or ends_sentence(last[-1].text):
-            return NotesBefore(number)
-        return NotesBefore(number, last[-1].size, ends_broken(last[-1].text))
 
 
 NOTHING_BEFORE = NotesBefore()
@@ -68,92 +58,120 @@ def find_notes(
     tagged: Set[int] = frozenset(),
 ) -> FootArea:
     """The notes among the lines of a page; ``text_size`` is the size of running text in the document, ``tagged`` are the places of
-    the page's tags that are those of notes, which need not be small.
+    the page's tags that are those of notes."""
+    columns = note_columns(lines, text_size, before, rules, tagged)
+    if not columns:
+        return FootArea(())
+    zones = _zones(columns, text_size, before, rules, tagged)
+    in_zones = {id(line) for zone in zones for line in zone}
+    if not in_zones:
+        return FootArea(())
+    text = [line for column in columns for line in column if id(line) not in in_zones]
+    calls = [call for line in text for call in calls_of(line)]
+    return _entries([line for zone in zones for line in zone], calls, before)
 
-    The number after that of the last note ``before`` needs no raised mark in the text to be that of a note, if it stands there as a
-    word.
-    """
+
+def note_columns(
+    lines: list[Line], text_size: float, before: NotesBefore, rules: Sequence[Rule], tagged: Set[int]
+) -> list[list[Line]]:
+    """The upright lines by column, from top to bottom; none where no line can be that of a note."""
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
-    marks = {mark for line in upright for mark in _raised_marks(line)}
-    marks |= _plain_marks(upright, text_size, before.number)
-    marks |= {mark for line in upright if line.tag in tagged and (mark := _note_mark(line))}
-    start = _first_note(upright, marks, text_size, tagged)
-    carried = _carried(upright[:start], text_size, before, rules)
+    may_begin = any(line.tag in tagged or (note_mark(line) and line.size <= LARGEST * text_size) for line in upright)
+    if not upright or not (may_begin or before.open_size):
+        return []
+    bands = in_columns([Item(line.box, line) for line in upright], tuple(rules))
+    return [
+        sorted((item.content for item in band.items if isinstance(item.content, Line)), key=lambda line: line.baseline)
+        for band in bands
+    ]
+
+
+def _zones(
+    columns: Sequence[Sequence[Line]], text_size: float, before: NotesBefore, rules: Sequence[Rule], tagged: Set[int]
+) -> list[Sequence[Line]]:
+    """For each column the lines at its foot that are notes: up to where the odds of all together are best, and better than even."""
+    measures = note_features(columns, text_size, before, rules, tagged)
+    chances = trees_of("notes").log_probabilities(np.array([row for own in measures for row in own], np.float32))
+    odds = chances[:, 1] - chances[:, 0]
+    zones: list[Sequence[Line]] = [()] * len(columns)
+    end = len(odds)
+    text: list[Line] = []
+    for place in range(len(columns) - 1, -1, -1):
+        column = columns[place]
+        own = [
+            SURE if line.tag in tagged else float(value)
+            for line, value in zip(column, odds[end - len(column) : end], strict=True)
+        ]
+        end -= len(column)
+        start = len(column)
+        # Nothing stands below a note but notes.
+        if not any(other.baseline > column[-1].baseline and other.box.overlap_x(column[-1].box) > 0 for other in text):
+            sums = [*itertools.accumulate(reversed(own))][::-1]
+            best = max(range(len(column)), key=lambda n: sums[n])
+            start = best if sums[best] > 0 else start
+            while start < len(column) and not (
+                note_mark(column[start]) or column[start].tag in tagged or before.open_size
+            ):
+                start += 1
+        zones[place] = column[start:]
+        text += column[:start]
+    return zones
+
+
+def _entries(zone: Sequence[Line], calls: Sequence[Call], before: NotesBefore) -> FootArea:
+    """The lines of a zone as notes: those that begin one are matched with marks of the text in order."""
+    marks = [note_mark(line) for line in zone]
+    begins = _matched(marks, [is_raised(line) for line in zone], calls)
+    known = [zone[n].words[0].x0 for n in begins]
+    for n, mark in enumerate(marks):
+        # A number that carries on the others begins a note, whatever has become of the mark that calls it.
+        if not mark or n in begins:
+            continue
+        earlier = max((k for k in begins if k < n), default=None)
+        expected = int(marks[earlier]) + 1 if earlier is not None and marks[earlier].isdigit() else before.number + 1
+        follows = mark.isdigit() and int(mark) == expected
+        aligned = any(abs(zone[n].words[0].x0 - x) < ALIGNED * zone[n].size for x in known) or not known
+        if aligned and (follows or is_raised(zone[n]) or (n == 0 and not before.open_size)):
+            begins.add(n)
     notes: list[tuple[str, list[Line]]] = []
-    for line in upright[start:]:
-        mark = _note_mark(line)
-        if mark in marks and mark not in {known for known, _ in notes}:
-            notes.append((mark, [line]))
+    carried: list[Line] = []
+    for n, line in enumerate(zone):
+        if n in begins:
+            notes.append((marks[n], [line]))
         else:
-            notes[-1][1].append(line)
-    return FootArea(tuple((mark, tuple(group)) for mark, group in notes), carried)
+            (notes[-1][1] if notes else carried).append(line)
+    # Without a note that goes on, what stands above the first one is text.
+    return FootArea(tuple((mark, tuple(group)) for mark, group in notes), tuple(carried) if before.open_size else ())
 
 
-def _first_note(upright: Sequence[Line], marks: set[str], text_size: float, tagged: Set[int]) -> int:
-    """Where the notes begin among the lines of a page from top to bottom; behind them where there are none."""
-    start = len(upright)
-    for i in range(len(upright) - 1, -1, -1):
-        if upright[i].size > SMALL * text_size and upright[i].tag not in tagged:
-            break
-        if _note_mark(upright[i]) in marks:
-            start = i
-    return start
-
-
-def _carried(above: Sequence[Line], text_size: float, before: NotesBefore, rules: Sequence[Rule]) -> tuple[Line, ...]:
-    """The lines that carry on an open note: the last ones above the page's own notes, in its type, parted from the text.
-
-    A short rule parts them, or a gap; a gap alone only where the note broke off within a word or goes on in small letters.
-    """
-    if not before.open_size:
-        return ()
-    start = len(above)
-    while start and above[start - 1].size <= SMALL * text_size and _is_alike(above[start - 1].size, before.open_size):
-        start -= 1
-    if start in (0, len(above)):
-        return ()
-    first, text = above[start], above[start - 1]
-    width = max(line.box.x1 for line in above) - min(line.box.x0 for line in above)
-    ruled = any(
-        rule.horizontal and text.baseline < rule.box.y0 < first.baseline and rule.box.width < LONGEST_SEPARATOR * width
-        for rule in rules
-    )
-    gap = first.baseline - text.baseline > PARTED * first.size
-    goes_on = before.broken or first.text[:1].islower()
-    return tuple(above[start:]) if ruled or (gap and goes_on) else ()
-
-
-def _is_alike(size: float, other: float) -> bool:
-    return abs(size - other) < SAME_SIZE * other
-
-
-def _plain_marks(lines: Sequence[Line], text_size: float, last: int) -> set[str]:
-    """Numbers that carry on those of notes, begin a small line at the foot, and stand as words in the text."""
-    small = [line for line in lines if line.size <= SMALL * text_size]
-    begun = {mark for line in small if (mark := _note_mark(line)).isdigit()}
-    words = {word.text.strip(".,;:!?)") for line in lines if line.size > SMALL * text_size for word in line.words[1:]}
-    found: set[str] = set()
-    for number in (last + 1, 1):  # many begin anew with each chapter
-        while str(number) in begun and str(number) in words:
-            found.add(str(number))
-            number += 1
+def _matched(marks: Sequence[str], raised: Sequence[bool], calls: Sequence[Call]) -> set[int]:
+    """Places of the lines that begin notes: the best matching in order of the marks that lines begin with and those in the text (an
+    alignment of two sequences, Needleman and Wunsch 1970)."""
+    rows, columns = len(marks), len(calls)
+    best = [[0.0] * (columns + 1) for _ in range(rows + 1)]
+    for n in range(rows - 1, -1, -1):
+        for k in range(columns - 1, -1, -1):
+            best[n][k] = max(best[n + 1][k], best[n][k + 1])
+            if marks[n] and marks[n] == calls[k].mark:
+                best[n][k] = max(best[n][k], best[n + 1][k + 1] + calls[k].weight + raised[n])
+    found: set[int] = set()
+    n = k = 0
+    while n < rows and k < columns:
+        if marks[n] and marks[n] == calls[k].mark and best[n][k] == best[n + 1][k + 1] + calls[k].weight + raised[n]:
+            found.add(n)
+            n, k = n + 1, k + 1
+        elif best[n][k] == best[n + 1][k]:
+            n += 1
+        else:
+            k += 1
     return found
-
-
-def _raised_marks(line: Line) -> Iterator[str]:
-    """The marks that stand raised within a line; fonts without all superior figures set the first ones of a number on the line."""
-    for before, word in itertools.pairwise(line.words):
-        if word.marks & SUPER and _MARK.match(word.text):
-            yield word.text
-            if word.glued and word.text.isdigit() and before.text.isdigit():
-                yield before.text + word.text
 
 
 def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
     """The lines with each mark that has come to stand alone in a line put at the end of the line above it."""
     out = list(lines)
     for lone in lines:
-        if len(lone.words) != 1 or lone.angle or lone.size > LONE * text_size or not _MARK.match(lone.text):
+        if len(lone.words) != 1 or lone.angle or lone.size > LONE * text_size or not _LONE_MARK.match(lone.text):
             continue
         if any(line is not lone and _begins_beside(lone, line, text_size) for line in out):
             continue
@@ -179,14 +197,3 @@ def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
 def _begins_beside(mark: Line, line: Line, text_size: float) -> bool:
     """Whether a line begins right behind a mark: a note, then."""
     return 0 <= line.box.x0 - mark.box.x1 < 2 * text_size and line.box.overlap_y(mark.box) > 0 and not line.angle
-
-
-def _note_mark(line: Line) -> str:
-    """The mark that a note line begins with, or nothing."""
-    first = line.words[0]
-    if first.marks & SUPER and _MARK.match(first.text):
-        return first.text
-    text = first.text.rstrip(".)")
-    if len(line.words) > 1 and _MARK.match(text) and not text.isalpha():
-        return text
-    return ""

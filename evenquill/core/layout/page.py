@@ -11,7 +11,8 @@ from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
 from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
-from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, NotesBefore, find_notes, with_lone_marks
+from evenquill.core.layout.note_features import NotesBefore
+from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, with_lone_marks
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
@@ -84,7 +85,7 @@ def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, know
     for page in pages:
         layout, foot = _with_notes(page, furniture, known, before)
         layouts.append(layout)
-        before = before.and_then(foot)
+        before = before.and_then(foot.notes, foot.carried)
     return layouts
 
 
@@ -118,16 +119,13 @@ def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: flo
     before = NOTHING_BEFORE
     for page in pages:
         parts = _parts(page, furniture, Known(text_size), before)
-        before = before.and_then(parts.foot)
+        before = before.and_then(parts.foot.notes, parts.foot.carried)
         yield with_like_widths(in_columns(parts.items, page.rules))
 
 
 def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
-    gone = furniture.lines.get(page.number, frozenset())
-    lines = [line for i, line in enumerate(page.lines) if i not in gone]
-    lines = with_lone_marks(lines, known.text_size)
-    tagged = frozenset(n for n, tag in enumerate(page.tags) if tag.kind in NOTE_TAGS)
-    foot = find_notes(lines, known.text_size, before, page.rules, tagged)
+    lines = lines_of_text(page, furniture, known.text_size)
+    foot = find_notes(lines, known.text_size, before, page.rules, tags_of_notes(page))
     groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
     in_notes = {id(line) for _, group in groups for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
@@ -140,6 +138,17 @@ def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: Notes
     angles = sorted({line.angle for line in lines if line.angle})
     turned = [[line for line in lines if line.angle == angle] for angle in angles]
     return _Parts(items, turned, groups, foot)
+
+
+def lines_of_text(page: PageEvidence, furniture: Furniture, text_size: float) -> list[Line]:
+    """The lines of a page without what runs at its head and foot, the marks of notes in the lines that they belong to."""
+    gone = furniture.lines.get(page.number, frozenset())
+    return with_lone_marks([line for i, line in enumerate(page.lines) if i not in gone], text_size)
+
+
+def tags_of_notes(page: PageEvidence) -> frozenset[int]:
+    """Places of the page's tags that are those of notes."""
+    return frozenset(n for n, tag in enumerate(page.tags) if tag.kind in NOTE_TAGS)
 
 
 def _with_notes(

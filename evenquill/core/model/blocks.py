@@ -6,7 +6,7 @@ from enum import StrEnum
 
 import msgspec
 
-from evenquill.core.model.geometry import Spot, WordSpot
+from evenquill.core.model.geometry import Box, Spot, WordSpot
 from evenquill.core.model.inline import Inline, plain, readable
 from evenquill.core.model.styles import Align
 
@@ -76,6 +76,17 @@ class TabStop(msgspec.Struct, frozen=True, omit_defaults=True):
     leader: bool = False
 
 
+class StructureDoubt(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What may be wrong with how a block came about, and how likely (0 to 1): it is of another ``role``, or, without one, something new
+    begins within it, at the word at ``box`` on a page, or, without that, it carries on the text before it."""
+
+    likelihood: float
+    role: Role | None = None
+    level: int = 0
+    box: Box | None = None
+    page: int = 0
+
+
 class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     """A paragraph, heading, list item, note, or another of the kinds of text.
 
@@ -83,7 +94,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
     kept, but not written out. ``section`` is the id of the section that it is in, ``language`` (two letters) the one that it is in where
-    that is not the document's.
+    that is not the document's. ``doubts`` are about how it was put together.
     """
 
     id: str
@@ -100,6 +111,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     excluded: bool = False
     section: str = ""
     language: str = ""
+    doubts: tuple[StructureDoubt, ...] = ()
 
     @property
     def text(self) -> str:

@@ -27,6 +27,7 @@ class RemarkKind(StrEnum):
     TEXT_LAYER = "text_layer"
     LETTERING = "lettering"
     HIDDEN_TEXT = "hidden_text"
+    ACROSS = "across"
     DIRECTION = "direction"
     TAGS = "tags"
 

@@ -43,25 +43,26 @@ from evenquill.core.model.ids import Ids, numbered
 from evenquill.core.model.inline import from_text, joined, spans
 from evenquill.core.model.sections import in_sections
 from evenquill.core.model.styles import style_of
-from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.captions import find_captions
+from evenquill.core.rebuild.cuts import join_cut
 from evenquill.core.rebuild.definitions import find_definitions
+from evenquill.core.rebuild.doubts import doubts_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.headings import find_headings, join_labels
+from evenquill.core.rebuild.headings import carry_on_headings, find_headings, join_labels
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
+from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_caption_links
 from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
-from evenquill.core.rebuild.smoothing import with_smooth_sizes
 from evenquill.core.rebuild.structure.decide import decide
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
-from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels, with_trusted_tags
+from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels
 from evenquill.core.source import SourceFacts
 
 BROKEN_OFF = 0.8
@@ -89,12 +90,14 @@ EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 @fewer_garbage_collections()
 def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     """One document from the evidence of all pages, which must be in order."""
-    pages, of_tags = with_trusted_tags(with_smooth_sizes(with_repaired_lettering(pages)))
+    pages, of_tags = prepared(pages)
     facts = facts_of(pages, source.language)
     furniture = find_furniture(pages)
     layouts = lay_out(pages, furniture, facts.text_type)
-    drafts = drafts_of(layouts, decide(layouts, pages, facts, source.outline), facts)
+    drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, source.outline), facts)
+    drafts = join_cut(drafts, starts, facts)
     drafts = find_notes_in_text(join_labels(drafts), facts.text_type.size)
+    carry_on_headings(drafts, facts.text_type)
     find_lists(drafts, tagged_depths(drafts, pages))
     for draft in all_texts(drafts):
         set_text(draft, facts)
@@ -226,6 +229,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ResolvedStyle]) -
         spots=draft.spots,
         words=draft.words,
         language=draft.language,
+        doubts=doubts_of(draft),
     )
 
 

@@ -24,7 +24,8 @@ class Draft:
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
     ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
     the number of an endnote. ``breaks`` are the places of lines before which a break was made on purpose. ``likely_role`` is
-    the role that its first line most probably has (one of ``structure.roles.ROLES``), and ``role_likelihood`` how probable that is.
+    the role that its first line most probably has, and ``of_roles`` how probable each is (``structure.roles.ROLES``); ``new_likelihood``
+    is how probable it is that something new begins with it, ``seams`` the same of lines after the first, by their places.
     """
 
     lines: list[FlowLine]
@@ -34,7 +35,9 @@ class Draft:
     inset: float = 0.0
     breaks: set[int] = field(default_factory=set)
     likely_role: str = ""
-    role_likelihood: float = 0.0
+    of_roles: tuple[float, ...] = ()
+    new_likelihood: float = 1.0
+    seams: dict[int, float] = field(default_factory=dict)
     content: tuple[Inline, ...] = ()
     words: tuple[WordSpot, ...] = ()
     spots: tuple[Spot, ...] = ()
@@ -62,9 +65,15 @@ class Draft:
     def text(self) -> str:
         return plain(self.content)
 
+    @property
+    def role_likelihood(self) -> float:
+        """How probable its likely role is."""
+        return max(self.of_roles, default=0.0)
+
     def extend(self, other: Draft) -> None:
         """Takes over the lines of the paragraph that carries this one on."""
         self.breaks |= {place + len(self.lines) for place in other.breaks}
+        self.seams |= {place + len(self.lines): new for place, new in {0: other.new_likelihood, **other.seams}.items()}
         self.lines.extend(other.lines)
 
     @property

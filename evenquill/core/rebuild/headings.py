@@ -11,9 +11,11 @@ from collections.abc import Mapping, Set
 from types import MappingProxyType
 from typing import NamedTuple
 
+from evenquill.core.evidence import Type
 from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.rebuild.series import levels_by_series, with_carried_on
 from evenquill.core.source import OutlineEntry
 
 LARGER = 1.15
@@ -70,9 +72,20 @@ def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
         ):
             label.breaks.add(1)
             label.extend(draft)
+            label.seams.clear()
             continue
         out.append(draft)
     return out
+
+
+def carry_on_headings(drafts: list[AnyDraft], text: Type) -> None:
+    """Makes headings of what carries on the numbers of headings and looks as they do; ``text`` is the look of running text."""
+
+    def look_of(draft: Draft) -> tuple[int, bool, bool, bool]:
+        look = _look(draft)
+        return (round(20 * look.size / text.size), *look[1:])
+
+    with_carried_on(drafts, look_of, (20, text.bold, text.italic, False))
 
 
 def find_headings(
@@ -238,7 +251,8 @@ def _levels(headings: list[Draft]) -> dict[int, int]:
         ):
             rank += 1
         ranks[key] = rank
-    return {id(draft): ranks[keys[id(draft)]] for draft in headings}
+    levels = levels_by_series([draft.text for draft in headings], [ranks[keys[id(draft)]] for draft in headings])
+    return dict(zip(map(id, headings), levels, strict=True))
 
 
 def _depth(text: str) -> int:

@@ -5,18 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from evenquill.core.evidence import PlacedPicture, Type
-from evenquill.core.layout.flow import SHIFTED, FlowLine
+from evenquill.core.evidence import PlacedPicture
+from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
-from evenquill.core.model import Align, Family, Role, Spot
+from evenquill.core.model import Align, Role, Spot
 from evenquill.core.model.labels import is_caption
-from evenquill.core.model.text import ends_broken, ends_sentence
+from evenquill.core.model.text import ends_sentence
 from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.marks import CERTAIN, list_mark
+from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import first_width
 from evenquill.core.rebuild.structure.segments import Decided
@@ -50,9 +51,11 @@ SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
 
-def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts) -> list[AnyDraft]:
-    """All paragraphs and pictures of the document in reading order; those cut by a column or page end joined."""
+def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts) -> tuple[list[AnyDraft], list[int]]:
+    """All paragraphs and pictures of the document in reading order, and the places of those that begin a column: what a paragraph is cut by
+    (see ``cuts``)."""
     drafts: list[AnyDraft] = []
+    starts: list[int] = []
     for layout in layouts:
         top = True
         for column in layout.columns:
@@ -64,7 +67,8 @@ def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts)
             if fresh and top:
                 fresh[0].page_top = True
                 top = False
-            _append(drafts, fresh, facts)
+            starts.append(len(drafts))
+            drafts.extend(fresh)
         for mark, lines in layout.notes:
             if not mark:
                 _carry_on_note(drafts, lines)
@@ -72,7 +76,7 @@ def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts)
             note = Draft(list(lines), min(line.x0 for line in lines), max(line.x1 for line in lines))
             note.role, note.note_mark = Role.NOTE, mark
             drafts.append(note)
-    return drafts
+    return drafts, starts
 
 
 def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
@@ -112,10 +116,13 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
         elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
             if decided.joint == "break":
                 current.breaks.add(len(current.lines))
+            current.seams[len(current.lines)] = decided.new_likelihood
             current.lines.append(item)
         else:
             current = Draft([item], column.left, column.right, _gap(previous, item, facts))
-            current.likely_role, current.role_likelihood = decided.role, decided.role_likelihood
+            current.likely_role, current.of_roles = decided.role, decided.of_roles
+            if drafts:
+                current.new_likelihood = decided.new_likelihood
             mark = list_mark(item)
             if mark is not None:
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
@@ -127,6 +134,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             if is_code(draft.lines, facts) and not draft.marker:
                 draft.role = Role.CODE
             else:
+                draft.lines = draft.lines if draft.breaks else in_pairs(draft.lines)
                 draft.align = _alignment(draft)
                 draft.inset = _inset(draft)
     return drafts
@@ -150,7 +158,7 @@ def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
         return [draft]
     likely_role = "text" if draft.likely_role == "verse" else draft.likely_role
     return [
-        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set(), likely_role=likely_role)
+        replace(draft, lines=[line], gap=draft.gap if not n else 0.0, breaks=set(), likely_role=likely_role, seams={})
         for n, line in enumerate(draft.lines)
     ]
 
@@ -232,72 +240,3 @@ def _alignment(draft: Draft) -> Align:
 
 def _spread(values: Sequence[float]) -> float:
     return max(values) - min(values)
-
-
-def _append(drafts: list[AnyDraft], fresh: list[AnyDraft], facts: Facts) -> None:
-    """Adds a column's drafts, joining its first paragraph to the last one before where that was cut."""
-    # What may stand between the halves of a cut paragraph: pictures with their captions, and notes.
-    behind = next(
-        (d for d in reversed(drafts) if isinstance(d, Draft) and d.role is not Role.NOTE),
-        None,
-    )
-    ahead = next((i for i, d in enumerate(fresh) if isinstance(d, Draft) and not _is_caption(d)), None)
-    if behind is not None and ahead is not None:
-        following = fresh[ahead]
-        assert isinstance(following, Draft)
-        if _is_cut(behind, following, facts):
-            behind.extend(following)
-            if behind.align is Align.LEFT and following.align is Align.JUSTIFY:
-                behind.align = Align.JUSTIFY
-            fresh = fresh[:ahead] + fresh[ahead + 1 :]
-    drafts.extend(fresh)
-
-
-def _is_caption(draft: Draft) -> bool:
-    return is_caption(draft.lines[0].text)
-
-
-def _is_cut(behind: Draft, following: Draft, facts: Facts) -> bool:
-    """Whether ``following``, at the top of the next column or page, carries on ``behind``."""
-    last, first = behind.lines[-1], following.lines[0]
-    if Role.CONTENTS in (behind.role, following.role):
-        return False
-    if Role.CODE in (behind.role, following.role):
-        return behind.role is following.role and abs(last.size - first.size) < SIZE_CHANGE * last.size
-    if behind.breaks or last.tabbed or first.tabbed or following.marker:
-        return False
-    if abs(last.size - first.size) > SIZE_CHANGE * last.size or _changes_look(last, first):
-        return False
-    if behind.align in (Align.CENTER, Align.RIGHT) or following.align in (Align.CENTER, Align.RIGHT):
-        return False
-    if ends_broken(last.text):
-        return True
-    if _is_forced(behind, first):
-        return False
-    indented = first.x0 > following.left + INDENT * first.size
-    if behind.marker:
-        return not ends_sentence(last.text) and indented
-    if not ends_sentence(last.text):
-        return not indented or first.text[:1].islower()
-    # A full line that ends a sentence is more often one within a paragraph than the last of one that came out full.
-    return not indented and len(behind.lines) > 1 and behind.columns == following.columns
-
-
-def _is_forced(draft: Draft, line: FlowLine) -> bool:
-    """Whether the next line's first word would have fitted at the end of the draft's last line."""
-    last = draft.lines[-1]
-    return last.x1 + (SPACE + FITS) * last.size + first_width(line) < draft.right
-
-
-def _changes_look(above: FlowLine, below: FlowLine) -> bool:
-    """Whether one line as a whole is bold, slanted, of another family or colour, and the other line nothing of it."""
-    return not (_looks(above) & _looks(below))
-
-
-def _looks(line: FlowLine) -> set[tuple[bool, bool, Family, str | None]]:
-    types = {word.type for word in line.words if not word.marks & SHIFTED} or {line.words[0].type}
-    return {_look(one) for one in types}
-
-
-def _look(type_: Type) -> tuple[bool, bool, Family, str | None]:
-    return type_.bold, type_.italic and type_.bold, type_.family, type_.color

@@ -14,17 +14,19 @@ LAYER = Kind("layer", "text layer replaced", "text layers replaced", 82)
 FONT = Kind("font", "font repaired", "fonts repaired", 83)
 DAMAGED = Kind("damaged", "damaged page", "damaged pages", 81)
 HIDDEN = Kind("hidden", "text that nobody can see", "texts that nobody can see", 84)
+ACROSS = Kind("across", "mark across the text", "marks across the text", 87)
 DIRECTION = Kind("direction", "text in another direction", "texts in another direction", 85)
 TAGS = Kind("tags", "marks of the file not used", "marks of files not used", 86)
 CORRECTION = Kind("correction", "correction not carried over", "corrections not carried over", 20)
 RIGHTS = Kind("rights", "restriction of the file", "restrictions of the file", 90)
 NO_LIST = Kind("no list", "language without a word list", "languages without a word list", 91)
-KINDS = (CORRECTION, DAMAGED, LAYER, FONT, HIDDEN, DIRECTION, TAGS, RIGHTS, NO_LIST)
+KINDS = (CORRECTION, DAMAGED, LAYER, FONT, HIDDEN, ACROSS, DIRECTION, TAGS, RIGHTS, NO_LIST)
 
 OF_REMARKS = {
     RemarkKind.TEXT_LAYER: (LAYER, 0.1),
     RemarkKind.LETTERING: (FONT, 0.2),
     RemarkKind.HIDDEN_TEXT: (HIDDEN, 0.3),
+    RemarkKind.ACROSS: (ACROSS, 0.1),
     RemarkKind.DIRECTION: (DIRECTION, 0.3),
     RemarkKind.TAGS: (TAGS, 0.1),
     RemarkKind.UNREADABLE: (DAMAGED, 0.95),

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import itertools
 from bisect import bisect_left, bisect_right
-from collections import Counter
+from collections import Counter, deque
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import PageEvidence, PlacedPicture, Rule
 from evenquill.core.fitted.trees import UNMEASURED
+from evenquill.core.language_model import END, START, LanguageModel, model_of, tokens_of
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowTable
@@ -28,6 +29,9 @@ MOST_BOXES = 400
 SHORTEST_PART = 6
 """Letters of a line that are enough to call it a part of a title."""
 
+NEAR_VALUES = 4
+"""Lines above among which one with a value beside its label is looked for."""
+
 FAR = 20.0
 """Ems beyond which a distance tells no more."""
 
@@ -41,7 +45,7 @@ class DocumentLook(NamedTuple):
     ``step`` is the usual distance of baselines in ems, ``tight``, ``middle`` and ``loose`` the 20th, 50th and 85th percentile of those that
     there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves,
     ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half
-    ems), ``measured_lefts`` are all of the latter.
+    ems), ``measured_lefts`` are all of the latter; ``words`` is what is known of the document's language.
     """
 
     size: float
@@ -60,6 +64,7 @@ class DocumentLook(NamedTuple):
     pages: int
     ended: float
     measured_lefts: int
+    words: LanguageModel | None
 
 
 class MeasuredColumn(NamedTuple):
@@ -117,7 +122,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
     return DocumentLook(
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
-        ended / max(lines, 1), max(lefts.total(), 1),
+        ended / max(lines, 1), max(lefts.total(), 1), model_of(facts.language),
     )  # fmt: skip
 
 
@@ -190,6 +195,8 @@ JOINT_FEATURES = (
     "middle_over_tight", "loose_over_tight", "rules", "same_box", "same_tag", "section", "caption_above", "caption",
     "following_above", "lines", "digits", "underlined_above", "underlined", "caption_run", "leader_above",
     "size_over_text", "same_left_run", "title_case_above", "title_case", "entry", "in_cell", "ended", "phrases", "room_to_margin",
+    "goes_on_by_words", "ends_by_words", "starts_by_words",
+    "tab_shift", "from_value", "before_value",
 )  # fmt: skip
 """What is measured of a line and the one above it: see ``_joint``."""
 
@@ -221,6 +228,7 @@ class _OfLines(NamedTuple):
     hanging: tuple[float, ...]
     left_runs: tuple[int, ...]
     phrases: tuple[float, ...]
+    tabs: tuple[float, ...]
 
 
 def features_of(
@@ -246,6 +254,7 @@ def _of_lines(own: MeasuredColumn, look: DocumentLook, around: Surroundings) -> 
         hanging=tuple(_hanging(own)),
         left_runs=tuple(_left_runs(own)),
         phrases=tuple(_phrase_shares(own)),
+        tabs=tuple(_tabs_above(own)),
     )
 
 
@@ -275,6 +284,15 @@ def _left_runs(own: MeasuredColumn) -> list[int]:
     for n, facts in enumerate(own.facts):
         same = n > 0 and abs(own.facts[n - 1].x0 - facts.x0) < 0.2 * facts.size
         out.append(out[-1] + 1 if same else 0)
+    return out
+
+
+def _tabs_above(own: MeasuredColumn) -> list[float]:
+    """For each line where the value of the nearest line above begins that has one beside its label, 0 where none of the few above has."""
+    out: list[float] = []
+    for n in range(len(own.facts)):
+        near = own.facts[max(n - NEAR_VALUES, 0) : n]
+        out.append(next((facts.tab_x for facts in reversed(near) if facts.tab_x), 0.0))
     return out
 
 
@@ -342,7 +360,30 @@ def _joint(own: MeasuredColumn, of: _OfLines, n: int, look: DocumentLook, around
         float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
         b.size / look.size, float(of.left_runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
         look.ended, of.phrases[n], _limited((around.width - left - a.x1) / size),
+        *words_features(_said_above(of.texts[n - 1], b.x0, a), of.texts[n], look.words),
+        _limited((b.tab_x - a.tab_x) / size) if a.tab_x and b.tab_x else UNMEASURED,
+        *((_limited((b.x0 - of.tabs[n]) / size), _limited((of.tabs[n] - b.x1) / size)) if of.tabs[n] else (UNMEASURED,) * 2),
     )  # fmt: skip
+
+
+def _said_above(text: str, x: float, above: LineFacts) -> str:
+    """What a line that begins at a place may carry on: of a label with a value beside it the label, unless it begins under the value."""
+    return text.partition("\t")[0] if above.tab_x and x < above.tab_x - 0.5 * above.size else text
+
+
+def words_features(above: str, text: str, words: LanguageModel | None) -> tuple[float, float, float]:
+    """How much likelier the first word of a line is after the last one above than at the start of a sentence; how likely a sentence is
+    to end where the line above does; how much likelier the first word is at the start of one than anywhere. Natural logarithms."""
+    last, first = deque(tokens_of(above), 1), next(tokens_of(text), None)
+    if words is None or not last or first is None:
+        return (UNMEASURED,) * 3
+    before = START if last[0] == END else last[0]
+    starts = words.after(START, first)
+    return (
+        _limited(words.after(before, first) - starts),
+        0.0 if before == START else _limited(words.after(before, END)),
+        _limited(starts - words.word(first)),
+    )
 
 
 def _number_of(text: str) -> int:

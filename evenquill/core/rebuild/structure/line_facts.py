@@ -21,7 +21,8 @@ _ENTRY = re.compile(r"^(?:\[\d{1,3}\]|\(?\d{1,3}[.)])\s")
 class LineFacts(NamedTuple):
     """Flags are 0 or 1, shares from 0 to 1. ``mark`` is 0 for none, 1 for a bullet, 2 for a number, 3 for one of several levels;
     ``mark_x`` and ``text_x`` are where it and the text behind it begin; ``first_width`` is the width of what stands before the first
-    space. ``section`` is the depth of a number as sections have it, 0 for none."""
+    space. ``section`` is the depth of a number as sections have it, 0 for none; ``tab_x`` where what stands behind the
+    first tab begins, 0 without."""
 
     x0: float
     x1: float
@@ -58,6 +59,7 @@ class LineFacts(NamedTuple):
     space: float
     title_case: float
     entry: float
+    tab_x: float
 
     @property
     def width(self) -> float:
@@ -134,6 +136,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         space=min(max(sum(spaces) / len(spaces), 0.1 * line.size), 0.6 * line.size) if spaces else 0.28 * line.size,
         title_case=capitalised / len(long_words) if long_words else 0.0,
         entry=float(bool(_ENTRY.match(text))),
+        tab_x=next((word.box.x0 for word in line.words[1:] if word.before == "\t"), 0.0),
     )
 
 

@@ -1,0 +1,49 @@
+"""What is less than sure about paragraphs: that one is of another kind, is two, or carries on the text before. Queries are made of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from evenquill.core.model import Role, StructureDoubt
+from evenquill.core.rebuild.drafts import Draft
+from evenquill.core.rebuild.structure.roles import ROLES
+
+ASKED = 0.2
+"""Likelihood from which it is asked whether something is wrong."""
+
+ROLE_OF = {
+    "text": Role.PARAGRAPH, "lines": Role.PARAGRAPH, "pairs": Role.PARAGRAPH, "heading": Role.HEADING, "item": Role.LIST_ITEM,
+    "caption": Role.CAPTION, "note": Role.NOTE, "contents": Role.CONTENTS, "code": Role.CODE, "quotation": Role.QUOTE,
+    "verse": Role.VERSE, "term": Role.TERM, "meaning": Role.DEFINITION, "cell": Role.CELL,
+}  # fmt: skip
+"""What a block is that is made of lines of a role."""
+
+OFFERED = frozenset({Role.PARAGRAPH, Role.HEADING, Role.LIST_ITEM, Role.QUOTE, Role.CODE})
+"""Kinds that are offered as answers: a row can be made one of them with nothing else changed."""
+
+
+def doubts_of(draft: Draft) -> tuple[StructureDoubt, ...]:
+    """The doubts about a paragraph, none of what the file itself says, or of what was decided by more than its lines."""
+    return (*_of_role(draft), *_of_joints(draft))
+
+
+def _of_role(draft: Draft) -> Iterator[StructureDoubt]:
+    if not draft.of_roles or ROLE_OF.get(draft.likely_role) is not draft.role or draft.role not in OFFERED:
+        return
+    shares: dict[Role, float] = {}
+    for name, share in zip(ROLES, draft.of_roles, strict=True):
+        shares[ROLE_OF[name]] = shares.get(ROLE_OF[name], 0.0) + share
+    other = max(OFFERED - {draft.role}, key=lambda role: shares[role])
+    if shares[other] >= ASKED:
+        yield StructureDoubt(round(shares[other], 2), role=other, level=1 if other is Role.HEADING else 0)
+
+
+def _of_joints(draft: Draft) -> Iterator[StructureDoubt]:
+    if draft.role in (Role.CODE, Role.CONTENTS, Role.CELL):
+        return
+    if 1 - draft.new_likelihood >= ASKED:
+        yield StructureDoubt(round(1 - draft.new_likelihood, 2))
+    for place, likelihood in sorted(draft.seams.items()):
+        if likelihood >= ASKED and place < len(draft.lines):
+            line = draft.lines[place]
+            yield StructureDoubt(round(likelihood, 2), box=line.words[0].box, page=line.page)

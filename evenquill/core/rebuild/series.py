@@ -1,0 +1,78 @@
+"""Headings that are counted: ``Chapter I``, ``Chapter II``; ``A.``, ``B.``. What carries on a series is one of it, and has its level."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter, defaultdict
+from collections.abc import Callable, Hashable, Mapping, Sequence
+from typing import NamedTuple
+
+from evenquill.core.rebuild.drafts import AnyDraft, Draft
+
+_COUNTED = re.compile(r"^(?:([^\W\d_]{2,20})\.?\s+)?(\d{1,3}|[IVXLC]{1,7}|[A-Z])(?:[.:)]|(?=\s|$))")
+
+_ROMAN = {"I": 1, "V": 5, "X": 10, "L": 50, "C": 100}
+
+
+class Place(NamedTuple):
+    """Where a text stands in a series: the word that names what is counted, in small letters; the sort of number; the number by each
+    way that it may be read."""
+
+    word: str
+    sort: str
+    values: tuple[int, ...]
+
+
+def place_of(text: str) -> Place | None:
+    """The place of a text in a series, None for one that is not counted; a number needs a word or a sign behind it."""
+    match = _COUNTED.match(text)
+    if match is None:
+        return None
+    word, number = (match.group(1) or "").casefold(), match.group(2)
+    if not word and match.group()[-1] not in ".:)":
+        return None
+    if number.isdigit():
+        return Place(word, "1", (int(number),))
+    letters = (ord(number) - 64,) if len(number) == 1 else ()
+    return Place(word, "A", (*letters, *_roman(number)))
+
+
+def _roman(text: str) -> tuple[int, ...]:
+    if any(c not in _ROMAN for c in text):
+        return ()
+    values = [_ROMAN[c] for c in text]
+    return (sum(-v if any(v < w for w in values[n + 1 :]) else v for n, v in enumerate(values)),)
+
+
+def with_carried_on(drafts: Sequence[AnyDraft], look_of: Callable[[Draft], Hashable], usual: Hashable) -> None:
+    """Makes headings of what carries on the numbers of headings, looks as they do and not as the text."""
+    last: dict[tuple[str, str, Hashable], tuple[int, ...]] = {}
+    for draft in drafts:
+        if not isinstance(draft, Draft):
+            continue
+        place = place_of(draft.lines[0].text)
+        if place is None:
+            continue
+        look = look_of(draft)
+        key = (place.word, place.sort, look)
+        if draft.likely_role == "heading":
+            last[key] = place.values
+        elif look != usual and any(value - 1 in last.get(key, ()) for value in place.values):
+            draft.likely_role, draft.marker = "heading", ""
+            last[key] = place.values
+
+
+def levels_by_series(texts: Sequence[str], levels: Sequence[int]) -> list[int]:
+    """The levels of headings, those of one series all the same: the one that most of it have."""
+    votes: Mapping[tuple[str, str], Counter[int]] = defaultdict(Counter)
+    places = [place_of(text) for text in texts]
+    for place, level in zip(places, levels, strict=True):
+        if place is not None and place.word:
+            votes[place.word, place.sort][level] += 1
+    out = []
+    for place, level in zip(places, levels, strict=True):
+        if place is not None and place.word:
+            own = votes[place.word, place.sort]
+            level = max(own, key=lambda one: (own[one], -one))
+        out.append(level)
+    return out

@@ -1,0 +1,88 @@
+"""Paragraphs cut by columns, pages and pictures; headings that are counted; labels and values in columns of their own."""
+
+from __future__ import annotations
+
+import pytest
+
+from evenquill.core.model import PictureBlock, Role
+from evenquill.core.rebuild.series import levels_by_series, place_of
+from tests.conftest import block_with, text_blocks, texts
+
+LONG = (
+    "The keeper of the gauge shall read the float at slack water and write the reading down in ink before the next one is taken by "
+    "anybody, and where the float is found hard against the wire he shall say so in the margin and hang it again before the evening "
+    "tide comes in over the sill, for the trace of a day that is lost cannot be made good by any other means."
+)
+OTHER = "Levels before and after are given in the book. They agree within two millimetres, which is as near as the staff can be read."
+
+
+def test_a_paragraph_over_two_pages_is_one(typeset, rebuilt):
+    source = f"#set page(height: 60mm)\n#set par(justify: true)\n{LONG} {LONG} It is done.\n\n{OTHER}"
+    document = rebuilt(typeset(source))
+    assert len(document.pages) > 1
+    assert texts(document) == [f"{LONG} {LONG} It is done.", OTHER]
+
+
+def test_a_picture_within_a_paragraph_does_not_cut_it(typeset, rebuilt):
+    first, second = LONG[: LONG.index(" and where")], LONG[LONG.index("and where") :]
+    figure = '#box(width: 120pt, height: 40pt, fill: rgb("#c8d4dc"), circle(radius: 10pt, fill: rgb("#6b7f8c")))'
+    cut = f"{first}#linebreak(justify: true)\n#v(4pt)\n{figure}\n#v(4pt)\n{second}"
+    source = f"#set par(justify: true, spacing: 0.65em)\n{cut}\n\n#v(1em)\n{OTHER}"
+    document = rebuilt(typeset(source))
+    assert any(isinstance(block, PictureBlock) for block in document.blocks)
+    assert block_with(document, "The keeper").text.endswith("by any other means.")
+
+
+def test_a_new_paragraph_on_a_new_page_is_none_of_the_one_before(typeset, rebuilt):
+    document = rebuilt(typeset(f"{LONG}\n\n#pagebreak()\n{OTHER}\n\n{LONG}"))
+    assert texts(document) == [LONG, OTHER, LONG]
+
+
+@pytest.mark.parametrize(
+    ("text", "word", "values"),
+    [
+        ("Chapter IV", "chapter", (4,)),
+        ("CAPÍTULO II\nOf gauges", "capítulo", (2,)),
+        ("C. Of gauges", "", (3, 100)),
+        ("12. Of gauges", "", (12,)),
+    ],
+)
+def test_the_place_of_a_heading_in_its_series(text, word, values):
+    place = place_of(text)
+    assert place is not None
+    assert (place.word, place.values) == (word, values)
+
+
+@pytest.mark.parametrize("text", ["A gauge was read", "Of gauges", "7 gauges", ""])
+def test_what_is_not_counted_has_no_place(text):
+    place = place_of(text)
+    assert place is None or place.word
+
+
+def test_headings_of_one_series_have_one_level():
+    names = ["Title", "Chapter I", "Section I", "Chapter II", "Chapter III", "Section II"]
+    assert levels_by_series(names, [1, 3, 4, 2, 2, 4]) == [1, 2, 4, 2, 2, 4]
+
+
+def test_what_carries_on_the_letters_of_headings_is_one(typeset, rebuilt):
+    parts = "\n\n".join(
+        f"*{letter}. {name}*\n\n{LONG}" for letter, name in (("A", "Of gauges"), ("B", "Of tides"), ("C", "Of ice"))
+    )
+    document = rebuilt(typeset(f"{parts}\n\n+ {OTHER}\n+ {OTHER}"))
+    headings = [(block.level, block.text) for block in text_blocks(document) if block.role is Role.HEADING]
+    assert headings == [(1, "A. Of gauges"), (1, "B. Of tides"), (1, "C. Of ice")]
+
+
+def test_a_label_of_two_lines_stays_with_its_value(typeset, rebuilt):
+    rows = [
+        ("Keeper", "Osric Vane, since 1883"), ("Place of the gauge and of its well", "North pier, Skerrin"),
+        ("Depth", "7.20 m below the sill"), ("Who is told when it stands still", "The harbour office, by wire, on the same day"),
+        ("Built", "1871"),
+    ]  # fmt: skip
+    cells = ", ".join(f"[{label}], [{value}]" for label, value in rows)
+    document = rebuilt(
+        typeset(f"{LONG}\n\n#grid(columns: (28mm, 1fr), row-gutter: 1em, column-gutter: 8mm, {cells})\n\n{LONG}")
+    )
+    said = texts(document)
+    assert "Place of the gauge and of its well\tNorth pier, Skerrin" in said
+    assert "Who is told when it stands still\tThe harbour office, by wire, on the same day" in said
