@@ -38,6 +38,7 @@ def main() -> None:
     fit.add_argument("--stages", default="edges,notes,rows,lines,cuts", help="which of them")
     fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
     fit.add_argument("--without", default="", help="families that are left out")
+    fit.add_argument("--every", type=int, default=1, help="only one document of so many")
     fit.add_argument("--models", type=Path, default=MODELS, help="where the models go")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
@@ -75,7 +76,9 @@ def main() -> None:
 
         left_out, models = chosen.without.split(","), chosen.models
         models.mkdir(exist_ok=True)
-        cases = _read(sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*")), 2)
+        cases = _read(
+            sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*"))[:: chosen.every], 2
+        )
         for stage in chosen.stages.split(","):
             if chosen.check:
                 samples = samples_of(cases, stage, 2)

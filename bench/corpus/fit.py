@@ -66,6 +66,9 @@ FOLLOWS = {"role": (3.0, 0.15), "row": (0.1, 1.0)}
 """Of what it is kept which class follows which: times that each is taken to follow each other one, besides what was counted, and the
 weight of it, less than 1 where the measures tell it in part already."""
 
+SMALL_LETTERS = 0.15
+"""Share of running heads that are taken to begin with a small letter, as names and words for pages do that are not made here."""
+
 PRETENDED, WITHIN = 0.3, 0.06
 """Share of neighbouring paragraphs, and of paragraphs, that a picture is thought between, or within: few real ones stand within one."""
 
@@ -206,6 +209,7 @@ class Sample:
             self._take("cut", cut_features(*cut, facts, usual), int(joint(last, first) != "new"))
 
     def _add_edges(self, some: Sequence[PageEvidence], truth: Truth) -> None:
+        rng = random.Random(f"{self.name} {len(some)}")
         pages = {n: replace(page, number=n) for n, page in enumerate(some, 1)}
         rows = [row for page in pages.values() for row in edge_rows(page)]
         for row, measures in zip(rows, edge_features(rows, pages), strict=True):
@@ -213,6 +217,10 @@ class Sample:
             runs = truth.runs(row.text)
             if runs and truth.is_heading(row.text) and size > TITLE_SIZE:
                 runs = False  # the title itself, which running heads repeat
+            if runs and rng.random() < SMALL_LETTERS:
+                measures = tuple(
+                    1.0 if name == "starts_lower" else own for name, own in zip(EDGE_FEATURES, measures, strict=True)
+                )
             self._take("edge", measures, int(runs and not truth.holds(row.text)))
 
     def _add(

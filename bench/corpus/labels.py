@@ -130,9 +130,11 @@ class Truth:
         if self.text.startswith(own, self.cursor):
             return self.cursor
         best, distance = None, float("inf")
+        roles = set()
         place = self.text.find(own)
         count = 0
         while place >= 0 and count < 200:
+            roles.add(self.pieces[self.owner[place]].role)
             far = place - self.cursor if place >= self.cursor else BACKWARDS * (self.cursor - place)
             if far < distance:
                 best, distance = place, far
@@ -140,7 +142,8 @@ class Truth:
             count += 1
         if best is None or (len(own) < SHORTEST and distance > 60):
             return None
-        return best
+        # What is said in several places is known only if it is the same in all of them.
+        return best if len(roles) == 1 else None
 
     def _find_alike(self, own: str) -> int | None:
         """Where a text stands of which some letters were misread, told by its first or last ones."""

@@ -132,6 +132,10 @@ class PictureKind(StrEnum):
     HANDWRITING = "handwriting"
 
 
+OVER_TEXT = frozenset({PictureKind.STAMP, PictureKind.WATERMARK, PictureKind.HANDWRITING})
+"""What has come onto a page besides what is printed on it: it stands between no lines."""
+
+
 class PlacedPicture(NamedTuple):
     """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it, and
     ``confidence`` (0 to 1) how sure the recogniser is of that; ``alt`` is the description that its file has for it."""

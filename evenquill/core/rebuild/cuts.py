@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from evenquill.core.evidence import Type
+from evenquill.core.evidence import OVER_TEXT, Type
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
 from evenquill.core.language_model import model_of
 from evenquill.core.layout.flow import SHIFTED, FlowLine
@@ -18,11 +18,9 @@ from evenquill.core.model import Align, Family, Role
 from evenquill.core.model.labels import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.structure.features import words_features
+from evenquill.core.rebuild.structure.features import limited
 from evenquill.core.rebuild.structure.line_facts import facts_of_line
-
-FAR = 20.0
-"""Ems beyond which a distance tells no more."""
+from evenquill.core.rebuild.structure.words import words_features
 
 CLASSES = ("new", "same")
 
@@ -58,6 +56,8 @@ def cuts_in(drafts: Sequence[AnyDraft], starts: Sequence[int]) -> list[Cut]:
         if n in firsts and above is not None:
             same_page = above.lines[-1].page == draft.page
             between = max(between or 0, COLUMN if same_page else PAGE)
+        if isinstance(draft, PictureDraft) and draft.picture.kind in OVER_TEXT:
+            continue
         if isinstance(draft, PictureDraft | TableDraft):
             between = max(between or 0, PICTURE if isinstance(draft, PictureDraft) else TABLE)
             continue
@@ -105,14 +105,14 @@ def cut_features(above: Draft, below: Draft, between: int, facts: Facts, usual: 
     width, width_below = max(above.right - above.left, 1.0), max(below.right - below.left, 1.0)
     return (
         float(between), b.size / size, a.bold, b.bold, a.italic, b.italic, float(a.font == b.font), float(a.color == b.color),
-        a.capitals, b.capitals, _limited(room / size), _limited((room - a.space - b.first_width) / size),
-        _limited((a.x0 - above.left) / size), _limited((b.x0 - below.left) / size),
-        _limited((above.lines[0].x0 - above.left) / size) if len(above.lines) > 1 else UNMEASURED,
-        _limited((below.lines[1].x0 - b.x0) / size) if len(below.lines) > 1 else UNMEASURED,
-        _limited((a.x0 - above.lines[-2].x0) / size) if len(above.lines) > 1 else UNMEASURED,
+        a.capitals, b.capitals, limited(room / size), limited((room - a.space - b.first_width) / size),
+        limited((a.x0 - above.left) / size), limited((b.x0 - below.left) / size),
+        limited((above.lines[0].x0 - above.left) / size) if len(above.lines) > 1 else UNMEASURED,
+        limited((below.lines[1].x0 - b.x0) / size) if len(below.lines) > 1 else UNMEASURED,
+        limited((a.x0 - above.lines[-2].x0) / size) if len(above.lines) > 1 else UNMEASURED,
         a.ends_sentence, a.ends_colon, a.ends_comma, a.ends_broken, a.ends_letter, b.starts_lower, b.starts_upper,
         b.starts_digit, float(bool(above.marker)), float(bool(below.marker)),
-        _limited((b.x0 - below.left - above.text_x + above.left) / size) if above.marker else UNMEASURED,
+        limited((b.x0 - below.left - above.text_x + above.left) / size) if above.marker else UNMEASURED,
         float(a.tabs), float(b.tabs), float(min(len(above.lines), 20)), float(min(len(below.lines), 20)),
         a.width / width, b.width / width_below, float(bool(above.breaks)), float(bool(below.breaks)),
         float(above.align is Align.CENTER), float(below.align is Align.CENTER),
@@ -133,10 +133,6 @@ def _may_go_on(above: Draft, below: Draft) -> bool:
 
 def _is_caption(draft: Draft) -> bool:
     return draft.likely_role == "caption" or is_caption(draft.lines[0].text)
-
-
-def _limited(value: float) -> float:
-    return max(-FAR, min(FAR, value))
 
 
 def _changes_look(above: FlowLine, below: FlowLine) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
-from evenquill.core.evidence import PlacedPicture
+from evenquill.core.evidence import OVER_TEXT, PlacedPicture
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
@@ -96,7 +96,8 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             continue
         if isinstance(item, PlacedPicture):
             drafts.append(PictureDraft(item, column.page, column.left, column.right))
-            current, previous = None, item
+            if item.kind not in OVER_TEXT:
+                current, previous = None, item
             continue
         if isinstance(item, FlowTable):
             drafts.append(_table_draft(item, column, decisions, facts))

@@ -8,9 +8,9 @@ from collections.abc import Iterator, Sequence
 from evenquill.core.edits import Exclude, JoinBlocks, MoveBlock, SetKind
 from evenquill.core.edits.operations import Operation
 from evenquill.core.model import NOTES, Block, Document, NoteRef, Role, TextBlock
-from evenquill.core.model.inline import OBJECT
 from evenquill.core.model.text import ends_sentence
 from evenquill.core.queries.query import Fix, Kind, Query
+from evenquill.core.queries.shortened import beginning_of
 from evenquill.core.queries.view import View
 
 CONTINUES = Kind(
@@ -39,8 +39,6 @@ EDGE = 0.07
 SHORT = 80
 """Characters of a running head, at most."""
 
-SHOWN = 60
-
 
 def find(view: View) -> Iterator[Query]:
     blocks = view.document.blocks
@@ -62,7 +60,7 @@ def find(view: View) -> Iterator[Query]:
             why = "nothing in the text leads to it"
             yield _query(NOTE, block, PROBABLY, why, "make it a paragraph", SetKind(block.id, Role.PARAGRAPH))
         elif after is not None and _may_go_on(block, after):
-            why = f"it ends without a stop, and the next row begins “{_cut(after.text)}”"
+            why = f"it ends without a stop, and the next row begins “{beginning_of(after.text)}”"
             yield _query(CONTINUES, block, PROBABLY, why, "join the two rows", JoinBlocks(block.id, after.id))
         elif block.role is Role.LIST_ITEM and _is_alone(block, before, after):
             why = "no other item stands before or after it"
@@ -71,7 +69,7 @@ def find(view: View) -> Iterator[Query]:
             why = "a short row at the edge of its page, with the page’s number"
             yield _query(STAYED, block, PROBABLY, why, "set it aside", Exclude(block.id, True))
         elif before is not None and _stands_above(block, before):
-            why = f"on the page it stands above “{_cut(before.text)}”"
+            why = f"on the page it stands above “{beginning_of(before.text)}”"
             yield _query(ORDER, block, PERHAPS, why, "move it up", MoveBlock(block.id, before.id))
 
 
@@ -149,17 +147,12 @@ def _query(kind: Kind, block: TextBlock, likelihood: float, reason: str, label: 
     return Query(
         kind=kind.name,
         page=block.spots[-1].page if block.spots else 0,
-        text=_cut(block.text),
+        text=beginning_of(block.text),
         likelihood=likelihood,
         reason=reason,
         block=block.id,
         spots=block.spots[-1:],
-        context=_cut(block.text),
+        context=beginning_of(block.text),
         fixes=(Fix(label, operation),),
         keep="it is right",
     )
-
-
-def _cut(text: str) -> str:
-    text = " ".join(text.replace(OBJECT, "").split())
-    return text if len(text) <= SHOWN else text[: SHOWN - 1].rstrip() + "…"

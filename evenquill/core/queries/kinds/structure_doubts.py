@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from evenquill.core.edits import JoinBlocks, SetKind, SplitBlock
 from evenquill.core.model import NOTES, Document, Role, StructureDoubt, TextBlock
 from evenquill.core.queries.query import Fix, Kind, Query
+from evenquill.core.queries.shortened import beginning_of, end_of
 from evenquill.core.queries.view import View
 
 OTHER_KIND = Kind("other kind", "row that may be of another kind", "rows that may be of another kind", 37)
@@ -21,8 +22,6 @@ NAMES = {
     Role.QUOTE: "a quotation",
     Role.CODE: "code",
 }
-
-SHOWN = 60
 
 
 def find(view: View) -> Iterator[Query]:
@@ -52,7 +51,7 @@ def _of_parts(block: TextBlock, doubt: StructureDoubt) -> Query | None:
     spot = next((word for word in block.words if word.page == doubt.page and word.box == doubt.box), None)
     if spot is None or not 0 < spot.start < len(block.text):
         return None
-    why = f"a new row may begin at “{_cut(block.text[spot.start :])}”"
+    why = f"a new row may begin at “{beginning_of(block.text[spot.start :])}”"
     return _about(TWO_ROWS, block, doubt, why, Fix("part it there", SplitBlock(block.id, spot.start)), "it is one row")
 
 
@@ -61,7 +60,7 @@ def _of_carrying_on(block: TextBlock, doubt: StructureDoubt, document: Document)
     for at in range(document.places[block.id] - 1, -1, -1):
         before = blocks[at]
         if isinstance(before, TextBlock) and not before.excluded and before.role not in NOTES:
-            why = f"it may carry on “{_cut_end(before.text)}”"
+            why = f"it may carry on “{end_of(before.text)}”"
             fix = Fix("join it to the row before", JoinBlocks(before.id, block.id))
             return _about(CARRIES_ON, block, doubt, why, fix, "it begins anew")
     return None
@@ -71,22 +70,12 @@ def _about(kind: Kind, block: TextBlock, doubt: StructureDoubt, reason: str, fix
     return Query(
         kind=kind.name,
         page=doubt.page or (block.spots[0].page if block.spots else 0),
-        text=_cut(block.text),
+        text=beginning_of(block.text),
         likelihood=doubt.likelihood,
         reason=reason,
         block=block.id,
         spots=block.spots[:1],
-        context=_cut(block.text),
+        context=beginning_of(block.text),
         fixes=(fix,),
         keep=keep,
     )
-
-
-def _cut(text: str) -> str:
-    text = " ".join(text.split())
-    return text if len(text) <= SHOWN else text[: SHOWN - 1].rstrip() + "…"
-
-
-def _cut_end(text: str) -> str:
-    text = " ".join(text.split())
-    return text if len(text) <= SHOWN else "…" + text[1 - SHOWN :].lstrip()

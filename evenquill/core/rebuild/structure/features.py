@@ -8,13 +8,13 @@ from __future__ import annotations
 
 import itertools
 from bisect import bisect_left, bisect_right
-from collections import Counter, deque
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import PageEvidence, PlacedPicture, Rule
+from evenquill.core.evidence import OVER_TEXT, PageEvidence, PlacedPicture, Rule
 from evenquill.core.fitted.trees import UNMEASURED
-from evenquill.core.language_model import END, START, LanguageModel, model_of, tokens_of
+from evenquill.core.language_model import LanguageModel, model_of
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowTable
@@ -22,6 +22,7 @@ from evenquill.core.model import Box
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line
+from evenquill.core.rebuild.structure.words import said_above, words_features
 
 MOST_BOXES = 400
 """Rectangles on a page, of which more are a drawing."""
@@ -78,6 +79,9 @@ class MeasuredColumn(NamedTuple):
 
 
 def measured(column: Column) -> MeasuredColumn:
+    """The column with what is over its text left out."""
+    items = tuple(item for item in column.items if not (isinstance(item, PlacedPicture) and item.kind in OVER_TEXT))
+    column = column._replace(items=items)
     found = [(n, item) for n, item in enumerate(column.items) if isinstance(item, FlowLine)]
     lines = tuple(line for _, line in found)
     return MeasuredColumn(column, lines, tuple(map(facts_of_line, lines)), tuple(n for n, _ in found))
@@ -258,7 +262,8 @@ def _of_lines(own: MeasuredColumn, look: DocumentLook, around: Surroundings) -> 
     )
 
 
-def _limited(value: float) -> float:
+def limited(value: float) -> float:
+    """A distance in ems, not beyond FAR."""
     return max(-FAR, min(FAR, value))
 
 
@@ -269,12 +274,12 @@ def _hanging(own: MeasuredColumn) -> list[float]:
     text_x = mark_x = UNMEASURED
     for facts in own.facts:
         if facts.mark:
-            out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
+            out.append(limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
             mark_x, text_x = facts.x0, facts.text_x
             continue
         if text_x != UNMEASURED and facts.x0 < mark_x - 0.5 * facts.size:
             text_x = mark_x = UNMEASURED
-        out.append(_limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
+        out.append(limited((facts.x0 - text_x) / facts.size) if text_x != UNMEASURED else UNMEASURED)
     return out
 
 
@@ -327,28 +332,28 @@ def _joint(own: MeasuredColumn, of: _OfLines, n: int, look: DocumentLook, around
     tags = own.lines[n - 1].tag, own.lines[n].tag
     following = own.facts[n - 2] if n > 1 else None
     return (
-        UNMEASURED if apart else _limited(distance / size),
-        UNMEASURED if apart else _limited(distance / (look.step * size)),
-        UNMEASURED if apart else _limited(distance / (look.tight * size)),
-        UNMEASURED if apart or above == UNMEASURED else _limited(distance / max(above, 1.0)),
-        UNMEASURED if apart or below == UNMEASURED else _limited(distance / max(below, 1.0)),
-        UNMEASURED if apart or not near else _limited((distance - min(near)) / size),
+        UNMEASURED if apart else limited(distance / size),
+        UNMEASURED if apart else limited(distance / (look.step * size)),
+        UNMEASURED if apart else limited(distance / (look.tight * size)),
+        UNMEASURED if apart or above == UNMEASURED else limited(distance / max(above, 1.0)),
+        UNMEASURED if apart or below == UNMEASURED else limited(distance / max(below, 1.0)),
+        UNMEASURED if apart or not near else limited((distance - min(near)) / size),
         b.size / size,
         a.bold, b.bold, a.italic, b.italic,
         float(a.font == b.font), float(a.color == b.color), a.capitals, b.capitals, a.mono, b.mono,
-        _limited(room / size),
-        _limited(fits),
-        _limited((both - a.space - b.first_width) / size),
-        _limited((a.x0 - left) / size), _limited((b.x0 - left) / size), _limited((b.x0 - a.x0) / size),
-        _limited((after.x0 - b.x0) / size) if after else UNMEASURED,
-        _limited((after.x0 - a.x0) / size) if after else UNMEASURED,
-        _limited((a.x0 + a.x1 - left - right) / size), _limited((b.x0 + b.x1 - left - right) / size),
-        _limited((b.x0 + b.x1 - a.x0 - a.x1) / size),
-        _limited((b.x1 - a.x1) / size),
-        _limited((right - b.x1) / size),
+        limited(room / size),
+        limited(fits),
+        limited((both - a.space - b.first_width) / size),
+        limited((a.x0 - left) / size), limited((b.x0 - left) / size), limited((b.x0 - a.x0) / size),
+        limited((after.x0 - b.x0) / size) if after else UNMEASURED,
+        limited((after.x0 - a.x0) / size) if after else UNMEASURED,
+        limited((a.x0 + a.x1 - left - right) / size), limited((b.x0 + b.x1 - left - right) / size),
+        limited((b.x0 + b.x1 - a.x0 - a.x1) / size),
+        limited((b.x1 - a.x1) / size),
+        limited((right - b.x1) / size),
         a.ends_sentence, a.ends_colon, a.ends_comma, a.ends_broken, a.ends_letter, b.starts_lower, b.starts_upper, b.starts_digit,
         float(b.mark), float(a.mark), of.hanging[n],
-        _limited((b.x0 - a.text_x) / size) if a.mark else UNMEASURED,
+        limited((b.x0 - a.text_x) / size) if a.mark else UNMEASURED,
         float(a.tabs), float(b.tabs),
         a.width / width, b.width / width, after.width / width if after else UNMEASURED,
         float(min(a.letters, 200)), float(min(b.letters, 200)), float(min(a.words, 30)), float(min(b.words, 30)),
@@ -356,34 +361,14 @@ def _joint(own: MeasuredColumn, of: _OfLines, n: int, look: DocumentLook, around
         float(of.rules[n]), float(of.boxes[n] == of.boxes[n - 1]),
         UNMEASURED if min(tags) < 0 else float(tags[0] == tags[1]),
         float(b.section), a.caption, b.caption,
-        UNMEASURED if following is None else _limited((a.x0 - following.x0) / size),
+        UNMEASURED if following is None else limited((a.x0 - following.x0) / size),
         float(min(len(own.lines), 60)), b.digits, a.underlined, b.underlined, float(a.caption and not b.caption), a.leader,
         b.size / look.size, float(of.left_runs[n - 1]), a.title_case, b.title_case, b.entry, float(own.in_cell),
-        look.ended, of.phrases[n], _limited((around.width - left - a.x1) / size),
-        *words_features(_said_above(of.texts[n - 1], b.x0, a), of.texts[n], look.words),
-        _limited((b.tab_x - a.tab_x) / size) if a.tab_x and b.tab_x else UNMEASURED,
-        *((_limited((b.x0 - of.tabs[n]) / size), _limited((of.tabs[n] - b.x1) / size)) if of.tabs[n] else (UNMEASURED,) * 2),
+        look.ended, of.phrases[n], limited((around.width - left - a.x1) / size),
+        *words_features(said_above(of.texts[n - 1], b.x0, a), of.texts[n], look.words),
+        limited((b.tab_x - a.tab_x) / size) if a.tab_x and b.tab_x else UNMEASURED,
+        *((limited((b.x0 - of.tabs[n]) / size), limited((of.tabs[n] - b.x1) / size)) if of.tabs[n] else (UNMEASURED,) * 2),
     )  # fmt: skip
-
-
-def _said_above(text: str, x: float, above: LineFacts) -> str:
-    """What a line that begins at a place may carry on: of a label with a value beside it the label, unless it begins under the value."""
-    return text.partition("\t")[0] if above.tab_x and x < above.tab_x - 0.5 * above.size else text
-
-
-def words_features(above: str, text: str, words: LanguageModel | None) -> tuple[float, float, float]:
-    """How much likelier the first word of a line is after the last one above than at the start of a sentence; how likely a sentence is
-    to end where the line above does; how much likelier the first word is at the start of one than anywhere. Natural logarithms."""
-    last, first = deque(tokens_of(above), 1), next(tokens_of(text), None)
-    if words is None or not last or first is None:
-        return (UNMEASURED,) * 3
-    before = START if last[0] == END else last[0]
-    starts = words.after(START, first)
-    return (
-        _limited(words.after(before, first) - starts),
-        0.0 if before == START else _limited(words.after(before, END)),
-        _limited(starts - words.word(first)),
-    )
 
 
 def _number_of(text: str) -> int:
@@ -430,12 +415,12 @@ def _role(
             k += step
     number = numbers[n]
     return (
-        _limited(f.size / size), f.bold, float(look.bold), f.italic, f.mono, f.capitals, f.underlined,
+        limited(f.size / size), f.bold, float(look.bold), f.italic, f.mono, f.capitals, f.underlined,
         float(f.font == look.font), float(f.color == look.color),
-        is_centred(f, column), float(right - f.x1 < 0.3 * f.size and f.x0 - left > 0.2 * width), _limited((f.x0 - left) / size),
-        _limited((right - f.x1) / size), f.width / width,
-        _limited(above), _limited(below),
-        _limited(above / look.step) if a else UNMEASURED, _limited(below / look.step) if b else UNMEASURED,
+        is_centred(f, column), float(right - f.x1 < 0.3 * f.size and f.x0 - left > 0.2 * width), limited((f.x0 - left) / size),
+        limited((right - f.x1) / size), f.width / width,
+        limited(above), limited(below),
+        limited(above / look.step) if a else UNMEASURED, limited(below / look.step) if b else UNMEASURED,
         float(min(f.letters, 200)), float(min(f.words, 30)), f.digits, f.starts_lower, f.starts_digit,
         f.ends_sentence, f.ends_colon, f.ends_comma, f.ends_letter, float(f.tabs), f.leader,
         float(f.mark), float(f.section), f.lettered, f.caption,
@@ -449,15 +434,15 @@ def _role(
         float(column.beside),
         float(rules[n]), float(rules[n + 1]) if n + 1 < len(rules) else 0.0, float(of.boxes[n] >= 0),
         *((
-            a.size / f.size, a.bold, float(a.mark), _limited((a.x0 - f.x0) / size),
+            a.size / f.size, a.bold, float(a.mark), limited((a.x0 - f.x0) / size),
             a.width / width, a.ends_sentence, a.ends_colon, float(a.tabs),
         ) if a else (UNMEASURED,) * 8),
-        *((float(a2.mark), _limited((a2.x0 - f.x0) / size)) if a2 else (UNMEASURED,) * 2),
+        *((float(a2.mark), limited((a2.x0 - f.x0) / size)) if a2 else (UNMEASURED,) * 2),
         *((
-            b.size / f.size, b.bold, float(b.mark), _limited((b.x0 - f.x0) / size),
+            b.size / f.size, b.bold, float(b.mark), limited((b.x0 - f.x0) / size),
             b.width / width, b.starts_lower, float(b.tabs),
         ) if b else (UNMEASURED,) * 7),
-        *((float(b2.mark), _limited((b2.x0 - f.x0) / size), b2.width / width) if b2 else (UNMEASURED,) * 3),
+        *((float(b2.mark), limited((b2.x0 - f.x0) / size), b2.width / width) if b2 else (UNMEASURED,) * 3),
         *((float(_has(numbers, n, number + 1, 1)), float(_has(numbers, n, number - 1, -1))) if number else (UNMEASURED,) * 2),
         float(run), float(look.font == f.font and f.mono > 0.9), look.flush, float(min(len(own.lines), 60)),
         a.caption if a else UNMEASURED,
@@ -480,7 +465,7 @@ def _nearness(item: FlowLine | PlacedPicture | FlowTable | None, y: float, kind:
     if not isinstance(item, kind):
         return UNMEASURED
     assert isinstance(item, FlowLine | PlacedPicture | FlowTable)
-    return _limited(min(abs(item.box.y0 - y), abs(item.box.y1 - y)) / size)
+    return limited(min(abs(item.box.y0 - y), abs(item.box.y1 - y)) / size)
 
 
 def _has(numbers: Sequence[int], n: int, wanted: int, step: int) -> bool:
