@@ -12,6 +12,7 @@ from evenquill.core.source import SourceFacts
 from evenquill.core.writers.docx import write_docx
 
 SENTENCE = "The float was found hard against the guide wire, and the trace for the two days is lost. "
+OTHER = "Levels before and after are given in the book. They agree within two millimetres. "
 
 
 def letters(document) -> str:
@@ -25,7 +26,7 @@ def letters(document) -> str:
         ("Skerrin", "Skerrin"),
         ("#h(1fr) 7 #h(1fr)", "7"),
         ("#for n in range(9) [#box(width: 1fr, repeat[.]) \\ ]", ""),
-        (f"#place(top)[{SENTENCE * 4}] #place(top, dx: 2pt, dy: 3pt)[{SENTENCE * 4}]", SENTENCE * 8),
+        (f"#place(top)[{SENTENCE * 4}] #place(top, dx: 2pt, dy: 3pt)[{OTHER * 4}]", SENTENCE * 4 + OTHER * 4),
         ("#for n in range(12) [Name: #box(width: 1fr, line(length: 100%)) \\ ]", "Name" * 12),
         (f"#text(size: 0.5pt)[{SENTENCE}]", SENTENCE),
     ],

@@ -11,6 +11,7 @@ from itertools import accumulate, groupby, takewhile
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
@@ -31,6 +32,9 @@ MANY_PAGES, FAR = 0.4, 1.2
 
 APART = 0.6
 """Ems of free height between what runs and the text, at least."""
+
+
+_GAP, _RULE = EDGE_FEATURES.index("gap"), EDGE_FEATURES.index("rule_inward")
 
 
 class PageFurniture(NamedTuple):
@@ -93,9 +97,16 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
         if not places:
             continue
         sums = list(accumulate(float(odds[n]) for n in places))
-        best = max(range(len(sums)), key=sums.__getitem__)
-        if sums[best] > 0:
+        # What the text follows at the distance of its lines is a line of it.
+        parted = [k for k, n in enumerate(places) if _is_parted(measures[n]) or outside[n] or repeated[n]]
+        best = max(parted, key=sums.__getitem__, default=-1)
+        if best >= 0 and sums[best] > 0:
             yield from (rows[n] for n in places[: best + 1])
+
+
+def _is_parted(measures: NDArray[np.float32]) -> bool:
+    """Whether a row is parted from what is further in, by more than lines are, or by a rule."""
+    return bool(measures[_GAP] >= APART or measures[_RULE] > 0)
 
 
 def _stands_apart(rows: Sequence[EdgeRow], n: int, pages: dict[int, PageEvidence]) -> bool:

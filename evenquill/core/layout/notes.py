@@ -131,7 +131,7 @@ def _entries(zone: Sequence[Line], calls: Sequence[Call], before: NotesBefore) -
         expected = int(marks[earlier]) + 1 if earlier is not None and marks[earlier].isdigit() else before.number + 1
         follows = mark.isdigit() and int(mark) == expected
         aligned = any(abs(zone[n].words[0].x0 - x) < ALIGNED * zone[n].size for x in known) or not known
-        if aligned and (follows or is_raised(zone[n]) or (n == 0 and not before.open_size)):
+        if aligned and (follows or is_raised(zone[n])):
             begins.add(n)
     notes: list[tuple[str, list[Line]]] = []
     carried: list[Line] = []

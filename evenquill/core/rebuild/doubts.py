@@ -8,7 +8,7 @@ from evenquill.core.model import Role, StructureDoubt
 from evenquill.core.rebuild.drafts import Draft
 from evenquill.core.rebuild.structure.roles import ROLES
 
-ASKED = 0.15
+ASKED = 0.2
 """Likelihood from which it is asked whether something is wrong."""
 
 ROLE_OF = {

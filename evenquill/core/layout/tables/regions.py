@@ -38,6 +38,8 @@ FEWEST_ENTRIES, LONGEST_PAGE = 4, 4
 SENTENCE = 40
 """Characters of a sentence, at least."""
 
+HEADERS = [FIRST_HEADER, HEADER]
+
 NEVER = -1e6
 """The logarithm of the probability of what cannot be."""
 
@@ -128,9 +130,12 @@ def most_probable(chances: NDArray[np.float32], follows: NDArray[np.float32]) ->
     best[[HEADER, NEXT, MORE]] = NEVER
     came: list[NDArray[np.intp]] = []
     for own in chances[1:]:
-        steps = best[:, None] + follows
+        steps = best[:, None] + follows + own
+        # No table begins right behind the header of another: such a row is one more of that header.
+        steps[HEADERS, HEADER] += np.logaddexp(own[HEADER], own[FIRST_HEADER]) - own[HEADER]
+        steps[HEADERS, FIRST_HEADER] = NEVER
         came.append(steps.argmax(axis=0))
-        best = steps.max(axis=0) + own
+        best = steps.max(axis=0)
     path = [int(best.argmax())]
     for before in reversed(came):
         path.append(int(before[path[-1]]))

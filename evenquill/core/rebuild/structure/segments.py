@@ -35,28 +35,30 @@ class Decided(NamedTuple):
     new_likelihood: float
 
 
-def best_division(roles: Array, joints: Array, follows: Array) -> list[Decided]:
+def best_division(roles: Array, joints: Array, follows: Array, starts: Array | None = None) -> list[Decided]:
     """The best roles and joints of the lines of a column.
 
     ``roles`` (lines, roles) and ``joints`` (lines, joints) are logarithms of probabilities; the joint of the first line is not looked at.
-    ``follows`` (roles, roles) is that of one role after another, over how common the second is.
+    ``follows`` (roles, roles) is that of one role after another, over how common the second is; ``starts`` is that of the roles where
+    something new begins with the line, like ``roles`` if it is not given.
     """
+    starts = roles if starts is None else starts
     count = len(roles)
     if not count:
         return []
     goes_on = np.maximum(joints[:, SAME], joints[:, BREAK])
-    best = roles[0].copy()
+    best = starts[0].copy()
     came_from = np.zeros((count, len(ROLES)), np.int16)  # -1: the line goes on
     every = np.arange(len(ROLES))
     for n in range(1, count):
-        starts = best[:, None] + follows
-        before = starts.argmax(axis=0)
-        new = starts[before, every] + joints[n, NEW] + roles[n]
+        reached = best[:, None] + follows
+        before = reached.argmax(axis=0)
+        new = reached[before, every] + joints[n, NEW] + starts[n]
         on = best + goes_on[n] + LATER_LINES * roles[n]
         came_from[n] = np.where(on > new, -1, before)
         best = np.maximum(on, new)
     role = int(best.argmax())
-    of_roles, of_new = _likelihoods(roles, joints, follows)
+    of_roles, of_new = _likelihoods(roles, joints, follows, starts)
     out: list[Decided] = []
     for n in range(count - 1, -1, -1):
         source = int(came_from[n, role]) if n else 0
@@ -68,24 +70,24 @@ def best_division(roles: Array, joints: Array, follows: Array) -> list[Decided]:
     return out[::-1]
 
 
-def _likelihoods(roles: Array, joints: Array, follows: Array) -> tuple[Array, Array]:
+def _likelihoods(roles: Array, joints: Array, follows: Array, starts: Array) -> tuple[Array, Array]:
     """For each line the probabilities of its roles (lines, roles), and that something new begins with it (lines)."""
     count = len(roles)
     goes_on = np.logaddexp(joints[:, SAME], joints[:, BREAK])
     leads = np.exp(follows)
     ahead = np.zeros_like(roles)
     new = np.zeros_like(roles)
-    ahead[0] = new[0] = roles[0]
+    ahead[0] = new[0] = starts[0]
     for n in range(1, count):
         highest = ahead[n - 1].max()
         reached = np.log(np.exp(ahead[n - 1] - highest) @ leads + TINY) + highest
-        new[n] = reached + joints[n, NEW] + roles[n]
+        new[n] = reached + joints[n, NEW] + starts[n]
         ahead[n] = np.logaddexp(new[n], ahead[n - 1] + goes_on[n] + LATER_LINES * roles[n])
     behind = np.zeros_like(roles)
     for n in range(count - 2, -1, -1):
-        starts = behind[n + 1] + joints[n + 1, NEW] + roles[n + 1]
-        highest = starts.max()
-        left = np.log(leads @ np.exp(starts - highest) + TINY) + highest
+        begun = behind[n + 1] + joints[n + 1, NEW] + starts[n + 1]
+        highest = begun.max()
+        left = np.log(leads @ np.exp(begun - highest) + TINY) + highest
         behind[n] = np.logaddexp(left, behind[n + 1] + goes_on[n + 1] + LATER_LINES * roles[n + 1])
     total = ahead + behind
     highest = total.max(axis=1, keepdims=True)
