@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from evenquill.core.edits import JoinBlocks, SetKind, SplitBlock
-from evenquill.core.model import NOTES, Document, Role, StructureDoubt, TextBlock
+from evenquill.core.model import NOTES, Document, Role, Spot, StructureDoubt, TextBlock
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.shortened import beginning_of, end_of
 from evenquill.core.queries.view import View
@@ -48,11 +50,13 @@ def _of_kind(block: TextBlock, doubt: StructureDoubt, role: Role) -> Query | Non
 
 
 def _of_parts(block: TextBlock, doubt: StructureDoubt) -> Query | None:
-    spot = next((word for word in block.words if word.page == doubt.page and word.box == doubt.box), None)
-    if spot is None or not 0 < spot.start < len(block.text):
+    place = next((word for word in block.words if word.page == doubt.page and word.box == doubt.box), None)
+    if place is None or not 0 < place.start < len(block.text):
         return None
-    why = f"a new row may begin at “{beginning_of(block.text[spot.start :])}”"
-    return _about(TWO_ROWS, block, doubt, why, Fix("part it there", SplitBlock(block.id, spot.start)), "it is one row")
+    why = f"a new row may begin at “{beginning_of(block.text[place.start :])}”"
+    fix = Fix("part it there", SplitBlock(block.id, place.start))
+    query = _about(TWO_ROWS, block, doubt, why, fix, "it is one row")
+    return replace(query, text=block.text[place.start : place.end], spots=(Spot(place.page, place.box),))
 
 
 def _of_carrying_on(block: TextBlock, doubt: StructureDoubt, document: Document) -> Query | None:
@@ -70,7 +74,7 @@ def _about(kind: Kind, block: TextBlock, doubt: StructureDoubt, reason: str, fix
     return Query(
         kind=kind.name,
         page=doubt.page or (block.spots[0].page if block.spots else 0),
-        text=beginning_of(block.text),
+        text=kind.one,  # which stays the same when something is typed into the row
         likelihood=doubt.likelihood,
         reason=reason,
         block=block.id,
