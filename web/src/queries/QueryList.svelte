@@ -77,8 +77,12 @@
         <li>
           <button onclick={() => take(one)}>
             <span class="page quiet">{one.query.page ? `page ${one.query.page}` : ''}</span>
-            <span class="text">{one.query.end ? one.query.text : ''}</span>
-            <span class="answer">{one.query.answers?.length ? `→ ${one.query.answers[0]}` : ''}</span>
+            {#if one.query.end}
+              <span class="text">{one.query.text}</span>
+              <span class="answer">{one.query.answers?.length ? `→ ${one.query.answers[0]}` : ''}</span>
+            {:else}
+              <span class="row quiet">{one.query.context}</span>
+            {/if}
             <span class="why quiet">{queries.kind(one.query.kind)?.one} · {one.query.reason}{one.left ? ' · left for later' : ''}</span>
             <span class="quiet">{Math.round(one.query.likelihood * 100)} %</span>
           </button>
@@ -146,6 +150,9 @@
     font-size: 16px;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .row {
+    grid-column: span 2;
   }
   @media (max-width: 700px) {
     li button {
