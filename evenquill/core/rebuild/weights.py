@@ -5,15 +5,13 @@ Readers take weight from the stem widths that a file claims for its typefaces (I
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Sequence
 
 from msgspec.structs import replace
 
 from evenquill.core.evidence import PageEvidence, Type
-
-_SAYS_BOLD = re.compile(r"bold|black|heavy|demi|-bd\b|,bd\b|^cmb|^sfb|^(?:[A-Z]{6}\+)?(?:CMB|SFB)", re.I)
+from evenquill.core.reading.native.typefaces import is_called_bold
 
 MOST = 0.6
 """Share of a document's letters from which they are its text."""
@@ -35,4 +33,4 @@ def with_true_weights(pages: Sequence[PageEvidence]) -> list[PageEvidence]:
 
 
 def _only_claimed(look: Type) -> bool:
-    return look.bold and bool(look.face) and not _SAYS_BOLD.search(look.face)
+    return look.bold and bool(look.face) and not is_called_bold(look.face)

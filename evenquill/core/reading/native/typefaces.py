@@ -55,7 +55,7 @@ class Typeface(NamedTuple):
 def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Typeface:
     """The look that a font name, descriptor flags, weight (0 for unknown) and angle (degrees) stand for."""
     base = _SUBSET.sub("", name)
-    bold = bool(_BOLD.search(base)) or bool(flags & FORCE_BOLD) or weight >= BOLD_FROM
+    bold = is_called_bold(name) or bool(flags & FORCE_BOLD) or weight >= BOLD_FROM
     italic = bool(_ITALIC.search(base)) or bool(flags & ITALIC) or abs(italic_angle) > 2
     if _MONO.search(base) or flags & FIXED_PITCH:
         family = Family.MONO
@@ -64,6 +64,11 @@ def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Type
     else:
         family = Family.SERIF
     return Typeface(family_name(base), family, bold, italic, bool(_SYMBOL.search(base)), name)
+
+
+def is_called_bold(name: str) -> bool:
+    """Whether the name of a font says that its letters are bold."""
+    return bool(_BOLD.search(_SUBSET.sub("", name)))
 
 
 def family_name(base: str) -> str:
