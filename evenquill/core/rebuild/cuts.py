@@ -18,8 +18,7 @@ from evenquill.core.model import Align, Family, Role
 from evenquill.core.model.labels import is_caption
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.structure.features import limited
-from evenquill.core.rebuild.structure.line_facts import facts_of_line
+from evenquill.core.rebuild.structure.line_facts import facts_of_line, limited
 from evenquill.core.rebuild.structure.words import words_features
 
 CLASSES = ("new", "same")

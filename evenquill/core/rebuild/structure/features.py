@@ -21,7 +21,7 @@ from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Box
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line
+from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line, limited
 from evenquill.core.rebuild.structure.words import said_above, words_features
 
 MOST_BOXES = 400
@@ -32,9 +32,6 @@ SHORTEST_PART = 6
 
 NEAR_VALUES = 4
 """Lines above among which one with a value beside its label is looked for."""
-
-FAR = 20.0
-"""Ems beyond which a distance tells no more."""
 
 LineLook = tuple[float, bool, bool, bool, str | None, bool]
 """Size over that of the text, bold, italic, capitals, colour, centred: what headings of one level share."""
@@ -260,11 +257,6 @@ def _of_lines(own: MeasuredColumn, look: DocumentLook, around: Surroundings) -> 
         phrases=tuple(_phrase_shares(own)),
         tabs=tuple(_tabs_above(own)),
     )
-
-
-def limited(value: float) -> float:
-    """A distance in ems, not beyond FAR."""
-    return max(-FAR, min(FAR, value))
 
 
 def _hanging(own: MeasuredColumn) -> list[float]:

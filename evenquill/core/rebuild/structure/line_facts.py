@@ -18,6 +18,15 @@ _ENDS_IN_NUMBER = re.compile(r"(?:\s|\t|\.)(\d{1,4}|[ivxlc]{1,6})$")
 _ENTRY = re.compile(r"^(?:\[\d{1,3}\]|\(?\d{1,3}[.)])\s")
 
 
+FAR = 20.0
+"""Ems beyond which a distance tells no more; natural logarithms beyond which a likelihood does not."""
+
+
+def limited(value: float) -> float:
+    """A measure, not beyond FAR."""
+    return max(-FAR, min(FAR, value))
+
+
 class LineFacts(NamedTuple):
     """Flags are 0 or 1, shares from 0 to 1. ``mark`` is 0 for none, 1 for a bullet, 2 for a number, 3 for one of several levels;
     ``mark_x`` and ``text_x`` are where it and the text behind it begin; ``first_width`` is the width of what stands before the first

@@ -6,10 +6,7 @@ from collections import deque
 
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.language_model import END, START, LanguageModel, tokens_of
-from evenquill.core.rebuild.structure.line_facts import LineFacts
-
-FARTHEST = 20.0
-"""Natural logarithm beyond which a likelihood tells no more."""
+from evenquill.core.rebuild.structure.line_facts import LineFacts, limited
 
 
 def said_above(text: str, x: float, above: LineFacts) -> str:
@@ -26,11 +23,7 @@ def words_features(above: str, text: str, words: LanguageModel | None) -> tuple[
     before = START if last[0] == END else last[0]
     starts = words.after(START, first)
     return (
-        _within(words.after(before, first) - starts),
-        0.0 if before == START else _within(words.after(before, END)),
-        _within(starts - words.word(first)),
+        limited(words.after(before, first) - starts),
+        0.0 if before == START else limited(words.after(before, END)),
+        limited(starts - words.word(first)),
     )
-
-
-def _within(value: float) -> float:
-    return max(-FARTHEST, min(FARTHEST, value))
