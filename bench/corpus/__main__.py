@@ -6,6 +6,7 @@ import argparse
 import json
 from pathlib import Path
 
+from evenquill.core.fitted.trees import FOLDER as MODELS
 from evenquill.core.fitted.trees import use_models
 
 from .evidence import read_all
@@ -15,8 +16,6 @@ from .measure import groups_of, measure, report
 from .packages import PROSE, TYPEFACES, fetch
 from .real import PACKAGES, cut_all
 from .weather import weather_all
-
-MODELS = Path(__file__).parents[2] / "evenquill/core/fitted"
 
 
 def main() -> None:

@@ -16,7 +16,8 @@ from sklearn.ensemble import HistGradientBoostingClassifier
 from sklearn.metrics import log_loss
 
 from evenquill.core.evidence import Line, PageEvidence
-from evenquill.core.fitted.trees import FOLDER, use_models
+from evenquill.core.fitted.trees import FOLDER as MODELS
+from evenquill.core.fitted.trees import use_models
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import edge_rows
@@ -36,9 +37,6 @@ from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 
 from .evidence import evidence_of
 from .labels import Label, Truth, truth_of
-
-MODELS = FOLDER
-"""Where the application has its models."""
 
 ROLE_OF_PART = {
     "text": "text", "lead": "text", "box": "text", "runin": "text", "quotation": "quotation", "verse": "verse",

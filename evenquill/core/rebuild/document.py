@@ -174,7 +174,7 @@ def _block_id(place: int) -> str:
 
 
 def _with_hidden_text(blocks: list[Block], pages: Sequence[PageEvidence], style: str) -> list[Block]:
-    """The blocks with what nobody can see on a page set aside behind its last one."""
+    """The blocks with what nobody can see on a page, or is printed across it, set aside behind its last one."""
     out = list(blocks)
     for page in pages:
         if page.hidden:
