@@ -9,8 +9,9 @@ import pytest
 from PIL import Image
 
 from evenquill.core.evidence import PictureKind
+from evenquill.core.font_names import family_name
 from evenquill.core.model import Family, Marks, UrlLink
-from evenquill.core.reading.native.typefaces import family_name, typeface_of
+from evenquill.core.reading.native.typefaces import typeface_of
 
 
 def words_of(page, text):

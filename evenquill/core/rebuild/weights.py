@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from evenquill.core.evidence import PageEvidence, Type
-from evenquill.core.reading.native.typefaces import is_called_bold
+from evenquill.core.font_names import is_called_bold
 
 MOST = 0.6
 """Share of a document's letters from which they are its text."""

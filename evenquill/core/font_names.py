@@ -1,0 +1,64 @@
+"""What the name of a font in a file says of its letters: weight, slant, family."""
+
+from __future__ import annotations
+
+import re
+
+_SUBSET = re.compile(r"^[A-Z]{6}\+")
+_BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^sfb|-bd\b|,bd\b", re.I)
+_ITALIC = re.compile(r"italic|oblique|slanted|kursiv|^cmti|^cmsl|^cmmi|^cmbxti|^sfti|-it\b|-obl\b|ital$", re.I)
+_MONO = re.compile(r"mono|courier|typewriter|consol|^cmtt|^sftt|code\b|fixed", re.I)
+_SANS = re.compile(
+    r"sans|gothic|grotes|arial|helvet|carlito|calibri|verdana|tahoma|univers|futura|frutiger|segoe|roboto|"
+    r"^cmss|^sfss|lato|inter\b|noto(?!serif)|liberation ?sans|dejavu ?sans",
+    re.I,
+)
+_SYMBOL = re.compile(r"dingbat|wingding|webding|symbol|^cmsy|^cmex|^msam|^msbm|ornament|awesome|icons?\b", re.I)
+_STYLE_TAIL = re.compile(
+    r"[-, ]?(bold|black|heavy|demi|semibold|extrabold|light|medium|regular|roman|book|italic|oblique|"
+    r"cond(ensed)?|mt|ps|std|[-, ])+$",
+    re.I,
+)
+_TEX_FAMILIES = (
+    (re.compile(r"^(cmss|sfss)", re.I), "Latin Modern Sans"),
+    (re.compile(r"^(cmtt|sftt)", re.I), "Latin Modern Mono"),
+)
+_TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+$", re.I)
+
+
+def is_called_bold(name: str) -> bool:
+    """Whether the name of a font says that its letters are bold."""
+    return bool(_BOLD.search(without_subset(name)))
+
+
+def is_called_italic(name: str) -> bool:
+    """Whether the name of a font says that its letters are slanted."""
+    return bool(_ITALIC.search(without_subset(name)))
+
+
+def is_called_mono(name: str) -> bool:
+    """Whether the name of a font says that its letters are all of one width."""
+    return bool(_MONO.search(without_subset(name)))
+
+
+def is_called_sans(name: str) -> bool:
+    """Whether the name of a font says that its letters have no serifs."""
+    return bool(_SANS.search(without_subset(name)))
+
+
+def is_called_symbol(name: str) -> bool:
+    """Whether the name of a font says that it holds signs instead of letters."""
+    return bool(_SYMBOL.search(without_subset(name)))
+
+
+def without_subset(name: str) -> str:
+    """The name without the six letters that mark a subset (ISO 32000-1, 9.6.4)."""
+    return _SUBSET.sub("", name)
+
+
+def family_name(base: str) -> str:
+    """The family in a PostScript font name: ``LiberationSerif-BoldItalic`` is ``Liberation Serif``."""
+    if _TEX.match(base):
+        return next((family for pattern, family in _TEX_FAMILIES if pattern.match(base)), "Latin Modern Roman")
+    family = _STYLE_TAIL.sub("", base.replace("_", " ")) or base
+    return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", family).strip()
