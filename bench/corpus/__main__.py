@@ -12,7 +12,7 @@ from evenquill.core.fitted.trees import use_models
 from .evidence import read_all
 from .language import TEXTS, make_models
 from .made import make_all
-from .measure import groups_of, measure, report
+from .measure import groups_of, is_measurable, measure, report
 from .packages import PROSE, TYPEFACES, fetch
 from .real import PACKAGES, cut_all
 from .weather import weather_all
@@ -34,7 +34,7 @@ def main() -> None:
     make.add_argument("--count", type=int, default=900)
     make.add_argument("--workers", type=int, default=2)
     fit = steps.add_parser("fit", help="fit the models of roles and joints, into the application")
-    fit.add_argument("--stages", default="edges,notes,rows,lines,cuts", help="which of them")
+    fit.add_argument("--stages", default="edges,gutters,notes,rows,lines,cuts,levels", help="which of them")
     fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
     fit.add_argument("--without", default="", help="families that are left out")
     fit.add_argument("--every", type=int, default=1, help="only one document of so many")
@@ -90,7 +90,7 @@ def main() -> None:
         cases = sorted((folder / chosen.kind).iterdir())
         if chosen.families:
             cases = [case for case in cases if case.name.rsplit("-", 1)[0] in chosen.families.split(",")]
-        cases = _read(cases[:: chosen.every], chosen.workers)
+        cases = [case for case in _read(cases[:: chosen.every], chosen.workers) if is_measurable(case)]
         scores = measure(cases, chosen.scorer, chosen.workers)
         print(report(scores, groups_of(cases, chosen.by)))
         if chosen.json:

@@ -37,7 +37,7 @@ ALIKE = 90
 def doubts_about(document: Document, truth: Sequence[dict]) -> dict[str, float | None]:
     """``asked``: queries about structure for each page. ``caught``: the share (0 to 100) of wrong rows that have one, or are next to a row
     that has; None where no row is wrong."""
-    asked = [query for query in find_queries(document) if query.kind in KINDS]
+    asked = find_queries(document, of_kinds=KINDS)
     doubted = {query.block for query in asked}
     rows = [block for block in document.blocks if isinstance(block, TextBlock) and not block.excluded]
     wrong = [n for n, right in enumerate(_right(rows, truth)) if not right]

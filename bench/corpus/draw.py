@@ -97,10 +97,10 @@ class Draw:
     def quotation(self) -> Paragraph:
         return self.text(1, 4, "quotation")
 
-    def verse(self) -> Paragraph:
+    def verse(self, fewest: int = 3) -> Paragraph:
         lines = [
             " ".join(self.writer.word() for _ in range(self.rng.randint(3, 7))).capitalize()
-            for _ in range(self.rng.randint(3, 8))
+            for _ in range(self.rng.randint(fewest, 8))
         ]
         lines = [line + self.rng.choice((",", "", ";", ".", "")) for line in lines]
         return Paragraph((Span("\n".join(lines)),), "verse")

@@ -294,7 +294,7 @@ def play(writer: Writer, rng: random.Random) -> Made:
             name = f"{number} {name}" if counted else name
             if own_line:
                 parts.append(Paragraph((Span(name, bold, italic),), "lines", side))
-                parts.append(d.verse() if verse else d.text(1, 3, notes=False))
+                parts.append(d.verse(fewest=1) if verse else d.text(1, 3, notes=False))
             else:
                 parts.append(Paragraph((Span(name + sign, bold, not bold), Span(" " + writer.paragraph(1, 3)))))
             if d.chance(0.15):
@@ -355,6 +355,21 @@ def with_lines_around_title(made: Made, writer: Writer, rng: random.Random) -> M
         lines = [d.writer.label() if n or d.chance(0.5) else d.writer.name() for n in range(d.rng.randint(1, 3))]
         side = d.rng.choice(("", "center", "center", "right"))
         parts.insert(0, Paragraph((Span("\n".join(lines), d.chance(0.3), d.chance(0.1)),), "lines", side))
+    return made
+
+
+IN_COLUMNS = {"law": 3, "book": 2, "manual": 2, "exam": 2, "contract": 2, "play": 3, "vitae": 2, "minutes": 2}
+"""Families that are set in columns now and then, though they mostly are not, and the most columns that they have."""
+
+
+def with_columns(made: Made, seed: int) -> Made:
+    """The document in columns, now and then, its title across them or within."""
+    rng = random.Random(f"{seed} columns")
+    if made.columns > 1 or made.family not in IN_COLUMNS or rng.random() > 0.2:
+        return made
+    made.columns = rng.randint(2, IN_COLUMNS[made.family])
+    if isinstance(made.parts[0], Heading) and rng.random() < 0.7:
+        made.title, made.parts = [*made.title, made.parts[0]], made.parts[1:]
     return made
 
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
+import json
 import random
 import shutil
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from itertools import pairwise
+from itertools import pairwise, permutations
 from pathlib import Path
+from statistics import mode
 
 import numpy as np
 from msgspec.structs import replace
@@ -21,20 +23,25 @@ from evenquill.core.fitted.trees import use_models
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import edge_rows
+from evenquill.core.layout.gutters import Gutter, gutter_features
+from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import note_features, note_mark
 from evenquill.core.layout.notes import NOTHING_BEFORE, note_columns
-from evenquill.core.layout.page import PageLayout, bands_of, lines_of_text
+from evenquill.core.layout.page import PageLayout, bands_of, items_of, lines_of_text
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, rows_in_pieces
 from evenquill.core.model import Role
 from evenquill.core.rebuild.cuts import CLASSES as CUTS
-from evenquill.core.rebuild.cuts import PICTURE, Cut, cut_features, cuts_in, indented_share
-from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.rebuild.cuts import PICTURE, Cut, cut_features, cuts_in, indented_share, join_cut
+from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts, set_text
 from evenquill.core.rebuild.facts import Facts, facts_of
+from evenquill.core.rebuild.headings import join_labels
+from evenquill.core.rebuild.levels import ORDERS, groups_of, order_features
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.structure.decide import MeasuredDocument, decide
 from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 
+from .columns import TrueGutters
 from .evidence import evidence_of
 from .labels import Label, Truth, truth_of
 
@@ -49,12 +56,22 @@ KINDS = {
     "joint": JOINTS,
     "role": ROLES,
     "edge": ("text", "running"),
+    "gutter": ("within", "between"),
     "note": ("text", "note"),
     "cut": CUTS,
+    "level": ORDERS,
 }
 """What is fitted, and the classes of each."""
 
-STAGES = {"edges": ("edge",), "notes": ("note",), "rows": ("row",), "lines": ("joint", "role"), "cuts": ("cut",)}
+STAGES = {
+    "edges": ("edge",),
+    "gutters": ("gutter",),
+    "notes": ("note",),
+    "rows": ("row",),
+    "lines": ("joint", "role"),
+    "cuts": ("cut",),
+    "levels": ("level",),
+}
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
 TITLE_SIZE = 1.04
@@ -94,6 +111,8 @@ class Sample:
                 for _ in range(4 if len(pages) > 1 else 0):
                     start = rng.randrange(len(pages))
                     self._add_edges(pages[start : start + rng.choice((1, 1, 2, 3))], truth)
+        elif stage == "gutters":
+            self._add_gutters(pages, facts_of(pages, evidence.facts.language).text_type.size, truth)
         elif stage == "notes":
             self._add_notes(pages, facts_of(pages, evidence.facts.language).text_type.size, truth)
         elif stage == "rows":
@@ -107,9 +126,43 @@ class Sample:
             if stage == "lines":
                 self._add_lines(MeasuredDocument(layouts, pages, facts, evidence.facts.outline), layouts, truth)
             else:
-                self._add_cuts(
-                    *drafts_of(layouts, decide(layouts, pages, facts, evidence.facts.outline), facts), facts, truth
-                )
+                drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, evidence.facts.outline), facts)
+                if stage == "cuts":
+                    self._add_cuts(drafts, starts, facts, truth)
+                else:
+                    self._add_levels(join_labels(join_cut(drafts, starts, facts)), facts, truth, levels_in(case))
+
+    def _add_gutters(self, pages: Sequence[PageEvidence], text_size: float, truth: Truth) -> None:
+        """Strips that may be gutters, with whether text is read down both sides of them: once as if nothing were known of other pages,
+        once with the columns that those have."""
+        places: list[list[float]] = []
+        furniture = find_furniture(pages)
+        every = [items_of(page, lines_of_text(page, furniture, text_size))[0] for page in pages]
+        judges = [TrueGutters(items, truth) for items in every]
+        for items, page, judge in zip(every, pages, judges, strict=True):
+            found: list[float] = []
+            for gutters, own, likely in judge.judged(items):
+                self._take_gutters(gutters, own, page, None, judge)
+                found += [gutter.right for gutter, value in zip(gutters, likely, strict=True) if value == 1.0][:1]
+            places.append(found)
+        for n, (items, page, judge) in enumerate(zip(every, pages, judges, strict=True)):
+            known = [place for m, own in enumerate(places) if m != n for place in own]
+            if any(places):
+                for gutters, own, _ in judge.judged(items, known):
+                    self._take_gutters(gutters, own, page, known, judge)
+
+    def _take_gutters(
+        self,
+        gutters: Sequence[Gutter],
+        items: Sequence[Item],
+        page: PageEvidence,
+        known: Sequence[float] | None,
+        judge: TrueGutters,
+    ) -> None:
+        for gutter, measures in zip(gutters, gutter_features(gutters, items, page.rules, known), strict=True):
+            parts = judge.parts(gutter, items)
+            if parts is not None:
+                self._take("gutter", measures, int(parts))
 
     def _add_notes(self, pages: Sequence[PageEvidence], text_size: float, truth: Truth) -> None:
         """The lines of pages on which notes may be, with whether they are such."""
@@ -206,6 +259,27 @@ class Sample:
         if last is not None and first is not None and Role.CONTENTS not in (cut.above.role, cut.below.role):
             self._take("cut", cut_features(*cut, facts, usual), int(joint(last, first) != "new"))
 
+    def _add_levels(self, drafts: list[AnyDraft], facts: Facts, truth: Truth, levels: Mapping[int, int]) -> None:
+        """Each two looks that headings have, with which of them stands above the other."""
+        for draft in all_texts(drafts):
+            set_text(draft, facts)
+        known: dict[int, int] = {}
+        for draft in drafts:
+            if isinstance(draft, Draft):
+                label = truth.label(draft.lines[0].text)
+                if label is not None and label.block in levels:
+                    known[id(draft)] = levels[label.block]
+        headings = [draft for draft in drafts if isinstance(draft, Draft) and id(draft) in known]
+        groups = groups_of(headings)
+        usual = [mode(known[id(draft)] for draft in group.headings) for group in groups]
+        if len(groups) > 1:
+            for (one, other), measures in zip(
+                permutations(usual, 2), order_features(groups, headings, drafts), strict=True
+            ):
+                self._take(
+                    "level", measures, ORDERS.index("same" if one == other else "above" if one < other else "below")
+                )
+
     def _add_edges(self, some: Sequence[PageEvidence], truth: Truth) -> None:
         rng = random.Random(f"{self.name} {len(some)}")
         pages = {n: replace(page, number=n) for n, page in enumerate(some, 1)}
@@ -238,6 +312,12 @@ class Sample:
     def _take(self, kind: str, measures: Sequence[float], label: int) -> None:
         self.measures[kind].append(measures)
         self.labels[kind].append(label)
+
+
+def levels_in(case: Path) -> dict[int, int]:
+    """The levels of the headings of a document, by the places of their blocks."""
+    blocks = json.loads((case / "expected.json").read_text())["blocks"]
+    return {n: block.get("level", 1) for n, block in enumerate(blocks) if block["type"] == "heading"}
 
 
 def replace_lines(draft: Draft, start: int, end: int) -> Draft:
@@ -277,7 +357,7 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 
 
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
-    rounds = {"joint": 140, "role": 70, "edge": 120, "row": 100, "note": 80, "cut": 80}[kind]
+    rounds = {"joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "level": 60}[kind]
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
         early_stopping=False, random_state=1,

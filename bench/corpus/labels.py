@@ -18,6 +18,9 @@ SHORTEST = 4
 ANCHOR, ALIKE = 6, 80
 """Letters by which a misread line is found, and how alike (of 100) it must be to what stands there."""
 
+MISREAD = 85
+"""How alike (of 100) what runs at head or foot is to what was read of it."""
+
 BACKWARDS = 3.0
 """How much further away a place before the expected one counts."""
 
@@ -52,9 +55,10 @@ def letters(text: str) -> str:
 
 
 class Truth:
-    """The pieces of a document as one string of letters."""
+    """The pieces of a document as one string of letters; ``misread`` if its lines are those of a scan."""
 
-    def __init__(self, pieces: Iterable[Piece], running: Iterable[str] = ()) -> None:
+    def __init__(self, pieces: Iterable[Piece], running: Iterable[str] = (), *, misread: bool = False) -> None:
+        self.misread = misread
         self.pieces: list[Piece] = []
         self.starts: list[int] = []
         self.breaks: set[int] = set()
@@ -124,7 +128,13 @@ class Truth:
         masked = _masked(text)
         if masked in self.running:
             return True
-        return any(len(other) > 3 and other in masked for other in self.running) and len(masked) < 120
+        if len(masked) >= 120:
+            return False
+        return any(
+            len(other) > 3
+            and (other in masked or (self.misread and fuzz.ratio(other, masked, score_cutoff=MISREAD)))
+            for other in self.running
+        )
 
     def _find(self, own: str) -> int | None:
         if self.text.startswith(own, self.cursor):
@@ -167,7 +177,9 @@ def truth_of(case: Path) -> Truth:
     """The truth of a document of the corpus."""
     data = json.loads((case / "expected.json").read_text())
     return Truth(
-        pieces_of(data["blocks"]), [*data["furniture"].get("header", ()), *data["furniture"].get("footer", ())]
+        pieces_of(data["blocks"]),
+        [*data["furniture"].get("header", ()), *data["furniture"].get("footer", ())],
+        misread=data["kind"] != "native",
     )
 
 

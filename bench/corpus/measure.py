@@ -103,3 +103,10 @@ def report(scores: Mapping[str, Scores], groups: Mapping[str, str], worst: int =
 def groups_of(cases: Sequence[Path], kind: str) -> dict[str, str]:
     """What a document counts under: its ``family`` or ``way``."""
     return {case.name: json.loads((case / "expected.json").read_text()).get(kind, "") for case in cases}
+
+
+def is_measurable(case: Path) -> bool:
+    """Whether the truth of a document is of it alone, and in the order in which it came out: scans are of its first pages, and pictures and
+    tables may float. Others are good to learn from, not to measure."""
+    truth = json.loads((case / "expected.json").read_text())
+    return not truth.get("floats") and not truth.get("partial")

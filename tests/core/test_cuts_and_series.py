@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from evenquill.core.model import PictureBlock, Role
+from evenquill.core.evidence import Type
+from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.model import Box, Family, PictureBlock, Role
+from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.series import levels_by_series, place_of
 from tests.conftest import block_with, text_blocks, texts
 
@@ -86,3 +89,29 @@ def test_a_label_of_two_lines_stays_with_its_value(typeset, rebuilt):
     said = texts(document)
     assert "Place of the gauge and of its well\tNorth pier, Skerrin" in said
     assert "Who is told when it stands still\tThe harbour office, by wire, on the same day" in said
+
+
+def pieces(y: float, *columns: tuple[float, str]) -> FlowLine:
+    """A line whose words stand in columns, a tab before each but the first."""
+    look = Type("Serif", Family.SERIF, 10.0)
+    words: list[FlowWord] = []
+    for x, text in columns:
+        for n, word in enumerate(text.split(" ")):
+            before = " " if n else "\t" if words else ""
+            words.append(FlowWord(word, before, look, 0, None, Box(x, y - 8, x + 5 * len(word), y + 2)))
+            x = words[-1].box.x1 + 3
+    box = Box(words[0].box.x0, y - 8, words[-1].box.x1, y + 2)
+    return FlowLine(1, box, box.x0, box.x1, y, 10.0, tuple(words))
+
+
+def test_each_of_several_labels_in_a_row_comes_whole_before_its_value():
+    lines = [
+        pieces(100, (50, "Keeper of"), (120, "Wilnor"), (220, "Day of the"), (300, "4 March")),
+        pieces(112, (50, "the gauge:"), (120, "Selbel"), (220, "reading:")),
+    ]
+    text = " ".join(line.text for line in in_pairs(lines))
+    assert text == "Keeper of the gauge:\tWilnor Selbel\tDay of the reading:\t4 March"
+    values = [pieces(100, (50, "Gauge:"), (120, "the one at")), pieces(112, (120, "the old quay"))]
+    assert in_pairs(values) == values  # nothing to put right
+    prose = [lines[0], pieces(112, (50, "a line that runs on across all of the columns above it"))]
+    assert in_pairs(prose) == prose

@@ -92,6 +92,22 @@ def test_two_columns_of_prose_are_two():
     assert {item.content.text.split()[0] for item in columns[0].items} == {"left"}
 
 
+def test_words_set_far_apart_in_narrow_columns_are_no_columns_of_their_own():
+    left, right = [], prose(230, 66, 12, "right")
+    for n in range(12):
+        if n % 3:
+            left.append(line(f"left column of a text {n}", 40, 60 + 12 * n))
+        else:  # justified: its words stand apart, and are read as pieces of a row
+            left += [line("left", 40, 60 + 12 * n), line("column", 92, 60 + 12 * n), line("further", 150, 60 + 12 * n)]
+    columns = in_columns(items(*right, *left), ())
+    assert [len(column.items) for column in columns] == [len(left), 12]
+
+
+def test_the_last_lines_of_two_columns_are_known_by_those_of_other_pages():
+    left, right = prose(40, 60, 2, "left"), [line("and the right one", 240, 60), line("ends here too.", 230, 72)]
+    assert [len(column.items) for column in in_columns(items(*left, *right), (), known=(230.0,))] == [2, 2]
+
+
 def test_what_stands_across_columns_parts_them():
     head = line("A heading that reaches across both of the columns", 40, 40)
     middle = line("Another one that reaches across both of the columns", 40, 172)
@@ -238,10 +254,16 @@ def test_a_note_is_found_by_its_mark_and_takes_its_lines():
     assert [(mark, texts(lines)) for mark, lines in area.notes] == [("1", ["1 It stood at the coal", "berth."])]
 
 
+def test_small_print_below_a_rule_is_a_note_though_its_mark_was_not_read():
+    rule = Rule(Box(50, 525, 150, 525.5))
+    first = line("'It stood at the coal berth, where nobody looked after it for years.", 50, 540, size=8)
+    area = find_notes([*note_page(), first, line("as was said then.", 50, 550, size=8)], 10.0, rules=(rule,))
+    assert [(mark, len(lines)) for mark, lines in area.notes] == [("", 2)]
+
+
 @pytest.mark.parametrize(
     "foot",
     [
-        line("1 As large as the text", 60, 540, size=10),  # not small
         line("2 Nobody refers to this", 60, 540, size=8),  # no mark in the text
         line("Small print only", 60, 540, size=8),  # no mark of its own
     ],

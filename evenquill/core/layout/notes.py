@@ -11,7 +11,8 @@ import numpy as np
 
 from evenquill.core.evidence import Line, Rule
 from evenquill.core.fitted.trees import trees_of
-from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.columns import in_columns
+from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import (
     SUPER,
     Call,
@@ -21,6 +22,7 @@ from evenquill.core.layout.note_features import (
     note_features,
     note_mark,
 )
+from evenquill.core.model.text import ends_sentence
 
 LONE, NEXT_LINE = 0.75, 1.6
 """Size of a mark over that of the text, at most, and ems to the line above it, where it has come to stand alone."""
@@ -30,6 +32,15 @@ SURE = 6.0
 
 LARGEST = 1.06
 """Size of a note over that of the text, at most."""
+
+SMALLER = 0.97
+"""Size of a note without a mark over that of the text, at most."""
+
+MISREAD = frozenset("'\"*°^`´’‘”“?|")
+"""What a mark is often read as that is too small to be read."""
+
+SHORT = 2.0
+"""Ems by which the last line of a note ends before the edge, at least, if another one without a mark begins behind it."""
 
 ALIGNED = 0.6
 """Ems by which the marks of notes may stand apart."""
@@ -77,13 +88,22 @@ def note_columns(
     """The upright lines by column, from top to bottom; none where no line can be that of a note."""
     upright = sorted((line for line in lines if not line.angle), key=lambda line: line.baseline)
     may_begin = any(line.tag in tagged or (note_mark(line) and line.size <= LARGEST * text_size) for line in upright)
-    if not upright or not (may_begin or before.open_size):
+    if not upright or not (may_begin or before.open_size or _is_small_below_rule(upright, text_size, rules)):
         return []
     bands = in_columns([Item(line.box, line) for line in upright], tuple(rules))
     return [
         sorted((item.content for item in band.items if isinstance(item.content, Line)), key=lambda line: line.baseline)
         for band in bands
     ]
+
+
+def _is_small_below_rule(lines: Sequence[Line], text_size: float, rules: Sequence[Rule]) -> bool:
+    """Whether all that stands below a level rule is smaller than the text, as notes are whose marks nobody could read."""
+    for rule in rules:
+        below = [line for line in lines if line.baseline > rule.box.y1 and line.box.overlap_x(rule.box) > 0]
+        if rule.horizontal and below and max(line.size for line in below) < SMALLER * text_size:
+            return True
+    return False
 
 
 def _zones(
@@ -110,12 +130,25 @@ def _zones(
             best = max(range(len(column)), key=lambda n: sums[n])
             start = best if sums[best] > 0 else start
             while start < len(column) and not (
-                note_mark(column[start]) or column[start].tag in tagged or before.open_size
+                note_mark(column[start])
+                or column[start].tag in tagged
+                or before.open_size
+                or (own[start] > 0 and _begins_below_rule(column, start, rules))
             ):
                 start += 1
         zones[place] = column[start:]
         text += column[:start]
     return zones
+
+
+def _begins_below_rule(column: Sequence[Line], n: int, rules: Sequence[Rule]) -> bool:
+    """Whether a rule stands directly above a line of a column."""
+    line = column[n]
+    top = column[n - 1].baseline if n else line.box.y0 - 2 * line.size
+    return any(
+        rule.horizontal and top - 1 < rule.box.center_y < line.box.center_y and rule.box.overlap_x(line.box) > 0
+        for rule in rules
+    )
 
 
 def _entries(zone: Sequence[Line], calls: Sequence[Call], before: NotesBefore) -> FootArea:
@@ -135,13 +168,23 @@ def _entries(zone: Sequence[Line], calls: Sequence[Call], before: NotesBefore) -
             begins.add(n)
     notes: list[tuple[str, list[Line]]] = []
     carried: list[Line] = []
+    right = max(line.box.x1 for line in zone)
     for n, line in enumerate(zone):
         if n in begins:
             notes.append((marks[n], [line]))
+        elif not (marks[n] or before.open_size) and (not n or _is_unmarked(line, zone[n - 1], right, bool(begins))):
+            notes.append(("", [line]))
         else:
             (notes[-1][1] if notes else carried).append(line)
     # Without a note that goes on, what stands above the first one is text.
     return FootArea(tuple((mark, tuple(group)) for mark, group in notes), tuple(carried) if before.open_size else ())
+
+
+def _is_unmarked(line: Line, above: Line, right: float, others_marked: bool) -> bool:
+    """Whether a line begins a note that has no mark, or one that nobody could read: the line above it ends a sentence before the edge, and
+    it begins with a sign where other notes have marks."""
+    ends = ends_sentence(above.text) and above.box.x1 < right - SHORT * above.size
+    return ends and (not others_marked or line.text[0] in MISREAD)
 
 
 def _matched(marks: Sequence[str], raised: Sequence[bool], calls: Sequence[Call]) -> set[int]:

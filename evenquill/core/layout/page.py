@@ -8,9 +8,10 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
-from evenquill.core.layout.columns import Band, Item, in_columns, with_like_widths
+from evenquill.core.layout.columns import Band, in_columns, with_like_widths
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
+from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import NotesBefore
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, with_lone_marks
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
@@ -51,7 +52,8 @@ class Column(NamedTuple):
 
 
 class PageLayout(NamedTuple):
-    """``notes`` are footnotes with their marks; what carries on the last one of the page before comes first and has none."""
+    """``notes`` are footnotes with their marks (none where none was found), ``carried`` are the lines that carry on the last note of the
+    page before."""
 
     number: int
     width: float
@@ -59,45 +61,60 @@ class PageLayout(NamedTuple):
     text_box: Box
     columns: tuple[Column, ...]
     notes: tuple[tuple[str, tuple[FlowLine, ...]], ...]
+    carried: tuple[FlowLine, ...] = ()
 
 
 class Known(NamedTuple):
-    """What is known of the whole document when a page is laid out: the size of its text, and left edges of columns on other pages."""
+    """What is known of the whole document when a page is laid out: the size of its text, and left edges of columns on other pages (None
+    where they have not been found yet)."""
 
     text_size: float
-    edges: tuple[float, ...] = ()
+    edges: tuple[float, ...] | None = None
 
 
 def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text: Type) -> list[PageLayout]:
     """All pages; what is known of columns from most of them helps with those that have few lines. ``text`` is the look of most letters."""
-    known = Known(text.size)
-    layouts = _one_after_another(pages, furniture, known)
+    layouts = _one_after_another(pages, furniture, [Known(text.size)] * len(pages))
     edges = _column_edges(layouts)
-    layouts = _one_after_another(pages, furniture, known._replace(edges=edges)) if edges else layouts
+    if any(edges):
+        layouts = _one_after_another(pages, furniture, [Known(text.size, own) for own in _of_others(edges)])
     running = {page.number: [page.lines[n] for n in furniture.lines.get(page.number, ())] for page in pages}
     return with_type_areas(layouts, running)
 
 
-def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, known: Known) -> list[PageLayout]:
+def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, known: Sequence[Known]) -> list[PageLayout]:
     """The pages laid out, the numbers of notes running on from page to page."""
     layouts: list[PageLayout] = []
     before = NOTHING_BEFORE
-    for page in pages:
-        layout, foot = _with_notes(page, furniture, known, before)
+    for page, own in zip(pages, known, strict=True):
+        layout, foot = _with_notes(page, furniture, own, before)
         layouts.append(layout)
         before = before.and_then(foot.notes, foot.carried)
     return layouts
 
 
-def _column_edges(layouts: Sequence[PageLayout]) -> tuple[float, ...]:
-    """Left edges of columns beside others, without those that are nearly the same."""
-    found = sorted(
-        column.left
+def _column_edges(layouts: Sequence[PageLayout]) -> list[list[float]]:
+    """For each page the left edges of columns that stand beside others."""
+    return [
+        [
+            column.left
+            for before, column in itertools.pairwise(layout.columns)
+            if column.beside > 1 and before.beside == column.beside and before.right < column.left
+        ]
         for layout in layouts
-        for before, column in itertools.pairwise(layout.columns)
-        if column.beside > 1 and before.beside == column.beside and before.right < column.left
-    )
-    return tuple(edge for n, edge in enumerate(found) if not n or edge - found[n - 1] > 1.0)
+    ]
+
+
+def _of_others(edges: Sequence[Sequence[float]]) -> list[tuple[float, ...]]:
+    """For each page the edges on all others, those that are nearly the same once."""
+    places = sorted((edge, page) for page, own in enumerate(edges) for edge in own)
+    groups: list[list[tuple[float, int]]] = []
+    for place in places:
+        if groups and place[0] - groups[-1][0][0] <= 1.0:
+            groups[-1].append(place)
+        else:
+            groups.append([place])
+    return [tuple(group[0][0] for group in groups if any(of != page for _, of in group)) for page in range(len(edges))]
 
 
 def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> PageLayout:
@@ -106,11 +123,10 @@ def lay_out_page(page: PageEvidence, furniture: Furniture, text_size: float) -> 
 
 
 class _Parts(NamedTuple):
-    """What a page consists of once heads and feet are out: what stands upright, lines by angle, groups of note lines with their marks."""
+    """What a page consists of once heads and feet are out: what stands upright, lines by angle, notes."""
 
     items: list[Item]
     turned: list[list[Line]]
-    groups: Sequence[tuple[str, tuple[Line, ...]]]
     foot: FootArea
 
 
@@ -126,18 +142,23 @@ def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: flo
 def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
     lines = lines_of_text(page, furniture, known.text_size)
     foot = find_notes(lines, known.text_size, before, page.rules, tags_of_notes(page))
-    groups = [("", foot.carried), *foot.notes] if foot.carried else foot.notes
-    in_notes = {id(line) for _, group in groups for line in group}
+    in_notes = {id(line) for group in (foot.carried, *(group for _, group in foot.notes)) for line in group}
     lines = _with_drop_caps([line for line in lines if id(line) not in in_notes])
+    items, lines = items_of(page, lines)
+    angles = sorted({line.angle for line in lines if line.angle})
+    turned = [[line for line in lines if line.angle == angle] for angle in angles]
+    return _Parts(items, turned, foot)
+
+
+def items_of(page: PageEvidence, lines: list[Line]) -> tuple[list[Item], list[Line]]:
+    """What stands upright on a page, tables with a grid among it, and the lines that are in none of these."""
     tables, lines = ruled_tables(page, lines)
     items = [
         *(Item(line.box, line) for line in lines if not line.angle),
         *(Item(picture.box, picture) for picture in page.pictures),
         *(Item(table.box, table) for table in tables),
     ]
-    angles = sorted({line.angle for line in lines if line.angle})
-    turned = [[line for line in lines if line.angle == angle] for angle in angles]
-    return _Parts(items, turned, groups, foot)
+    return items, lines
 
 
 def lines_of_text(page: PageEvidence, furniture: Furniture, text_size: float) -> list[Line]:
@@ -155,11 +176,12 @@ def _with_notes(
     page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore
 ) -> tuple[PageLayout, FootArea]:
     """A page, and the lines of its notes; ``before`` is what is known of notes on the pages before."""
-    items, turned, groups, foot = _parts(page, furniture, known, before)
+    items, turned, foot = _parts(page, furniture, known, before)
     columns = _in_order(page, items, turned, known)
     text_box = union(item.box for item in items) if items else Box(0, 0, page.width, page.height)
-    notes = tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in groups)
-    return PageLayout(page.number, page.width, page.height, text_box, tuple(columns), notes), foot
+    notes = tuple((mark, tuple(flow_lines(page, list(group)))) for mark, group in foot.notes)
+    carried = tuple(flow_lines(page, list(foot.carried))) if foot.carried else ()
+    return PageLayout(page.number, page.width, page.height, text_box, tuple(columns), notes, carried), foot
 
 
 def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]], known: Known) -> list[Column]:

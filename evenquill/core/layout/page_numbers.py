@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from evenquill.core.layout.edge_rows import EdgeRow
@@ -48,10 +48,21 @@ def page_numbers(rows: Iterable[EdgeRow]) -> dict[int, PageNumber]:
         votes.update({(number.format, number.value - page) for number in candidates})
     found: dict[int, PageNumber] = {}
     for page, candidates in by_page.items():
-        best = max(candidates, key=lambda number: votes[number.format, number.value - page], default=None)
+        best = _likeliest(candidates, page, votes, alone.get(page, ()))
         if best is not None and (votes[best.format, best.value - page] >= FEWEST or best in alone.get(page, ())):
             found[page] = best
     return found
+
+
+def _likeliest(
+    candidates: Sequence[PageNumber], page: int, votes: Counter[tuple[NumberFormat, int]], alone: Sequence[PageNumber]
+) -> PageNumber | None:
+    """The number that runs on over most pages; of several one that stands alone, and that of the page's place."""
+
+    def worth(number: PageNumber) -> tuple[int, bool, bool]:
+        return votes[number.format, number.value - page], number in alone, number.value == page
+
+    return max(candidates, key=worth, default=None)
 
 
 def _candidates(row: EdgeRow) -> list[PageNumber]:

@@ -6,7 +6,7 @@ A kind has ``KIND``, its wording, and ``find``, which takes a View and yields qu
 from __future__ import annotations
 
 import pkgutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Set
 from functools import cache
 from importlib import import_module
 from typing import NamedTuple
@@ -39,8 +39,10 @@ def kinds() -> tuple[Kind, ...]:
     return tuple(sorted(every, key=lambda kind: kind.order))
 
 
-def find_queries(document: Document, office: OfficeWords | None = None) -> list[Query]:
-    """Where the document is probably wrong, and what it may say instead, in the order of its text."""
+def find_queries(
+    document: Document, office: OfficeWords | None = None, of_kinds: Set[str] | None = None
+) -> list[Query]:
+    """Where the document is probably wrong, and what it may say instead, in the order of its text; of all kinds, or of these alone."""
     view = View(document, office or OfficeWords())
     first: dict[int, int] = {}
     for place, block in enumerate(document.blocks):
@@ -53,13 +55,21 @@ def find_queries(document: Document, office: OfficeWords | None = None) -> list[
         on_page = order[document.blocks[at].id] if at is not None else 0
         return order.get(query.block, on_page), bool(query.block), query.start
 
-    return sorted(queries_in(view), key=comes)
+    return sorted(queries_in(view, of_kinds), key=comes)
 
 
 @fewer_garbage_collections()
-def queries_in(view: View) -> list[Query]:
+def queries_in(view: View, of_kinds: Set[str] | None = None) -> list[Query]:
     """The queries on the blocks that a view looks at, and those that are on no block; those of bad pages are gathered into one."""
-    found = [query for module in _modules() for query in module.find(view) if query.key not in view.kept]
+    modules = [
+        module for module in _modules() if of_kinds is None or any(kind.name in of_kinds for kind in module.kinds)
+    ]
+    found = [
+        query
+        for module in modules
+        for query in module.find(view)
+        if query.key not in view.kept and (of_kinds is None or query.kind in of_kinds)
+    ]
     return _one_each(bad_pages.gathered(view, found))
 
 

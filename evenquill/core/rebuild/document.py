@@ -312,14 +312,29 @@ def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]
             out[at] = _without_mark(note, draft.note_mark) if draft.note_mark else note
             continue
         # A plain number in a cell is what the table says.
-        for place_of_mark, texts_in in ((_raised_mark, texts_of), (_plain_mark, _own_text)):
+        for place_of_mark, texts_in in ((_raised_mark, texts_of), (_plain_mark, _own_text)) if draft.note_mark else ():
             found = _marked_text(out, at, draft, place_of_mark, texts_in)
             if found is not None:
                 marked_at, marked = found
                 out[marked_at] = with_changed(out[marked_at], marked)
                 out[at] = _without_mark(note, draft.note_mark)
                 break
+        else:
+            _tie_to_last(out, at)
     return with_endnote_marks(out, of_endnotes) if of_endnotes else out
+
+
+def _tie_to_last(blocks: list[Block], at: int) -> None:
+    """Ties a footnote that nothing in the text is known to call to the end of the last paragraph before it on its page, without a mark: a
+    query asks where it belongs."""
+    page = blocks[at].spots[0].page if blocks[at].spots else 0
+    for k in range(at - 1, -1, -1):
+        block = blocks[k]
+        if not block.spots or block.spots[-1].page != page:
+            return
+        if isinstance(block, TextBlock) and block.role in (Role.PARAGRAPH, Role.LIST_ITEM, Role.QUOTE):
+            blocks[k] = with_content(block, len(block.text), len(block.text), (NoteRef(blocks[at].id),))
+            return
 
 
 def _own_text(block: Block) -> tuple[TextBlock, ...]:

@@ -9,13 +9,13 @@ import re
 from collections import Counter
 from collections.abc import Mapping, Set
 from types import MappingProxyType
-from typing import NamedTuple
 
 from evenquill.core.evidence import Type
 from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.series import levels_by_series, with_carried_on
+from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
+from evenquill.core.rebuild.series import with_carried_on
 from evenquill.core.source import OutlineEntry
 
 LARGER = 1.15
@@ -33,7 +33,6 @@ QUOTES = frozenset("\"“”„«»‘’'")
 """Signs that open and close what somebody said."""
 
 _NUMBER = re.compile(r"^(\d{1,3}(\.\d{1,3})*\.?|[A-Z]\.|[IVXLC]+\.)\s")
-_SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
 
 _LABEL = re.compile(r"^[^\W\d_]+\.?\s+(\d{1,3}|[IVXLC]{1,7}|[A-Z])[.:]?$|^[IVXLC]{1,7}\.?$|^§\s*\d{1,3}$")
@@ -44,15 +43,6 @@ LABEL_DISTANCE = 3.5
 
 
 NO_TAGS: Mapping[int, int] = MappingProxyType({})
-
-
-class Look(NamedTuple):
-    """How a heading is set: size, weight, slant, capitals, depth of its number (0 for none)."""
-
-    size: float
-    bold: bool
-    italic: bool
-    capitals: bool
 
 
 def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
@@ -81,11 +71,11 @@ def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
 def carry_on_headings(drafts: list[AnyDraft], text: Type) -> None:
     """Makes headings of what carries on the numbers of headings and looks as they do; ``text`` is the look of running text."""
 
-    def look_of(draft: Draft) -> tuple[int, bool, bool, bool]:
-        look = _look(draft)
+    def rounded(draft: Draft) -> tuple[int, bool, bool, bool]:
+        look = look_of(draft)
         return (round(20 * look.size / text.size), *look[1:])
 
-    with_carried_on(drafts, look_of, (20, text.bold, text.italic, False))
+    with_carried_on(drafts, rounded, (20, text.bold, text.italic, False))
 
 
 def find_headings(
@@ -105,7 +95,7 @@ def find_headings(
         if isinstance(draft, Draft)
         and any(tagged.values())
         and tagged.get(id(draft)) == 0
-        and _look(draft).size < LARGER * text_size
+        and look_of(draft).size < LARGER * text_size
     }
     by_title = {_folded(entry.title): entry for entry in outline}
     in_outline = {
@@ -122,7 +112,7 @@ def find_headings(
         and ((draft.likely_role == "heading" and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
     headings = _with_terms_like_headings(headings, drafts, none)
-    levels = _levels(headings)
+    levels = dict(zip(map(id, headings), levels_of(headings, drafts), strict=True))
     for draft in headings:
         draft.role = Role.HEADING
         entry = in_outline.get(id(draft))
@@ -157,7 +147,7 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
 
 def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], none: Set[int]) -> list[Draft]:
     """The headings, in order, with what was taken for a term, or a line of its own, and looks as they do, at their edge."""
-    looks = {(_look(draft), round(draft.lines[0].x0)) for draft in headings if any(_look(draft)[1:])}
+    looks = {(look_of(draft), round(draft.lines[0].x0)) for draft in headings if any(look_of(draft)[1:])}
     known = set(map(id, headings))
     return [
         draft
@@ -169,7 +159,7 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
                 draft.role is Role.PARAGRAPH
                 and draft.likely_role in ("term", "lines")
                 and len(draft.lines) == 1
-                and (_look(draft), round(draft.lines[0].x0)) in looks
+                and (look_of(draft), round(draft.lines[0].x0)) in looks
                 and id(draft) not in none
             )
         )
@@ -194,7 +184,7 @@ def _find_numbered(drafts: list[AnyDraft]) -> None:
     for draft in drafts:
         if not isinstance(draft, Draft):
             continue
-        match = _SECTION_NUMBER.match(draft.text)
+        match = SECTION_NUMBER.match(draft.text)
         if match is None:
             continue
         number = match.group(1)
@@ -225,41 +215,6 @@ def _may_be_in_outline(draft: Draft) -> bool:
     return len(draft.lines) <= MOST_LINES and draft.role is Role.PARAGRAPH and not draft.lines[0].tabbed
 
 
-def _look(draft: Draft) -> Look:
-    text = "".join(word.text for line in draft.lines for word in line.words)
-    capitals = text.isupper() and sum(map(str.isalpha, text)) > 3
-    main = draft.type
-    bold = all(word.type.bold for line in draft.lines for word in line.words if word.text[:1].isalnum())
-    return Look(main.size, bold, main.italic, capitals)
-
-
-def _levels(headings: list[Draft]) -> dict[int, int]:
-    """Levels by look, numbered headings of one look apart by the depth of their numbers."""
-    depth = {id(draft): _depth(draft.text) for draft in headings}
-    keys = {id(draft): (_look(draft), depth[id(draft)]) for draft in headings}
-    order = sorted(
-        set(keys.values()),
-        key=lambda key: (-key[0].size, not key[0].bold, not key[0].capitals, key[0].italic, key[1]),
-    )
-    # One look with and without numbers is one level: "Contents" beside "1 Purpose".
-    ranks: dict[tuple[Look, int], int] = {}
-    rank = 0
-    for n, key in enumerate(order):
-        previous = order[n - 1] if n else None
-        if previous is None or not (
-            previous[0] == key[0] and (previous[1] == 0 or key[1] == 0 or previous[1] == key[1])
-        ):
-            rank += 1
-        ranks[key] = rank
-    levels = levels_by_series([draft.text for draft in headings], [ranks[keys[id(draft)]] for draft in headings])
-    return dict(zip(map(id, headings), levels, strict=True))
-
-
-def _depth(text: str) -> int:
-    match = _SECTION_NUMBER.match(text)
-    return match.group(1).count(".") + 1 if match else 0
-
-
 def _fit_to_outline(headings: list[Draft], in_outline: dict[int, OutlineEntry], levels: dict[int, int]) -> None:
     """Headings missing from the outline take the level that others of their look have in it."""
     votes: dict[int, Counter[int]] = {}
@@ -274,5 +229,5 @@ def _fit_to_outline(headings: list[Draft], in_outline: dict[int, OutlineEntry], 
 
 def _folded(text: str) -> str:
     """For comparison with outline titles: letters and digits only, without a leading number."""
-    text = _NUMBER.sub("", text.strip()) if _SECTION_NUMBER.match(text.strip()) else text
+    text = _NUMBER.sub("", text.strip()) if SECTION_NUMBER.match(text.strip()) else text
     return letters_and_digits_of(text)

@@ -36,8 +36,9 @@ class ListMark(NamedTuple):
     text_x: float
 
 
-def list_mark(line: FlowLine) -> ListMark | None:
-    """The mark that a line begins with, if it may be one."""
+def list_mark(line: FlowLine, *, of_item: bool = False) -> ListMark | None:
+    """The mark that a line begins with, if it may be one. A number without a sign behind it needs a wide gap, unless the line is known to
+    be the first ``of_item``."""
     if len(line.words) < 2:
         return None
     first, second = line.words[0], line.words[1]
@@ -47,7 +48,8 @@ def list_mark(line: FlowLine) -> ListMark | None:
     if _is_bullet(line, gap):
         sign = first.text if first.text in BULLETS else chr(SIGNS + ord(first.text) % 0x1000)
         return ListMark(sign, second.box.x0)
-    if _NUMBERED.match(first.text) or (_BARE.match(first.text) and gap > WIDE_GAP * line.size):
+    bare = _BARE.match(first.text) and (gap > WIDE_GAP * line.size or (of_item and first.text.isdecimal()))
+    if bare or _NUMBERED.match(first.text):
         return ListMark(first.text, second.box.x0)
     if _OF_LEVELS.match(first.text) and not any(
         word.before == "\t" for word in line.words[2:]

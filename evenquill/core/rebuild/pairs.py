@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 
 from evenquill.core.layout.flow import FlowLine, FlowWord
@@ -10,31 +11,41 @@ from evenquill.core.model import union
 BEFORE = 0.5
 """Ems by which a line may begin before the column of values and be of it still."""
 
+APART = 1.0
+"""Ems between words of two columns, at least, where no tab parts them."""
+
 
 def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
-    """The lines of a paragraph as they are read, if it is a label of several lines with its value beside it; else as they are."""
-    places = _tabs(lines[0])
-    if len(lines) < 2 or len(places) != 1:
+    """The lines of a paragraph as they are read, if its first one has labels and values beside each other of which one that another follows
+    has several lines; else as they are."""
+    starts = [0.0, *(lines[0].words[n].box.x0 - BEFORE * lines[0].size for n in _tabs(lines[0]))]
+    if len(lines) < 2 or len(starts) < 2:
         return lines
-    value_x = lines[0].words[places[0]].box.x0 - BEFORE * lines[0].size
-    labels: list[Sequence[FlowWord]] = []
-    values: list[tuple[FlowLine, Sequence[FlowWord]]] = []
-    parts: list[FlowLine] = []
+    columns: list[list[tuple[FlowLine, list[FlowWord]]]] = [[] for _ in starts]
     for line in lines:
-        at = next((n for n, word in enumerate(line.words) if word.box.x0 >= value_x), len(line.words))
-        label, value = line.words[:at], line.words[at:]
-        if any(word.box.x1 > value_x + 2 * BEFORE * line.size for word in label):
-            return lines
-        if label:
-            labels.append(label)
-            parts.append(_of_words(line, label))
-        if value:
-            values.append((line, (value[0]._replace(before=""), *value[1:])))
-    if len(labels) < 2 or not values:
+        end = float("-inf")
+        for word in line.words:
+            place = bisect_right(starts, word.box.x0) - 1
+            fresh = not columns[place] or columns[place][-1][0] is not line
+            crosses = place + 1 < len(starts) and word.box.x1 > starts[place + 1] + 2 * BEFORE * line.size
+            if crosses or (fresh and word.before != "\t" and word.box.x0 - end < APART * line.size):
+                return lines
+            if fresh:
+                columns[place].append((line, []))
+            columns[place][-1][1].append(word)
+            end = word.box.x1
+    if all(len(own) < 2 for own in columns[:-1]):
         return lines
-    line, first = values[0]
-    whole = (*parts[-1].words, first[0]._replace(before="\t"), *first[1:])
-    return [*parts[:-1], _of_words(parts[-1], whole), *(_of_words(own, words) for own, words in values[1:])]
+    out: list[FlowLine] = []
+    for own in columns:
+        for n, (line, words) in enumerate(own):
+            if out and not n:
+                above = out.pop()
+                words = [*above.words, words[0]._replace(before="\t"), *words[1:]]
+                out.append(_of_words(above, words))
+            else:
+                out.append(_of_words(line, [words[0]._replace(before=""), *words[1:]]))
+    return out
 
 
 def _tabs(line: FlowLine) -> list[int]:

@@ -69,10 +69,9 @@ def drafts_of(layouts: Iterable[PageLayout], decisions: Decisions, facts: Facts)
                 top = False
             starts.append(len(drafts))
             drafts.extend(fresh)
+        if layout.carried:
+            _carry_on_note(drafts, layout.carried)
         for mark, lines in layout.notes:
-            if not mark:
-                _carry_on_note(drafts, lines)
-                continue
             note = Draft(list(lines), min(line.x0 for line in lines), max(line.x1 for line in lines))
             note.role, note.note_mark = Role.NOTE, mark
             drafts.append(note)
@@ -115,7 +114,9 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
         elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
-            if decided.joint == "break":
+            if decided.joint == "break" or (
+                current.likely_role == "verse" and _had_room(current.lines[-1], item, column.right)
+            ):
                 current.breaks.add(len(current.lines))
             current.seams[len(current.lines)] = decided.new_likelihood
             current.lines.append(item)
@@ -124,7 +125,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current.likely_role, current.of_roles = decided.role, decided.of_roles
             if drafts:
                 current.new_likelihood = decided.new_likelihood
-            mark = list_mark(item)
+            mark = list_mark(item, of_item=decided.role == "item")
             if mark is not None:
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
             drafts.append(current)
@@ -141,6 +142,11 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     return drafts
 
 
+def _had_room(above: FlowLine, line: FlowLine, margin: float) -> bool:
+    """Whether the first word of a line would have stood in the line above: that one ends on purpose."""
+    return above.x1 + (SPACE + FITS) * above.size + first_width(line) < margin
+
+
 def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
     """A paragraph of which each line is a sentence of its own as so many paragraphs: the lines of one seldom end so by chance.
 
@@ -154,7 +160,7 @@ def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
     ):
         return [draft]
     first, second = draft.lines[:2]
-    fits = first.x1 + (SPACE + FITS) * first.size + first_width(second) < margin
+    fits = _had_room(first, second, margin)
     if len(draft.lines) < FEWEST_SENTENCES and not draft.breaks and not fits:
         return [draft]
     likely_role = "text" if draft.likely_role == "verse" else draft.likely_role

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 X_HEIGHT = 20.0

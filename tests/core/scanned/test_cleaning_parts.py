@@ -154,7 +154,7 @@ def test_grey_pages_in_colour_become_grey_and_coloured_ones_do_not():
     rgb[501, 300] = (200, 30, 30)  # between the rows that are looked at first
     assert without_empty_colour(rgb).ndim == 3
     assert grey_of(page) is page
-    assert coloured_ink(page, 100) is None
+    assert coloured_ink(page, np.zeros_like(page), 100) is None
 
 
 def test_a_shift_and_a_perspective_are_seen_the_same_way():
@@ -172,7 +172,7 @@ def test_coloured_ink_is_told_from_black_and_keeps_its_colour():
     page = np.full((600, 600, 3), 245, np.uint8)
     page[100:120, 100:300] = 40
     page[300:320, 100:300] = (190, 40, 50)
-    mask = coloured_ink(page, 100)
+    mask = coloured_ink(page, ink_of(grey_of(page), 100), 100)
     assert mask is not None
     assert mask[302:318, 105:295].all()
     assert not mask[100:120].any()
@@ -180,6 +180,22 @@ def test_coloured_ink_is_told_from_black_and_keeps_its_colour():
     assert colour is not None
     assert int(colour[:2], 16) > int(colour[2:4], 16) + 100
     assert ink_colour(page[95:125, 95:305], np.ones((30, 210), np.uint8)) is None
+
+
+def test_letters_of_a_dark_colour_are_not_torn_into_two_inks():
+    page = np.full((600, 600, 3), 245, np.uint8)
+    page[300:320, 100:300] = (190, 40, 50)  # a stamp, so that the page has colour
+    page[315:335, 150:160] = 30  # and a black stroke that runs into it
+    rng = np.random.default_rng(4)
+    for n in range(10):  # dark blue, at the limit of what is coloured
+        letter = page[100:120, 100 + 20 * n : 110 + 20 * n]
+        letter[:] = np.array([52, 64, 100]) + rng.integers(-14, 15, letter.shape)
+    mask = coloured_ink(page, ink_of(grey_of(page), 100), 100)
+    assert mask is not None
+    shares = [mask[100:120, 100 + 20 * n : 110 + 20 * n].mean() for n in range(10)]
+    assert all(share in (0.0, 1.0) for share in shares)
+    assert mask[302:314, 105:295].all()
+    assert not mask[325:335, 150:160].any()
 
 
 @pytest.mark.parametrize("width", [2, 4, 7])

@@ -22,7 +22,7 @@ from evenquill.core.reading.scanned.ink import ink_of, pieces_of
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
-from evenquill.core.reading.scanned.textlines import densest, fitted
+from evenquill.core.reading.scanned.text_line import densest, fitted
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
 
 WHITE = 245

@@ -130,6 +130,17 @@ def test_bullets_of_any_shape_are_bullets(paper, read_paper):
     assert "spare pens for the drum" in lines
 
 
+@pytest.mark.parametrize("mark", ["–", "\\*", "o", '#text(font: "DejaVu Sans")[◦]'])
+def test_what_stands_before_several_lines_alike_is_their_mark(paper, read_paper, mark):
+    source = "\n".join(
+        f"#grid(columns: (7mm, 1fr), [{mark}], [{text}])"
+        for text in ("spare pens for the drum", "a brush with a long handle", "the key of the hut")
+    )
+    lines = text_of(read_paper(paper(PROSE + "\n\n" + source))).splitlines()
+    assert len([line for line in lines if line in ("–", "*", "•")]) == 3
+    assert "spare pens for the drum" in lines
+
+
 def test_marks_of_notes_stand_raised(paper, read_paper):
     evidence = read_paper(
         paper("The record was complete#super[2] until the gale of January came over the pier.\n\n" + PROSE)

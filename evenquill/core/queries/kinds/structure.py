@@ -74,8 +74,10 @@ def find(view: View) -> Iterator[Query]:
 
 
 def _notes_with_marks(document: Document) -> set[str]:
-    """The notes that marks in the text lead to."""
-    return {item.note for text in document.written_texts for item in text.content if isinstance(item, NoteRef)}
+    """The notes that marks in the text lead to; one that only was tied to the paragraph before it has no mark."""
+    return {
+        item.note for text in document.written_texts for item in text.content if isinstance(item, NoteRef) and item.mark
+    }
 
 
 def _level_before(blocks: Sequence[Block], place: int) -> int:

@@ -11,9 +11,9 @@ from evenquill.core.reading.native.frame import Floats
 
 COMBINING = {
     "`": "\u0300", "´": "\u0301", "\u02ca": "\u0301", "ˆ": "\u0302", "˜": "\u0303", "¯": "\u0304", "˘": "\u0306", "˙": "\u0307",
-    "¨": "\u0308", "˚": "\u030a", "˝": "\u030b", "ˇ": "\u030c", "¸": "\u0327", "˛": "\u0328",
+    "¨": "\u0308", "˚": "\u030a", "˝": "\u030b", "ˇ": "\u030c", "¸": "\u0327", "˛": "\u0328", ",": "\u0326",
 }  # fmt: skip
-"""Accents that take room of their own, and those that go with the letter before them."""
+"""Accents that take room of their own, and those that go with the letter before them. A comma is one only below a letter."""
 
 UNDOTTED = {"ı": "i", "ȷ": "j"}
 

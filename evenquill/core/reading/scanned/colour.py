@@ -21,8 +21,13 @@ DARK = 0.9
 """Share of paper's lightness below which something is ink."""
 
 
-def coloured_ink(pixels: Pixels, dpi: float) -> Pixels | None:
-    """1 where there is coloured ink, else 0; None where the page has none worth speaking of."""
+TWO_INKS = 0.15
+"""Difference of saturation between the coloured and the other parts of a piece of ink from which these are two inks, one over the other;
+within one ink it varies less, and letters of a dark colour are neither quite coloured nor quite black."""
+
+
+def coloured_ink(pixels: Pixels, ink: Pixels, dpi: float) -> Pixels | None:
+    """1 where there is coloured ink, else 0; None where the page has none worth speaking of. ``ink`` is 1 where there is any."""
     if pixels.ndim == 2:
         return None
     small = cv2.resize(pixels, None, fx=75 / dpi, fy=75 / dpi, interpolation=cv2.INTER_AREA)
@@ -30,8 +35,8 @@ def coloured_ink(pixels: Pixels, dpi: float) -> Pixels | None:
     if _mask(small, paper).mean() < NOTICEABLE:
         return None
     smooth = cv2.GaussianBlur(pixels, (0, 0), max(dpi / 260, 0.5))
-    mask = _mask(smooth, paper)
-    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
+    mask = np.asarray(cv2.morphologyEx(_mask(smooth, paper), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
+    return _of_one_ink(mask, _saturation(smooth, paper), ink)
 
 
 def _mask(pixels: Pixels, paper: NDArray[np.float64]) -> Pixels:
@@ -39,6 +44,35 @@ def _mask(pixels: Pixels, paper: NDArray[np.float64]) -> Pixels:
     high, low = balanced.max(axis=2), balanced.min(axis=2)
     coloured = (high - low > COLOURED) & (high - low > SATURATED * (255 - low)) & (low < DARK * 255)
     return np.asarray(coloured, np.uint8)
+
+
+def _saturation(pixels: Pixels, paper: NDArray[np.float64]) -> NDArray[np.float32]:
+    """The difference of the strongest and weakest channel over what the ink takes from the weakest."""
+    balanced = np.minimum(pixels * (255.0 / paper).astype(np.float32), 255)
+    high, low = balanced.max(axis=2), balanced.min(axis=2)
+    return np.asarray((high - low) / np.maximum(255 - low, 1), np.float32)
+
+
+def _of_one_ink(mask: Pixels, saturation: NDArray[np.float32], ink: Pixels) -> Pixels:
+    """The mask with each piece of ink all coloured or not at all, by the greater part of it, unless it is of two inks."""
+    count, labels = cv2.connectedComponents(ink, connectivity=8)
+    own = labels.ravel()
+    coloured = mask.ravel() > 0
+    total = np.bincount(own, minlength=count)
+    marked = np.bincount(own[coloured], minlength=count)
+    sums = np.bincount(own, saturation.ravel(), minlength=count)
+    marked_sums = np.bincount(own[coloured], saturation.ravel()[coloured], minlength=count)
+    inside = marked_sums / np.maximum(marked, 1)
+    outside = (sums - marked_sums) / np.maximum(total - marked, 1)
+    one_ink = inside - outside < TWO_INKS
+    every, none = one_ink & (2 * marked >= total), one_ink & (2 * marked < total)
+    every[0] = none[0] = False
+    out = mask.copy()
+    out[every[labels]] = 1
+    black = none[labels].astype(np.uint8)
+    # The blurred edge of black ink goes with it.
+    out[(black > 0) | ((labels == 0) & (cv2.dilate(black, np.ones((5, 5), np.uint8)) > 0))] = 0
+    return out
 
 
 def ink_colour(pixels: Pixels, mask: Pixels) -> str | None:

@@ -24,7 +24,7 @@ from evenquill.core.reading.scanned.spacing import (
     spaces_of,
     with_seen_spaces,
 )
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
 SHORT = 14

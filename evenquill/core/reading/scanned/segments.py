@@ -15,7 +15,8 @@ from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
 from evenquill.core.reading.scanned.rules import Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
-from evenquill.core.reading.scanned.textlines import TextLine, mended_sizes, text_lines, x_height_of
+from evenquill.core.reading.scanned.text_line import TextLine
+from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
 
 LARGE = 9.0
 """X-heights: what is higher is no letter, not even a drop cap over three lines, and is looked at apart."""
@@ -79,7 +80,7 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     pictures = [Box(*(value * dpi for value in box)) for box in light.pictures]
     _clear(ink, pictures)
     _clear_edges(ink, dpi)
-    colour = coloured_ink(raster.pixels, dpi)
+    colour = coloured_ink(raster.pixels, ink, dpi)
     if colour is not None:
         _clear(colour, pictures)
         _clear_edges(colour, dpi)

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.text_line import TextLine
 
 DOT = 0.55
 """Diameter of the smallest full stop over the width of strokes; serif stops are wider than stems, hairline ones narrower."""

@@ -6,13 +6,14 @@ A bottom-up grouping in the manner of Docstrum (O'Gorman 1993): what counts is t
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model import Box
+from evenquill.core.reading.scanned.bullets import bullet_parted, bullets_beside, repeated_parted
 from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.text_line import TextLine, line_of
 from evenquill.core.union_find import UnionFind
 
 REACH = 2.0
@@ -49,51 +50,11 @@ RAISED_HEIGHT, RAISED_WIDTH = (0.6, 1.15), (0.37, 0.95)
 OVER_DOT = 0.3
 """X-heights between the hook of a question mark and its dot, at most; a raised figure over a stop stands higher."""
 
-BULLET = "•"
-BULLET_REACH = 5.0
-"""X-heights between a bullet and its text, at most."""
-
-SMALLEST_BULLET, LARGEST_BULLET = 0.33, 1.6
-"""X-heights."""
-
-BULLET_GAP = 1.2
-"""X-heights after a ring from which it is no letter; spaces are narrower."""
-
-SOLID = 0.68
-"""Share of its box that a filled disc or square covers; letters cover less."""
-
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
 
 LEADER_STEP = 2.2
 """X-heights between dots that lead from a line to its page number."""
-
-
-class TextLine(NamedTuple):
-    """A line: its pieces (indices), box in pixels, baseline ``a + b * x``, x-height in pixels.
-
-    ``sign`` is the sign that its pieces are known to be by their shape: a dot for a row of them that leads the eye, or a bullet.
-    ``raised`` pieces stand above the baseline that is given: the mark of a note, a power.
-    """
-
-    pieces: NDArray[np.int64]
-    x0: int
-    y0: int
-    x1: int
-    y1: int
-    a: float
-    b: float
-    x_height: float
-    sign: str = ""
-    raised: bool = False
-
-    def baseline(self, x: float) -> float:
-        return self.a + self.b * x
-
-    @property
-    def middle(self) -> float:
-        """Height of the baseline in the middle of the line."""
-        return self.baseline((self.x0 + self.x1) / 2)
 
 
 def x_height_of(pieces: Pieces, dpi: float) -> float:
@@ -154,11 +115,12 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     left = [piece for piece in left if piece not in placed]
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
     lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
-    lines = [part for line in lines for part in _bullet_parted(pieces, line)]
+    lines = [part for line in lines for part in bullet_parted(pieces, line)]
+    lines = repeated_parted(pieces, lines)
     lines = [part for line in lines for part in _raised_parted(boxes, line)]
     lone = [line for line in lines if len(line.pieces) == 1 and not line.sign]
     whole = [line for line in lines if len(line.pieces) > 1 or line.sign]
-    bullets = _bullets_beside(pieces, [*left, *(int(line.pieces[0]) for line in lone)], whole)
+    bullets = bullets_beside(pieces, [*left, *(int(line.pieces[0]) for line in lone)], whole)
     known = {int(bullet.pieces[0]) for bullet in bullets}
     lines = [*whole, *(line for line in lone if int(line.pieces[0]) not in known), *bullets]
     return sorted(lines, key=lambda line: (line.y0, line.x0))
@@ -290,36 +252,6 @@ def _without_leaders(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]
     return parts
 
 
-def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
-    """Whether a piece is a disc, square or ring of the size and at the height of a bullet, ``gap`` pixels before the line."""
-    x0, y0, x1, y1 = (float(v) for v in pieces.boxes[piece])
-    width, height = x1 - x0, y1 - y0
-    size = height / line.x_height
-    if not SMALLEST_BULLET < size < LARGEST_BULLET or not 0.75 < width / height < 1.34:
-        return False
-    middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
-    filled = float(pieces.areas[piece]) / (width * height)
-    if not 0.15 < middle < 0.95:
-        return False
-    if filled >= SOLID:
-        return True
-    # A ring, or a disc that was printed badly, could be a letter: only the gap after it tells.
-    return gap > BULLET_GAP * line.x_height and filled > 0.2 and abs(size - 1.0) > 0.18
-
-
-def _bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
-    """A line whose first piece is a bullet, cut after it."""
-    if line.sign or len(line.pieces) < 3:
-        return [line]
-    boxes = pieces.boxes
-    order = line.pieces[np.argsort(boxes[line.pieces, 0], kind="stable")]
-    first, rest = order[:1], order[1:]
-    gap = float(boxes[rest, 0].min() - boxes[first[0], 2])
-    if gap < 0.4 * line.x_height or not _is_bullet(pieces, int(first[0]), line, gap):
-        return [line]
-    return [_signed(boxes, int(first[0]), line), line_of(boxes, rest)]
-
-
 def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
     """A line, and the small raised figures in it apart."""
     if line.sign or len(line.pieces) < 3:
@@ -356,31 +288,6 @@ def _over_dots(boxes: NDArray[np.float64], dots: NDArray[np.bool_], reach: float
     return np.asarray((over & close).any(axis=1), np.bool_)
 
 
-def _bullets_beside(pieces: Pieces, left_over: list[int], lines: list[TextLine]) -> list[TextLine]:
-    """Bullets that stand too far from their line to be reached by its letters."""
-    found = []
-    with_letters = [line for line in lines if not line.sign]
-    starts = np.array([line.x0 for line in with_letters], np.float64)
-    reaches = BULLET_REACH * np.array([line.x_height for line in with_letters], np.float64)
-    tops, bottoms = (np.array([getattr(line, side) for line in with_letters]) for side in ("y0", "y1"))
-    for piece in left_over:
-        _, y0, x1, y1 = (float(value) for value in pieces.boxes[piece])
-        near = (starts > x1) & (starts - x1 < reaches) & (bottoms + reaches > y0) & (tops - reaches < y1)
-        beside = [
-            line
-            for line in (with_letters[n] for n in np.flatnonzero(near))
-            if _is_bullet(pieces, piece, line, line.x0 - x1)
-        ]
-        if beside:
-            found.append(_signed(pieces.boxes, piece, min(beside, key=lambda line: line.x0)))
-    return found
-
-
-def _signed(boxes: NDArray[np.int32], piece: int, line: TextLine) -> TextLine:
-    x0, y0, x1, y1 = (int(v) for v in boxes[piece])
-    return TextLine(np.array([piece], np.int64), x0, y0, x1, y1, line.a, line.b, line.x_height, BULLET)
-
-
 def _parted(boxes: NDArray[np.int32], group: NDArray[np.int64], walls: Sequence[Box]) -> list[NDArray[np.int64]]:
     """A group cut where walls stand between its pieces."""
     own = boxes[group]
@@ -395,64 +302,6 @@ def _parted(boxes: NDArray[np.int32], group: NDArray[np.int64], walls: Sequence[
         return [group]
     cell = np.searchsorted(np.array(places), middle)
     return [group[cell == n] for n in np.unique(cell)]
-
-
-def line_of(boxes: NDArray[np.int32] | NDArray[np.float64], group: NDArray[np.int64]) -> TextLine:
-    """The line that a group of pieces makes."""
-    own = boxes[group].astype(np.float64)
-    heights = own[:, 3] - own[:, 1]
-    # Against the tallest, since rows of dots may be in the majority.
-    tall = own[heights >= 0.5 * np.sort(heights)[-min(3, len(heights))]]
-    a, b, x_height = fitted(tall)
-    x0, y0 = (int(v) for v in own[:, :2].min(axis=0))
-    x1, y1 = (int(v) for v in own[:, 2:].max(axis=0))
-    return TextLine(group, x0, y0, x1, y1, a, b, x_height)
-
-
-def fitted(letters: NDArray[np.float64]) -> tuple[float, float, float]:
-    """Baseline ``a + b * x`` and x-height of letters' boxes (n, 4).
-
-    Most letters stand on the baseline and most tops are that of small letters: the densest height of bottoms and, above it, of tops.
-    """
-    middle = (letters[:, 0] + letters[:, 2]) / 2
-    bottoms, tops = letters[:, 3], letters[:, 1]
-    scale = max(_median(bottoms - tops), 2.0)
-    b = 0.0
-    if len(letters) >= 6 and np.ptp(middle) > 6 * scale:
-        near = np.abs(bottoms - _median(bottoms)) < 0.35 * scale
-        for _ in range(3):
-            if near.sum() < 4:
-                break
-            a, b = _least_squares(middle[near], bottoms[near])
-            near = np.abs(bottoms - a - b * middle) < 0.15 * scale + 1
-        b = min(max(b, -0.06), 0.06)
-    level = bottoms - b * middle
-    a = densest(level, 0.08 * scale + 1)
-    rises = a + b * middle - tops
-    rises = rises[rises > 0.3 * scale]
-    x_height = densest(rises, 0.08 * scale + 1) if len(rises) else scale
-    return float(a), float(b), max(float(x_height), 2.0)
-
-
-def _least_squares(x: NDArray[np.float64], y: NDArray[np.float64]) -> tuple[float, float]:
-    """The straight line ``a + b * x`` through points."""
-    from_mean = x - x.mean()
-    b = float(from_mean @ y / (from_mean @ from_mean))
-    return float(y.mean() - b * x.mean()), b
-
-
-def _median(values: NDArray[np.float64]) -> float:
-    """The median; numpy's own takes ten times as long for as few values as a line has."""
-    ordered, half = np.sort(values), len(values) // 2
-    return float(ordered[half] if len(values) % 2 else (ordered[half - 1] + ordered[half]) / 2)
-
-
-def densest(values: NDArray[np.float64], width: float) -> float:
-    """The mean of the values around the place where most of them lie within ``width`` to either side."""
-    counts = (np.abs(values[:, None] - values[None, :]) <= width).sum(axis=1)
-    center = values[counts == counts.max()].mean()
-    near = values[np.abs(values - center) <= width]
-    return float(near.mean()) if len(near) else float(center)
 
 
 def mended_sizes(lines: Sequence[TextLine], pieces: Pieces) -> list[TextLine]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.text_line import TextLine
 
 
 class Symbol(NamedTuple):

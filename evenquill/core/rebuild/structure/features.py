@@ -30,6 +30,9 @@ MOST_BOXES = 400
 SHORTEST_PART = 6
 """Letters of a line that are enough to call it a part of a title."""
 
+MOST_AGAIN = 20
+"""Other lines that say the same; more tell no more."""
+
 NEAR_VALUES = 4
 """Lines above among which one with a value beside its label is looked for."""
 
@@ -43,7 +46,8 @@ class DocumentLook(NamedTuple):
     ``step`` is the usual distance of baselines in ems, ``tight``, ``middle`` and ``loose`` the 20th, 50th and 85th percentile of those that
     there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves,
     ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half
-    ems), ``measured_lefts`` are all of the latter; ``words`` is what is known of the document's language.
+    ems), ``measured_lefts`` are all of the latter, ``texts`` counts lines by what they say; ``words`` is what is known of the document's
+    language.
     """
 
     size: float
@@ -63,6 +67,7 @@ class DocumentLook(NamedTuple):
     ended: float
     measured_lefts: int
     words: LanguageModel | None
+    texts: Mapping[str, int]
 
 
 class MeasuredColumn(NamedTuple):
@@ -124,6 +129,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
         ended / max(lines, 1), max(lefts.total(), 1), model_of(facts.language),
+        Counter(line.text for measured in columns for line in measured.lines),
     )  # fmt: skip
 
 
@@ -212,7 +218,7 @@ ROLE_FEATURES = (
     "above_ends_colon", "above_tabs", "above2_mark", "above2_x", "below_size", "below_bold", "below_mark", "below_x",
     "below_width", "below_starts_lower", "below_tabs", "below2_mark", "below2_x", "below2_width", "successor",
     "predecessor", "run_of_look", "mono_document", "flush", "lines", "above_caption", "above_same_look",
-    "below_same_look", "below_centred", "above_centred", "hangs", "ended", "phrases",
+    "below_same_look", "below_centred", "above_centred", "hangs", "ended", "phrases", "said_again",
 )  # fmt: skip
 """What is measured of a line: see ``_role``."""
 
@@ -440,7 +446,7 @@ def _role(
         a.caption if a else UNMEASURED,
         float(looks[n - 1] == key) if a else UNMEASURED, float(looks[n + 1] == key) if b else UNMEASURED,
         is_centred(b, column) if b else UNMEASURED, is_centred(a, column) if a else UNMEASURED, of.hanging[n],
-        look.ended, of.phrases[n],
+        look.ended, of.phrases[n], float(min(look.texts[of.texts[n]] - 1, MOST_AGAIN)),
     )  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
-from evenquill.core.reading.scanned.textlines import TextLine
+from evenquill.core.reading.scanned.text_line import TextLine
 
 FEWEST_LINES = 4
 LONGEST_LETTERS = 8

@@ -14,7 +14,8 @@ from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
-from evenquill.core.reading.scanned.textlines import chained, line_of, x_height_of
+from evenquill.core.reading.scanned.text_line import line_of
+from evenquill.core.reading.scanned.textlines import chained, x_height_of
 
 ENOUGH_X_HEIGHT, WORTH_SHRINKING, SMALLEST_DPI = 16.0, 0.92, 240.0
 """Pixels of x-height that are enough for reading and measuring, the factor from which making the page smaller saves time, and the
