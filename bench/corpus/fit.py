@@ -77,7 +77,7 @@ STAGES = {
 TITLE_SIZE = 1.04
 """Size over that of the text from which a row that says what running heads say is the title that they repeat."""
 
-FOLLOWS = {"role": (3.0, 0.15), "row": (0.1, 1.0)}
+FOLLOWS = {"role": (3.0, 0.15), "row": (0.1, 0.5)}
 """Of what it is kept which class follows which: times that each is taken to follow each other one, besides what was counted, and the
 weight of it, less than 1 where the measures tell it in part already."""
 

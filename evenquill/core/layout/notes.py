@@ -142,8 +142,10 @@ def _zones(
 
 
 def _begins_below_rule(column: Sequence[Line], n: int, rules: Sequence[Rule]) -> bool:
-    """Whether a rule stands directly above a line of a column."""
+    """Whether a rule stands directly above a line of a column, which is alone in its row."""
     line = column[n]
+    if any(other is not line and abs(other.baseline - line.baseline) < line.size / 2 for other in column):
+        return False
     top = column[n - 1].baseline if n else line.box.y0 - 2 * line.size
     return any(
         rule.horizontal and top - 1 < rule.box.center_y < line.box.center_y and rule.box.overlap_x(line.box) > 0

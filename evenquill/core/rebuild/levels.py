@@ -116,13 +116,13 @@ def _ranks(odds: NDArray[np.float64]) -> list[int]:
     count = len(odds)
     above = [sum(float(odds[n, m, 2] - odds[n, m, 0]) for m in range(count) if m != n) for n in range(count)]
     order = sorted(range(count), key=lambda n: -above[n])
-    ranks = [0] * count
-    rank = 0
-    for n, group in enumerate(order):
-        before = order[n - 1] if n else None
-        rank += before is None or odds[before, group].argmax() != ORDERS.index("same")
-        ranks[group] = rank
-    return ranks
+    levels: list[list[int]] = []
+    for group in order:
+        if levels and all(odds[other, group].argmax() == ORDERS.index("same") for other in levels[-1]):
+            levels[-1].append(group)
+        else:
+            levels.append([group])
+    return [next(rank for rank, own in enumerate(levels, 1) if group in own) for group in range(count)]
 
 
 def order_features(
