@@ -113,15 +113,28 @@ def _is_sentence_across(row: Row, above: Sequence[Row]) -> bool:
 
 
 def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
-    """Rows of these kinds as a table. What has numbers in most of its columns is a row: a number is never the rest of a cell."""
-    starts = tuple(n for n, kind in enumerate(kinds) if kind != MORE or _is_of_numbers(rows[n]))
+    """Rows of these kinds as a table. A number below another is a row of its own: it is never the rest of that."""
+    starts: list[int] = []
+    for n, kind in enumerate(kinds):
+        if kind != MORE or (_is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])):
+            starts.append(n)
     header = sum(kind in (FIRST_HEADER, HEADER) for kind in kinds)
-    return Region(tuple(rows), starts, header)
+    return Region(tuple(rows), tuple(starts), header)
 
 
 def _is_of_numbers(row: Row) -> bool:
     values = row.pieces[1:]
     return bool(values) and sum(is_number(piece.text) for piece in values) > 0.5 * len(values)
+
+
+def _has_numbers_over(above: Sequence[Row], row: Row) -> bool:
+    """Whether a number of a row stands below another one in the rows above it."""
+    return any(
+        is_number(upper.text) and is_number(piece.text) and upper.box.overlap_x(piece.box) > 0
+        for other in above
+        for upper in other.pieces
+        for piece in row.pieces[1:]
+    )
 
 
 def most_probable(chances: NDArray[np.float32], follows: NDArray[np.float32]) -> list[int]:
