@@ -131,8 +131,7 @@ class Truth:
         if len(masked) >= 120:
             return False
         return any(
-            len(other) > 3
-            and (other in masked or (self.misread and fuzz.ratio(other, masked, score_cutoff=MISREAD)))
+            len(other) > 3 and (other in masked or (self.misread and fuzz.ratio(other, masked, score_cutoff=MISREAD)))
             for other in self.running
         )
 

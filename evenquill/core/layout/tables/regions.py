@@ -116,7 +116,9 @@ def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
     """Rows of these kinds as a table. A number below another is a row of its own: it is never the rest of that."""
     starts: list[int] = []
     for n, kind in enumerate(kinds):
-        if kind != MORE or (_is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])):
+        if kind != MORE or (
+            _is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])
+        ):
             starts.append(n)
     header = sum(kind in (FIRST_HEADER, HEADER) for kind in kinds)
     return Region(tuple(rows), tuple(starts), header)

@@ -7,13 +7,13 @@ sets or, where it sets none, by gaps against the line's own letter spacing.
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.evidence import IN_NO_BLOCK, OUTSIDE, Line, Type, Word
 from evenquill.core.model import Box, Marks
-from evenquill.core.reading.native.characters import Characters
+from evenquill.core.reading.native.characters import Characters, TextRun
 from evenquill.core.reading.native.direction import has_right_to_left, in_reading_order, is_right_to_left
 
 WIDE_GAP = 1.15
@@ -93,7 +93,7 @@ def lines_of(
     by_angle: dict[int, list[Piece]] = {}
     upright = _upright_glyphs(characters)
     against = has_right_to_left(characters.texts)
-    for run in characters.runs:
+    for run in _joined(characters.runs):
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
         look = Piece([], number, run.type.size, run.baseline, _tag_of(run.content, tag_of_content))
@@ -103,6 +103,20 @@ def lines_of(
         lines.extend(_line(group, angle) for group in _gather(pieces))
     with_words = tuple(line for line in lines if line.words)
     return in_reading_order(with_words) if against else with_words, tuple(types)
+
+
+def _joined(runs: Sequence[TextRun]) -> Iterator[TextRun]:
+    """The runs, those that follow each other in one look on one baseline as one: some producers set each letter by itself."""
+    current: TextRun | None = None
+    for run in runs:
+        if current is not None and run == current._replace(start=run.start, end=run.end) and run.start == current.end:
+            current = current._replace(end=run.end)
+            continue
+        if current is not None:
+            yield current
+        current = run
+    if current is not None:
+        yield current
 
 
 def _tag_of(content: int, tag_of_content: Mapping[int, int]) -> int:
@@ -177,10 +191,13 @@ def _gather(pieces: list[Piece]) -> list[list[Piece]]:
         else:
             baselines.append([piece])
     lines: list[list[Piece]] = []
+    level: list[int] = []
     for group in baselines:
         group.sort(key=lambda piece: piece.x0)
-        lines.extend(_cut_at_gaps(group))
-    return _with_shifted(lines)
+        own = _cut_at_gaps(group)
+        lines += own
+        level += [sum(len(piece.glyphs) for piece in group)] * len(own)
+    return _with_shifted(lines, level)
 
 
 def _cut_at_gaps(group: list[Piece]) -> list[list[Piece]]:
@@ -197,9 +214,9 @@ def _cut_at_gaps(group: list[Piece]) -> list[list[Piece]]:
     return lines
 
 
-def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
-    """Superscripts and subscripts put into the lines that they belong to."""
-    whole = [line for line in lines if line]
+def _with_shifted(lines: list[list[Piece]], level: Sequence[int]) -> list[list[Piece]]:
+    """Superscripts and subscripts put into the lines that they belong to; ``level`` are the characters on the baseline of each."""
+    whole = list(lines)
     lengths = [sum(len(piece.glyphs) for piece in line) for line in whole]
     spans = [(_ink(line[0])[0], max(_ink(piece)[1] for piece in line), max(p.size for p in line)) for line in whole]
     order = sorted(range(len(whole)), key=lambda i: spans[i][2])
@@ -227,6 +244,8 @@ def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
             reach = 0.35 * other_size
             if shift > SHIFTED * other_size or x0 > other1 + reach or x1 < other0 - reach:
                 continue
+            if level[i] > LONGEST_SHIFTED and _lies_over(whole[i], whole[j]):
+                continue  # a piece of another line, set close to this one
             if best is None or shift < best[0]:
                 best = (shift, j)
         if best is not None:
@@ -236,6 +255,19 @@ def _with_shifted(lines: list[list[Piece]]) -> list[list[Piece]]:
             moved = max(moved, abs(whole[j][0].baseline - began[j]))
             gone.add(i)
     return [line for i, line in enumerate(whole) if i not in gone]
+
+
+def _lies_over(small: list[Piece], line: list[Piece]) -> bool:
+    """Whether small letters stand over or under the letters of a line, not between them."""
+    x0, x1 = _ink(small[0])[0], max(_ink(piece)[1] for piece in small)
+    over = sum(
+        max(min(glyph.x1, x1) - max(glyph.x0, x0), 0.0)
+        for piece in line
+        if piece.size > small[0].size
+        for glyph in piece.glyphs
+        if not glyph.text.isspace()
+    )
+    return over > 0.5 * (x1 - x0)
 
 
 def _line(pieces: list[Piece], angle: int) -> Line:
