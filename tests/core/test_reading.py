@@ -6,6 +6,7 @@ import io
 
 import pikepdf
 import pytest
+from pdf_parts import written
 from PIL import Image
 
 from evenquill.core.evidence import PictureKind
@@ -153,3 +154,22 @@ def test_a_sign_set_a_little_lower_stays_in_its_line(typeset, read):
     (page,) = read(typeset("The pattern is #text(baseline: 2.2pt)[\\*]\\.diff in the file."))
     (line,) = page.lines
     assert line.text == "The pattern is *.diff in the file."
+
+
+def test_letters_that_a_page_sets_each_by_itself_are_words(tmp_path, read):
+    widths = {"m": 833, "i": 222, "l": 222, " ": 278, "t": 278, "r": 333}  # of Helvetica, in thousandths of an em
+    x, shown = 60.0, []
+    for letter in "the mill at the pier ran all night":
+        shown.append(f"BT /F 12 Tf 1 0 0 1 {x:.2f} 700 Tm ({letter}) Tj ET" if letter != " " else "")
+        x += 12 * widths.get(letter, 556) / 1000
+    written(tmp_path / "letters.pdf", "\n".join(shown).encode())
+    (page,) = read(tmp_path / "letters.pdf")
+    (line,) = page.lines
+    assert [word.text for word in line.words] == ["the", "mill", "at", "the", "pier", "ran", "all", "night"]
+
+
+def test_small_text_set_close_under_a_large_line_is_a_line_of_its_own(typeset, read):
+    cells = "#grid(columns: (40mm, 40mm, 40mm), [Bound], [45396], [Model of the pier])"
+    (page,) = read(typeset(f"#text(size: 24pt)[A Gauge of Quality 81297]\n#v(-23pt)\n{cells}"))
+    texts = [line.text for line in sorted(page.lines, key=lambda line: (line.baseline, line.box.x0))]
+    assert texts == ["A Gauge of Quality 81297", "Bound", "45396", "Model of the pier"]

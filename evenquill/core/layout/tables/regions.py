@@ -91,7 +91,10 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
         while end < len(rows) and found[end] in (HEADER, NEXT, MORE):
             end += 1
         last = end
-        while last > start + 1 and _is_sentence_across(rows[last - 1], rows[start : last - 1]):
+        while last > start + 1 and (
+            _is_sentence_across(rows[last - 1], rows[start : last - 1])
+            or (found[last - 1] == NEXT and _heads_nothing(rows[last - 1], rows[start : last - 1], page))
+        ):
             last -= 1
         yield _region(rows[start:last], found[start:last])
         start = end
@@ -110,6 +113,18 @@ def _is_sentence_across(row: Row, above: Sequence[Row]) -> bool:
     box = row.pieces[0].box
     stretches = column_stretches([other.pieces for other in above])
     return sum(x0 < box.x1 and box.x0 < x1 for x0, x1 in stretches) > 1
+
+
+def _heads_nothing(row: Row, above: Sequence[Row], page: PageEvidence) -> bool:
+    """Whether the last row of a table is one bold piece, as headings of groups are, where the other rows do not begin bold: it heads what
+    follows the table."""
+    if len(row.pieces) > 1 or not _is_bold(row.pieces[0], page):
+        return False
+    return sum(_is_bold(other.pieces[0], page) for other in above) <= len(above) / 2
+
+
+def _is_bold(piece: Line, page: PageEvidence) -> bool:
+    return all(page.types[word.type].bold for word in piece.words)
 
 
 def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
