@@ -13,11 +13,13 @@ from msgspec.structs import replace
 from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.gutters import GUTTER_FEATURES
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES
 from evenquill.core.model import Align, Box, Family, Role
 from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.page_reader import read_source_page
 from evenquill.core.rebuild import rebuild
+from evenquill.core.rebuild.levels import ORDER_FEATURES, ORDERS
 from evenquill.core.rebuild.structure.features import JOINT_FEATURES, ROLE_FEATURES
 from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 from evenquill.core.rebuild.structure.segments import LATER_LINES, NEW, best_division
@@ -120,6 +122,8 @@ def test_raised_figures_and_endless_numbers_are_measured_like_others():
         ("joints", len(JOINTS), len(JOINT_FEATURES)),
         ("roles", len(ROLES), len(ROLE_FEATURES)),
         ("rows", len(ROW_CLASSES), len(ROW_FEATURES)),
+        ("gutters", 2, len(GUTTER_FEATURES)),
+        ("levels", len(ORDERS), len(ORDER_FEATURES)),
     ],
 )
 def test_trees_give_each_row_what_it_gets_alone(name, classes, features):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
+import numpy as np
 import pytest
 
 from evenquill.core.evidence import Type
@@ -13,6 +14,7 @@ from evenquill.core.model.labels import is_caption
 from evenquill.core.rebuild.drafts import Draft, set_text
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.headings import find_headings
+from evenquill.core.rebuild.levels import ranks_of
 from evenquill.core.rebuild.lists import find_lists
 from evenquill.core.rebuild.marks import list_mark
 from evenquill.core.rebuild.styles import make_styles
@@ -100,6 +102,13 @@ def test_two_sizes_of_headings_are_two_levels_and_bold_text_size_is_a_third():
         drafts += [heading("Some title", BOLD._replace(size=size)), two_lines("text")]
     found = [one.level for one in finished(drafts) if one.role is Role.HEADING]
     assert found == [1, 2, 3, 2, 3]
+
+
+def test_looks_are_one_level_only_if_each_two_of_them_are():
+    odds = np.full((3, 3, 3), 1 / 3)  # below, same, above
+    for one, other, own in ((0, 1, (0.3, 0.4, 0.3)), (1, 2, (0.1, 0.7, 0.2)), (0, 2, (0.0, 0.2, 0.8))):
+        odds[one, other], odds[other, one] = own, own[::-1]
+    assert ranks_of(odds) == [1, 1, 2]
 
 
 def test_titles_in_the_outline_are_headings_whatever_they_look_like():

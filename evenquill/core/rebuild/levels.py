@@ -79,7 +79,7 @@ def depth_of(text: str) -> int:
 def levels_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[int]:
     """The level of each heading among the drafts, from 1."""
     groups = groups_of(headings)
-    ranks = _ranks(_odds(groups, headings, drafts)) if len(groups) > 1 else [1] * len(groups)
+    ranks = ranks_of(_odds(groups, headings, drafts)) if len(groups) > 1 else [1] * len(groups)
     levels = {place: rank for group, rank in zip(groups, ranks, strict=True) for place in group.places}
     return levels_by_series([draft.text for draft in headings], [levels[n] for n in range(len(headings))])
 
@@ -111,7 +111,7 @@ def _odds(groups: Sequence[Group], headings: Sequence[Draft], drafts: Sequence[A
     return both
 
 
-def _ranks(odds: NDArray[np.float64]) -> list[int]:
+def ranks_of(odds: NDArray[np.float64]) -> list[int]:
     """The level of each group: those that most probably stand above most others first, those that are one level together."""
     count = len(odds)
     above = [sum(float(odds[n, m, 2] - odds[n, m, 0]) for m in range(count) if m != n) for n in range(count)]
