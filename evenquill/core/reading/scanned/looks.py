@@ -32,6 +32,10 @@ SAME_SIZE = 0.085
 BOLDER = 1.27
 """Stem width over the usual one, both in x-heights, from which letters are bold; faces' own bolds begin at about 1.4."""
 
+TWO_WEIGHTS, CLEAR, FEWEST_OF_WEIGHT = 0.11, 4.0, 8
+"""Share by which stems of a second weight are wider at least, how often they vary by that within one weight, and letters of a weight from
+which it is one."""
+
 SLANTED = 0.105
 """Tangent of the angle beyond the page's usual slant from which letters are italic; italics have 0.2 and more."""
 
@@ -93,8 +97,8 @@ def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Seq
     }
     out = []
     for line, look, size, family in zip(lines, looks, sizes, families, strict=True):
-        stem, slant = usual[family]
-        bold = _smooth([_is_bold(word, stem) for word in look.words], [word.letters for word in look.words])
+        heavy_from, slant = usual[family]
+        bold = _smooth([_is_bold(word, heavy_from) for word in look.words], [word.letters for word in look.words])
         italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
         fonts = [
             Type(DEFAULT_FONTS[family], family, size, heavy, slanted)
@@ -202,9 +206,16 @@ def _line_look(
         known = [slants[id(symbol)] for symbol in word.symbols if id(symbol) in slants]
         slant = statistics.median(known) if len(known) >= 2 else 0.0
         stems = widths[(places >= word.x0) & (places <= word.x1)].tolist()
-        stem = statistics.median(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
+        stem = _middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
         looks.append(WordLook(stem, slant, sum(symbol.text.isalnum() for symbol in word.symbols)))
     return LineLook(size_in_points(line, pieces, dpi), tuple(looks), pitch_of(line))
+
+
+def _middle_mean(values: Sequence[float]) -> float:
+    """The mean of the middle half: as steady as the median, and finer where values come in steps."""
+    ordered = sorted(values)
+    cut = len(ordered) // 4
+    return statistics.fmean(ordered[cut : len(ordered) - cut])
 
 
 def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -276,16 +287,46 @@ def _snapped(sizes: Sequence[float], weights: Sequence[int]) -> list[float]:
 
 
 def _usual(looks: Sequence[LineLook]) -> tuple[float, float]:
-    """Stem width and slant of most letters of the page."""
-    stems = [word.stem for look in looks for word in look.words if word.stem for _ in range(min(word.letters, 12))]
+    """The width of stems from which letters are bold, and the slant of most letters of the page."""
+    stems = [
+        word.stem
+        for look in looks
+        for word in look.words
+        if word.stem and word.letters > 1
+        for _ in range(min(word.letters, 12))
+    ]
     slants = [word.slant for look in looks for word in look.words for _ in range(min(word.letters, 12))]
-    return (statistics.median(stems) if stems else 0.0), (statistics.median(slants) if slants else 0.0)
+    return _heavy_from(np.array(stems)), (statistics.median(slants) if slants else 0.0)
 
 
-def _is_bold(word: WordLook, usual: float) -> bool | None:
-    if not word.stem or not usual or word.letters < 2:
+def _heavy_from(stems: NDArray[np.float64]) -> float:
+    """The width between those of two weights, if the stems of a page fall into two groups well apart; else far above the usual one.
+
+    The groups are those whose widths vary least within them (Otsu 1979).
+    """
+    if not len(stems):
+        return 0.0
+    ordered = np.sort(stems)
+    far = BOLDER * float(np.median(ordered))
+    count = np.arange(1, len(ordered))
+    sums, squares = np.cumsum(ordered), np.cumsum(ordered**2)
+    low = squares[:-1] - sums[:-1] ** 2 / count
+    high = (squares[-1] - squares[:-1]) - (sums[-1] - sums[:-1]) ** 2 / (len(ordered) - count)
+    if not len(count):
+        return far
+    best = int(np.argmin(low + high))
+    light, heavy = ordered[: best + 1], ordered[best + 1 :]
+    within = float(np.sqrt(max(low[best] + high[best], 0.0) / len(ordered)))
+    apart = float(heavy.mean() - light.mean())
+    if apart < TWO_WEIGHTS * light.mean() or apart < CLEAR * within or min(len(light), len(heavy)) < FEWEST_OF_WEIGHT:
+        return far
+    return min(float(light.mean() + heavy.mean()) / 2, max(far, float(heavy.min())))
+
+
+def _is_bold(word: WordLook, heavy_from: float) -> bool | None:
+    if not word.stem or not heavy_from or word.letters < 2:
         return None
-    return word.stem > BOLDER * usual
+    return word.stem > heavy_from
 
 
 def _is_italic(word: WordLook, usual: float) -> bool | None:
