@@ -20,6 +20,7 @@ from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, like_paper, true_ratio
 from evenquill.core.reading.scanned.ink import ink_of, pieces_of
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
+from evenquill.core.reading.scanned.looks import BOLDER, bold_from
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
 from evenquill.core.reading.scanned.text_line import densest, fitted
@@ -179,3 +180,14 @@ def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
     assert texts == ["Sheet two of the log lay on the stairs.", "Sheet one of the log lay on the stairs."]
     assert cli.main(["convert", *names, "--language", "tlh", "-o", str(tmp_path)]) == cli.WRONG_USE
     assert "tesseract-ocr-tlh" in capsys.readouterr().err
+
+
+def test_bold_letters_are_a_second_group_of_stems_or_far_wider_than_usual():
+    rng = np.random.default_rng(2)
+    regular, bold = rng.normal(0.20, 0.006, 400), rng.normal(0.24, 0.006, 40)
+    limit = bold_from(np.concatenate([regular, bold]))
+    assert (regular < limit).mean() > 0.99
+    assert (bold > limit).mean() > 0.95
+    assert bold_from(np.concatenate([regular, rng.normal(0.24, 0.006, 600)])) == pytest.approx(limit, abs=0.005)
+    assert bold_from(regular) == pytest.approx(BOLDER * 0.20, abs=0.002)
+    assert bold_from(np.zeros(0)) == 0.0

@@ -97,8 +97,8 @@ def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Seq
     }
     out = []
     for line, look, size, family in zip(lines, looks, sizes, families, strict=True):
-        heavy_from, slant = usual[family]
-        bold = _smooth([_is_bold(word, heavy_from) for word in look.words], [word.letters for word in look.words])
+        limit, slant = usual[family]
+        bold = _smooth([_is_bold(word, limit) for word in look.words], [word.letters for word in look.words])
         italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
         fonts = [
             Type(DEFAULT_FONTS[family], family, size, heavy, slanted)
@@ -296,10 +296,10 @@ def _usual(looks: Sequence[LineLook]) -> tuple[float, float]:
         for _ in range(min(word.letters, 12))
     ]
     slants = [word.slant for look in looks for word in look.words for _ in range(min(word.letters, 12))]
-    return _heavy_from(np.array(stems)), (statistics.median(slants) if slants else 0.0)
+    return bold_from(np.array(stems)), (statistics.median(slants) if slants else 0.0)
 
 
-def _heavy_from(stems: NDArray[np.float64]) -> float:
+def bold_from(stems: NDArray[np.float64]) -> float:
     """The width between those of two weights, if the stems of a page fall into two groups well apart; else far above the usual one.
 
     The groups are those whose widths vary least within them (Otsu 1979).
@@ -323,10 +323,10 @@ def _heavy_from(stems: NDArray[np.float64]) -> float:
     return min(float(light.mean() + heavy.mean()) / 2, max(far, float(heavy.min())))
 
 
-def _is_bold(word: WordLook, heavy_from: float) -> bool | None:
-    if not word.stem or not heavy_from or word.letters < 2:
+def _is_bold(word: WordLook, limit: float) -> bool | None:
+    if not word.stem or not limit or word.letters < 2:
         return None
-    return word.stem > heavy_from
+    return word.stem > limit
 
 
 def _is_italic(word: WordLook, usual: float) -> bool | None:
