@@ -11,6 +11,9 @@ from evenquill.core.model import union
 BEFORE = 0.5
 """Ems by which a line may begin before the column of values and be of it still."""
 
+NEXT, COLON = 1.6, (":", "：")
+"""Ems between the baselines of lines of one label, at most, and what labels end with."""
+
 APART = 1.0
 """Ems between words of two columns, at least, where no tab parts them."""
 
@@ -46,6 +49,23 @@ def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
             else:
                 out.append(_of_words(line, [words[0]._replace(before=""), *words[1:]]))
     return out
+
+
+def ends_label(lines: Sequence[FlowLine], line: FlowLine) -> bool:
+    """Whether a line is the end of a label, with its colon, that begins in the lines above without one, its value beside them."""
+    first, last = lines[0], lines[-1]
+    starts = [0.0, *(first.words[n].box.x0 - BEFORE * first.size for n in _tabs(first))]
+    if len(starts) < 2 or line.baseline - last.baseline > NEXT * line.size or not line.words[-1].text.endswith(COLON):
+        return False
+    above: dict[int, FlowWord] = {bisect_right(starts, word.box.x0) - 1: word for own in lines for word in own.words}
+    places = {bisect_right(starts, word.box.x0) - 1 for word in line.words}
+    last_place = max(places)
+    return (
+        last_place + 1 < len(starts)
+        and line.x1 <= starts[last_place + 1]
+        and all(place in above and not above[place].text.endswith(COLON) for place in places)
+        and (len(places) == 1 or line.tabbed)
+    )
 
 
 def _tabs(line: FlowLine) -> list[int]:

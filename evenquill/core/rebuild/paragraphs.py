@@ -17,7 +17,7 @@ from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.marks import CERTAIN, list_mark
-from evenquill.core.rebuild.pairs import in_pairs
+from evenquill.core.rebuild.pairs import ends_label, in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import first_width
 from evenquill.core.rebuild.structure.segments import Decided
@@ -111,7 +111,9 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current, previous = None, entry.lines[-1]
             continue
         decided = decisions[id(item)]
-        if current is not None and _is_more_code(current, item, facts):
+        if (current is not None and _is_more_code(current, item, facts)) or (
+            current is not None and ends_label(current.lines, item)
+        ):
             current.lines.append(item)
         elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
             if decided.joint == "break" or (
