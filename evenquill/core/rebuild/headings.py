@@ -16,6 +16,7 @@ from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
 from evenquill.core.rebuild.series import with_carried_on
+from evenquill.core.rebuild.structure.roles import ROLES
 from evenquill.core.source import OutlineEntry
 
 LARGER = 1.15
@@ -26,6 +27,9 @@ MOST_LINES = 4
 
 LONGEST_NUMBERED = 70
 """Characters of a heading that only its number tells."""
+
+PARAGRAPHS = ("text", "lines", "pairs", "quotation", "verse", "term", "meaning")
+"""Roles of what comes out as a paragraph."""
 
 DEEPEST = 9
 
@@ -109,7 +113,7 @@ def find_headings(
         if isinstance(draft, Draft)
         and draft.role is Role.PARAGRAPH
         and id(draft) not in none
-        and ((draft.likely_role == "heading" and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
+        and ((_is_likely(draft) and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
     headings = _with_terms_like_headings(headings, drafts, none)
     levels = dict(zip(map(id, headings), levels_of(headings, drafts), strict=True))
@@ -121,6 +125,14 @@ def find_headings(
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
     _find_tagged(drafts, tagged)
+
+
+def _is_likely(draft: Draft) -> bool:
+    """Whether a paragraph is more likely a heading than all that would be a paragraph together."""
+    if draft.likely_role != "heading" or not draft.of_roles:
+        return draft.likely_role == "heading"
+    chances = dict(zip(ROLES, draft.of_roles, strict=True))
+    return chances["heading"] >= sum(chances[role] for role in PARAGRAPHS)
 
 
 def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:

@@ -58,7 +58,7 @@ def with_carried_on(drafts: Sequence[AnyDraft], look_of: Callable[[Draft], Hasha
         if draft.likely_role == "heading":
             last[key] = place.values
         elif look != usual and any(value - 1 in last.get(key, ()) for value in place.values):
-            draft.likely_role, draft.marker = "heading", ""
+            draft.likely_role, draft.of_roles, draft.marker = "heading", (), ""
             last[key] = place.values
 
 
