@@ -24,6 +24,9 @@ Rows = tuple[tuple[Piece, ...], ...]
 """The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
 
 
+SEVERAL = 3
+"""Pages from which what runs has been said before, or will be again."""
+
 MOST_PAGES, SURE = 0.5, 2.0
 """Share of the other pages that say the same in a place, and the odds (logarithm) of what does so to run, at least."""
 
@@ -91,6 +94,10 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     odds = np.where(repeated | outside, np.maximum(odds, SURE), odds)
     inside = (of["outside_of_tags"] == 0.5) & (of["repeated"] == 0)
     odds = np.where(inside, np.minimum(odds, -SURE), odds)
+    # What runs is said on other pages too, or stands where something else does, or has their number: once in several pages is text.
+    signs = ("repeated", "repeated_parity", "same_place", "titled", "number", "rule_inward", "rule_outward")
+    once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
+    odds = np.where(once, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
         places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), side))

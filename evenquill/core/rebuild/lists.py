@@ -113,7 +113,19 @@ def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: M
         return True
     if is_of_levels(draft.marker) and may_be_numbered_title(draft):
         return False
+    if draft.marker.isdecimal() and not _has_neighbour(drafts, i):
+        return False
     return draft.likely_role == "item" or draft.marker in CERTAIN or _is_clause(drafts, i, given)
+
+
+def _has_neighbour(drafts: list[AnyDraft], i: int) -> bool:
+    """Whether the number before or after one without a sign marks a paragraph nearby: what stands alone is a figure of the text."""
+    draft = drafts[i]
+    assert isinstance(draft, Draft)
+    number = int(draft.marker)
+    near = [*drafts[max(i - AHEAD, 0) : i], *drafts[i + 1 : i + 1 + AHEAD]]
+    marks = [other.marker for other in near if isinstance(other, Draft)]
+    return any(mark.isdecimal() and abs(int(mark) - number) == 1 for mark in marks)
 
 
 def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dict[tuple[int, ...], int]) -> None:

@@ -138,7 +138,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             if is_code(draft.lines, facts) and not draft.marker:
                 draft.role = Role.CODE
             else:
-                draft.lines = draft.lines if draft.breaks else in_pairs(draft.lines)
+                draft.lines = draft.lines if draft.breaks or draft.marker else in_pairs(draft.lines)
                 draft.align = _alignment(draft)
                 draft.inset = _inset(draft)
     return drafts
