@@ -117,10 +117,11 @@ def test_each_of_several_labels_in_a_row_comes_whole_before_its_value():
     assert in_pairs(prose) == prose
 
 
-def test_a_line_with_the_colon_of_the_label_above_is_its_end():
+def test_a_line_that_goes_on_with_the_label_above_is_its_end():
     first = pieces(100, (50, "Keeper of the"), (150, "Wilnor Selbel"))
     assert ends_label([first], pieces(112, (50, "old gauge:")))
-    assert not ends_label([first], pieces(112, (50, "old gauge")))  # no label ends there
+    assert ends_label([first], pieces(112, (50, "old gauge")))
+    assert not ends_label([first], pieces(112, (50, "Old gauge")))  # another label
     assert not ends_label([first], pieces(130, (50, "old gauge:")))  # too far below
     assert not ends_label([first], pieces(112, (150, "and Orkel:")))  # below the value
     assert not ends_label([first], pieces(112, (50, "what follows is a sentence in the text:")))

@@ -52,10 +52,13 @@ def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
 
 
 def ends_label(lines: Sequence[FlowLine], line: FlowLine) -> bool:
-    """Whether a line is the end of a label, with its colon, that begins in the lines above without one, its value beside them."""
+    """Whether a line is the end of a label that begins in the lines above, its value beside them: it has the colon that these do not have,
+    or goes on with a small letter."""
     first, last = lines[0], lines[-1]
     starts = [0.0, *(first.words[n].box.x0 - BEFORE * first.size for n in _tabs(first))]
-    if len(starts) < 2 or line.baseline - last.baseline > NEXT * line.size or not line.words[-1].text.endswith(COLON):
+    if len(starts) < 2 or line.baseline - last.baseline > NEXT * line.size:
+        return False
+    if not line.words[-1].text.endswith(COLON) and not line.text[0].islower():
         return False
     above: dict[int, FlowWord] = {bisect_right(starts, word.box.x0) - 1: word for own in lines for word in own.words}
     places = {bisect_right(starts, word.box.x0) - 1 for word in line.words}
