@@ -165,6 +165,19 @@ def test_a_list_over_a_page_end_keeps_its_depth_though_its_marks_stand_elsewhere
     assert levels(drafts) == [(0, "a"), (1, "b"), (0, "c"), (1, "d")]
 
 
+def test_letters_without_a_sign_are_marks_only_in_their_order():
+    def items(*marks: str) -> list[Role]:
+        drafts = [draft(line(f"{mark} select the node", x=50.0), likely_role="item") for mark in marks]
+        for one, mark in zip(drafts, marks, strict=True):
+            one.marker, one.mark_x, one.text_x = mark, 50.0, 80.0
+        return [one.role for one in finished(drafts)]
+
+    assert items("a", "b", "c") == [Role.LIST_ITEM] * 3
+    assert items("n", "p", "u", "t") == [Role.PARAGRAPH] * 4  # keys
+    assert items("14") == [Role.PARAGRAPH]
+    assert items("1", "2") == [Role.LIST_ITEM] * 2
+
+
 def test_bullets_of_strange_fonts_become_ours_and_dashes_stay():
     sign = line("x the key", x=60)
     sign = sign._replace(

@@ -113,19 +113,25 @@ def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: M
         return True
     if is_of_levels(draft.marker) and may_be_numbered_title(draft):
         return False
-    if draft.marker.isdecimal() and not _has_neighbour(drafts, i):
+    if draft.marker.isalnum() and not _has_neighbour(drafts, i):
         return False
     return draft.likely_role == "item" or draft.marker in CERTAIN or _is_clause(drafts, i, given)
 
 
 def _has_neighbour(drafts: list[AnyDraft], i: int) -> bool:
-    """Whether the number before or after one without a sign marks a paragraph nearby: what stands alone is a figure of the text."""
+    """Whether a number or letter without a sign has the one before it as a mark above, or the one after it below: what stands alone is a
+    word or a figure of the text."""
     draft = drafts[i]
     assert isinstance(draft, Draft)
-    number = int(draft.marker)
-    near = [*drafts[max(i - AHEAD, 0) : i], *drafts[i + 1 : i + 1 + AHEAD]]
-    marks = [other.marker for other in near if isinstance(other, Draft)]
-    return any(mark.isdecimal() and abs(int(mark) - number) == 1 for mark in marks)
+    own = readings(draft.marker)
+    return any(
+        number.format is other.format and other.value == number.value + step
+        for near, step in ((drafts[max(i - AHEAD, 0) : i], -1), (drafts[i + 1 : i + 1 + AHEAD], 1))
+        for one in near
+        if isinstance(one, Draft) and one.marker.isalnum()
+        for other in readings(one.marker)
+        for number in own
+    )
 
 
 def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dict[tuple[int, ...], int]) -> None:
