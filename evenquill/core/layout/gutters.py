@@ -172,11 +172,12 @@ def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
 
 
 class _Column(NamedTuple):
-    """What stands next to a gutter on one side: its rows, and its edges in points."""
+    """What stands next to a gutter on one side: its rows, its edges, and the usual distance of rows, in points."""
 
     rows: list[list[Line]]
     left: float
     right: float
+    pitch: float
 
 
 def _features(
@@ -208,7 +209,7 @@ def _features(
     gaps = _gaps(left, size), _gaps(right, size)
     shared = sum(any(min(a[1], b[1]) - max(a[0], b[0]) > 0.3 * size for b in gaps[1]) for a in gaps[0])
     fewest = max(min(len(left.rows), len(right.rows)), 1)
-    pitches = _pitch(left), _pitch(right)
+    pitches = left.pitch, right.pitch
     heights = [_extent(column) for column in (left, right)]
     common = min(heights[0][1], heights[1][1]) - max(heights[0][0], heights[1][0])
     shorter = max(min(end - start for start, end in heights), 1.0)
@@ -250,8 +251,8 @@ def _column(lines: Sequence[Line], left: float, right: float) -> _Column:
     own = [line for line in lines if left - 0.5 <= line.box.center_x < right]
     rows = rows_of(own)
     if not own:
-        return _Column([], left, left)
-    return _Column(rows, min(line.box.x0 for line in own), max(line.box.x1 for line in own))
+        return _Column([], left, left, 0.0)
+    return _Column(rows, min(line.box.x0 for line in own), max(line.box.x1 for line in own), _pitch(rows))
 
 
 def _side(column: _Column, other: _Column, size: float) -> tuple[float, ...]:
@@ -267,7 +268,7 @@ def _side(column: _Column, other: _Column, size: float) -> tuple[float, ...]:
     baselines = [row[0].baseline for row in other.rows]
     starts = [
         rows[0],
-        *(row for above, row in itertools.pairwise(rows) if row[0].baseline - above[0].baseline > GAP * _pitch(column)),
+        *(row for above, row in itertools.pairwise(rows) if row[0].baseline - above[0].baseline > GAP * column.pitch),
     ]
     return (
         min(float(count), FAR),
@@ -288,15 +289,14 @@ def _side(column: _Column, other: _Column, size: float) -> tuple[float, ...]:
     )  # fmt: skip
 
 
-def _pitch(column: _Column) -> float:
-    """The usual distance of rows, in points."""
-    steps = [row[0].baseline - above[0].baseline for above, row in itertools.pairwise(column.rows)]
+def _pitch(rows: Sequence[Sequence[Line]]) -> float:
+    steps = [row[0].baseline - above[0].baseline for above, row in itertools.pairwise(rows)]
     return statistics.median_low(steps) if steps else 0.0
 
 
 def _gaps(column: _Column, size: float) -> list[tuple[float, float]]:
     """The heights between which rows stand further apart than usual."""
-    pitch = max(_pitch(column), size)
+    pitch = max(column.pitch, size)
     pairs = itertools.pairwise(row[0] for row in column.rows)
     return [
         (above.baseline, row.baseline - size) for above, row in pairs if row.baseline - above.baseline > GAP * pitch
