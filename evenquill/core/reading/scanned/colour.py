@@ -32,25 +32,23 @@ def coloured_ink(pixels: Pixels, ink: Pixels, dpi: float) -> Pixels | None:
         return None
     small = cv2.resize(pixels, None, fx=75 / dpi, fy=75 / dpi, interpolation=cv2.INTER_AREA)
     paper = np.maximum(np.median(small.reshape(-1, 3), axis=0), 40)
-    if _mask(small, paper).mean() < NOTICEABLE:
+    if _mask(*_channels(small, paper)).mean() < NOTICEABLE:
         return None
-    smooth = cv2.GaussianBlur(pixels, (0, 0), max(dpi / 260, 0.5))
-    mask = np.asarray(cv2.morphologyEx(_mask(smooth, paper), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
-    return _of_one_ink(mask, _saturation(smooth, paper), ink)
+    difference, low = _channels(cv2.GaussianBlur(pixels, (0, 0), max(dpi / 260, 0.5)), paper)
+    mask = np.asarray(cv2.morphologyEx(_mask(difference, low), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
+    return _of_one_ink(mask, np.asarray(difference / np.maximum(255 - low, 1), np.float32), ink)
 
 
-def _mask(pixels: Pixels, paper: NDArray[np.float64]) -> Pixels:
+def _channels(pixels: Pixels, paper: NDArray[np.float64]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """The difference of the strongest and weakest channel, and the weakest, as they would be on white paper."""
     balanced = np.minimum(pixels * (255.0 / paper).astype(np.float32), 255)
-    high, low = balanced.max(axis=2), balanced.min(axis=2)
-    coloured = (high - low > COLOURED) & (high - low > SATURATED * (255 - low)) & (low < DARK * 255)
+    low = balanced.min(axis=2)
+    return balanced.max(axis=2) - low, low
+
+
+def _mask(difference: NDArray[np.float32], low: NDArray[np.float32]) -> Pixels:
+    coloured = (difference > COLOURED) & (difference > SATURATED * (255 - low)) & (low < DARK * 255)
     return np.asarray(coloured, np.uint8)
-
-
-def _saturation(pixels: Pixels, paper: NDArray[np.float64]) -> NDArray[np.float32]:
-    """The difference of the strongest and weakest channel over what the ink takes from the weakest."""
-    balanced = np.minimum(pixels * (255.0 / paper).astype(np.float32), 255)
-    high, low = balanced.max(axis=2), balanced.min(axis=2)
-    return np.asarray((high - low) / np.maximum(255 - low, 1), np.float32)
 
 
 def _of_one_ink(mask: Pixels, saturation: NDArray[np.float32], ink: Pixels) -> Pixels:
