@@ -21,7 +21,7 @@ APART = 1.0
 def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
     """The lines of a paragraph as they are read, if its first one has labels and values beside each other of which one that another follows
     has several lines; else as they are."""
-    starts = [0.0, *(lines[0].words[n].box.x0 - BEFORE * lines[0].size for n in _tabs(lines[0]))]
+    starts = _column_starts(lines[0])
     if len(lines) < 2 or len(starts) < 2:
         return lines
     columns: list[list[tuple[FlowLine, list[FlowWord]]]] = [[] for _ in starts]
@@ -54,8 +54,8 @@ def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
 def ends_label(lines: Sequence[FlowLine], line: FlowLine) -> bool:
     """Whether a line is the end of a label that begins in the lines above, its value beside them: it has the colon that these do not have,
     or goes on with a small letter."""
-    first, last = lines[0], lines[-1]
-    starts = [0.0, *(first.words[n].box.x0 - BEFORE * first.size for n in _tabs(first))]
+    last = lines[-1]
+    starts = _column_starts(lines[0])
     if len(starts) < 2 or line.baseline - last.baseline > NEXT * line.size:
         return False
     if not line.words[-1].text.endswith(COLON) and not line.text[0].islower():
@@ -71,8 +71,10 @@ def ends_label(lines: Sequence[FlowLine], line: FlowLine) -> bool:
     )
 
 
-def _tabs(line: FlowLine) -> list[int]:
-    return [n for n, word in enumerate(line.words) if n and word.before == "\t"]
+def _column_starts(line: FlowLine) -> list[float]:
+    """Where the columns of a line begin that tabs part, in points; the first one begins anywhere."""
+    tabs = (word.box.x0 for n, word in enumerate(line.words) if n and word.before == "\t")
+    return [0.0, *(x - BEFORE * line.size for x in tabs)]
 
 
 def _of_words(line: FlowLine, words: Sequence[FlowWord]) -> FlowLine:
