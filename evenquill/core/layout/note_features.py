@@ -156,8 +156,8 @@ def _of_column(column: Sequence[Line], page: _Page, columns: int) -> list[tuple[
         run = _run_above(column, n)
         start = column[n - run]
         over = column[n - run - 1] if n - run else _nearest_above(start, page.lines)
-        rule = _rule_between(above, line, page.rules)
-        zone_rule = _rule_between(over, start, page.rules)
+        rule = rule_between(above, line, page.rules)
+        zone_rule = rule_between(over, start, page.rules)
         earlier = [k for k in numbers[:n] if k]
         lines_of_mark = page.calls.get(mark, ()) if mark else ()
         out.append((
@@ -210,7 +210,7 @@ def _nearest_above(line: Line, lines: Sequence[Line]) -> Line | None:
     return max(over, key=lambda other: other.baseline, default=None)
 
 
-def _rule_between(above: Line | None, line: Line, rules: Sequence[Box]) -> Box | None:
+def rule_between(above: Line | None, line: Line, rules: Sequence[Box]) -> Box | None:
     """The rule that stands between a line and the one above it, over this one."""
     top = above.baseline if above is not None else line.box.y0 - 3 * line.size
     found = [rule for rule in rules if top - 1 < rule.center_y < line.box.center_y and rule.overlap_x(line.box) > 0]

@@ -21,6 +21,7 @@ from evenquill.core.layout.note_features import (
     is_raised,
     note_features,
     note_mark,
+    rule_between,
 )
 from evenquill.core.model.text import ends_sentence
 
@@ -146,11 +147,7 @@ def _begins_below_rule(column: Sequence[Line], n: int, rules: Sequence[Rule]) ->
     line = column[n]
     if any(other is not line and abs(other.baseline - line.baseline) < line.size / 2 for other in column):
         return False
-    top = column[n - 1].baseline if n else line.box.y0 - 2 * line.size
-    return any(
-        rule.horizontal and top - 1 < rule.box.center_y < line.box.center_y and rule.box.overlap_x(line.box) > 0
-        for rule in rules
-    )
+    return rule_between(column[n - 1] if n else None, line, [rule.box for rule in rules if rule.horizontal]) is not None
 
 
 def _entries(zone: Sequence[Line], calls: Sequence[Call], before: NotesBefore) -> FootArea:

@@ -151,7 +151,7 @@ def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: Notes
 
 
 def items_of(page: PageEvidence, lines: list[Line]) -> tuple[list[Item], list[Line]]:
-    """What stands upright on a page, tables with a grid among it, and the lines that are in none of these."""
+    """What stands upright on a page, tables with a grid among it; and the lines, turned ones too, that are in no such table."""
     tables, lines = ruled_tables(page, lines)
     items = [
         *(Item(line.box, line) for line in lines if not line.angle),
