@@ -184,6 +184,7 @@ def test_a_region_is_redrawn_read_again_and_delivered(desk, application):
     expect(fresh.locator("blockquote").last).to_contain_text("The tide was high", timeout=PATIENCE)
     fresh.get_by_role("button", name="Take it as text").click()
     expect(regions).to_have_count(3)
+    expect(page.locator('.region .body[aria-pressed="true"]')).to_have_count(1)
     page.keyboard.press("Delete")
     expect(regions).to_have_count(2)
     regions.first.click()

@@ -1,5 +1,5 @@
 /** One page of the source with its regions: which rows came from where, which is in hand, and what is done to them. */
-import { api, type Block, type Change, type CutNote, type Preparation, type ReadRegion } from '../api/client';
+import { api, type Block, type CutNote, type Operation, type Preparation, type ReadRegion } from '../api/client';
 import { isPicture, isTable, isText } from '../shared/blocks';
 import { notices } from './notices.svelte';
 import type { Proof } from './proof.svelte';
@@ -39,6 +39,8 @@ export class SheetPage {
   pointed = $state<string | null>(null);
   pending = $state.raw<Pending | null>(null);
   loaded = $state(0);
+  /** How often the rows were asked for: an answer that comes after that of a later question is out of date. */
+  private asked = 0;
 
   constructor(
     readonly proof: Proof,
@@ -61,9 +63,10 @@ export class SheetPage {
 
   async load() {
     const number = this.number;
+    const asked = ++this.asked;
     try {
       const rows = await api.pageRows(this.proof.id, number);
-      if (number !== this.number) return;
+      if (number !== this.number || asked !== this.asked) return;
       this.blocks = rows.blocks;
       this.width = rows.width;
       this.height = rows.height;
@@ -100,7 +103,7 @@ export class SheetPage {
     const spot = spotOf(this.number, pending.area);
     if (pending.region)
       await this.proof.send({ op: 'region', block: pending.region.block.id, place: pending.region.place, spot, read });
-    else this.chooseNew(await this.proof.send({ op: 'add_region', spot, read }));
+    else await this.add({ op: 'add_region', spot, read });
   }
 
   /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
@@ -110,15 +113,19 @@ export class SheetPage {
       const picture = await api.cutRegion(this.proof.id, this.number, area);
       const spot = spotOf(this.number, area);
       if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, picture, note });
-      else this.chooseNew(await this.proof.send({ op: 'add_region', spot, picture }));
+      else await this.add({ op: 'add_region', spot, picture });
     } catch (error) {
       notices.wrong(error);
     }
   }
 
-  /** Takes a new row in hand. */
-  private chooseNew(change: Change | null) {
-    if (change?.focus) this.choose(change.focus.block);
+  /** Adds a row and takes it in hand; no other is in hand meanwhile, so that no key meant for the new one reaches the old. */
+  private async add(operation: Operation) {
+    this.chosen = [];
+    const change = await this.proof.send(operation);
+    if (!change?.focus) return;
+    await this.load();
+    this.choose(change.focus.block);
   }
 
   /** An outline was moved or drawn larger: text is read anew, pictures are cut anew. */
