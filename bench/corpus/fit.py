@@ -429,7 +429,7 @@ def _of_classes(round_: Sequence, classes: int) -> list[np.ndarray]:
 
 
 def _arrays(model: HistGradientBoostingClassifier, classes: int) -> dict[str, np.ndarray]:
-    """The trees of a fitted model as ``structure.trees`` has them; each class must have been seen."""
+    """The trees of a fitted model as ``fitted.trees`` reads them; each class must have been seen."""
     if list(model.classes_) != list(range(classes)):
         raise ValueError(f"only classes {list(model.classes_)} of {classes} are in the documents")
     trees = [tree for round_ in model._predictors for tree in _of_classes(round_, classes)]
@@ -448,9 +448,5 @@ def _arrays(model: HistGradientBoostingClassifier, classes: int) -> dict[str, np
         own["left"][t, :count] = np.where(leaf, places, tree["left"])
         own["right"][t, :count] = np.where(leaf, places, tree["right"])
         own["value"][t, :count] = np.where(leaf, tree["value"], 0)
-    depth = max(int(tree["depth"].max()) for tree in trees)
     base = np.asarray(model._baseline_prediction, np.float32).ravel()
-    return own | {
-        "base": base if len(base) == classes else np.array([0.0, base[0]], np.float32),
-        "depth": np.array(depth),
-    }
+    return own | {"base": base if len(base) == classes else np.array([0.0, base[0]], np.float32)}

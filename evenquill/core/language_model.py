@@ -41,13 +41,23 @@ _TOKEN = re.compile(r"[^\W\d_]+(?:['’\-][^\W\d_]+)*|\d+(?:[.,:]\d+)*|[,;:()]|[
 
 def tokens_of(text: str) -> Iterator[str]:
     """The words of a text in small letters, numbers as NUMBER, signs between words, and END where a sentence ends."""
-    for token in _TOKEN.findall(text):
+    for found in _TOKEN.finditer(text):
+        token = found.group()
         if token[0].isdigit():
             yield NUMBER
         elif token[0] in ".!?…":
             yield END
         else:
             yield token.lower()
+
+
+def last_token_of(text: str) -> str | None:
+    """The last token of a text, None where there is none; no token has a space in it."""
+    for word in reversed(text.split()):
+        tokens = list(tokens_of(word))
+        if tokens:
+            return tokens[-1]
+    return None
 
 
 def key_of(text: str) -> int:

@@ -1,7 +1,13 @@
-"""Gradient-boosted trees (Friedman 2001) as arrays: many rows through all trees at once, without the package that fitted them."""
+"""Gradient-boosted trees (Friedman 2001) as arrays: many rows through all trees at once, without the package that fitted them.
+
+No row walks down a tree (QuickScorer: Lucchese et al. 2015). A split whose measure lies above its threshold rules out the leaves on its
+left; of the leaves that all splits of a tree leave over, the leftmost is the one that walking down would reach. The leaves of a tree are
+bits of one number, and what the splits on one measure rule out together is looked up by the place of the measure among their thresholds.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 from typing import NamedTuple
@@ -15,25 +21,30 @@ FOLDER = Path(__file__).parent
 UNMEASURED = -50.0
 """Stands among measures for what cannot be measured; nothing that can is as low."""
 
-ROWS = 512
+ROWS = 256
 """Rows that go through the trees together; more would take memory and no less time."""
+
+LEAVES = 32
+"""Leaves that a tree can have: bits of a number."""
+
+
+class Splits(NamedTuple):
+    """All splits on one measure. ``left`` is (trees, thresholds + 1): the leaves of each tree of ``trees`` that are left over where so many
+    of the ``thresholds``, which rise, lie below the measure."""
+
+    feature: int
+    thresholds: NDArray[np.float32]
+    trees: NDArray[np.intp]
+    left: NDArray[np.uint32]
 
 
 class Trees(NamedTuple):
-    """Trees of one model, the nodes of all in one row; a leaf leads to itself. Tree ``t`` begins at ``roots[t]`` and adds to class
-    ``t % classes``.
+    """Trees of one model. Tree ``t`` adds to class ``t % classes``: its leaf ``n`` the number ``value[t * LEAVES + n]``. ``base`` is
+    (classes,)."""
 
-    ``feature``, ``threshold`` and ``value`` have one entry for each node, ``children`` two: where a row goes whose feature is not above the
-    threshold, and where one goes whose is. ``base`` is (classes,). ``depth`` steps lead from a root to any leaf.
-    """
-
-    roots: NDArray[np.intp]
-    feature: NDArray[np.intp]
-    threshold: NDArray[np.float32]
-    children: NDArray[np.intp]
+    splits: tuple[Splits, ...]
     value: NDArray[np.float32]
     base: NDArray[np.float32]
-    depth: int
 
     def log_probabilities(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
         """For rows of shape (n, features) the logarithms of the probabilities of each class, of shape (n, classes)."""
@@ -44,32 +55,51 @@ class Trees(NamedTuple):
         return normed
 
     def _scores(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
-        values = np.ascontiguousarray(rows).ravel()
-        firsts = np.arange(len(rows), dtype=np.intp)[:, None] * rows.shape[1]
-        at = np.broadcast_to(self.roots, (len(rows), len(self.roots))).copy()
-        for _ in range(self.depth):
-            right = values.take(firsts + self.feature.take(at)) > self.threshold.take(at)
-            at = self.children.take(2 * at + right)
-        summed: NDArray[np.float32] = self.value.take(at).reshape(len(rows), -1, len(self.base)).sum(axis=1) + self.base
-        return summed
+        count = len(self.value) // LEAVES
+        left = np.full((count, len(rows)), 2**LEAVES - 1, np.uint32)
+        for split in self.splits:
+            below = split.thresholds.searchsorted(rows[:, split.feature])
+            left[split.trees] &= split.left.take(below, axis=1)
+        leftmost = left & (~left + np.uint32(1))
+        leaf = np.frexp(leftmost.astype(np.float32))[1] - 1
+        at = leaf + np.arange(0, count * LEAVES, LEAVES, dtype=np.intp)[:, None]
+        summed = self.value.take(at).reshape(-1, len(self.base), len(rows)).sum(axis=0)
+        scores: NDArray[np.float32] = summed.T + self.base
+        return scores
 
 
 @cache
 def trees_of(name: str) -> Trees:
-    """A model that comes with the application, by the name of its file: its trees are rows of as many nodes each."""
+    """A model that comes with the application, by the name of its file. Its nodes stand in (trees, nodes), each before all that is below it
+    on its left, and that before what is on its right; a leaf leads to itself, and what no node stands in is zero."""
     with (FOLDER / f"{name}.npz").open("rb") as file, np.load(file) as arrays:
-        count, nodes = arrays["feature"].shape
-        roots = np.arange(count, dtype=np.intp) * nodes
-        children = np.stack([arrays[side] + roots[:, None] for side in ("left", "right")], axis=-1)
-        return Trees(
-            roots,
-            arrays["feature"].ravel().astype(np.intp),
-            arrays["threshold"].ravel(),
-            children.ravel(),
-            arrays["value"].ravel(),
-            arrays["base"],
-            int(arrays["depth"]),
-        )
+        feature, threshold, left, right = (arrays[key] for key in ("feature", "threshold", "left", "right"))
+        is_leaf = left == np.arange(left.shape[1])
+        leaves_before = np.cumsum(is_leaf, axis=1) - is_leaf
+        value = np.zeros((len(feature), LEAVES), np.float32)
+        value[np.nonzero(is_leaf)[0], leaves_before[is_leaf]] = arrays["value"][is_leaf]
+        tree, node = np.nonzero(right > left)
+        first, end = (leaves_before[tree, side[tree, node]] for side in (left, right))
+        kept = ~((np.uint64(1) << end.astype(np.uint64)) - (np.uint64(1) << first.astype(np.uint64))).astype(np.uint32)
+        splits = _splits(feature[tree, node], threshold[tree, node], tree, kept)
+        return Trees(tuple(splits), value.ravel(), arrays["base"])
+
+
+def _splits(
+    feature: NDArray[np.int16], threshold: NDArray[np.float32], tree: NDArray[np.intp], kept: NDArray[np.uint32]
+) -> Iterator[Splits]:
+    """Splits, given one by one with what they leave over, by the measure that they are on."""
+    order = np.lexsort((threshold, feature))
+    starts = np.flatnonzero(np.diff(feature[order], prepend=-1))
+    for own in np.split(order, starts[1:]):
+        has_any = np.zeros(tree.max() + 1, np.bool_)
+        has_any[tree[own]] = True
+        row = np.cumsum(has_any)[tree[own]] - 1
+        is_new = np.diff(threshold[own], prepend=-np.inf) > 0
+        left = np.full((row.max() + 1, is_new.sum() + 1), 2**LEAVES - 1, np.uint32)
+        np.bitwise_and.at(left, (row, np.cumsum(is_new)), kept[own])
+        np.bitwise_and.accumulate(left, axis=1, out=left)
+        yield Splits(int(feature[own[0]]), threshold[own][is_new], np.flatnonzero(has_any), left)
 
 
 @cache

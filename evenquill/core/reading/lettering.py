@@ -70,7 +70,10 @@ def _is_suspect(words: Sequence[str]) -> bool:
     characters = "".join(words)
     if len(characters) < FEWEST_CHARACTERS or sum(len(word) > 3 for word in words) < FEWEST_LONG_WORDS:
         return False
-    private = sum(unicodedata.category(c) in ("Co", "Cn", "Cc") or c == "\ufffd" for c in characters)
+    counts = Counter(characters)
+    private = sum(
+        count for c, count in counts.items() if unicodedata.category(c) in ("Co", "Cn", "Cc") or c == "\ufffd"
+    )
     if private > MOST_PRIVATE * len(characters):
         return True
     if len(characters) > MANY_CHARACTERS and len(characters) > LONG_WORDS * len(words):

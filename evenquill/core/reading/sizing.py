@@ -153,13 +153,18 @@ def size_up(page: pdfium.PdfPage) -> Size:
         ):
             longest = max(pixels[0].value, pixels[1].value)
             dpi = max(dpi, 72 * longest / max(right - left, top - bottom, 1.0))
-    text_page = page.get_textpage()
-    letters = text_page.count_chars()
-    text_page.close()
     if covered < PAGE_SHARE * width * height:
-        outlined = letters < FEWEST_LETTERS and paths > MANY_PATHS
+        outlined = paths > MANY_PATHS and not _has_text(page)
         return Size(Ground.PICTURE if outlined else Ground.NATIVE, HIGHEST_DPI if outlined else dpi)
-    return Size(Ground.PICTURE_WITH_TEXT if letters >= FEWEST_LETTERS else Ground.PICTURE, dpi)
+    return Size(Ground.PICTURE_WITH_TEXT if _has_text(page) else Ground.PICTURE, dpi)
+
+
+def _has_text(page: pdfium.PdfPage) -> bool:
+    text_page = page.get_textpage()
+    try:
+        return text_page.count_chars() >= FEWEST_LETTERS
+    finally:
+        text_page.close()
 
 
 def _picture_inside(form: pdfium_c.FPDF_PAGEOBJECT) -> tuple[pdfium_c.FPDF_PAGEOBJECT, int]:

@@ -6,6 +6,7 @@ sets or, where it sets none, by gaps against the line's own letter spacing.
 
 from __future__ import annotations
 
+import itertools
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from types import MappingProxyType
@@ -142,18 +143,14 @@ def _pieces(glyphs: list[Glyph], look: Piece, *, against: bool) -> list[Piece]:
     """
     if against and is_right_to_left("".join(glyph.text for glyph in glyphs)):
         glyphs = sorted(glyphs, key=lambda glyph: glyph.x0)
-    pieces: list[Piece] = []
-    current: list[Glyph] = []
-    for glyph in glyphs:
-        if current and (
-            glyph.x0 - current[-1].x1 > WIDE_GAP * look.size or glyph.x0 < current[-1].x0 - 0.3 * look.size
-        ):
-            pieces.append(look._replace(glyphs=current))
-            current = []
-        current.append(glyph)
-    if current:
-        pieces.append(look._replace(glyphs=current))
-    kept = (_trimmed(piece) for piece in pieces)
+    ahead, back = WIDE_GAP * look.size, 0.3 * look.size
+    cuts = [
+        n
+        for n, (left, right) in enumerate(itertools.pairwise(glyphs), 1)
+        if right.x0 - left.x1 > ahead or right.x0 < left.x0 - back
+    ]
+    ends = zip([0, *cuts], [*cuts, len(glyphs)], strict=True)
+    kept = (_trimmed(look._replace(glyphs=glyphs[start:end])) for start, end in ends)
     return [piece for piece in kept if piece.glyphs]
 
 

@@ -129,7 +129,7 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
         ended / max(lines, 1), max(lefts.total(), 1), model_of(facts.language),
-        Counter(line.text for measured in columns for line in measured.lines),
+        Counter(line.text for measured in columns for line in measured.facts),
     )  # fmt: skip
 
 
@@ -251,7 +251,7 @@ def features_of(
 
 def _of_lines(own: MeasuredColumn, look: DocumentLook, around: Surroundings) -> _OfLines:
     boxes = [line.box for line in own.lines]
-    texts = tuple(line.text for line in own.lines)
+    texts = tuple(facts.text for facts in own.facts)
     return _OfLines(
         looks=tuple(look_of_line(facts, own.column, look.size) for facts in own.facts),
         texts=texts,

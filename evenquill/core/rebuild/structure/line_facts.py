@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import SMALLEST_SIZE
-from evenquill.core.layout.flow import SHIFTED, FlowLine
+from evenquill.core.evidence import SMALLEST_SIZE, Type
+from evenquill.core.layout.flow import SHIFTED, FlowLine, FlowWord
 from evenquill.core.model import Family, Marks
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
@@ -22,9 +24,12 @@ FAR = 20.0
 """Ems beyond which a distance tells no more; natural logarithms beyond which a likelihood does not."""
 
 
+UNDERLINED = int(Marks.UNDERLINE)
+
+
 def limited(value: float) -> float:
     """A measure, not beyond FAR."""
-    return max(-FAR, min(FAR, value))
+    return value if -FAR < value < FAR else math.copysign(FAR, value)
 
 
 class LineFacts(NamedTuple):
@@ -33,6 +38,7 @@ class LineFacts(NamedTuple):
     space. ``section`` is the depth of a number as sections have it, 0 for none; ``tab_x`` where what stands behind the
     first tab begins, 0 without."""
 
+    text: str
     x0: float
     x1: float
     baseline: float
@@ -79,21 +85,11 @@ def facts_of_line(line: FlowLine) -> LineFacts:
     """All of it, for one line."""
     words = [word for word in line.words if not word.marks & SHIFTED] or list(line.words)
     text = line.text
-    letters = bold = italic = mono = underlined = digits = 0
-    for word in words:
-        count = len(word.text)
-        letters += count
-        type_ = word.type
-        if type_.bold:
-            bold += count
-        if type_.italic:
-            italic += count
-        if type_.family is Family.MONO:
-            mono += count
-        if word.marks & Marks.UNDERLINE:
-            underlined += count
-        digits += sum(map(str.isdigit, word.text))
+    unspaced = "".join(word.text for word in words)
+    letters = max(len(unspaced), 1)
     main = line.main_type
+    looks = {main: letters} if all(word.type is main for word in words) else _letters_of_looks(words)
+    underlined = sum(len(word.text) for word in words if word.marks & UNDERLINED)
     mark = list_mark(line)
     kind = 0
     if mark is not None:
@@ -103,20 +99,20 @@ def facts_of_line(line: FlowLine) -> LineFacts:
     starts = text[:1]
     long_words = [word.text for word in words if len(word.text) > 3]
     capitalised = sum(word[0].isupper() for word in long_words)
-    letters = max(letters, 1)
     spaces = [
         after.box.x0 - before.box.x1
         for before, after in zip(line.words, line.words[1:], strict=False)
         if after.before == " "
     ]
     return LineFacts(
+        text=text,
         x0=line.x0,
         x1=line.x1,
         baseline=line.baseline,
         size=max(line.size, SMALLEST_SIZE),
-        bold=bold / letters,
-        italic=italic / letters,
-        mono=mono / letters,
+        bold=sum(count for look, count in looks.items() if look.bold) / letters,
+        italic=sum(count for look, count in looks.items() if look.italic) / letters,
+        mono=sum(count for look, count in looks.items() if look.family is Family.MONO) / letters,
         family=main.family,
         font=main.font,
         color=main.color,
@@ -124,7 +120,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         underlined=underlined / letters,
         letters=letters,
         words=len(line.words),
-        digits=digits / letters,
+        digits=sum(map(str.isdigit, unspaced)) / letters,
         starts_lower=float(starts.islower()),
         starts_upper=float(starts.isupper()),
         starts_digit=float(starts.isdigit()),
@@ -147,6 +143,13 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         entry=float(bool(_ENTRY.match(text))),
         tab_x=next((word.box.x0 for word in line.words[1:] if word.before == "\t"), 0.0),
     )
+
+
+def _letters_of_looks(words: Sequence[FlowWord]) -> dict[Type, int]:
+    counts: dict[Type, int] = {}
+    for word in words:
+        counts[word.type] = counts.get(word.type, 0) + len(word.text)
+    return counts
 
 
 def first_width(line: FlowLine) -> float:

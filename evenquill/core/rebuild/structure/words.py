@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections import deque
-
 from evenquill.core.fitted.trees import UNMEASURED
-from evenquill.core.language_model import END, START, LanguageModel, tokens_of
+from evenquill.core.language_model import END, START, LanguageModel, last_token_of, tokens_of
 from evenquill.core.rebuild.structure.line_facts import LineFacts, limited
 
 
@@ -17,10 +15,12 @@ def said_above(text: str, x: float, above: LineFacts) -> str:
 def words_features(above: str, text: str, words: LanguageModel | None) -> tuple[float, float, float]:
     """How much likelier the first word of a line is after the last one above than at the start of a sentence; how likely a sentence is
     to end where the line above does; how much likelier the first word is at the start of one than anywhere. Natural logarithms."""
-    last, first = deque(tokens_of(above), 1), next(tokens_of(text), None)
-    if words is None or not last or first is None:
+    if words is None:
         return (UNMEASURED,) * 3
-    before = START if last[0] == END else last[0]
+    last, first = last_token_of(above), next(tokens_of(text), None)
+    if last is None or first is None:
+        return (UNMEASURED,) * 3
+    before = START if last == END else last
     starts = words.after(START, first)
     return (
         limited(words.after(before, first) - starts),
