@@ -6,6 +6,7 @@ import re
 
 _SUBSET = re.compile(r"^[A-Z]{6}\+")
 _BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^sfb|-bd\b|,bd\b", re.I)
+_REGULAR = re.compile(r"regular|roman\b|book\b|light\b|thin\b", re.I)
 _ITALIC = re.compile(r"italic|oblique|slanted|kursiv|^cmti|^cmsl|^cmmi|^cmbxti|^sfti|-it\b|-obl\b|ital$", re.I)
 _MONO = re.compile(r"mono|courier|typewriter|consol|^cmtt|^sftt|code\b|fixed", re.I)
 _SANS = re.compile(
@@ -29,6 +30,11 @@ _TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+$", re.I)
 def is_called_bold(name: str) -> bool:
     """Whether the name of a font says that its letters are bold."""
     return bool(_BOLD.search(without_subset(name)))
+
+
+def is_called_regular(name: str) -> bool:
+    """Whether the name of a font says that its letters are of the usual weight, or lighter."""
+    return bool(_REGULAR.search(without_subset(name)))
 
 
 def is_called_italic(name: str) -> bool:

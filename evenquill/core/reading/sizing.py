@@ -162,7 +162,7 @@ def size_up(page: pdfium.PdfPage) -> Size:
 def _has_text(page: pdfium.PdfPage) -> bool:
     text_page = page.get_textpage()
     try:
-        return text_page.count_chars() >= FEWEST_LETTERS
+        return bool(text_page.count_chars() >= FEWEST_LETTERS)
     finally:
         text_page.close()
 

@@ -239,12 +239,18 @@ def _alignment(draft: Draft) -> Align:
         return Align.CENTER
     if max(rights) < FLUSH * size and min(lefts) > RIGHT_SHARE * (draft.right - draft.left):
         return Align.RIGHT
-    if len(lines) > 1 and max(rights) < FLUSH * size and _spread(lefts) > size:
+    if max(rights) < FLUSH * size and _spread(lefts) > size and not _begin_alike(lefts[1:], size):
         return Align.RIGHT
     full = [right for n, right in enumerate(rights[:-1], 1) if n not in draft.breaks]
     if full and not draft.breaks and sum(right < FLUSH * size for right in full) >= JUSTIFIED * len(full):
         return Align.JUSTIFY
     return Align.LEFT
+
+
+def _begin_alike(lefts: Sequence[float], size: float) -> bool:
+    """Whether the lines of a paragraph but the first begin in line at the left: its last happens to be full. One line alone tells that only
+    at the edge itself."""
+    return _spread(lefts) < FLUSH * size and (len(lefts) > 1 or lefts[0] < FLUSH * size)
 
 
 def _spread(values: Sequence[float]) -> float:

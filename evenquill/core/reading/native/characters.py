@@ -19,7 +19,7 @@ from evenquill.core.evidence import Type
 from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
-from evenquill.core.reading.native.typefaces import Typeface, typeface_of, typeface_of_object
+from evenquill.core.reading.native.typefaces import NAMELESS, Typeface, typeface_of, typeface_of_object
 
 HYPHEN_CODES = frozenset({0x02, 0xFFFE})
 """What PDFium gives for a hyphen at a line's end."""
@@ -223,7 +223,10 @@ def _run(
         key = ctypes.cast(font, ctypes.c_void_p).value or 0
         typeface = typefaces.get(key)
         if typeface is None and font:
-            typeface = typefaces[key] = typeface_of_object(font)
+            typeface = typeface_of_object(font)
+            if not typeface.face:
+                typeface = typeface._replace(face=f"{NAMELESS}{len(typefaces)}")
+            typefaces[key] = typeface
     if typeface is None:
         typeface = typeface_of("", 0, 0, 0)
 

@@ -12,6 +12,7 @@ from evenquill.core.font_names import (
     is_called_bold,
     is_called_italic,
     is_called_mono,
+    is_called_regular,
     is_called_sans,
     is_called_symbol,
     without_subset,
@@ -27,6 +28,9 @@ FORCE_BOLD = 1 << 18
 BOLD_FROM = 600
 """Weight (100 to 900) from which letters count as bold; semi-bold is the first that is seen as emphasis."""
 
+NAMELESS = "\0"
+"""Begins the face of a font without a name while its page is read: what follows tells it from others."""
+
 
 class Typeface(NamedTuple):
     """A font without its size and colour. ``face`` is its whole name in the file."""
@@ -41,7 +45,8 @@ class Typeface(NamedTuple):
 
 def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Typeface:
     """The look that a font name, descriptor flags, weight (0 for unknown) and angle (degrees) stand for."""
-    bold = is_called_bold(name) or bool(flags & FORCE_BOLD) or weight >= BOLD_FROM
+    heavy = bool(flags & FORCE_BOLD) or weight >= BOLD_FROM
+    bold = is_called_bold(name) or (heavy and not is_called_regular(name))
     italic = is_called_italic(name) or bool(flags & ITALIC) or abs(italic_angle) > 2
     if is_called_mono(name) or flags & FIXED_PITCH:
         family = Family.MONO

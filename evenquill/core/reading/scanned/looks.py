@@ -11,7 +11,6 @@ from collections import Counter, defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,18 +18,16 @@ from evenquill.core.evidence import Type
 from evenquill.core.model import Family
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.raster import Pixels, lightness_at
+from evenquill.core.reading.scanned.raster import Pixels
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine
+from evenquill.core.reading.stems import BOLDER, middle_mean, runs_of_ink
 
 CAP_SHARE, X_SHARE = 0.66, 0.45
 """Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""
 
 SAME_SIZE = 0.085
 """Share by which sizes on a page may differ and be one; measuring errs by half of that."""
-
-BOLDER = 1.27
-"""Stem width over the usual one, both in x-heights, from which letters are bold; faces' own bolds begin at about 1.4."""
 
 TWO_WEIGHTS, CLEAR, FEWEST_OF_WEIGHT = 0.11, 4.0, 8
 """Share by which stems of a second weight are wider at least, how often they vary by that within one weight, and letters of a weight from
@@ -42,9 +39,6 @@ SLANTED = 0.105
 SYMMETRICAL = frozenset("lioxvwnumIHMNOTUVWAX08")
 FEWEST_ALIKE = 5
 """Letters of one kind on the page from which their usual slant is told."""
-
-STEM_X_HEIGHT = 28.0
-"""Pixels of x-height at which strokes are measured; edges are found between pixels then."""
 
 FEWEST_STEMS = 4
 NEARLY_ALL = 0.75
@@ -206,42 +200,20 @@ def _line_look(
         known = [slants[id(symbol)] for symbol in word.symbols if id(symbol) in slants]
         slant = statistics.median(known) if len(known) >= 2 else 0.0
         stems = widths[(places >= word.x0) & (places <= word.x1)].tolist()
-        stem = _middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
+        stem = middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
         looks.append(WordLook(stem, slant, sum(symbol.text.isalnum() for symbol in word.symbols)))
     return LineLook(size_in_points(line, pieces, dpi), tuple(looks), pitch_of(line))
 
 
-def _middle_mean(values: Sequence[float]) -> float:
-    """The mean of the middle half: as steady as the median, and finer where values come in steps."""
-    ordered = sorted(values)
-    cut = len(ordered) // 4
-    return statistics.fmean(ordered[cut : len(ordered) - cut])
-
-
 def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Runs of ink across the middle of the x-height: their middles on the page and their widths, in pixels.
-
-    The picture is made wider, so that edges are found between pixels.
-    """
+    """Runs of ink across the middle of the x-height: their middles on the page and their widths, in pixels."""
     height, width = even.shape
     here = line.line
     y0 = int(max(here.middle - 0.8 * here.x_height, 0))
     y1 = int(min(here.middle - 0.2 * here.x_height, height)) + 1
     x0, x1 = max(here.x0 - 2, 0), min(here.x1 + 2, width)
-    band = even[y0:y1, x0:x1]
-    if band.size == 0 or min(band.shape) < 2:
-        return np.zeros(0), np.zeros(0)
-    factor = min(max(STEM_X_HEIGHT / here.x_height, 1.0), 4.0)
-    wide = cv2.resize(band, None, fx=factor, fy=1, interpolation=cv2.INTER_CUBIC)
-    dark, light = lightness_at(wide, 0.04, 0.92)
-    inked = np.pad((wide < (dark + light) / 2).astype(np.int8), ((0, 0), (1, 1)))
-    steps = np.diff(inked, axis=1)
-    _, starts = np.nonzero(steps == 1)
-    _, ends = np.nonzero(steps == -1)
-    widths = (ends - starts) / factor
-    places = x0 + (starts + ends) / 2 / factor
-    keep = widths < 0.75 * here.x_height
-    return places[keep], widths[keep]
+    places, widths = runs_of_ink(even[y0:y1, x0:x1], here.x_height)
+    return x0 + places, widths
 
 
 def _feet(line: ReadLine, pieces: Pieces, even: Pixels) -> list[float]:
