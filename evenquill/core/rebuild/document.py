@@ -46,12 +46,12 @@ from evenquill.core.model.styles import style_of
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.cuts import join_cut
 from evenquill.core.rebuild.definitions import find_definitions
-from evenquill.core.rebuild.doubts import doubts_of
+from evenquill.core.rebuild.doubts import doubts_of, with_doubts_that_are_asked
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import carry_on_headings, find_headings, join_labels
-from evenquill.core.rebuild.lists import find_lists
+from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
 from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
@@ -98,6 +98,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     drafts = join_cut(drafts, starts, facts)
     drafts = find_notes_in_text(join_labels(drafts), facts.text_type.size)
     carry_on_headings(drafts, facts.text_type)
+    find_items_that_carry_on(drafts)
     find_lists(drafts, tagged_depths(drafts, pages))
     for draft in all_texts(drafts):
         set_text(draft, facts)
@@ -116,7 +117,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     styles = make_styles(drafts, facts)
     blocks, columns = _blocks(drafts, {style.id: style for style in styles}, _broken_off(layouts))
     blocks = with_caption_links(_with_note_marks(blocks, drafts))
-    blocks = _with_hidden_text(blocks, pages, styles[0].id)
+    blocks = with_doubts_that_are_asked(_with_hidden_text(blocks, pages, styles[0].id), len(pages))
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(
         PageGeometry(

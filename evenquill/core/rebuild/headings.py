@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Mapping, Set
+from collections.abc import Hashable, Mapping, Set
 from types import MappingProxyType
 
 from evenquill.core.evidence import Type
@@ -16,6 +16,7 @@ from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
 from evenquill.core.rebuild.series import with_carried_on
+from evenquill.core.rebuild.structure.line_facts import UNDERLINED
 from evenquill.core.rebuild.structure.roles import ROLES
 from evenquill.core.source import OutlineEntry
 
@@ -158,8 +159,8 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
 
 
 def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], none: Set[int]) -> list[Draft]:
-    """The headings, in order, with what was taken for a term, or a line of its own, and looks as they do, at their edge."""
-    looks = {(look_of(draft), round(draft.lines[0].x0)) for draft in headings if any(look_of(draft)[1:])}
+    """The headings, in order, with what was taken for a term, a label, or a line of its own, and looks as they do, at their edge."""
+    looks = {_look_at_edge(draft) for draft in headings if any(look_of(draft)[1:]) or _is_underlined(draft)}
     known = set(map(id, headings))
     return [
         draft
@@ -169,13 +170,22 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
             id(draft) in known
             or (
                 draft.role is Role.PARAGRAPH
-                and draft.likely_role in ("term", "lines")
+                and draft.likely_role in ("term", "lines", "pairs")
                 and len(draft.lines) == 1
-                and (look_of(draft), round(draft.lines[0].x0)) in looks
+                and not draft.lines[0].tabbed
+                and _look_at_edge(draft) in looks
                 and id(draft) not in none
             )
         )
     ]
+
+
+def _look_at_edge(draft: Draft) -> Hashable:
+    return look_of(draft), _is_underlined(draft), round(draft.lines[0].x0)
+
+
+def _is_underlined(draft: Draft) -> bool:
+    return all(word.marks & UNDERLINED for line in draft.lines for word in line.words)
 
 
 def _find_tagged(drafts: list[AnyDraft], tagged: Mapping[int, int]) -> None:

@@ -6,14 +6,16 @@ tell their depth themselves, wherever they stand.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 
+from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.headings import may_be_numbered_title
-from evenquill.core.rebuild.marks import CERTAIN, Number, is_of_levels, readings
+from evenquill.core.rebuild.marks import CERTAIN, ListMark, Number, is_of_levels, list_mark, readings
+from evenquill.core.rebuild.structure.roles import ROLES
 
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
@@ -26,6 +28,12 @@ DEEPEST = 8
 
 AHEAD = 30
 """Paragraphs within which the next number of a clause is looked for."""
+
+MAY_BE_ITEM = 0.1
+"""Likelihood from which a paragraph is an item if it carries on the numbers of one."""
+
+SAME_EDGE = 0.2
+"""Ems by which marks at one edge may miss it."""
 
 UNTAGGED: Mapping[int, int] = MappingProxyType({})
 
@@ -101,6 +109,37 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
                 given.clear()
             _give(given, number, depth)
         distance = 0
+
+
+def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
+    """Makes items of paragraphs that may be some, where the number or letter that they begin with is the one before or after that of an
+    item at the same edge."""
+    unsure = [
+        (n, draft, mark)
+        for n, draft in enumerate(drafts)
+        if isinstance(draft, Draft) and not draft.marker and draft.likely_role != "heading"
+        if _chance_of_item(draft) >= MAY_BE_ITEM
+        if (mark := list_mark(draft.lines[0], of_item=True)) is not None and readings(mark.text)
+    ]
+    # What becomes an item may carry on to the one above or below it.
+    for n, draft, mark in (*unsure, *reversed(unsure)):
+        near = drafts[max(n - AHEAD, 0) : n + 1 + AHEAD]
+        if any(isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near):
+            draft.likely_role = "item"
+            draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
+
+
+def _chance_of_item(draft: Draft) -> float:
+    return draft.of_roles[ROLES.index("item")] if draft.of_roles else 0.0
+
+
+def _is_next_to(item: Draft, line: FlowLine, mark: ListMark) -> bool:
+    """Whether an item stands at the edge of a line and has the number before or after its mark."""
+    if item.likely_role != "item" or not item.marker or abs(item.mark_x - line.x0) > SAME_EDGE * line.size:
+        return False
+    return any(
+        one.follows(other) or other.follows(one) for one in readings(mark.text) for other in readings(item.marker)
+    )
 
 
 def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: Mapping[tuple[int, ...], int]) -> bool:
