@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import ctypes
 import io
+import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
@@ -138,7 +139,18 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     filled = bool(mode.value)
     if filled and not stroke.value and _is_white(handle):
         return None
-    return Shape(box, _is_slanted(handle), filled)
+    return Shape(box if filled else _without_margin(handle, box), _is_slanted(handle), filled)
+
+
+def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
+    """The bounds of a path that is only stroked: PDFium gives them with the pen's whole width around the path, of which half is inked."""
+    width = ctypes.c_float()
+    matrix = pdfium_c.FS_MATRIX()
+    pdfium_c.FPDFPageObj_GetStrokeWidth(handle, ctypes.byref(width))
+    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
+    margin = width.value / 2 * math.hypot(matrix.a, matrix.b)
+    margin = min(margin, box.width / 4, box.height / 4)
+    return Box(box.x0 + margin, box.y0 + margin, box.x1 - margin, box.y1 - margin)
 
 
 def _is_white(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
