@@ -19,6 +19,7 @@ from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME
 from evenquill.core.layout.edge_rows import MOST_ROWS, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
+from evenquill.core.model.text import letters_and_digits_of
 
 Rows = tuple[tuple[Piece, ...], ...]
 """The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
@@ -57,6 +58,10 @@ class Furniture(NamedTuple):
 
     lines: dict[int, frozenset[int]]
     pages: tuple[PageFurniture, ...]
+
+
+SHORTEST_TITLE = 6
+"""Letters of a text from which it is not said twice at one edge of a page by chance."""
 
 
 def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
@@ -100,7 +105,8 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
-        places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), side))
+        running = _until_said_again(list(side), rows)
+        places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), running))
         if not places:
             continue
         sums = list(accumulate(float(odds[n]) for n in places))
@@ -109,6 +115,19 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
         best = max(parted, key=sums.__getitem__, default=-1)
         if best >= 0 and sums[best] > 0:
             yield from (rows[n] for n in places[: best + 1])
+
+
+def _until_said_again(places: Sequence[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
+    """The rows from the edge of a page up to one that says what one nearer to the edge does: a title below the running head that repeats
+    it."""
+    said: set[str] = set()
+    for n in places:
+        own = {letters_and_digits_of(piece.text) for piece in rows[n].pieces}
+        own = {text for text in own if len(text) >= SHORTEST_TITLE}
+        if said & own:
+            return
+        said |= own
+        yield n
 
 
 def _is_parted(measures: NDArray[np.float32]) -> bool:

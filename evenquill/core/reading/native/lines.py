@@ -32,6 +32,9 @@ ACCENTS = {"\u0300": "`", "\u0301": "´", "\u0302": "^", "\u0303": "~", "\u0308"
 SAME_BASELINE = 0.12
 """Ems between baselines that count as one; rounding in producers stays under 0.05."""
 
+OVERLAP = 0.05
+"""Ems by which letters overlap that do so by the boxes of their font and not by kerning."""
+
 SAMPLED_GAPS = 20
 """Gaps between letters that are enough to tell letterspacing."""
 
@@ -349,7 +352,7 @@ def _spacing_accents(text: str) -> str:
 
 
 def _letter_spacing(pieces: list[Piece]) -> float:
-    """Points between letters where the line is letterspaced, else 0; its first letters tell."""
+    """Points between letters where the line is letterspaced, or where all of them overlap (below 0), else 0; its first letters tell."""
     gaps: list[float] = []
     for piece in pieces:
         last: Glyph | None = None
@@ -364,7 +367,9 @@ def _letter_spacing(pieces: list[Piece]) -> float:
             break
     if len(gaps) < 4:
         return 0.0
-    return max(sorted(gaps)[len(gaps) // 2], 0.0)
+    usual = sorted(gaps)[len(gaps) // 2]
+    # Letters of some fonts reach far into the room of the next by their boxes: their gaps are measured from there.
+    return usual if usual > 0 or usual < -OVERLAP * pieces[0].size else 0.0
 
 
 def _shift(piece: Piece, main: Piece) -> Marks:
