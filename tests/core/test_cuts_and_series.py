@@ -7,8 +7,11 @@ import pytest
 from evenquill.core.evidence import Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Box, Family, PictureBlock, Role
+from evenquill.core.rebuild.drafts import Draft
+from evenquill.core.rebuild.lists import find_items_that_carry_on
 from evenquill.core.rebuild.pairs import ends_label, in_pairs
 from evenquill.core.rebuild.series import levels_by_series, place_of
+from evenquill.core.rebuild.structure.roles import ROLES
 from tests.conftest import block_with, text_blocks, texts
 
 LONG = (
@@ -128,3 +131,39 @@ def test_a_line_that_goes_on_with_the_label_above_is_its_end():
     assert not ends_label([pieces(100, (50, "Keeper:"), (150, "Wilnor"))], pieces(112, (50, "Gauge:")))
     two = pieces(100, (50, "Keeper of the"), (150, "Wilnor"), (250, "Day of the"), (350, "4 March"))
     assert ends_label([two], pieces(112, (50, "old gauge:"), (250, "reading:")))
+
+
+def numbered(*rows: tuple[str, float, float]) -> list[Draft]:
+    """Paragraphs by their text, left edge and how likely each is an item; those that are likelier than not are some, with their mark."""
+    made = []
+    for n, (text, x, likelihood) in enumerate(rows):
+        draft = Draft([pieces(100.0 + 14 * n, (x, text))], 50.0, 500.0, 0.0)
+        draft.of_roles = tuple(likelihood if role == "item" else (1 - likelihood) / (len(ROLES) - 1) for role in ROLES)
+        draft.likely_role = "item" if likelihood > 0.5 else "text"
+        if likelihood > 0.5:
+            draft.marker, draft.mark_x = text.partition(" ")[0], x
+        made.append(draft)
+    return made
+
+
+@pytest.mark.parametrize(
+    ("rows", "items"),
+    [
+        # The first is an item as the third is one with the next number, whatever stands between.
+        (
+            [("1 Open the well", 60, 0.4), ("a. Wipe the rung", 80, 0.9), ("2 Read the float", 60, 0.8)],
+            [True, True, True],
+        ),
+        (
+            [("1 Open the well", 60, 0.4), ("2 Read the float", 60, 0.3), ("3 Sign the book", 60, 0.8)],
+            [True, True, True],
+        ),
+        ([("1 Open the well", 60, 0.01), ("2 Read the float", 60, 0.8)], [False, True]),
+        ([("1 Open the well", 75, 0.4), ("2 Read the float", 60, 0.8)], [False, True]),
+        ([("4 Open the well", 60, 0.4), ("2 Read the float", 60, 0.8)], [False, True]),
+    ],
+)
+def test_what_carries_on_the_numbers_of_items_is_one(rows, items):
+    drafts = numbered(*rows)
+    find_items_that_carry_on(drafts)
+    assert [draft.likely_role == "item" and bool(draft.marker) for draft in drafts] == items

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 
 from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import Line, PageEvidence, Type, Word
-from evenquill.core.fitted.trees import trees_of
+from evenquill.core.fitted.trees import FOLDER, trees_of
 from evenquill.core.layout.gutters import GUTTER_FEATURES
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES
 from evenquill.core.model import Align, Box, Family, Role
@@ -126,19 +126,23 @@ def test_raised_figures_and_endless_numbers_are_measured_like_others():
         ("levels", len(ORDERS), len(ORDER_FEATURES)),
     ],
 )
-def test_trees_give_each_row_what_it_gets_alone(name, classes, features):
+def test_trees_give_each_row_the_leaves_that_walking_down_reaches(name, classes, features):
     trees = trees_of(name)
     rows = np.random.default_rng(1).uniform(-5, 5, (700, features)).astype(np.float32)
     found = trees.log_probabilities(rows)
     assert found.shape == (700, classes)
     assert np.exp(found).sum(axis=1) == pytest.approx(1, abs=1e-4)
-    for n in (0, 511, 512, 699):
+    nodes = np.load(FOLDER / f"{name}.npz")
+    for n in (0, 255, 256, 699):
         scores = trees.base.astype(float).copy()
-        for t, node in enumerate(trees.roots):
-            for _ in range(trees.depth):
-                right = rows[n, trees.feature[node]] > trees.threshold[node]
-                node = trees.children[2 * node + right]
-            scores[t % classes] += trees.value[node]
+        for t in range(len(nodes["feature"])):
+            node = -1
+            below = 0
+            while below != node:
+                node = below
+                side = "right" if rows[n, nodes["feature"][t, node]] > nodes["threshold"][t, node] else "left"
+                below = nodes[side][t, node]
+            scores[t % classes] += nodes["value"][t, node]
         assert found[n] == pytest.approx(scores - np.log(np.exp(scores).sum()), abs=1e-3)
 
 

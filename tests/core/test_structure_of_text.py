@@ -8,9 +8,11 @@ import docx
 import pytest
 from lxml import etree
 from msgspec.structs import replace
+from reportlab.pdfgen.canvas import Canvas
 
-from evenquill.core.model import NoteRef, NumberFormat, Numbering, Role, TextBlock
+from evenquill.core.model import Align, NoteRef, NumberFormat, Numbering, Role, StructureDoubt, TextBlock
 from evenquill.core.model.inline import run_in_heading
+from evenquill.core.rebuild.doubts import with_doubts_that_are_asked
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.xml import W
@@ -344,3 +346,45 @@ def test_items_that_are_set_aside_and_text_between_do_not_end_a_list():
     first, second, third = items((0, "%.", 1), (0, "%.", None), (0, "%.", None))
     blocks = [first, TextBlock("p"), replace(second, excluded=True), third]
     assert list_labels(blocks) == {"i0": "1.", "i2": "2."}
+
+
+def test_a_title_below_the_running_head_that_repeats_it_is_in_the_text(typeset, rebuilt):
+    title = "The Gauges of Brannowick"
+    head = f"#set page(header: [{title} #h(1fr) Page #context counter(page).display()])\n"
+    body = "\n\n".join([RULE * 3] * 9)
+    document = rebuilt(typeset(f"{head}{title}\n#v(10pt)\n{body}"))
+    assert texts(document)[0] == title
+    assert texts(document).count(title) == 1
+
+
+def test_a_paragraph_whose_last_line_is_full_is_not_set_to_the_right(tmp_path, rebuilt):
+    canvas = Canvas(str(tmp_path / "full.pdf"), pagesize=(400, 500))
+    y = 440
+    for words in [
+        "The keeper reads the float and writes it down in ink",
+        "before the evening tide comes in over the sill again",
+    ] * 6:
+        left = 80 if words.startswith("The") else 60
+        text = canvas.beginText(left, y)
+        text.setFont("Times-Roman", 11)
+        text.setWordSpace((340 - left - canvas.stringWidth(words, "Times-Roman", 11)) / words.count(" "))
+        text.textLine(words)
+        canvas.drawText(text)
+        y -= 14
+    canvas.save()
+    document = rebuilt(tmp_path / "full.pdf")
+    aligns = {block.align or document.style(block.style).align for block in text_blocks(document)}
+    assert aligns == {Align.JUSTIFY}
+
+
+def test_what_is_hardly_doubtful_is_asked_only_while_little_is():
+    def block(n: int, likelihood: float) -> TextBlock:
+        return TextBlock(f"b{n}", Role.PARAGRAPH, doubts=(StructureDoubt(likelihood),))
+
+    def asked(*likelihoods: float) -> list[float]:
+        found = with_doubts_that_are_asked([block(n, one) for n, one in enumerate(likelihoods)], 2)
+        return [doubt.likelihood for one in found if isinstance(one, TextBlock) for doubt in one.doubts]
+
+    assert asked(0.1, 0.05, 0.09) == [0.1, 0.09]
+    assert asked(0.1, 0.15, 0.12, 0.09) == [0.15, 0.12]
+    assert asked(0.5, 0.3, 0.25, 0.15) == [0.5, 0.3, 0.25]
