@@ -388,3 +388,25 @@ def test_what_is_hardly_doubtful_is_asked_only_while_little_is():
     assert asked(0.1, 0.05, 0.09) == [0.1, 0.09]
     assert asked(0.1, 0.15, 0.12, 0.09) == [0.15, 0.12]
     assert asked(0.5, 0.3, 0.25, 0.15) == [0.5, 0.3, 0.25]
+
+
+def test_full_lines_set_in_at_both_sides_are_not_centred(tmp_path, rebuilt):
+    canvas = Canvas(str(tmp_path / "inset.pdf"), pagesize=(400, 500))
+    y = 460
+    for n, left in enumerate([40] * 6 + [70] * 3 + [40] * 6):
+        y -= 10 * (n in (6, 9))
+        text = canvas.beginText(left, y)
+        text.setFont("Times-Roman", 11)
+        start, end = "The" if n in (0, 6, 9) else "and the", "in ink." if n in (5, 8, 14) else "in ink"
+        words = f"{start} keeper reads the float, writes it down {end}" + " for the office" * (
+            left == 40 and n not in (5, 14)
+        )
+        text.setWordSpace((400 - 2 * left - canvas.stringWidth(words, "Times-Roman", 11)) / words.count(" "))
+        text.textLine(words)
+        canvas.drawText(text)
+        y -= 14
+    canvas.save()
+    document = rebuilt(tmp_path / "inset.pdf")
+    inner = [block for block in text_blocks(document) if block.spots[0].box.x0 > 60]
+    assert inner
+    assert all((block.align or document.style(block.style).align) is not Align.CENTER for block in inner)

@@ -233,7 +233,9 @@ def _alignment(draft: Draft) -> Align:
     lefts = [line.x0 - draft.left for line in lines]
     rights = [draft.right - line.x1 for line in lines]
     apart = max(abs(left - right) for left, right in zip(lefts, rights, strict=True))
-    if apart < max(CENTRED * (draft.right - draft.left), 2.0) and max(lefts) > size and min(lefts) > 0.3 * size:
+    set_in = len(lines) > 2 and _spread(lefts) < FLUSH * size
+    in_middle = apart < max(CENTRED * (draft.right - draft.left), 2.0)
+    if in_middle and not set_in and max(lefts) > size and min(lefts) > 0.3 * size:
         return Align.CENTER
     if len(lines) > 2 and max(lefts) > size and apart < size and _spread(lefts) > size:
         return Align.CENTER
