@@ -410,3 +410,8 @@ def test_full_lines_set_in_at_both_sides_are_not_centred(tmp_path, rebuilt):
     inner = [block for block in text_blocks(document) if block.spots[0].box.x0 > 60]
     assert inner
     assert all((block.align or document.style(block.style).align) is not Align.CENTER for block in inner)
+
+
+def test_signs_that_stand_alone_are_no_heading(typeset, rebuilt):
+    document = rebuilt(typeset(f'= Gauges\n{RULE}\n\n#text(20pt, weight: "bold")[★ ☆ ★]\n\n{RULE}\n\n= Wells\n{RULE}'))
+    assert texts(document, Role.HEADING) == ["Gauges", "Wells"]

@@ -129,7 +129,9 @@ def find_headings(
 
 
 def _is_likely(draft: Draft) -> bool:
-    """Whether a paragraph is more likely a heading than all that would be a paragraph together."""
+    """Whether a paragraph is more likely a heading than all that would be a paragraph together; signs alone head nothing."""
+    if not letters_and_digits_of(draft.text):
+        return False
     if draft.likely_role != "heading" or not draft.of_roles:
         return draft.likely_role == "heading"
     chances = dict(zip(ROLES, draft.of_roles, strict=True))
