@@ -8,7 +8,6 @@ import docx
 import pytest
 from lxml import etree
 from msgspec.structs import replace
-from reportlab.pdfgen.canvas import Canvas
 
 from evenquill.core.model import Align, NoteRef, NumberFormat, Numbering, Role, StructureDoubt, TextBlock
 from evenquill.core.model.inline import run_in_heading
@@ -17,6 +16,7 @@ from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.xml import W
 from tests.conftest import block_with, text_blocks, texts
+from tests.core.raw_pages import justified
 
 RULE = (
     "The keeper of the gauge shall read the float at slack water and write the reading down in ink before the next one is taken by "
@@ -358,21 +358,12 @@ def test_a_title_below_the_running_head_that_repeats_it_is_in_the_text(typeset, 
 
 
 def test_a_paragraph_whose_last_line_is_full_is_not_set_to_the_right(tmp_path, rebuilt):
-    canvas = Canvas(str(tmp_path / "full.pdf"), pagesize=(400, 500))
-    y = 440
-    for words in [
-        "The keeper reads the float and writes it down in ink",
-        "before the evening tide comes in over the sill again",
-    ] * 6:
-        left = 80 if words.startswith("The") else 60
-        text = canvas.beginText(left, y)
-        text.setFont("Times-Roman", 11)
-        text.setWordSpace((340 - left - canvas.stringWidth(words, "Times-Roman", 11)) / words.count(" "))
-        text.textLine(words)
-        canvas.drawText(text)
-        y -= 14
-    canvas.save()
-    document = rebuilt(tmp_path / "full.pdf")
+    pairs = [
+        (80, "The keeper reads the float and writes it down in ink"),
+        (60, "before the evening tide comes in over the sill again"),
+    ]
+    lines = [(left, 350, 440 - 14 * n, words) for n, (left, words) in enumerate(pairs * 6)]
+    document = rebuilt(justified(tmp_path / "full.pdf", lines))
     aligns = {block.align or document.style(block.style).align for block in text_blocks(document)}
     assert aligns == {Align.JUSTIFY}
 
@@ -391,25 +382,19 @@ def test_what_is_hardly_doubtful_is_asked_only_while_little_is():
 
 
 def test_full_lines_set_in_at_both_sides_are_not_centred(tmp_path, rebuilt):
-    canvas = Canvas(str(tmp_path / "inset.pdf"), pagesize=(400, 500))
-    y = 460
-    for n, left in enumerate([40] * 6 + [70] * 3 + [40] * 6):
-        y -= 10 * (n in (6, 9))
-        text = canvas.beginText(left, y)
-        text.setFont("Times-Roman", 11)
-        start, end = "The" if n in (0, 6, 9) else "and the", "in ink." if n in (5, 8, 14) else "in ink"
-        words = f"{start} keeper reads the float, writes it down {end}" + " for the office" * (
-            left == 40 and n not in (5, 14)
-        )
-        text.setWordSpace((400 - 2 * left - canvas.stringWidth(words, "Times-Roman", 11)) / words.count(" "))
-        text.textLine(words)
-        canvas.drawText(text)
-        y -= 14
-    canvas.save()
-    document = rebuilt(tmp_path / "inset.pdf")
-    inner = [block for block in text_blocks(document) if block.spots[0].box.x0 > 60]
-    assert inner
-    assert all((block.align or document.style(block.style).align) is not Align.CENTER for block in inner)
+    outer, inner = "keeper reads the float and writes it down in ink for the", "keeper reads the float and writes it"
+    last = "keeper reads the float and writes it down in ink."
+    around = [(40, f"The {outer}"), *[(40, f"and {outer}")] * 4, (40, f"and the {last}")]
+    within = [(70, f"The {inner} down"), (70, f"and the {inner} up"), (70, f"or the {inner} up.")]
+    lines: list[tuple[float, float, float, str]] = []
+    y = 460.0
+    for n, (left, words) in enumerate([*around, *within, *around]):
+        y -= 24 if n in (6, 9) else 14
+        lines.append((left, 400 - left, y, words))
+    document = rebuilt(justified(tmp_path / "inset.pdf", lines))
+    found = [block for block in text_blocks(document) if block.spots[0].box.x0 > 60]
+    assert found
+    assert all((block.align or document.style(block.style).align) is not Align.CENTER for block in found)
 
 
 def test_signs_that_stand_alone_are_no_heading(typeset, rebuilt):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pypdfium2 as pdfium
 import pytest
-from reportlab.pdfgen.canvas import Canvas
 
 from evenquill.core.model import Marks
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.native.typefaces import typeface_of
+from tests.core.raw_pages import DESCRIPTOR, SERIF, WIDTH, stream, write_page
 
 LETTERS = "lillilliilliillilli"
 
@@ -17,12 +17,7 @@ def nameless(path, *stems: int):
     """A page with a line in each of some fonts without a name, whose letters are stems so wide, in thousandths of an em."""
     shown = "".join(f"BT /F{n} 12 Tf 72 {700 - 20 * n} Td ({LETTERS}) Tj ET\n" for n in range(len(stems)))
     fonts = " ".join(f"/F{n} {10 + 3 * n} 0 R" for n in range(len(stems)))
-    objects = {
-        1: "<< /Type /Catalog /Pages 2 0 R >>",
-        2: "<< /Type /Pages /Kids [3 0 R] /Count 1 >>",
-        3: f"<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Contents 4 0 R /Resources << /Font << {fonts} >> >> >>",
-        4: f"<< /Length {len(shown)} >>\nstream\n{shown}\nendstream",
-    }
+    objects: dict[int, str] = {}
     for n, stem in enumerate(stems):
         at = 10 + 3 * n
         glyph = f"300 0 0 0 300 700 d1 100 0 {stem} 700 re f"
@@ -32,19 +27,11 @@ def nameless(path, *stems: int):
             f"/Widths [300 300 300 300] /Encoding {encoding} /CharProcs << /i {at + 1} 0 R /l {at + 1} 0 R >> "
             f"/ToUnicode {at + 2} 0 R /Resources << >> >>"
         )
-        objects[at + 1] = f"<< /Length {len(glyph)} >>\nstream\n{glyph}\nendstream"
+        objects[at + 1] = stream(glyph)
         codes = "1 begincodespacerange <00> <ff> endcodespacerange 1 beginbfrange <00> <ff> <0000> endbfrange"
         cmap = f"/CIDInit /ProcSet findresource begin begincmap {codes} endcmap end"
-        objects[at + 2] = f"<< /Length {len(cmap)} >>\nstream\n{cmap}\nendstream"
-    out, places = "%PDF-1.7\n", {}
-    for number, body in objects.items():
-        places[number] = len(out)
-        out += f"{number} 0 obj\n{body}\nendobj\n"
-    start, last = len(out), max(objects)
-    rows = "".join(f"{places.get(n, 0):010d} {0:05d} {'n' if n in places else 'f'} \n" for n in range(1, last + 1))
-    out += f"xref\n0 {last + 1}\n0000000000 65535 f \n{rows}trailer << /Size {last + 1} /Root 1 0 R >>\nstartxref\n{start}\n%%EOF"
-    path.write_bytes(out.encode())
-    return path
+        objects[at + 2] = stream(cmap)
+    return write_page(path, shown, fonts, objects)
 
 
 def page_of(path):
@@ -86,15 +73,9 @@ def test_a_font_that_is_called_regular_is_not_bold_whatever_its_stems_claim(name
 
 
 def test_a_stroked_rule_is_as_thick_as_it_is_drawn(tmp_path):
-    canvas = Canvas(str(tmp_path / "rules.pdf"), pagesize=(400, 300))
-    canvas.setFont("Helvetica", 9)
-    canvas.drawString(50, 200, "Localization of gauges")
-    canvas.setLineWidth(1)
-    canvas.line(50, 198.5, 50 + canvas.stringWidth("Localization of gauges", "Helvetica", 9), 198.5)
-    canvas.setLineWidth(2)
-    canvas.line(50, 100, 350, 100)
-    canvas.save()
-    page = page_of(tmp_path / "rules.pdf")
+    words = "Localization of gauges"
+    shown = f"BT /F0 9 Tf 50 200 Td ({words}) Tj ET 1 w 50 198.5 m {50 + 9 * WIDTH * len(words)} 198.5 l S 2 w 50 100 m 350 100 l S"
+    page = page_of(write_page(tmp_path / "rules.pdf", shown, "/F0 5 0 R", {5: SERIF, 6: DESCRIPTOR}, (400, 300)))
     assert [Marks(word.marks) for word in page.lines[0].words] == [Marks.UNDERLINE] * 3
     (rule,) = page.rules
     assert (rule.box.height, rule.box.center_y) == pytest.approx((2, 200), abs=0.05)
