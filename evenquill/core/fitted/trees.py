@@ -29,13 +29,13 @@ LEAVES = 32
 
 
 class Splits(NamedTuple):
-    """All splits on one measure. ``left`` is (trees, thresholds + 1): the leaves of each tree of ``trees`` that are left over where so many
+    """All splits on one measure. ``kept`` is (trees, thresholds + 1): the leaves of each tree of ``trees`` that are left over where so many
     of the ``thresholds``, which rise, lie below the measure."""
 
     feature: int
     thresholds: NDArray[np.float32]
     trees: NDArray[np.intp]
-    left: NDArray[np.uint32]
+    kept: NDArray[np.uint32]
 
 
 class Trees(NamedTuple):
@@ -56,11 +56,11 @@ class Trees(NamedTuple):
 
     def _scores(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
         count = len(self.value) // LEAVES
-        left = np.full((count, len(rows)), 2**LEAVES - 1, np.uint32)
+        kept = np.full((count, len(rows)), 2**LEAVES - 1, np.uint32)
         for split in self.splits:
             below = split.thresholds.searchsorted(rows[:, split.feature])
-            left[split.trees] &= split.left.take(below, axis=1)
-        leftmost = left & (~left + np.uint32(1))
+            kept[split.trees] &= split.kept.take(below, axis=1)
+        leftmost = kept & (~kept + np.uint32(1))
         leaf = np.frexp(leftmost.astype(np.float32))[1] - 1
         at = leaf + np.arange(0, count * LEAVES, LEAVES, dtype=np.intp)[:, None]
         summed = self.value.take(at).reshape(-1, len(self.base), len(rows)).sum(axis=0)
@@ -86,7 +86,7 @@ def trees_of(name: str) -> Trees:
 
 
 def _splits(
-    feature: NDArray[np.int16], threshold: NDArray[np.float32], tree: NDArray[np.intp], kept: NDArray[np.uint32]
+    feature: NDArray[np.int16], threshold: NDArray[np.float32], tree: NDArray[np.intp], own_kept: NDArray[np.uint32]
 ) -> Iterator[Splits]:
     """Splits, given one by one with what they leave over, by the measure that they are on."""
     order = np.lexsort((threshold, feature))
@@ -96,10 +96,10 @@ def _splits(
         has_any[tree[own]] = True
         row = np.cumsum(has_any)[tree[own]] - 1
         is_new = np.diff(threshold[own], prepend=-np.inf) > 0
-        left = np.full((row.max() + 1, is_new.sum() + 1), 2**LEAVES - 1, np.uint32)
-        np.bitwise_and.at(left, (row, np.cumsum(is_new)), kept[own])
-        np.bitwise_and.accumulate(left, axis=1, out=left)
-        yield Splits(int(feature[own[0]]), threshold[own][is_new], np.flatnonzero(has_any), left)
+        kept = np.full((row.max() + 1, is_new.sum() + 1), 2**LEAVES - 1, np.uint32)
+        np.bitwise_and.at(kept, (row, np.cumsum(is_new)), own_kept[own])
+        np.bitwise_and.accumulate(kept, axis=1, out=kept)
+        yield Splits(int(feature[own[0]]), threshold[own][is_new], np.flatnonzero(has_any), kept)
 
 
 @cache
