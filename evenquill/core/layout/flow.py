@@ -33,6 +33,9 @@ FLUSH_RIGHT = 3.0
 SHIFTED = int(Marks.SUPER | Marks.SUB)
 """Marks of words that stand off the baseline and do not tell the look of their line."""
 
+UNDERLINED = int(Marks.UNDERLINE)
+"""The mark of underlined words as words have it, a number: asking a flag of every word costs more than all else that is measured."""
+
 LABEL = re.compile(r"^[(\[]?(\d+(\.\d+)*|[a-zA-Z]|[ivxlcIVXLC]+)[.)\]:]?$")
 _DOTS = re.compile(rf"^[{DOTS}]+$")
 

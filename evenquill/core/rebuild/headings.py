@@ -11,12 +11,12 @@ from collections.abc import Hashable, Mapping, Set
 from types import MappingProxyType
 
 from evenquill.core.evidence import Type
+from evenquill.core.layout.flow import UNDERLINED
 from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
 from evenquill.core.rebuild.series import with_carried_on
-from evenquill.core.rebuild.structure.line_facts import UNDERLINED
 from evenquill.core.rebuild.structure.roles import ROLES
 from evenquill.core.source import OutlineEntry
 

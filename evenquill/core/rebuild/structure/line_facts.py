@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import SMALLEST_SIZE, Type
-from evenquill.core.layout.flow import SHIFTED, FlowLine, FlowWord
-from evenquill.core.model import Family, Marks
+from evenquill.core.layout.flow import SHIFTED, UNDERLINED, FlowLine, FlowWord
+from evenquill.core.model import Family
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
 from evenquill.core.rebuild.marks import list_mark, readings
@@ -22,9 +22,6 @@ _ENTRY = re.compile(r"^(?:\[\d{1,3}\]|\(?\d{1,3}[.)])\s")
 
 FAR = 20.0
 """Ems beyond which a distance tells no more; natural logarithms beyond which a likelihood does not."""
-
-
-UNDERLINED = int(Marks.UNDERLINE)
 
 
 def limited(value: float) -> float:
