@@ -25,6 +25,9 @@ Rows = tuple[tuple[Piece, ...], ...]
 """The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
 
 
+SHORTEST_TITLE = 6
+"""Letters of a text from which it is not said twice at one edge of a page by chance."""
+
 SEVERAL = 3
 """Pages from which what runs has been said before, or will be again."""
 
@@ -58,10 +61,6 @@ class Furniture(NamedTuple):
 
     lines: dict[int, frozenset[int]]
     pages: tuple[PageFurniture, ...]
-
-
-SHORTEST_TITLE = 6
-"""Letters of a text from which it is not said twice at one edge of a page by chance."""
 
 
 def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
@@ -105,8 +104,8 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
-        running = _until_said_again(list(side), rows)
-        places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), running))
+        may_run = _until_said_again(side, rows)
+        places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), may_run))
         if not places:
             continue
         sums = list(accumulate(float(odds[n]) for n in places))
@@ -117,7 +116,7 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
             yield from (rows[n] for n in places[: best + 1])
 
 
-def _until_said_again(places: Sequence[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
+def _until_said_again(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
     """The rows from the edge of a page up to one that says what one nearer to the edge does: a title below the running head that repeats
     it."""
     said: set[str] = set()
