@@ -13,10 +13,10 @@ from evenquill.core.rebuild.structure.roles import ROLES
 
 ALWAYS, LEAST = 0.2, 0.08
 """Likelihood that something is wrong from which it is asked always; below the second never. What lies between is asked as far as a clerk
-has time for it: see A_PAGE."""
+has time for it: see ASKED_A_PAGE."""
 
-A_PAGE = 1.0
-"""Doubts a page of the document that are asked though none is likely to be right."""
+ASKED_A_PAGE = 1.0
+"""Doubts for each page of a document up to which those below ALWAYS are asked too, the likeliest first."""
 
 ROLE_OF = {
     "text": Role.PARAGRAPH, "lines": Role.PARAGRAPH, "pairs": Role.PARAGRAPH, "heading": Role.HEADING, "item": Role.LIST_ITEM,
@@ -39,7 +39,7 @@ def with_doubts_that_are_asked(blocks: Sequence[Block], pages: int) -> list[Bloc
     found = sorted(
         (doubt.likelihood for block in blocks if isinstance(block, TextBlock) for doubt in block.doubts), reverse=True
     )
-    enough = math.ceil(A_PAGE * pages)
+    enough = math.ceil(ASKED_A_PAGE * pages)
     limit = min(ALWAYS, found[enough - 1]) if len(found) >= enough else LEAST
     return [
         replace(block, doubts=tuple(doubt for doubt in block.doubts if doubt.likelihood >= limit))
