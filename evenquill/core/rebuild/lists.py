@@ -162,15 +162,20 @@ def _has_neighbour(drafts: list[AnyDraft], i: int) -> bool:
     word or a figure of the text."""
     draft = drafts[i]
     assert isinstance(draft, Draft)
+    above, below = (_bare_numbers(near) for near in (drafts[max(i - AHEAD, 0) : i], drafts[i + 1 : i + 1 + AHEAD]))
     own = readings(draft.marker)
-    return any(
-        number.format is other.format and other.value == number.value + step
-        for near, step in ((drafts[max(i - AHEAD, 0) : i], -1), (drafts[i + 1 : i + 1 + AHEAD], 1))
-        for one in near
-        if isinstance(one, Draft) and one.marker.isalnum()
-        for other in readings(one.marker)
-        for number in own
+    return any(number.follows(other) for number in own for other in above) or any(
+        other.follows(number) for number in own for other in below
     )
+
+
+def _bare_numbers(drafts: Sequence[AnyDraft]) -> list[Number]:
+    return [
+        number
+        for draft in drafts
+        if isinstance(draft, Draft) and draft.marker.isalnum()
+        for number in readings(draft.marker)
+    ]
 
 
 def _make_tagged_item(draft: Draft, depth: int, levels: list[_Level], given: dict[tuple[int, ...], int]) -> None:
