@@ -15,15 +15,14 @@ import pypdfium2 as pdfium
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.native.characters import Characters, TextRun
 from evenquill.core.reading.native.typefaces import NAMELESS
+from evenquill.core.reading.scanned.looks import X_SHARE
 from evenquill.core.reading.stems import BOLDER, middle_mean, runs_of_ink
 
 DPI = 200.0
 """Resolution at which letters are measured."""
 
 FROM, TO = 0.36, 0.09
-"""Ems above the baseline between which small letters have little but stems; X_HEIGHT is the height of these letters, in ems."""
-
-X_HEIGHT = 0.45
+"""Ems above the baseline between which small letters have little but stems."""
 
 FEWEST_STEMS = 6
 """Stems that tell the weight of a font."""
@@ -61,6 +60,6 @@ def _stems_of_faces(page: pdfium.PdfPage, characters: Characters) -> dict[str, f
         top, bottom = (int(run.baseline * scale - share * em) for share in (FROM, TO))
         left, right = int(boxes[:, 0].min()), int(boxes[:, 2].max()) + 1
         if min(top, left) >= 0:
-            _, found = runs_of_ink(raster.grey[top:bottom, left:right], X_HEIGHT * em)
+            _, found = runs_of_ink(raster.grey[top:bottom, left:right], X_SHARE * em)
             widths[run.type.face] += (found / em).tolist()
     return {face: middle_mean(own) for face, own in widths.items() if len(own) >= FEWEST_STEMS}
