@@ -30,7 +30,7 @@ FLAGS = [
 PATIENCE = 60.0
 
 # Both cores may be busy with other tests.
-expect.set_options(timeout=20_000)
+expect.set_options()
 
 
 class Application:
@@ -98,7 +98,7 @@ def page(browser: Browser) -> Iterator[Page]:
     wrong: list[str] = []
     made.on("pageerror", lambda error: wrong.append(str(error)))
     made.on("request", lambda request: None if _is_local(request.url) else wrong.append(request.url))
-    made.set_default_timeout(20_000)
+    made.set_default_timeout(PATIENCE * 1000)
     yield made
     context.close()
     assert not wrong

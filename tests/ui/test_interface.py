@@ -32,7 +32,7 @@ def take_in(page: Page, application, drop, *paths: Path) -> None:
     page.goto(application.address)
     drop(page, *paths)
     for path in paths:
-        expect(docket(page, path.name).locator(".state")).to_have_text("to correct", timeout=40_000)
+        expect(docket(page, path.name).locator(".state")).to_have_text("to correct")
 
 
 def docket(page: Page, name: str):
@@ -297,7 +297,7 @@ def test_hundreds_of_pages_stay_few_rows_in_the_window(page, application, drop, 
     )
     page.goto(application.address)
     drop(page, typeset(many, "Long"))
-    expect(docket(page, "Long.pdf").locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(docket(page, "Long.pdf").locator(".state")).to_have_text("to correct")
     open_desk(page, "Long.pdf")
     expect(page.locator("footer")).to_contain_text("900 rows")
     page.get_by_role("button", name="250", exact=True).click()
@@ -356,14 +356,14 @@ def test_reading_can_be_watched_stopped_and_gone_on_with(page, application, drop
     page.goto(application.address)
     drop(page, path)
     watched = docket(page, "Watched.pdf")
-    expect(watched.locator(".state")).to_contain_text(re.compile(r"reading [1-9]\d* of 150"), timeout=30_000)
+    expect(watched.locator(".state")).to_contain_text(re.compile(r"reading [1-9]\d* of 150"))
     expect(watched.locator(".standing")).to_contain_text("reading pages")
     watched.get_by_role("button", name="Stop").click()
     expect(watched).to_contain_text("Reading was stopped.")
     read = int(watched.get_by_role("img").get_attribute("aria-label").split()[0])
     assert 0 < read < 150
     watched.get_by_role("button", name="Read on").click()
-    expect(watched.locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(watched.locator(".state")).to_have_text("to correct")
     expect(watched.get_by_role("img", name="150 of 150 pages read")).to_be_visible()
 
 
@@ -439,9 +439,9 @@ def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, 
     dialog.get_by_role("button", name="sheets.tif: up").click()
     expect(dialog.get_by_role("listitem")).to_contain_text(["sheets.tif", "photo.jpg"])
     dialog.get_by_role("button", name="Keep them apart").click()
-    expect(docket(page, "sheets.tif").locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(docket(page, "sheets.tif").locator(".state")).to_have_text("to correct")
     expect(docket(page, "sheets.tif")).to_contain_text("2 pages · scanned, no text · English")
-    expect(docket(page, "photo.jpg").locator(".state")).to_have_text("to correct", timeout=60_000)
+    expect(docket(page, "photo.jpg").locator(".state")).to_have_text("to correct")
 
     open_desk(page, "photo.jpg")
     expect(page.locator(".line .text").first).to_contain_text("Pegelstände")
@@ -456,11 +456,11 @@ def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, 
     expect(panel).to_be_hidden()
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
     # Reading again is a step of the history: the end of it is seen by that.
-    expect(page.get_by_role("button", name="Undo")).to_be_enabled(timeout=60_000)
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     expect(page.locator(".line .text").first).to_contain_text("überprüft und für genügend befunden")
     expect(page.locator(".row img").first).to_have_attribute("src", re.compile("view=came"))
 
     page.locator(".line .text").first.click()
     page.get_by_role("combobox", name="Language to read this row again in").select_option("deu")
     page.get_by_role("button", name="Read again", exact=True).click()
-    expect(page.get_by_text("It was read the same way again.")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("It was read the same way again.")).to_be_visible()

@@ -14,7 +14,6 @@ from playwright.sync_api import Page, expect
 from tests.ui.conftest import serious_findings
 from tests.ui.test_interface import docket, open_desk, saved
 
-PATIENCE = 60_000
 ODD = "xqzvk wjpqt ntrhbz qlfgm zdkrp vbnxq jkwzt pqrdf mzxcv hgfdq trwqz lkjhx bnmvq wsxdc rfvgq tgbhz yhnjq ujmkz qzwxe dcfvb gthyz"
 TEXT = (
     "The keeper at Brannowick wrote words that nobody knows. " + ODD + ". At Brannowick the float was dry.\n\n"
@@ -38,7 +37,7 @@ def desk(page: Page, application, drop, scan) -> Page:
     page.goto(application.address)
     page.get_by_role("button", name="Take files in").wait_for()
     drop(page, scan)
-    expect(docket(page, scan.name).locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+    expect(docket(page, scan.name).locator(".state")).to_have_text("to correct")
     expect(docket(page, scan.name)).to_contain_text("queries open")
     open_desk(page, scan.name)
     page.locator("footer", has_text="open").wait_for()
@@ -166,7 +165,7 @@ def test_a_region_is_redrawn_read_again_and_delivered(desk, application):
     page.mouse.up()
     reading = page.get_by_role("dialog", name="This region, read again")
     new = reading.locator("blockquote").last
-    expect(new).to_contain_text("The keeper at Brannowick", timeout=PATIENCE)
+    expect(new).to_contain_text("The keeper at Brannowick")
     expect(new).not_to_contain_text("the float was dry")
     expect(reading.locator("blockquote").first).to_contain_text("the float was dry")
     reading.get_by_role("button", name="Take the new reading").click()
@@ -181,7 +180,7 @@ def test_a_region_is_redrawn_read_again_and_delivered(desk, application):
     page.mouse.move(area["x"] + area["width"] + 4, area["y"] + area["height"] + 3, steps=4)
     page.mouse.up()
     fresh = page.get_by_role("dialog", name="A new region")
-    expect(fresh.locator("blockquote").last).to_contain_text("The tide was high", timeout=PATIENCE)
+    expect(fresh.locator("blockquote").last).to_contain_text("The tide was high")
     fresh.get_by_role("button", name="Take it as text").click()
     expect(regions).to_have_count(3)
     expect(page.locator('.region .body[aria-pressed="true"]')).to_have_count(1)
@@ -217,13 +216,13 @@ def test_a_region_becomes_a_table_or_an_equation(desk):
     expect(kind).to_have_value("p")
     kind.select_option("Table")
     reading = page.get_by_role("dialog", name="This region, read again")
-    expect(reading.locator("blockquote").last).to_contain_text("The tide was high", timeout=PATIENCE)
+    expect(reading.locator("blockquote").last).to_contain_text("The tide was high")
     expect(reading.get_by_label("read it as a table")).to_be_checked()
     page.wait_for_timeout(400)
     assert serious_findings(page) == []
     reading.get_by_role("button", name="Leave it").click()
     kind.select_option("Equation, as a picture")
-    expect(page.locator(".proof")).to_contain_text("Equation, kept as a picture", timeout=PATIENCE)
+    expect(page.locator(".proof")).to_contain_text("Equation, kept as a picture")
     expect(kind).to_have_value("equation")
     page.keyboard.press("Control+z")
     expect(page.locator(".proof")).to_contain_text("The tide was high")

@@ -11,8 +11,6 @@ from playwright.sync_api import expect
 from tests.ui.conftest import serious_findings
 from tests.ui.test_interface import docket, open_desk, row, saved
 
-PATIENCE = 60_000
-
 
 @pytest.fixture
 def scans(typeset, tmp_path):
@@ -45,7 +43,7 @@ def test_files_become_one_document_and_change_places(page, application, drop, sc
     dialog.get_by_role("textbox", name="Name of the document").fill("Log of the stairs")
     dialog.get_by_role("button", name="Join into one document").click()
     whole = docket(page, "Log of the stairs")
-    expect(whole.locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+    expect(whole.locator(".state")).to_have_text("to correct")
     expect(whole).to_contain_text("2 pages")
     expect(page.get_by_role("article")).to_have_count(1)
 
@@ -66,7 +64,7 @@ def test_files_become_one_document_and_change_places(page, application, drop, sc
     dialog.get_by_role("button", name="Put in this order").click()
     expect(dialog).to_be_hidden()
     open_desk(page, "Log of the stairs, 1971")
-    expect(page.locator(".line .text")).to_have_text([LOWER, UPPER], timeout=PATIENCE)
+    expect(page.locator(".line .text")).to_have_text([LOWER, UPPER])
 
 
 def test_documents_of_the_tray_are_chosen_and_joined_with_the_keyboard(page, application, drop, scans):
@@ -74,7 +72,7 @@ def test_documents_of_the_tray_are_chosen_and_joined_with_the_keyboard(page, app
         page.goto(application.address)
         page.get_by_role("button", name="Take files in").wait_for()
         drop(page, path)
-        expect(docket(page, path.name).locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+        expect(docket(page, path.name).locator(".state")).to_have_text("to correct")
     page.get_by_role("button", name="Join documents").press("Enter")
     expect(page.get_by_role("button", name="Join none")).to_be_visible()
     for box in page.get_by_role("checkbox").all():
@@ -84,7 +82,7 @@ def test_documents_of_the_tray_are_chosen_and_joined_with_the_keyboard(page, app
     expect(dialog.get_by_role("listitem")).to_have_count(2)
     dialog.get_by_role("button", name="Join into one document").press("Enter")
     expect(page.get_by_role("article")).to_have_count(1)
-    expect(page.locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+    expect(page.locator(".state")).to_have_text("to correct")
     expect(page.get_by_role("article")).to_contain_text("2 pages")
     expect(page.get_by_role("button", name="Join documents")).to_be_disabled()
 
@@ -96,7 +94,7 @@ def test_pages_of_a_range_are_read_again_on_a_telephone(page, application, drop,
     page.goto(application.address)
     page.get_by_role("button", name="Take files in").wait_for()
     drop(page, tmp_path / "log.tif")
-    expect(docket(page, "log.tif").locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+    expect(docket(page, "log.tif").locator(".state")).to_have_text("to correct")
     open_desk(page, "log.tif")
     expect(page.locator(".line .text")).to_have_count(3)
     page.keyboard.press("g")
@@ -123,7 +121,6 @@ def test_pages_of_a_range_are_read_again_on_a_telephone(page, application, drop,
                 return JSON.stringify(page.languages) === JSON.stringify(wanted);
             }""",
             arg=[f"{application.address}api/documents/{answer['id']}/pages/{number}", languages],
-            timeout=PATIENCE,
         )
 
 
@@ -134,7 +131,7 @@ def test_handwriting_is_kept_as_the_clerk_likes(page, application, drop, scans):
     page.goto(application.address)
     page.get_by_role("button", name="Take files in").wait_for()
     drop(page, path)
-    expect(docket(page, path.name).locator(".state")).to_have_text("to correct", timeout=PATIENCE)
+    expect(docket(page, path.name).locator(".state")).to_have_text("to correct")
     open_desk(page, path.name)
     picture = page.locator(".slot", has=page.locator(".proof img"))
     expect(picture).to_have_count(1)

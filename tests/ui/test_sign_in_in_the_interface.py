@@ -52,8 +52,7 @@ def test_work_goes_on_where_it_was_after_signing_in_again(
     # The session ends while the clerk types; what is typed waits, and arrives.
     with sqlite3.connect(guarded.data / DATABASE) as store:
         store.execute("DELETE FROM sessions")
-    page.keyboard.type(" It was dry.")
-    page.keyboard.press("Escape")
+    page.keyboard.insert_text(" It was dry.")
     expect(page.get_by_text("You were signed out.")).to_be_visible()
     sign_in(page, NAME, PASSWORD)
     expect(page.get_by_text("You were signed out.")).to_be_hidden()

@@ -9,7 +9,6 @@ import pytest
 import scan_effects
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.ui.conftest import PATIENCE
 from tests.ui.test_interface import FIRST_REVISIONS, docket, open_desk, row, saved, shown_revision, take_in, type_in
 
 
@@ -105,8 +104,8 @@ def test_two_windows_type_without_a_server_and_the_second_is_told(windows):
             # They share what the browser keeps; the first one's change is there once.
             page.wait_for_timeout(200)
     offline(first, lost=False)
-    expect(first.locator("footer")).not_to_contain_text("waits", timeout=PATIENCE * 1000)
-    expect(second.locator("footer")).not_to_contain_text("waits", timeout=PATIENCE * 1000)
+    expect(first.locator("footer")).not_to_contain_text("waits")
+    expect(second.locator("footer")).not_to_contain_text("waits")
     told = " ".join(page.locator(".notices").inner_text() + " ".join(texts(page)) for page in (first, second))
     assert "Mine." in told
     assert "Yours." in told
@@ -120,7 +119,7 @@ def test_ten_windows_on_one_server_are_all_answered(page, application, drop, typ
         expect(docket(other, "Ten.pdf")).to_be_visible()
     drop(page, typeset("Another document.", "Eleven"))
     for other in others:
-        expect(docket(other, "Eleven.pdf").locator(".state")).to_have_text("to correct", timeout=PATIENCE * 1000)
+        expect(docket(other, "Eleven.pdf").locator(".state")).to_have_text("to correct")
         other.close()
 
 
@@ -152,7 +151,7 @@ def scan(page, application, drop, typeset, tmp_path):
     page.goto(application.address)
     page.get_by_role("button", name="Take files in").wait_for()
     drop(page, path)
-    expect(docket(page, path.name).locator(".state")).to_have_text("to correct", timeout=PATIENCE * 1000)
+    expect(docket(page, path.name).locator(".state")).to_have_text("to correct")
     open_desk(page, path.name)
     return page
 
@@ -210,8 +209,8 @@ def test_reading_again_keeps_a_split_and_a_kind_and_undo_brings_the_first_readin
     page.keyboard.press("End")
     page.keyboard.type(" Early.")
     page.keyboard.press("Escape")
-    expect(page.locator("footer .under-way")).to_be_hidden(timeout=PATIENCE * 1000)
-    expect(page.locator("footer .saved")).to_contain_text(f"revision {FIRST_REVISIONS[page] + 4}", timeout=20_000)
+    expect(page.locator("footer .under-way")).to_be_hidden()
+    expect(page.locator("footer .saved")).to_contain_text(f"revision {FIRST_REVISIONS[page] + 4}")
     assert texts(page) == [*made[:-1], f"{made[-1]} Early."]
     expect(row(page, "went home").locator(".gutter")).to_contain_text("H1")
     page.get_by_role("button", name="Undo").click()

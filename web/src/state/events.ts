@@ -14,6 +14,7 @@ const listeners = new Set<Listener>();
 let number: number | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
 let asking = false;
+let missed = false;
 
 function publish(document: string) {
   listeners.forEach((listener) => listener(document));
@@ -29,10 +30,11 @@ async function ask() {
     number = news.number;
     health.take(news.problems ?? []);
     // At first, what there is has just been asked for.
-    if (news.everything) known === null || publish('');
+    if (news.everything) (known === null && !missed) || publish('');
     else news.documents?.forEach(publish);
   } catch {
     // The server cannot be reached; who needs it says so.
+    missed = true;
   } finally {
     asking = false;
     if (listeners.size) timer = setTimeout(ask, document.hidden ? SELDOM : OFTEN);
