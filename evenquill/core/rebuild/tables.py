@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
-from evenquill.core.model import Align, Marks, Role
+from evenquill.core.model import Align, Box, Marks, Role, union
 from evenquill.core.model.inline import joined
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
 
@@ -137,10 +137,11 @@ def _share_of_bold(table: TableDraft, bold: dict[int, bool], *, by_row: bool) ->
 
 
 def join_tables(drafts: list[AnyDraft]) -> list[AnyDraft]:
-    """The drafts with tables that go on at the top of the next page made one; a header that is repeated there is there once."""
+    """The drafts with tables that go on at the top of the next column or page, or right below, made one; a header that is repeated there
+    is there once."""
     out: list[AnyDraft] = []
     for draft in drafts:
-        before = _table_before(out, draft) if isinstance(draft, TableDraft) and draft.page_top else None
+        before = _table_before(out, draft) if isinstance(draft, TableDraft) else None
         if before is not None and isinstance(draft, TableDraft) and _goes_on(before, draft):
             _append(before, draft)
         else:
@@ -149,24 +150,70 @@ def join_tables(drafts: list[AnyDraft]) -> list[AnyDraft]:
 
 
 def _table_before(drafts: Sequence[AnyDraft], draft: TableDraft) -> TableDraft | None:
-    """The table that the page before ends with, but for notes."""
+    """The table that nothing but notes parts a table from: at the end of the page or column before, or close above."""
     last = next((one for one in reversed(drafts) if not (isinstance(one, Draft) and one.role is Role.NOTE)), None)
-    return last if isinstance(last, TableDraft) and last.spots[-1].page == draft.page - 1 else None
+    if not isinstance(last, TableDraft):
+        return None
+    end, start = last.spots[-1], draft.spots[0]
+    if end.page == start.page:
+        below = start.box.y0 >= end.box.y1 - SAME_EDGE
+        near = start.box.y0 - end.box.y1 <= _pitch(draft) if below else start.box.x0 >= end.box.x1
+    else:
+        near = draft.page_top and end.page == start.page - 1
+    return last if near else None
+
+
+def _pitch(table: TableDraft) -> float:
+    """The height of a table's rows in points, on average."""
+    return table.spots[0].box.height / table.row_count
 
 
 def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
-    """Whether two tables have the same columns: as many, with the same header or in the same places."""
+    """Whether two tables have the same columns: as many, with the same header or in the same places. One with a header of its own, each
+    column named, is another table."""
     if len(before.edges) != len(draft.edges):
         return False
     if _repeated_rows(before, draft):
         return True
-    if before.ruled is not draft.ruled:
+    if draft.header_rows and before.header_rows and _names_all_columns(draft):
         return False
-    shift = draft.edges[0] - before.edges[0]
-    # Where nothing is drawn, the right side of a table is where its longest line happens to end.
-    pairs = list(zip(before.edges, draft.edges, strict=True))[: None if before.ruled else -1]
+    return any(_same_places(before, draft, shift) for shift in {0.0, draft.left - before.left})
+
+
+def _names_all_columns(table: TableDraft) -> bool:
+    named = {
+        column
+        for cell in table.cells
+        if cell.row < table.header_rows and cell.drafts
+        for column in range(cell.column, cell.column + cell.columns)
+    }
+    return len(named) >= len(table.edges) - 1
+
+
+def _same_places(before: TableDraft, draft: TableDraft, shift: float) -> bool:
+    """Whether each column begins, ends or has its middle where that of the other table does, ``shift`` points further right; or stands
+    between the same edges, the outer ones aside where nothing is drawn there."""
+    inner = list(zip(before.edges, draft.edges, strict=True))[None if before.ruled and draft.ruled else 1 : -1]
     slack = max(SAME_PLACE, SAME_SHARE * min(b - a for a, b in itertools.pairwise(before.edges)))
-    return all(abs(b - a - shift) <= slack for a, b in pairs)
+    if all(abs(b - a - shift) <= slack for a, b in inner):
+        return True
+    upper, lower = _column_extents(before), _column_extents(draft)
+    shared = upper.keys() & lower.keys()
+    return len(shared) == len(before.edges) - 1 and all(
+        min(abs(b - a - shift) for a, b in zip(upper[column], lower[column], strict=True)) <= SAME_PLACE
+        for column in shared
+    )
+
+
+def _column_extents(table: TableDraft) -> dict[int, tuple[float, float, float]]:
+    """Where the text of each column below the header begins, has its middle and ends, on the last page of a table."""
+    page = table.spots[-1].page
+    boxes: dict[int, list[Box]] = defaultdict(list)
+    for cell in table.cells:
+        if cell.columns == 1 and cell.row >= table.header_rows:
+            boxes[cell.column] += [line.box for text in cell.drafts for line in text.lines if line.page == page]
+    found = {column: union(own) for column, own in boxes.items() if own}
+    return {column: (box.x0, box.center_x, box.x1) for column, box in found.items()}
 
 
 def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:

@@ -10,6 +10,7 @@ from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.regions import table_of, tables_in_column
 from evenquill.core.layout.tables.ruled import grid_table
+from evenquill.core.model import Box
 
 FEW_SHADED = 4
 """Rows of shaded cells that are a table's header, or one row of those that are shaded by turns, rather than a table of their own."""
@@ -88,5 +89,6 @@ def _judged(table: PlacedTable, inside: Sequence[Line], page: PageEvidence) -> P
 
 
 def _has_rules(page: PageEvidence, table: PlacedTable) -> bool:
-    """Whether anything but the sides of boxes is drawn in a table."""
-    return any(table.box.holds_middle(rule.box) for rule in page.rules)
+    """Whether anything is drawn within a table; its own sides are not, nor are those of shaded cells."""
+    inner = Box(*(side + inset for side, inset in zip(table.box, (TOUCH, TOUCH, -TOUCH, -TOUCH), strict=True)))
+    return any(inner.holds_middle(rule.box) for rule in page.rules)
