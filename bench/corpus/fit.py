@@ -36,9 +36,11 @@ from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts, set_text
 from evenquill.core.rebuild.facts import Facts, facts_of
 from evenquill.core.rebuild.headings import join_labels
 from evenquill.core.rebuild.levels import ORDERS, groups_of, order_features
+from evenquill.core.rebuild.pair_blocks import CLASSES as PAIRS
+from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, pair_features
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
-from evenquill.core.rebuild.structure.decide import MeasuredDocument, decide
+from evenquill.core.rebuild.structure.decide import Decisions, MeasuredDocument, decide
 from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 
 from .columns import TrueGutters
@@ -59,6 +61,7 @@ KINDS = {
     "gutter": ("within", "between"),
     "note": ("text", "note"),
     "cut": CUTS,
+    "pair": PAIRS,
     "level": ORDERS,
 }
 """What is fitted, and the classes of each."""
@@ -69,6 +72,7 @@ STAGES = {
     "notes": ("note",),
     "rows": ("row",),
     "lines": ("joint", "role"),
+    "pairs": ("pair",),
     "cuts": ("cut",),
     "levels": ("level",),
 }
@@ -125,8 +129,14 @@ class Sample:
             layouts = lay_out(pages, find_furniture(pages), facts.text_type)
             if stage == "lines":
                 self._add_lines(MeasuredDocument(layouts, pages, facts, evidence.facts.outline), layouts, truth)
+                return
+            decisions = decide(layouts, pages, facts, evidence.facts.outline)
+            if stage == "pairs":
+                for column in (column for layout in layouts for column in layout.columns):
+                    for block in pair_blocks(column.items, decisions):
+                        self._add_pairs(block, decisions, truth)
             else:
-                drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, evidence.facts.outline), facts)
+                drafts, starts = drafts_of(layouts, decisions, facts)
                 if stage == "cuts":
                     self._add_cuts(drafts, starts, facts, truth)
                 else:
@@ -234,6 +244,17 @@ class Sample:
                 else:
                     before = []
                 row += 1
+
+    def _add_pairs(self, block: PairBlock, decisions: Decisions, truth: Truth) -> None:
+        """The lines of a block of labels and values, with whether a row begins with each: known where those of two lines are found."""
+        above: set[int] = set()
+        measures = [None, *pair_features(block, decisions)]
+        for line, own in zip(block.lines, measures, strict=True):
+            labels = [truth.label(" ".join(word.text for word in words)) for words in block.cells(line).values()]
+            rows = {label.block for label in labels if label is not None and label.role == "pairs"}
+            if above and rows and own is not None:
+                self._take("pair", own, int(not above & rows))
+            above = rows
 
     def _add_cuts(self, drafts: Sequence[AnyDraft], starts: Sequence[int], facts: Facts, truth: Truth) -> None:
         """Where columns, pictures and tables stand between two paragraphs, and, as if a picture stood there, between some others that
@@ -357,7 +378,17 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 
 
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
-    rounds = {"joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "level": 60}[kind]
+    rounds = {
+        "joint": 140,
+        "role": 70,
+        "edge": 120,
+        "gutter": 80,
+        "row": 100,
+        "note": 80,
+        "cut": 80,
+        "pair": 60,
+        "level": 60,
+    }[kind]
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
         early_stopping=False, random_state=1,

@@ -17,6 +17,7 @@ from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.marks import CERTAIN, list_mark
+from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, rows_of_block
 from evenquill.core.rebuild.pairs import ends_label, in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import first_width
@@ -89,6 +90,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     current: Draft | None = None
     previous: FlowLine | PlacedPicture | FlowTable | None = None
     entries = contents_of(column)
+    blocks = {id(block.lines[0]): block for block in pair_blocks(column.items, decisions)}
     taken: set[int] = set()
     for item in column.items:
         if id(item) in taken:
@@ -109,6 +111,12 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             taken.update(map(id, entry.as_read))
             drafts.append(made)
             current, previous = None, entry.lines[-1]
+            continue
+        block = blocks.get(id(item))
+        if block is not None and not entries.keys() & set(map(id, block.lines)):
+            drafts += _pair_drafts(block, column, decisions, _gap(previous, item, facts))
+            taken.update(map(id, block.lines))
+            current, previous = None, block.lines[-1]
             continue
         decided = decisions[id(item)]
         if (current is not None and _is_more_code(current, item, facts)) or (
@@ -142,6 +150,18 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
                 draft.align = _alignment(draft)
                 draft.inset = _inset(draft)
     return drafts
+
+
+def _pair_drafts(block: PairBlock, column: Column, decisions: Decisions, gap: float) -> list[Draft]:
+    """The rows of a block of labels and values, a paragraph each; ``gap`` is the free height above the first one."""
+    decided = decisions[id(block.lines[0])]
+    return [
+        Draft(
+            lines, column.left, column.right, gap if not n else 0.0, likely_role=decided.role, of_roles=decided.of_roles,
+            new_likelihood=chance,
+        )
+        for n, (lines, chance) in enumerate(rows_of_block(block, decisions))
+    ]  # fmt: skip
 
 
 def _had_room(above: FlowLine, line: FlowLine, margin: float) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.evidence import PageEvidence
+from evenquill.core.layout.narrow_gutters import with_narrow_gutters
 from evenquill.core.model import Remark
 from evenquill.core.reading.repair import with_repaired_lettering
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
@@ -13,5 +14,6 @@ from evenquill.core.rebuild.weights import with_true_weights
 
 
 def prepared(pages: Sequence[PageEvidence]) -> tuple[Sequence[PageEvidence], tuple[Remark, ...]]:
-    """The pages of a document with letters, sizes and weights put right, without tags that are not to be trusted, and remarks on these."""
-    return with_trusted_tags(with_true_weights(with_smooth_sizes(with_repaired_lettering(pages))))
+    """The pages of a document with letters, sizes, weights and lines put right, without tags that are not to be trusted, and remarks on
+    these."""
+    return with_trusted_tags(with_narrow_gutters(with_true_weights(with_smooth_sizes(with_repaired_lettering(pages)))))

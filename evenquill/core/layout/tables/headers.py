@@ -46,11 +46,17 @@ def _header_rows(table: PlacedTable, page: PageEvidence) -> int:
         told = shades if shades[0] and sum(shades) <= max(APART * len(shades), 1) else [False]
     count = len(list(itertools.takewhile(bool, told)))
     if count:
-        return min(count, HEADER_ROWS)
+        return min(_without_headings_of_groups(rows, count), HEADER_ROWS)
     first, body = rows[0], [cell for row in rows[1:] for cell in row]
     words = bool(first) and not any(is_number(_text(cell)) for cell in first if cell.column)
     numbers = [cell for cell in body if cell.column and is_number(_text(cell))]
     return int(words and len(numbers) >= NUMBERS * max(sum(1 for cell in body if cell.column), 1))
+
+
+def _without_headings_of_groups(rows: Sequence[Sequence[PlacedCell]], count: int) -> int:
+    """How many of the first rows are a header if its last one is the heading of a group of rows, as further down there are others."""
+    heads = [len(row) == 1 and row[0].column == 0 for row in rows]
+    return count - 1 if count > 1 and heads[count - 1] and any(heads[count:]) else count
 
 
 def _text(cell: PlacedCell) -> str:

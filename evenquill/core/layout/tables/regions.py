@@ -74,7 +74,7 @@ def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
     chances[:, OUTSIDE] = NEVER
     chances[1:, [FIRST_HEADER, FIRST_ROW]] = NEVER
     found = most_probable(chances, array_of("row_follows"))
-    return _table_of(_region(rows, found), page)
+    return _table_of(_region(rows, found, page), page)
 
 
 def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
@@ -96,7 +96,7 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
             or (found[last - 1] == NEXT and _heads_nothing(rows[last - 1], rows[start : last - 1], page))
         ):
             last -= 1
-        yield _region(rows[start:last], found[start:last])
+        yield _region(rows[start:last], found[start:last], page)
         start = end
 
 
@@ -127,16 +127,25 @@ def _is_bold(piece: Line, page: PageEvidence) -> bool:
     return all(page.types[word.type].bold for word in piece.words)
 
 
-def _region(rows: Sequence[Row], kinds: Sequence[int]) -> Region:
-    """Rows of these kinds as a table. A number below another is a row of its own: it is never the rest of that."""
+def _region(rows: Sequence[Row], kinds: Sequence[int], page: PageEvidence) -> Region:
+    """Rows of these kinds as a table. A number below another is a row of its own: it is never the rest of that, nor is a row without bold
+    text the rest of one that is bold in each column."""
     starts: list[int] = []
     for n, kind in enumerate(kinds):
-        if kind != MORE or (
-            _is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])
+        if (
+            kind != MORE
+            or (_is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n]))
+            or (n and _all_bold(rows[n - 1], page) is True and _all_bold(rows[n], page) is False)
         ):
             starts.append(n)
     header = sum(kind in (FIRST_HEADER, HEADER) for kind in kinds)
     return Region(tuple(rows), tuple(starts), header)
+
+
+def _all_bold(row: Row, page: PageEvidence) -> bool | None:
+    """Whether all pieces of a row are bold, or none is; None where some are, or there is only one."""
+    bold = [_is_bold(piece, page) for piece in row.pieces]
+    return bold[0] if len(bold) > 1 and len(set(bold)) == 1 else None
 
 
 def _is_of_numbers(row: Row) -> bool:

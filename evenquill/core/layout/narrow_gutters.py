@@ -1,0 +1,121 @@
+"""Narrow gutters between columns: a gap that many lines below each other have at one place parts them, however little wider it is than a
+space. Readers take level text for one line unless a wide gap parts it."""
+
+from __future__ import annotations
+
+import itertools
+import statistics
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+from msgspec.structs import replace
+
+from evenquill.core.evidence import Line, PageEvidence
+from evenquill.core.layout.rows import rows_of
+from evenquill.core.layout.tables.pieces import parted
+
+GAP = 0.7
+"""Ems: the least width of a gap that may be a gutter."""
+
+SAME_START = 1.0
+"""Points within which words begin at one place."""
+
+FEWEST, FEWEST_GAPS = 5, 2
+"""Lines that must have the gap, or begin where it ends, and those that must have it: so many in a row have wide spaces at one place by
+chance in no text."""
+
+NARROWEST = 6.0
+"""Ems: the least width of what stands at the sides of a gutter, in most lines; marks of lists are narrower."""
+
+
+class _Gap(NamedTuple):
+    """Where the word behind a gap begins, the place of its row, how wide the line is at the left and the right of it, in ems, and the
+    size of the line in points."""
+
+    start: float
+    row: int
+    left: float
+    right: float
+    size: float
+
+
+def with_narrow_gutters(pages: Iterable[PageEvidence]) -> list[PageEvidence]:
+    """The pages with lines parted that run over a narrow gutter."""
+    return [_with_narrow_gutters(page) for page in pages]
+
+
+def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
+    level = [line for line in page.lines if not line.angle]
+    if not any(len(line.words) > 1 for line in level):
+        return page
+    rows = rows_of(level)
+    gaps = sorted(gap for n, row in enumerate(rows) for line in row for gap in _gaps(line, n))
+    cuts: dict[int, list[float]] = {}
+    for group in _at_one_place(gaps):
+        if len(group) < FEWEST_GAPS:
+            continue
+        start = statistics.median(gap.start for gap in group)
+        size = statistics.median(gap.size for gap in group)
+        for run in _free_runs(rows, group, start, size):
+            for line in itertools.chain.from_iterable(rows[run[0] : run[1]]):
+                if _is_at_both_sides(line, start, size):
+                    cuts.setdefault(id(line), []).append(start - GAP * size / 2)
+    if not cuts:
+        return page
+    return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
+
+
+def _gaps(line: Line, row: int) -> list[_Gap]:
+    size = max(line.size, 1.0)
+    first, last = line.words[0].x0, line.words[-1].x1
+    return [
+        _Gap(word.x0, row, (before.x1 - first) / size, (last - word.x0) / size, size)
+        for before, word in itertools.pairwise(line.words)
+        if word.x0 - before.x1 >= GAP * size
+    ]
+
+
+def _at_one_place(gaps: Sequence[_Gap]) -> list[list[_Gap]]:
+    groups: list[list[_Gap]] = []
+    for gap in gaps:
+        if groups and gap.start - groups[-1][-1].start <= SAME_START:
+            groups[-1].append(gap)
+        else:
+            groups.append([gap])
+    return groups
+
+
+def _free_runs(
+    rows: Sequence[Sequence[Line]], group: Sequence[_Gap], start: float, size: float
+) -> list[tuple[int, int]]:
+    """The stretches of rows, from one and before another, in which nothing crosses the gap and enough lines have it."""
+    by_row = {gap.row: gap for gap in group}
+    begins = [any(abs(line.words[0].x0 - start) <= SAME_START for line in row) for row in rows]
+    runs: list[tuple[int, int]] = []
+    begin = 0
+    for n in range(len(rows) + 1):
+        if n < len(rows) and not any(_crosses(line, start, size) for line in rows[n]):
+            continue
+        own = [by_row[row] for row in range(begin, n) if row in by_row]
+        if len(own) >= FEWEST_GAPS and len(own) + sum(begins[begin:n]) >= FEWEST and _is_wide(own):
+            runs.append((begin, n))
+        begin = n + 1
+    return runs
+
+
+def _is_wide(gaps: Sequence[_Gap]) -> bool:
+    sides = statistics.median(gap.left for gap in gaps), statistics.median(gap.right for gap in gaps)
+    return min(sides) >= NARROWEST
+
+
+def _crosses(line: Line, start: float, size: float) -> bool:
+    return any(word.x0 < start - SAME_START and word.x1 > start - (GAP - 0.1) * size for word in line.words)
+
+
+def _is_at_both_sides(line: Line, start: float, size: float) -> bool:
+    middle = start - GAP * size / 2
+    return line.words[0].x1 <= middle <= line.words[-1].x0
+
+
+def _cut(line: Line, cuts: Sequence[float]) -> list[Line]:
+    return [part for _, part in parted(line, [line.box.x0, *sorted(cuts)])] if cuts else [line]

@@ -1,0 +1,220 @@
+"""Blocks of labels and values beside each other: the columns that they stand in, and which lines make one row of them.
+
+The lines of a label and of its value may be wrapped each in its own column, and begin or end at different heights. Columns are the strips
+that next to no line of a block has a word in; of each line a model tells whether a row begins with it (fitted with ``bench/corpus``, kind
+``pair``).
+"""
+
+from __future__ import annotations
+
+import itertools
+from bisect import bisect_right
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import numpy as np
+
+from evenquill.core.fitted.trees import UNMEASURED, trees_of
+from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.model import union
+from evenquill.core.rebuild.structure.decide import Decisions
+from evenquill.core.rebuild.structure.line_facts import limited
+
+CLASSES = ("same", "new")
+
+PAIR_FEATURES = (
+    "new_likelihood", "distance", "distance_below", "over_least", "below_over_least", "share_far", "columns", "lines", "filled",
+    "filled_above", "filled_below", "first", "first_above", "first_below", "both", "either", "label", "label_above",
+    "labels_lower", "values_lower", "labels_upper", "values_upper", "labels_digits", "labels_digits_above", "colons",
+    "colons_above", "open_above", "share_colons", "nearest_above", "fits", "reaches_back",
+)  # fmt: skip
+"""What is measured of a line of a block, see ``pair_features``."""
+
+STRIP = 0.4
+"""Ems: the least width of a strip between columns; spaces are narrower."""
+
+CROSSED = 0.15
+"""Share of the lines of a block that may have a word in a strip: a value that runs through the columns beside it."""
+
+IN_LINE = 1.5
+"""Points within which words begin where their column does."""
+
+FURTHEST = 3.5
+"""Ems between baselines of a block, at most."""
+
+FAR = 1.12
+"""Distance of two lines over the least one in their block from which they stand apart."""
+
+ONE_LINE = 0.6
+"""Ems within which baselines are taken for one."""
+
+COLONS = (":", "：")
+
+
+class PairBlock(NamedTuple):
+    """Lines of labels and values below each other; ``starts`` are where the columns begin, in points, the first one anywhere."""
+
+    lines: tuple[FlowLine, ...]
+    starts: tuple[float, ...]
+
+    def cells(self, line: FlowLine) -> dict[int, list[FlowWord]]:
+        """The words of a line by the columns that they stand in; one that runs through several stands where it begins."""
+        cells: dict[int, list[FlowWord]] = {}
+        place = 0
+        for n, word in enumerate(line.words):
+            own = bisect_right(self.starts, word.box.x0 + IN_LINE) - 1
+            free = word.box.x0 - line.words[n - 1].box.x1 if n else 0.0
+            in_line = abs(word.box.x0 - self.starts[own]) <= IN_LINE
+            if not n or in_line or word.before == "\t" or free >= STRIP * line.size:
+                place = own
+            cells.setdefault(place, []).append(word)
+        return cells
+
+
+def pair_blocks(items: Iterable[object], decisions: Decisions) -> list[PairBlock]:
+    """The blocks among the items of a column that have several lines, and columns."""
+    runs: list[list[FlowLine]] = [[]]
+    for item in items:
+        of_pairs = isinstance(item, FlowLine) and decisions[id(item)].role == "pairs"
+        if not of_pairs or (runs[-1] and isinstance(item, FlowLine) and _is_far(runs[-1][-1], item)):
+            runs.append([])
+        if of_pairs and isinstance(item, FlowLine):
+            runs[-1].append(item)
+    found = [PairBlock(tuple(run), _column_starts(run)) for run in runs if len(run) > 1]
+    return [block for block in found if len(block.starts) > 1]
+
+
+def _is_far(above: FlowLine, line: FlowLine) -> bool:
+    return line.baseline - above.baseline > FURTHEST * line.size
+
+
+def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
+    """Where columns begin, the first one anywhere: at the ends of strips that part the words of two lines at least, or have a tab."""
+    size = max(line.size for line in lines)
+    allowed = int(CROSSED * len(lines))
+    steps = sorted(step for line in lines for word in line.words for step in ((word.box.x0, 1), (word.box.x1, -1)))
+    starts = [float("-inf")]
+    over, since = 0, None
+    for at, step in steps:
+        if over <= allowed < over + step and since is not None and at - since >= STRIP * size:
+            tabs = [behind.before == "\t" for line in lines if (behind := _parted_by(line, since, at)) is not None]
+            if len(tabs) > 1 or any(tabs):
+                starts.append(at)
+        over += step
+        if over <= allowed < over - step:
+            since = at
+    return tuple(starts)
+
+
+def _parted_by(line: FlowLine, start: float, end: float) -> FlowWord | None:
+    """The first word of a line behind a strip that has words at both sides of it and none in it."""
+    for before, word in itertools.pairwise(line.words):
+        if before.box.x1 <= start + IN_LINE and word.box.x0 >= end - IN_LINE:
+            return word
+    return None
+
+
+def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float]]:
+    """The rows of a block: their lines as they are read, and how probable it is that each begins a row."""
+    chances = np.exp(trees_of("pairs").log_probabilities(np.array(pair_features(block, decisions), np.float32)))
+    rows: list[tuple[list[FlowLine], float]] = [([block.lines[0]], decisions[id(block.lines[0])].new_likelihood)]
+    for line, chance in zip(block.lines[1:], chances[:, CLASSES.index("new")].tolist(), strict=True):
+        if chance > 0.5:
+            rows.append(([line], chance))
+        else:
+            rows[-1][0].append(line)
+    return [(_as_read(block, lines), chance) for lines, chance in rows]
+
+
+def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, ...]]:
+    """PAIR_FEATURES of each line of a block but the first one."""
+    lines = block.lines
+    cells = [block.cells(line) for line in lines]
+    gaps = [(b.baseline - a.baseline) / b.size for a, b in itertools.pairwise(lines)]
+    least = min((gap for gap in gaps if gap > ONE_LINE), default=max(gaps))
+    far = sum(gap > FAR * least for gap in gaps) / len(gaps)
+    of_labels = [_text(words) for own in cells for place, words in own.items() if place % 2 == 0]
+    colons = sum(text.endswith(COLONS) for text in of_labels) / max(len(of_labels), 1)
+    rooms = _rooms(block, cells)
+    out: list[tuple[float, ...]] = []
+    for n in range(1, len(lines)):
+        own, above = cells[n], cells[n - 1]
+        below: dict[int, list[FlowWord]] = cells[n + 1] if n + 1 < len(lines) else {}
+        labels = [_text(words) for place, words in own.items() if place % 2 == 0]
+        values = [_text(words) for place, words in own.items() if place % 2]
+        nearest = {place: _nearest(cells, place, n) for place in own}
+        over = [_text(cells[up][place]) for place, up in nearest.items() if up is not None and place % 2 == 0]
+        last = [(lines[n].baseline - lines[up].baseline) / lines[n].size for up in nearest.values() if up is not None]
+        room = [
+            (rooms[place] - _width(cells[up][place]) - _width(own[place][:1])) / lines[n].size
+            for place, up in nearest.items()
+            if up is not None
+        ]
+        shared, either = own.keys() & above.keys(), own.keys() | above.keys()
+        out.append(
+            (
+                decisions[id(lines[n])].new_likelihood, limited(gaps[n - 1]),
+                limited(gaps[n]) if below else UNMEASURED, limited(gaps[n - 1] / least),
+                limited(gaps[n] / least) if below else UNMEASURED, far, float(len(block.starts)), float(min(len(lines), 20)),
+                float(len(own)), float(len(above)), float(len(below)), float(0 in own), float(0 in above), float(0 in below),
+                float(len(shared)), float(len(either)), float(len(labels)), float(sum(place % 2 == 0 for place in above)),
+                _share(text[:1].islower() for text in labels), _share(text[:1].islower() for text in values),
+                _share(text[:1].isupper() for text in labels), _share(text[:1].isupper() for text in values),
+                _share(text[:1].isdigit() for text in labels), _share(text[:1].isdigit() for text in over),
+                _share(text.endswith(COLONS) for text in labels),
+                _share(text.endswith(COLONS) for text in over), _share(not text.endswith(COLONS) for text in over if colons > 0),
+                colons, limited(min(last, default=UNMEASURED)), limited(max(room, default=UNMEASURED)),
+                float(bool(below) and gaps[n] < ONE_LINE) - float(gaps[n - 1] < ONE_LINE),
+            )
+        )  # fmt: skip
+    return out
+
+
+def _share(found: Iterable[bool]) -> float:
+    values = list(found)
+    return sum(values) / len(values) if values else UNMEASURED
+
+
+def _text(words: Sequence[FlowWord]) -> str:
+    return "".join(word.before + word.text for word in words).strip()
+
+
+def _width(words: Sequence[FlowWord]) -> float:
+    return words[-1].box.x1 - words[0].box.x0
+
+
+def _nearest(cells: Sequence[dict[int, list[FlowWord]]], place: int, n: int) -> int | None:
+    """The last line before one, by its place, that has something in a column."""
+    return next((up for up in range(n - 1, -1, -1) if place in cells[up]), None)
+
+
+def _rooms(block: PairBlock, cells: Sequence[dict[int, list[FlowWord]]]) -> list[float]:
+    """How wide the columns of a block are, as far as its text shows it."""
+    widths = [0.0] * len(block.starts)
+    for own in cells:
+        for place, words in own.items():
+            widths[place] = max(widths[place], _width(words))
+    return widths
+
+
+def _as_read(block: PairBlock, lines: Sequence[FlowLine]) -> list[FlowLine]:
+    """The lines of a row column by column, each column behind a tab: all of a label, then all of its value."""
+    columns: dict[int, list[tuple[FlowLine, list[FlowWord]]]] = {}
+    for line in lines:
+        for place, words in block.cells(line).items():
+            columns.setdefault(place, []).append((line, words))
+    out: list[FlowLine] = []
+    for place in sorted(columns):
+        for n, (line, words) in enumerate(columns[place]):
+            if out and not n:
+                above = out.pop()
+                out.append(_of_words(above, [*above.words, words[0]._replace(before="\t"), *words[1:]]))
+            else:
+                out.append(_of_words(line, [words[0]._replace(before=""), *words[1:]]))
+    return out
+
+
+def _of_words(line: FlowLine, words: Sequence[FlowWord]) -> FlowLine:
+    """A line of some of its words, or of others with them."""
+    box = union(word.box for word in words)
+    return line._replace(box=box, x0=box.x0, x1=box.x1, words=tuple(words))
