@@ -15,6 +15,8 @@ _SANS = re.compile(
     re.I,
 )
 _SYMBOL = re.compile(r"dingbat|wingding|webding|symbol|^cmsy|^cmex|^msam|^msbm|ornament|awesome|icons?\b", re.I)
+_SMALL_CAPITALS = re.compile(r"small[- ]?caps|caps\d+\b|romancaps|^cmcsc|[-_ ]sc\b|SC(?=-|$)|[a-z]SC\d", re.A)
+_CHINESE = re.compile(r"noto|cjk|source ?han|hei|song|ming")
 _STYLE_TAIL = re.compile(
     r"[-, ]?(bold|black|heavy|demi|semibold|extrabold|light|medium|regular|roman|book|italic|oblique|"
     r"cond(ensed)?|mt|ps|std|[-, ])+$",
@@ -40,6 +42,13 @@ def is_called_regular(name: str) -> bool:
 def is_called_italic(name: str) -> bool:
     """Whether the name of a font says that its letters are slanted."""
     return bool(_ITALIC.search(without_subset(name)))
+
+
+def is_called_small_capitals(name: str) -> bool:
+    """Whether the name of a font says that its small letters are small capitals."""
+    bare = without_subset(name)
+    chinese = _CHINESE.search(bare.lower())
+    return not chinese and bool(_SMALL_CAPITALS.search(bare) or _SMALL_CAPITALS.search(bare.lower()))
 
 
 def is_called_mono(name: str) -> bool:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.layout.rows import rows_of
-from evenquill.core.model import Marks
+from evenquill.core.model import Box, Marks
 from evenquill.core.model.numerals import roman_value
 
 BAND = 0.2
@@ -21,6 +22,9 @@ MOST_PIECES = 3
 
 CENTRED = 0.06
 """Share of the text's width by which the rooms beside a centred piece may differ."""
+
+TABLE_ROWS, TABLE_COLUMNS, SAME_EDGE = 5, 3, 1.5
+"""Rows and pieces in each of them from which rows in line with each other are a table, and points within which they are in line."""
 
 _DIGITS = re.compile(r"\d+")
 
@@ -72,9 +76,24 @@ def edge_rows(page: PageEvidence) -> list[EdgeRow]:
                 break
             if not head and members[0].words[0].marks & Marks.SUPER:
                 break  # a note
+            if _begins_table(page, sequence[n : n + TABLE_ROWS]):
+                break
             gap = _gap(page, sequence, n, edge, head=head)
             out.append(_edge_row(page, row, (left, right), gap, head=head))
     return out
+
+
+def _begins_table(page: PageEvidence, rows: Sequence[Sequence[int]]) -> bool:
+    """Whether rows, from one at the edge in, are of a table: each piece of the first one is in line with one of each other row."""
+    if len(rows) < TABLE_ROWS or len(rows[0]) < TABLE_COLUMNS:
+        return False
+    boxes = [[page.lines[i].box for i in row] for row in rows]
+    return all(len(own) == len(boxes[0]) and all(map(_in_line, boxes[0], own)) for own in boxes[1:])
+
+
+def _in_line(box: Box, other: Box) -> bool:
+    away = abs(box.x0 - other.x0), abs(box.x1 - other.x1), abs(box.center_x - other.center_x)
+    return min(away) <= SAME_EDGE
 
 
 def _rows(page: PageEvidence) -> list[list[int]]:

@@ -33,6 +33,9 @@ FLUSH_RIGHT = 3.0
 SHIFTED = int(Marks.SUPER | Marks.SUB)
 """Marks of words that stand off the baseline and do not tell the look of their line."""
 
+SMALL_CAPITALS = int(Marks.SMALL_CAPITALS)
+"""The mark of a word in small capitals."""
+
 UNDERLINED = int(Marks.UNDERLINE)
 """The mark of underlined words as words have it, a number: asking a flag of every word costs more than all else that is measured."""
 
@@ -72,6 +75,11 @@ class FlowLine(NamedTuple):
     @property
     def text(self) -> str:
         return "".join(word.before + word.text for word in self.words).strip()
+
+    @property
+    def printed(self) -> str:
+        """Its text in capitals where it is in small ones."""
+        return "".join(word.text.upper() if word.marks & SMALL_CAPITALS else word.text for word in self.words)
 
     @property
     def tabbed(self) -> bool:

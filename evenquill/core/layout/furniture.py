@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
-from itertools import accumulate, groupby, takewhile
+from itertools import accumulate, groupby, takewhile, zip_longest
 from typing import NamedTuple
 
 import numpy as np
@@ -19,7 +19,7 @@ from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME
 from evenquill.core.layout.edge_rows import MOST_ROWS, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
-from evenquill.core.model.text import letters_and_digits_of
+from evenquill.core.model.text import letters_and_digits_of, letters_of
 
 Rows = tuple[tuple[Piece, ...], ...]
 """The rows of a running head or foot from top to bottom; PAGE_NUMBER in a text stands for the page number."""
@@ -117,16 +117,24 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
 
 
 def _until_said_again(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
-    """The rows from the edge of a page up to one that says what one nearer to the edge does: a title below the running head that repeats
-    it."""
+    """The rows from the edge of a page up to one that says what one nearer to the edge does, a title below the running head that repeats
+    it; or up to one that, numbers aside, says what the next one does: a row of a table or list."""
     said: set[str] = set()
-    for n in places:
+    side = list(places)
+    for n, following in zip_longest(side, side[1:]):
         own = {letters_and_digits_of(piece.text) for piece in rows[n].pieces}
         own = {text for text in own if len(text) >= SHORTEST_TITLE}
-        if said & own:
+        if said & own or (following is not None and _are_counted(rows[n].text, rows[following].text)):
             return
         said |= own
         yield n
+
+
+def _are_counted(text: str, following: str) -> bool:
+    """Whether two texts differ in their numbers alone."""
+    letters = letters_of(text)
+    numbered = any(map(str.isdigit, text)) and any(map(str.isdigit, following))
+    return numbered and len(letters) >= SHORTEST_TITLE and letters == letters_of(following)
 
 
 def _is_parted(measures: NDArray[np.float32]) -> bool:

@@ -16,6 +16,7 @@ from evenquill.core.layout.note_features import NotesBefore
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, with_lone_marks
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
+from evenquill.core.layout.tables.carried import OpenTable, rest_of_table
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.layout.type_area import with_type_areas
 from evenquill.core.model import Box, Family, union
@@ -65,11 +66,12 @@ class PageLayout(NamedTuple):
 
 
 class Known(NamedTuple):
-    """What is known of the whole document when a page is laid out: the size of its text, and left edges of columns on other pages (None
-    where they have not been found yet)."""
+    """What is known of the whole document when a page is laid out: the size of its text, left edges of columns on other pages (None
+    where they have not been found yet), and the table that the page before ends with."""
 
     text_size: float
     edges: tuple[float, ...] | None = None
+    table: OpenTable | None = None
 
 
 def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text: Type) -> list[PageLayout]:
@@ -87,10 +89,17 @@ def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, know
     layouts: list[PageLayout] = []
     before = NOTHING_BEFORE
     for page, own in zip(pages, known, strict=True):
-        layout, foot = _with_notes(page, furniture, own, before)
+        table = _open_table(layouts[-1].columns) if layouts else None
+        layout, foot = _with_notes(page, furniture, own._replace(table=table), before)
         layouts.append(layout)
         before = before.and_then(foot.notes, foot.carried)
     return layouts
+
+
+def _open_table(columns: Sequence[Column]) -> OpenTable | None:
+    """The table that the last one of several columns ends with."""
+    last = columns[-1].items[-1] if columns and columns[-1].items else None
+    return OpenTable(last, columns[-1].left) if isinstance(last, FlowTable) else None
 
 
 def _column_edges(layouts: Sequence[PageLayout]) -> list[list[float]]:
@@ -200,13 +209,19 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
                 *_in_order(page, below, behind, known),
             ]
     bands = with_like_widths(in_columns(items, page.rules, known.edges))
-    return [*(_column(page, band) for band in bands), *(_turned_column(page, group) for group in turned)]
+    columns: list[Column] = []
+    for band in bands:
+        columns.append(_column(page, band, _open_table(columns) if columns else known.table))
+    return [*columns, *(_turned_column(page, group) for group in turned)]
 
 
-def _column(page: PageEvidence, band: Band) -> Column:
+def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
+    """A band of a page as a column; ``before`` is the table that the column before ends with."""
     items = band.items
     lines = [item.content for item in items if isinstance(item.content, Line)]
     aligned, lines = tables_in_column(page, lines)
+    if before is not None:
+        aligned, lines = _with_rest(before, items, aligned, lines)
     rows = flow_lines(page, lines)
     placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     rows, pictures = with_pictures_in_lines(rows, placed)
@@ -220,6 +235,18 @@ def _column(page: PageEvidence, band: Band) -> Column:
         within = _without_margin_notes(rows)
         left, right = min(row.x0 for row in within), _right_edge(within)
     return Column(page.number, left, right, tuple(content), band.beside, band.alone)
+
+
+def _with_rest(
+    before: OpenTable, items: Sequence[Item], tables: list[PlacedTable], lines: list[Line]
+) -> tuple[list[PlacedTable], list[Line]]:
+    """The tables of a column with what carries on the one before at its top, and the lines that are in none."""
+    others = [item.box for item in items if not isinstance(item.content, Line)] + [table.box for table in tables]
+    end = min((box.y0 for box in others), default=float("inf"))
+    rest = rest_of_table(before, lines, min(item.box.x0 for item in items), end)
+    if rest is None:
+        return tables, lines
+    return [rest, *tables], [line for line in lines if not rest.box.holds_middle(line.box)]
 
 
 def _right_edge(rows: list[FlowLine]) -> float:

@@ -34,6 +34,7 @@ class Marks(IntFlag):
     SUPER = 16
     SUB = 32
     RUN_IN = 64
+    SMALL_CAPITALS = 128
 
 
 class UrlLink(msgspec.Struct, frozen=True, tag="url", tag_field="to"):

@@ -63,7 +63,7 @@ class Group(NamedTuple):
 
 def look_of(draft: Draft) -> Look:
     """How a heading is set."""
-    text = "".join(word.text for line in draft.lines for word in line.words)
+    text = "".join(line.printed for line in draft.lines)
     capitals = text.isupper() and sum(map(str.isalpha, text)) > 3
     main = draft.type
     bold = all(word.type.bold for line in draft.lines for word in line.words if word.text[:1].isalnum())

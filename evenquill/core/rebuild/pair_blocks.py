@@ -26,7 +26,7 @@ PAIR_FEATURES = (
     "new_likelihood", "distance", "distance_below", "over_least", "below_over_least", "share_far", "columns", "lines", "filled",
     "filled_above", "filled_below", "first", "first_above", "first_below", "both", "either", "label", "label_above",
     "labels_lower", "values_lower", "labels_upper", "values_upper", "labels_digits", "labels_digits_above", "colons",
-    "colons_above", "open_above", "share_colons", "nearest_above", "fits", "reaches_back",
+    "colons_above", "open_above", "share_colons", "nearest_above", "fits", "share_full", "share_fitting",
 )  # fmt: skip
 """What is measured of a line of a block, see ``pair_features``."""
 
@@ -47,6 +47,11 @@ FAR = 1.12
 
 ONE_LINE = 0.6
 """Ems within which baselines are taken for one."""
+
+FEWEST_FULL = 3
+"""Lines that each have something in all columns, from which each is a row: not all columns are wrapped at the same lines."""
+
+_FULL = PAIR_FEATURES.index("share_full")
 
 COLONS = (":", "：")
 
@@ -116,11 +121,13 @@ def _parted_by(line: FlowLine, start: float, end: float) -> FlowWord | None:
 
 def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float]]:
     """The rows of a block: their lines as they are read, and how probable it is that each begins a row."""
-    chances = np.exp(trees_of("pairs").log_probabilities(np.array(pair_features(block, decisions), np.float32)))
+    measures = pair_features(block, decisions)
+    chances = np.exp(trees_of("pairs").log_probabilities(np.array(measures, np.float32)))
     rows: list[tuple[list[FlowLine], float]] = [([block.lines[0]], decisions[id(block.lines[0])].new_likelihood)]
+    full = len(block.lines) >= FEWEST_FULL and all(own[_FULL] == 1.0 for own in measures)
     for line, chance in zip(block.lines[1:], chances[:, CLASSES.index("new")].tolist(), strict=True):
-        if chance > 0.5:
-            rows.append(([line], chance))
+        if chance > 0.5 or full:
+            rows.append(([line], max(chance, 0.5)))
         else:
             rows[-1][0].append(line)
     return [(_as_read(block, lines), chance) for lines, chance in rows]
@@ -136,38 +143,46 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
     of_labels = [_text(words) for own in cells for place, words in own.items() if place % 2 == 0]
     colons = sum(text.endswith(COLONS) for text in of_labels) / max(len(of_labels), 1)
     rooms = _rooms(block, cells)
+    room = [_room(block, cells, rooms, n) for n in range(1, len(lines))]
+    full = sum(len(own) == len(block.starts) for own in cells) / len(cells)
+    fitting = sum(value > 0 for value in room) / len(room)
     out: list[tuple[float, ...]] = []
     for n in range(1, len(lines)):
         own, above = cells[n], cells[n - 1]
         below: dict[int, list[FlowWord]] = cells[n + 1] if n + 1 < len(lines) else {}
         labels = [_text(words) for place, words in own.items() if place % 2 == 0]
         values = [_text(words) for place, words in own.items() if place % 2]
-        nearest = {place: _nearest(cells, place, n) for place in own}
-        over = [_text(cells[up][place]) for place, up in nearest.items() if up is not None and place % 2 == 0]
-        last = [(lines[n].baseline - lines[up].baseline) / lines[n].size for up in nearest.values() if up is not None]
-        room = [
-            (rooms[place] - _width(cells[up][place]) - _width(own[place][:1])) / lines[n].size
-            for place, up in nearest.items()
-            if up is not None
-        ]
-        shared, either = own.keys() & above.keys(), own.keys() | above.keys()
+        nearest = [(place, up) for place in own if (up := _nearest(cells, place, n)) is not None]
+        over = [_text(cells[up][place]) for place, up in nearest if place % 2 == 0]
+        last = [(lines[n].baseline - lines[up].baseline) / lines[n].size for _, up in nearest]
         out.append(
             (
                 decisions[id(lines[n])].new_likelihood, limited(gaps[n - 1]),
                 limited(gaps[n]) if below else UNMEASURED, limited(gaps[n - 1] / least),
                 limited(gaps[n] / least) if below else UNMEASURED, far, float(len(block.starts)), float(min(len(lines), 20)),
                 float(len(own)), float(len(above)), float(len(below)), float(0 in own), float(0 in above), float(0 in below),
-                float(len(shared)), float(len(either)), float(len(labels)), float(sum(place % 2 == 0 for place in above)),
+                float(len(own.keys() & above.keys())), float(len(own.keys() | above.keys())), float(len(labels)),
+                float(sum(place % 2 == 0 for place in above)),
                 _share(text[:1].islower() for text in labels), _share(text[:1].islower() for text in values),
                 _share(text[:1].isupper() for text in labels), _share(text[:1].isupper() for text in values),
                 _share(text[:1].isdigit() for text in labels), _share(text[:1].isdigit() for text in over),
-                _share(text.endswith(COLONS) for text in labels),
-                _share(text.endswith(COLONS) for text in over), _share(not text.endswith(COLONS) for text in over if colons > 0),
-                colons, limited(min(last, default=UNMEASURED)), limited(max(room, default=UNMEASURED)),
-                float(bool(below) and gaps[n] < ONE_LINE) - float(gaps[n - 1] < ONE_LINE),
+                _share(text.endswith(COLONS) for text in labels), _share(text.endswith(COLONS) for text in over),
+                _share(not text.endswith(COLONS) for text in over if colons > 0),
+                colons, limited(min(last, default=UNMEASURED)), room[n - 1], full, fitting,
             )
         )  # fmt: skip
     return out
+
+
+def _room(block: PairBlock, cells: Sequence[dict[int, list[FlowWord]]], rooms: Sequence[float], n: int) -> float:
+    """Ems by which the first word of a line's cell would have fitted behind what stands above it, where most; ``rooms`` are the widths of
+    columns."""
+    return max(
+        limited((rooms[place] - _width(cells[up][place]) - _width(words[:1])) / block.lines[n].size)
+        if (up := _nearest(cells, place, n)) is not None
+        else UNMEASURED
+        for place, words in cells[n].items()
+    )
 
 
 def _share(found: Iterable[bool]) -> float:

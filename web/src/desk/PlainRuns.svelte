@@ -1,7 +1,7 @@
 <script lang="ts">
   /** Content drawn without an editor. Text is only ever set as text, whatever it contains. */
   import { pictureAddress, type Inline, type PlacedQuery } from '../api/client';
-  import { BOLD, ITALIC, plainOf, readable, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
+  import { BOLD, ITALIC, plainOf, readable, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
     content: readonly Inline[];
@@ -52,6 +52,7 @@
       marks & BOLD ? 'font-weight:var(--emphasis-weight)' : '',
       marks & ITALIC ? 'font-style:var(--emphasis-style)' : '',
       lines.length ? `text-decoration:${lines.join(' ')}` : '',
+      marks & SMALL_CAPITALS ? 'font-variant-caps:small-caps' : '',
       marks & SUPER ? 'vertical-align:super;font-size:0.72em;line-height:1' : '',
       marks & SUB ? 'vertical-align:sub;font-size:0.72em;line-height:1' : '',
       item.color ? `color:#${item.color}` : '',

@@ -5,7 +5,7 @@ import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { pictureAddress, type Inline } from '../api/client';
-import { BOLD, ITALIC, RUN_IN, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
+import { BOLD, ITALIC, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
   nodes: {
@@ -42,6 +42,7 @@ const schema = new Schema({
     strike: { toDOM: () => ['s', 0], parseDOM: [{ tag: 's' }] },
     super: { excludes: 'sub super', toDOM: () => ['sup', 0], parseDOM: [{ tag: 'sup' }] },
     sub: { excludes: 'sub super', toDOM: () => ['sub', 0], parseDOM: [{ tag: 'sub' }] },
+    small_capitals: { toDOM: () => ['span', { style: 'font-variant-caps:small-caps' }, 0], parseDOM: [{ style: 'font-variant-caps=small-caps' }] },
     run_in: { inclusive: false, toDOM: () => ['span', { class: 'run-in', title: 'Run-in heading' }, 0] },
     color: { attrs: { color: {} }, toDOM: (mark) => ['span', { style: `color:#${mark.attrs.color}` }, 0] },
     link: { attrs: { target: {} }, inclusive: false, toDOM: (mark) => ['span', { class: 'link', title: mark.attrs.target.url ?? '' }, 0] },
@@ -56,6 +57,7 @@ const FLAGS: readonly [number, string][] = [
   [SUPER, 'super'],
   [SUB, 'sub'],
   [RUN_IN, 'run_in'],
+  [SMALL_CAPITALS, 'small_capitals'],
 ];
 
 function marksOf(item: Inline): Mark[] {

@@ -8,6 +8,7 @@ export const STRIKE = 8;
 export const SUPER = 16;
 export const SUB = 32;
 export const RUN_IN = 64;
+export const SMALL_CAPITALS = 128;
 
 export const isText = (block: Block): block is TextBlock => block.type === 'text';
 export const isPicture = (block: Block): block is PictureBlock => block.type === 'picture';

@@ -113,7 +113,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         family=main.family,
         font=main.font,
         color=main.color,
-        capitals=float(text.isupper() and sum(map(str.isalpha, text)) > 2),
+        capitals=float(line.printed.isupper() and sum(map(str.isalpha, text)) > 2),
         underlined=underlined / letters,
         letters=letters,
         words=len(line.words),

@@ -199,6 +199,8 @@ def _run(parent: Element, item: Inline, style: ResolvedStyle) -> Element:
         child(properties, "rStyle", val="RunInHeading")
     _toggle(properties, "b", Marks.BOLD in item.marks, style.bold)
     _toggle(properties, "i", Marks.ITALIC in item.marks, style.italic)
+    if Marks.SMALL_CAPITALS in item.marks:
+        child(properties, "smallCaps")
     if Marks.STRIKE in item.marks:
         child(properties, "strike")
     if item.color and item.link is None:

@@ -1,0 +1,117 @@
+"""The last rows of a table at the top of the next page or column, where they are too few to be a table by themselves."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from evenquill.core.evidence import Line
+from evenquill.core.layout.tables.flow_table import FlowTable
+from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.layout.tables.row_features import Row, rows_in_pieces
+from evenquill.core.model import Box, union
+
+SAME_EDGE = 2.5
+"""Points within which text begins, ends or has its middle where that of its column does."""
+
+NEXT = 2.0
+"""Ems from one line of a row to the next, at most; the lines after the first have nothing in the first column."""
+
+MOST_ROWS = 8
+"""Lines of what is left of a table, at most: more are told by themselves."""
+
+
+class OpenTable(NamedTuple):
+    """A table that a column ends with, and the left edge of that column."""
+
+    table: FlowTable
+    left: float
+
+
+def rest_of_table(before: OpenTable, lines: Sequence[Line], left: float, end: float) -> PlacedTable | None:
+    """The first lines of a column that begins at ``left`` as the rows that carry on the table before, None where they are none.
+
+    Only lines above ``end`` are looked at. Each piece stands in one column of the table, in line with what stands there.
+    """
+    rows = rows_in_pieces([line for line in lines if line.box.y1 <= end])
+    columns = _columns(before.table)
+    for shift in dict.fromkeys((0.0, left - before.left)):
+        taken = _first_rows(rows, columns, shift)
+        if 0 < len(taken) <= MOST_ROWS and _ends(taken, rows):
+            return _placed(taken, columns, before.table, shift)
+    return None
+
+
+def _first_rows(rows: Sequence[Row], columns: Sequence[Sequence[Box]], shift: float) -> list[Row]:
+    """The rows from the first one on that have several pieces in columns of a table, with lines that carry them on."""
+    taken: list[Row] = []
+    for row in rows:
+        places = _places(row, columns, shift)
+        if places is None or (len(places) < 2 and not (taken and _is_more(taken[-1], row, places))):
+            break
+        taken.append(row)
+    return taken
+
+
+def _is_more(above: Row, row: Row, places: Sequence[int]) -> bool:
+    """Whether a row carries on the one above: close under it, and with nothing in the first column."""
+    return 0 not in places and row.baseline - above.baseline <= NEXT * row.size
+
+
+def _ends(taken: Sequence[Row], rows: Sequence[Row]) -> bool:
+    """Whether what is taken stands apart from what follows."""
+    return len(taken) == len(rows) or rows[len(taken)].top - taken[-1].bottom > taken[-1].size
+
+
+def _columns(table: FlowTable) -> list[list[Box]]:
+    """Where the lines of each column stand, those below the header."""
+    boxes: dict[int, list[Box]] = defaultdict(list)
+    for cell in table.cells:
+        if cell.columns == 1 and cell.row >= table.header_rows:
+            boxes[cell.column] += [line.box for line in cell.lines]
+    return [boxes[column] for column in range(len(table.edges) - 1)]
+
+
+def _places(row: Row, columns: Sequence[Sequence[Box]], shift: float) -> list[int] | None:
+    """The columns that the pieces of a row stand in, from left to right; None where one stands in none or two in one."""
+    found = []
+    for piece in row.pieces:
+        fits = [n for n, boxes in enumerate(columns) if any(_in_line(piece.box, box, shift) for box in boxes)]
+        over = [n for n, boxes in enumerate(columns) if boxes and _overlap(piece.box, union(boxes), shift)]
+        if len(over) != 1 or over[0] not in fits:
+            return None
+        found.append(over[0])
+    return found if found == sorted(set(found)) else None
+
+
+def _in_line(box: Box, other: Box, shift: float) -> bool:
+    away = box.x0 - other.x0, box.x1 - other.x1, box.center_x - other.center_x
+    return min(abs(one - shift) for one in away) <= SAME_EDGE
+
+
+def _overlap(box: Box, other: Box, shift: float) -> bool:
+    return min(box.x1, other.x1 + shift) > max(box.x0, other.x0 + shift)
+
+
+def _placed(rows: Sequence[Row], columns: Sequence[Sequence[Box]], table: FlowTable, shift: float) -> PlacedTable:
+    edges = tuple(edge + shift for edge in table.edges)
+    groups: list[list[Row]] = []
+    for row in rows:
+        if groups and _is_more(groups[-1][-1], row, _places(row, columns, shift) or ()):
+            groups[-1].append(row)
+        else:
+            groups.append([row])
+    cells: list[PlacedCell] = []
+    for n, group in enumerate(groups):
+        own: dict[int, list[Line]] = defaultdict(list)
+        for row in group:
+            for place, piece in zip(_places(row, columns, shift) or (), row.pieces, strict=True):
+                own[place].append(piece)
+        top, bottom = group[0].top, group[-1].bottom
+        cells += [
+            PlacedCell(n, place, 1, 1, Box(edges[place], top, edges[place + 1], bottom), tuple(own[place]))
+            for place in range(len(columns))
+        ]
+    box = union(piece.box for row in rows for piece in row.pieces)
+    return PlacedTable(box, edges, tuple(cells), ruled=table.ruled)

@@ -1,0 +1,95 @@
+"""Tables that are cut by the end of a page or column, and headers that could be taken for tables."""
+
+from __future__ import annotations
+
+from tests.conftest import tables, texts
+
+PROSE = "The float was found below the light and taken to the station by the keeper, who wrote it down at once."
+ROWS = [[f"Station {n}", f"{n}.05", str(1007 * n % 31)] for n in range(40)]
+
+
+def cells(rows: list[list[str]]) -> str:
+    return ", ".join(f"[{text}]" for row in rows for text in row)
+
+
+def grid(table) -> list[list[str]]:
+    rows: dict[int, list[str]] = {}
+    for cell in table.cells:
+        rows.setdefault(cell.row, []).append(" ".join(text.text for text in cell.texts))
+    return list(rows.values())
+
+
+def test_a_table_whose_header_alone_is_drawn_goes_on_over_the_page(typeset, rebuilt):
+    source = f"""#table(columns: (60mm, 1fr, 1fr), stroke: none, align: (left, right, right), fill: (_, y) => if y == 0 {{ luma(220) }},
+    [*Station*], [*High*], [*Low*], {cells(ROWS)})"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == [["Station", "High", "Low"], *ROWS]
+    assert table.header_rows == 1
+
+
+def test_columns_in_the_middle_are_the_same_though_the_text_in_them_is_longer_elsewhere(typeset, rebuilt):
+    rows = [[name * (1 + n // 30), value, other] for n, (name, value, other) in enumerate(ROWS)]
+    source = f"#table(columns: (1fr, 1fr, 1fr), stroke: none, align: center, {cells(rows)})"
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == rows
+
+
+def test_a_single_row_at_the_top_of_the_next_page_is_one_of_the_table_before(typeset, rebuilt):
+    rows = [*ROWS[:29], ["The last station", "29.05", "1"]]
+    source = f"""#table(columns: (60mm, 1fr, 1fr), stroke: none, align: (left, right, center), {cells(rows)})
+
+    #v(20pt)
+    {PROSE}"""
+    document = rebuilt(typeset(source))
+    assert [spot.page for table in tables(document) for spot in table.spots] == [1, 2]
+    assert grid(tables(document)[0])[-1] == rows[-1]
+    assert texts(document) == [PROSE]
+
+
+def test_a_heading_at_the_top_of_the_next_page_is_none_of_the_table_before(typeset, rebuilt):
+    source = f"""#table(columns: (60mm, 1fr, 1fr), stroke: none, align: (left, right, center), {cells(ROWS[:28])})
+    #pagebreak()
+    #strong[Wire and oil] #h(12mm) 1971
+
+    {PROSE}"""
+    document = rebuilt(typeset(source))
+    assert [spot.page for table in tables(document) for spot in table.spots] == [1]
+    assert texts(document)[-1] == PROSE
+
+
+def test_a_table_with_another_header_on_the_next_page_is_another_one(typeset, rebuilt):
+    def table(head: list[str], rows: list[list[str]]) -> str:
+        return f"#table(columns: (1fr, 1fr, 1fr), stroke: none, {', '.join(f'[*{text}*]' for text in head)}, {cells(rows)})"
+
+    source = f"""{table(["Station", "High", "Low"], ROWS[:6])}\n#pagebreak()\n{table(["Harbour", "Wire", "Oil"], ROWS[6:12])}"""
+    found = tables(rebuilt(typeset(source)))
+    assert [grid(one)[0] for one in found] == [["Station", "High", "Low"], ["Harbour", "Wire", "Oil"]]
+
+
+def test_a_shaded_header_between_dashed_rules_is_of_the_table_below_it(typeset, rebuilt):
+    source = f"""{PROSE}
+    #table(columns: (1fr, 1fr, 1fr), stroke: (x, y) => (bottom: (thickness: 0.6pt, dash: "dashed"), top: if y == 0 {{ 0.6pt }}),
+      fill: (_, y) => if y == 0 {{ luma(220) }}, [Station], [High], [Low], {cells(ROWS[:6])})"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == [["Station", "High", "Low"], *ROWS[:6]]
+
+
+def test_the_heading_of_a_group_below_a_header_is_no_part_of_it(typeset, rebuilt):
+    def group(name: str, rows: list[list[str]]) -> str:
+        return f"[*{name}*], [], [], {cells(rows)}"
+
+    source = f"""#table(columns: (1fr, 1fr, 1fr), stroke: none, align: (left, right, right), [*Station*], [*High*], [*Low*],
+    {group("North", ROWS[1:4])}, {group("South", ROWS[4:7])})"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table)[:3] == [["Station", "High", "Low"], ["North", "", ""], ROWS[1]]
+    assert table.header_rows == 1
+
+
+def test_a_row_that_is_not_bold_is_no_rest_of_a_header_that_is(typeset, rebuilt):
+    long = "Take the reading at high water and write down what the gauge shows, and the wind."
+    source = f"""#table(columns: (1fr, 2fr, 1fr), stroke: none, [*Task*], [*What to do*], [*Keeper*],
+    [Gauge], [{long}], [Wilnor], [Float], [{long}], [Selbel])"""
+    document = rebuilt(typeset(source))
+    (table,) = tables(document)
+    assert grid(table) == [["Task", "What to do", "Keeper"], ["Gauge", long, "Wilnor"], ["Float", long, "Selbel"]]
+    assert texts(document) == []
