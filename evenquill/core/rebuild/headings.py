@@ -76,11 +76,11 @@ def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
 def carry_on_headings(drafts: list[AnyDraft], text: Type) -> None:
     """Makes headings of what carries on the numbers of headings and looks as they do; ``text`` is the look of running text."""
 
-    def rounded(draft: Draft) -> tuple[int, bool, bool, bool]:
+    def rounded(draft: Draft) -> tuple[int, bool, bool, bool, bool]:
         look = look_of(draft)
         return (round(20 * look.size / text.size), *look[1:])
 
-    with_carried_on(drafts, rounded, (20, text.bold, text.italic, False))
+    with_carried_on(drafts, rounded, (20, text.bold, text.italic, False, False))
 
 
 def find_headings(

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
+from evenquill.core.layout.flow import SMALL_CAPITALS
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.series import levels_by_series, place_of
 
@@ -44,12 +45,13 @@ SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
 
 class Look(NamedTuple):
-    """How a heading is set: size, weight, slant, capitals."""
+    """How a heading is set: size, weight, slant, capitals, of which small ones are another look."""
 
     size: float
     bold: bool
     italic: bool
     capitals: bool
+    small_capitals: bool = False
 
 
 class Group(NamedTuple):
@@ -67,7 +69,8 @@ def look_of(draft: Draft) -> Look:
     capitals = text.isupper() and sum(map(str.isalpha, text)) > 3
     main = draft.type
     bold = all(word.type.bold for line in draft.lines for word in line.words if word.text[:1].isalnum())
-    return Look(main.size, bold, main.italic, capitals)
+    small = any(bool(word.marks & SMALL_CAPITALS) for line in draft.lines for word in line.words)
+    return Look(main.size, bold, main.italic, capitals, small)
 
 
 def depth_of(text: str) -> int:

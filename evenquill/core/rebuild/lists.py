@@ -20,6 +20,9 @@ from evenquill.core.rebuild.structure.roles import ROLES
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
 
+COLUMN = 8.0
+"""Ems between the left edges of two columns, at least."""
+
 FIRST_LINE = 2.5
 """Ems; the widest indent of first lines."""
 
@@ -81,8 +84,8 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
             distance = 0
             continue
         size = draft.lines[0].size
-        if draft.page != _page_before(drafts, i):
-            # Marks of one depth may stand elsewhere on another page; depth is then judged by kind of mark.
+        if _is_elsewhere(draft, _item_before(drafts, i)):
+            # Marks of one depth may stand elsewhere in another column or on another page; depth is then judged by kind of mark.
             _shift_levels(levels, draft)
         while levels and draft.mark_x < levels[-1].x - DEEPER * size:
             levels.pop()
@@ -241,11 +244,17 @@ def _follows(draft: Draft, level: _Level) -> bool:
     return last is not None and any(number.follows(last) for number in readings(draft.marker))
 
 
-def _page_before(drafts: list[AnyDraft], i: int) -> int:
-    for draft in reversed(drafts[:i]):
-        if isinstance(draft, Draft) and draft.role is Role.LIST_ITEM:
-            return draft.lines[-1].page
-    return drafts[i].page
+def _item_before(drafts: list[AnyDraft], i: int) -> Draft | None:
+    found = (draft for draft in reversed(drafts[:i]) if isinstance(draft, Draft) and draft.role is Role.LIST_ITEM)
+    return next(found, None)
+
+
+def _is_elsewhere(draft: Draft, before: Draft | None) -> bool:
+    """Whether a draft is on another page than the item before it, or in another column of its page."""
+    if before is None:
+        return False
+    beside = draft.columns > 1 and abs(draft.left - before.left) > COLUMN * draft.lines[0].size
+    return draft.page != before.lines[-1].page or beside
 
 
 def _shift_levels(levels: list[_Level], draft: Draft) -> None:

@@ -14,6 +14,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import union
@@ -48,7 +49,7 @@ FAR = 1.12
 ONE_LINE = 0.6
 """Ems within which baselines are taken for one."""
 
-FEWEST_FULL = 3
+FEWEST_FULL = 4
 """Lines that each have something in all columns, from which each is a row: not all columns are wrapped at the same lines."""
 
 _FULL = PAIR_FEATURES.index("share_full")
@@ -137,8 +138,9 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
     """PAIR_FEATURES of each line of a block but the first one."""
     lines = block.lines
     cells = [block.cells(line) for line in lines]
-    gaps = [(b.baseline - a.baseline) / b.size for a, b in itertools.pairwise(lines)]
-    least = min((gap for gap in gaps if gap > ONE_LINE), default=max(gaps))
+    sizes = [max(line.size, SMALLEST_SIZE) for line in lines]
+    gaps = [(b.baseline - a.baseline) / size for (a, b), size in zip(itertools.pairwise(lines), sizes[1:], strict=True)]
+    least = min((gap for gap in gaps if gap > ONE_LINE), default=ONE_LINE)
     far = sum(gap > FAR * least for gap in gaps) / len(gaps)
     of_labels = [_text(words) for own in cells for place, words in own.items() if place % 2 == 0]
     colons = sum(text.endswith(COLONS) for text in of_labels) / max(len(of_labels), 1)
@@ -154,7 +156,7 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
         values = [_text(words) for place, words in own.items() if place % 2]
         nearest = [(place, up) for place in own if (up := _nearest(cells, place, n)) is not None]
         over = [_text(cells[up][place]) for place, up in nearest if place % 2 == 0]
-        last = [(lines[n].baseline - lines[up].baseline) / lines[n].size for _, up in nearest]
+        last = [(lines[n].baseline - lines[up].baseline) / sizes[n] for _, up in nearest]
         out.append(
             (
                 decisions[id(lines[n])].new_likelihood, limited(gaps[n - 1]),
@@ -178,7 +180,7 @@ def _room(block: PairBlock, cells: Sequence[dict[int, list[FlowWord]]], rooms: S
     """Ems by which the first word of a line's cell would have fitted behind what stands above it, where most; ``rooms`` are the widths of
     columns."""
     return max(
-        limited((rooms[place] - _width(cells[up][place]) - _width(words[:1])) / block.lines[n].size)
+        limited((rooms[place] - _width(cells[up][place]) - _width(words[:1])) / max(block.lines[n].size, SMALLEST_SIZE))
         if (up := _nearest(cells, place, n)) is not None
         else UNMEASURED
         for place, words in cells[n].items()

@@ -17,6 +17,9 @@ HEADER_ROWS = 4
 APART = 0.5
 """Share of the rows that may look as those of the header do, if that is to say something."""
 
+CLOSER = 0.9
+"""Distance of two lines of one row over that to the next row, at most."""
+
 NUMBERS = 0.5
 """Share of cells with a number under a row of words, to make that a header."""
 
@@ -83,7 +86,8 @@ def _with_whole_headings(table: PlacedTable) -> PlacedTable:
     header = [cell for cell in table.cells if cell.row < table.header_rows]
     filled = Counter(cell.row for cell in header if cell.lines)
     several = table.header_rows > 1 and all(cell.rows == cell.columns == 1 for cell in header)
-    if not several or min(filled[row] for row in range(table.header_rows)) >= APART * table.columns:
+    scarce = min(filled[row] for row in range(table.header_rows)) < APART * table.columns
+    if not several or not (scarce or _are_lines_of_one(table, header)):
         return table
     whole = []
     for column in range(table.columns):
@@ -93,6 +97,21 @@ def _with_whole_headings(table: PlacedTable) -> PlacedTable:
     less = table.header_rows - 1
     rest = [cell._replace(row=cell.row - less) for cell in table.cells if cell.row >= table.header_rows]
     return table._replace(cells=(*whole, *rest), header_rows=1)
+
+
+def _are_lines_of_one(table: PlacedTable, header: Sequence[PlacedCell]) -> bool:
+    """Whether rows of a header are lines of one: each has nothing but below what the one above has, which stand closer than the body does,
+    and no rule parts them."""
+    columns = [{cell.column for cell in header if cell.row == row and cell.lines} for row in range(table.header_rows)]
+    if len(columns[0]) < table.columns or len(columns[-1]) == table.columns or table.ruled:
+        return False
+    baselines = [
+        min((line.baseline for cell in table.cells if cell.row == row for line in cell.lines), default=0.0)
+        for row in range(table.header_rows + 1)
+    ]
+    gaps = [below - above for above, below in itertools.pairwise(baselines)]
+    nested = all(below <= above for above, below in itertools.pairwise(columns))
+    return nested and max(gaps[:-1]) < CLOSER * gaps[-1]
 
 
 def _with_tall_headings(table: PlacedTable) -> PlacedTable:

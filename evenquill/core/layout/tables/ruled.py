@@ -32,6 +32,9 @@ PADDING = 3.0
 FEWEST_PARTS = 3
 """Rows that are found where no line parts them, at least; two lines may be those of one cell."""
 
+FEWEST_DRAWN, MOST_WRAPPED = 4, 0.5
+"""Rows of a grid, and share of them that may have several lines, where its rows are drawn one by one."""
+
 FILLED = 0.12
 """Share of the cells that have text, in a table; a chart's grid has none."""
 
@@ -62,16 +65,20 @@ def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
 
 
 def _with_parted_rows(table: PlacedTable) -> PlacedTable:
-    """The table with rows parted that have no line between them: many only have lines around their header and between their columns."""
+    """The table with rows parted that have no line between them: many only have lines around their header and between their columns.
+    Where most rows are drawn, one of several lines is wrapped."""
+    rows = [[cell for cell in table.cells if cell.row == row] for row in range(table.rows)]
+    parts = [_parted_row(own) if all(cell.rows == 1 for cell in own) else [own] for own in rows]
+    parted = sum(len(part) > 1 for part in parts)
+    if not parted or (len(rows) >= FEWEST_DRAWN and parted < MOST_WRAPPED * len(rows)):
+        return table
     cells: list[PlacedCell] = []
     more = 0
-    for row in range(table.rows):
-        own = [cell for cell in table.cells if cell.row == row]
-        parts = _parted_row(own) if all(cell.rows == 1 for cell in own) else [own]
+    for row, own in enumerate(rows):
         tall = any(cell.row < row < cell.bottom for cell in table.cells)
-        for n, part in enumerate([own] if tall else parts):
+        for n, part in enumerate([own] if tall else parts[row]):
             cells += [cell._replace(row=row + more + n) for cell in part]
-        more += 0 if tall else len(parts) - 1
+        more += 0 if tall else len(parts[row]) - 1
     return table._replace(cells=tuple(cells))
 
 
