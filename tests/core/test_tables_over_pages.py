@@ -93,3 +93,18 @@ def test_a_row_that_is_not_bold_is_no_rest_of_a_header_that_is(typeset, rebuilt)
     (table,) = tables(document)
     assert grid(table) == [["Task", "What to do", "Keeper"], ["Gauge", long, "Wilnor"], ["Float", long, "Selbel"]]
     assert texts(document) == []
+
+
+def test_the_wrapped_header_of_a_drawn_grid_is_one_row(typeset, rebuilt):
+    head = ["Station on the old quay", "High water above the gauge", "Low water below the gauge"]
+    source = f"#block(width: 60mm)[#table(columns: (1fr, 1fr, 1fr), stroke: 0.5pt, {cells([head, *ROWS[:3]])})]"
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table) == [head, *ROWS[:3]]
+
+
+def test_headings_of_columns_in_several_lines_above_a_body_that_is_not_drawn_are_one_row(typeset, rebuilt):
+    head = ["*Station on the old quay*", "*High water above the gauge*", "*Low*"]
+    source = f"""#block(width: 70mm)[#table(columns: (1fr, 1fr, 1fr), stroke: none, row-gutter: 4pt, align: top,
+    {cells([head, *ROWS[:6]])})]"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert grid(table)[:2] == [[text.strip("*") for text in head], ROWS[0]]

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
+from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.model import Align, Box, Marks, Role, union
 from evenquill.core.model.inline import joined
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
@@ -181,13 +182,14 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
 
 
 def _names_all_columns(table: TableDraft) -> bool:
-    named = {
-        column
-        for cell in table.cells
-        if cell.row < table.header_rows and cell.drafts
-        for column in range(cell.column, cell.column + cell.columns)
-    }
-    return len(named) >= len(table.edges) - 1
+    """Whether the rows of a table's header have words in each of its columns, and no numbers."""
+    header = [cell for cell in table.cells if cell.row < table.header_rows and cell.drafts]
+    if any(is_number(text.text) for cell in header for text in cell.drafts):
+        return False
+    return (
+        len({column for cell in header for column in range(cell.column, cell.column + cell.columns)})
+        >= len(table.edges) - 1
+    )
 
 
 def _same_places(before: TableDraft, draft: TableDraft, shift: float) -> bool:

@@ -66,11 +66,12 @@ def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
 
 def _with_parted_rows(table: PlacedTable) -> PlacedTable:
     """The table with rows parted that have no line between them: many only have lines around their header and between their columns.
-    Where most rows are drawn, one of several lines is wrapped."""
+    Where most rows are drawn, one of several lines is wrapped, as a header is alone."""
     rows = [[cell for cell in table.cells if cell.row == row] for row in range(table.rows)]
     parts = [_parted_row(own) if all(cell.rows == 1 for cell in own) else [own] for own in rows]
-    parted = sum(len(part) > 1 for part in parts)
-    if not parted or (len(rows) >= FEWEST_DRAWN and parted < MOST_WRAPPED * len(rows)):
+    parted = [n for n, part in enumerate(parts) if len(part) > 1]
+    header_alone = parted == [0] and len(rows) > 2
+    if not parted or header_alone or (len(rows) >= FEWEST_DRAWN and len(parted) < MOST_WRAPPED * len(rows)):
         return table
     cells: list[PlacedCell] = []
     more = 0
