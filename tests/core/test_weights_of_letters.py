@@ -13,14 +13,16 @@ from tests.core.raw_pages import DESCRIPTOR, SERIF, WIDTH, stream, write_page
 LETTERS = "lillilliilliillilli"
 
 
-def nameless(path, *stems: int):
-    """A page with a line in each of some fonts without a name, whose letters are stems so wide, in thousandths of an em."""
+def nameless(path, *stems: int, leans: tuple[int, ...] = ()):
+    """A page with a line in each of some fonts without a name, whose letters are stems so wide, and lean so far to the right over their
+    height, in thousandths of an em."""
     shown = "".join(f"BT /F{n} 12 Tf 72 {700 - 20 * n} Td ({LETTERS}) Tj ET\n" for n in range(len(stems)))
     fonts = " ".join(f"/F{n} {10 + 3 * n} 0 R" for n in range(len(stems)))
     objects: dict[int, str] = {}
     for n, stem in enumerate(stems):
         at = 10 + 3 * n
-        glyph = f"300 0 0 0 300 700 d1 100 0 {stem} 700 re f"
+        lean = leans[n] if leans else 0
+        glyph = f"300 0 0 0 300 700 d1 100 0 m {100 + stem} 0 l {100 + stem + lean} 700 l {100 + lean} 700 l f"
         encoding = "<< /Type /Encoding /Differences [105 /i 108 /l] >>"
         objects[at] = (
             f"<< /Type /Font /Subtype /Type3 /FontBBox [0 0 300 700] /FontMatrix [0.001 0 0 0.001 0 0] /FirstChar 105 /LastChar 108 "
@@ -55,6 +57,13 @@ def test_a_font_without_a_name_is_bold_by_its_stems(tmp_path, stems, bold):
     assert [line.text for line in page.lines] == [LETTERS] * 3
     assert bold_lines(page) == bold
     assert {type_.face for type_ in page.types} == {""}
+
+
+def test_a_font_without_a_name_is_italic_if_its_stems_lean(tmp_path):
+    page = page_of(nameless(tmp_path / "page.pdf", 80, 80, 130, 80, leans=(0, 0, 0, 140)))
+    looks = [page.types[line.words[0].type] for line in sorted(page.lines, key=lambda line: line.baseline)]
+    assert [look.italic for look in looks] == [False, False, False, True]
+    assert [look.bold for look in looks] == [False, False, True, False]
 
 
 @pytest.mark.parametrize(

@@ -252,12 +252,13 @@ def _alignment(draft: Draft) -> Align:
     size = lines[0].size
     lefts = [line.x0 - draft.left for line in lines]
     rights = [draft.right - line.x1 for line in lines]
-    apart = max(abs(left - right) for left, right in zip(lefts, rights, strict=True))
+    uneven = [left - right for left, right in zip(lefts, rights, strict=True)]
+    apart = max(map(abs, uneven))
     set_in = len(lines) > 2 and _spread(lefts) < FLUSH * size
     in_middle = apart < max(CENTRED * (draft.right - draft.left), 2.0)
     if in_middle and not set_in and max(lefts) > size and min(lefts) > 0.3 * size:
         return Align.CENTER
-    if len(lines) > 2 and max(lefts) > size and apart < size and _spread(lefts) > size:
+    if len(lines) > 2 and max(lefts) > size > apart and _spread(lefts) > size and _spread(uneven) < 2 * FLUSH * size:
         return Align.CENTER
     if max(rights) < FLUSH * size and min(lefts) > RIGHT_SHARE * (draft.right - draft.left):
         return Align.RIGHT

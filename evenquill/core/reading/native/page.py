@@ -26,7 +26,7 @@ from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
 from evenquill.core.reading.native.tags import tag_tree_of, with_descriptions
-from evenquill.core.reading.native.weights import with_weights_of_nameless
+from evenquill.core.reading.native.weights import with_looks_of_nameless
 from evenquill.core.reading.underlines import covers, struck_and_underlined
 
 PAGE_PICTURE_DPI = 200
@@ -51,7 +51,7 @@ def read_page(
             characters = characters_of(page.raw, text_page.raw, frame)
         finally:
             text_page.close()
-        characters = with_weights_of_nameless(page, characters)
+        characters = with_looks_of_nameless(page, characters)
         tree = tag_tree_of(page.raw)
         gathered, types = lines_of(characters, tree.of_content)
         lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
