@@ -112,5 +112,5 @@ def test_each_line_but_the_first_has_all_measures_and_no_line_is_lost():
     measures = pair_features(block, decisions)
     assert [len(own) for own in measures] == [len(PAIR_FEATURES)] * 2
     rows = rows_of_block(block, decisions)
-    assert [" ".join(one.text for one in own) for own, _ in rows] == ["Keeper of the gauge:\tWilnor", "Due:\tMay"]
-    assert all(0 <= chance <= 1 for _, chance in rows)
+    assert [" ".join(one.text for one in own) for own, *_ in rows] == ["Keeper of the gauge:\tWilnor", "Due:\tMay"]
+    assert all(0 <= chance <= 1 for _, chance, _ in rows)

@@ -20,6 +20,8 @@ from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import union
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import limited
+from evenquill.core.rebuild.structure.roles import ROLES
+from evenquill.core.rebuild.structure.segments import Decided
 
 CLASSES = ("same", "new")
 
@@ -39,6 +41,9 @@ CROSSED = 0.15
 
 IN_LINE = 1.5
 """Points within which words begin where their column does."""
+
+MAY_BE_PAIRS = 0.15
+"""How probable it must be that a line is of labels and values, if it stands below such."""
 
 FURTHEST = 3.5
 """Ems between baselines of a block, at most."""
@@ -81,17 +86,20 @@ def pair_blocks(items: Iterable[object], decisions: Decisions) -> list[PairBlock
     """The blocks among the items of a column that have several lines, and columns."""
     runs: list[list[FlowLine]] = [[]]
     for item in items:
-        of_pairs = isinstance(item, FlowLine) and decisions[id(item)].role == "pairs"
-        if not of_pairs or (runs[-1] and isinstance(item, FlowLine) and _is_far(runs[-1][-1], item)):
+        if not isinstance(item, FlowLine):
             runs.append([])
-        if of_pairs and isinstance(item, FlowLine):
+            continue
+        near = bool(runs[-1]) and item.baseline - runs[-1][-1].baseline <= FURTHEST * item.size
+        of_roles = decisions[id(item)].of_roles
+        may_be = near and len(of_roles) == len(ROLES) and of_roles[ROLES.index("pairs")] >= MAY_BE_PAIRS
+        if not may_be and decisions[id(item)].role != "pairs":
+            runs.append([])
+        elif near or not runs[-1]:
             runs[-1].append(item)
+        else:
+            runs.append([item])
     found = [PairBlock(tuple(run), _column_starts(run)) for run in runs if len(run) > 1]
     return [block for block in found if len(block.starts) > 1]
-
-
-def _is_far(above: FlowLine, line: FlowLine) -> bool:
-    return line.baseline - above.baseline > FURTHEST * line.size
 
 
 def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
@@ -120,18 +128,20 @@ def _parted_by(line: FlowLine, start: float, end: float) -> FlowWord | None:
     return None
 
 
-def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float]]:
-    """The rows of a block: their lines as they are read, and how probable it is that each begins a row."""
+def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float, Decided]]:
+    """The rows of a block: their lines as they are read, how probable it is that each begins a row, and what was decided of its first
+    line."""
     measures = pair_features(block, decisions)
     chances = np.exp(trees_of("pairs").log_probabilities(np.array(measures, np.float32)))
-    rows: list[tuple[list[FlowLine], float]] = [([block.lines[0]], decisions[id(block.lines[0])].new_likelihood)]
+    first = decisions[id(block.lines[0])]
+    rows: list[tuple[list[FlowLine], float, Decided]] = [([block.lines[0]], first.new_likelihood, first)]
     full = len(block.lines) >= FEWEST_FULL and all(own[_FULL] == 1.0 for own in measures)
     for line, chance in zip(block.lines[1:], chances[:, CLASSES.index("new")].tolist(), strict=True):
         if chance > 0.5 or full:
-            rows.append(([line], max(chance, 0.5)))
+            rows.append(([line], max(chance, 0.5), decisions[id(line)]))
         else:
             rows[-1][0].append(line)
-    return [(_as_read(block, lines), chance) for lines, chance in rows]
+    return [(_as_read(block, lines), chance, decided) for lines, chance, decided in rows]
 
 
 def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, ...]]:

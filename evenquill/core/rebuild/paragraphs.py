@@ -18,7 +18,7 @@ from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDra
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.marks import CERTAIN, list_mark
 from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, rows_of_block
-from evenquill.core.rebuild.pairs import ends_label, in_pairs
+from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import first_width
 from evenquill.core.rebuild.structure.segments import Decided
@@ -119,9 +119,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current, previous = None, block.lines[-1]
             continue
         decided = decisions[id(item)]
-        if (current is not None and _is_more_code(current, item, facts)) or (
-            current is not None and ends_label(current.lines, item)
-        ):
+        if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
         elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
             if decided.joint == "break" or (
@@ -154,14 +152,12 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
 
 def _pair_drafts(block: PairBlock, column: Column, decisions: Decisions, gap: float) -> list[Draft]:
     """The rows of a block of labels and values, a paragraph each; ``gap`` is the free height above the first one."""
-    decided = decisions[id(block.lines[0])]
-    return [
-        Draft(
-            lines, column.left, column.right, gap if not n else 0.0, likely_role=decided.role, of_roles=decided.of_roles,
-            new_likelihood=chance,
-        )
-        for n, (lines, chance) in enumerate(rows_of_block(block, decisions))
-    ]  # fmt: skip
+    out: list[Draft] = []
+    for lines, chance, decided in rows_of_block(block, decisions):
+        draft = Draft(lines, column.left, column.right, gap if not out else 0.0)
+        draft.likely_role, draft.of_roles, draft.new_likelihood = decided.role, decided.of_roles, chance
+        out.append(draft)
+    return out
 
 
 def _had_room(above: FlowLine, line: FlowLine, margin: float) -> bool:
