@@ -9,7 +9,7 @@ from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Box, Family, PictureBlock, Role
 from evenquill.core.rebuild.drafts import Draft
 from evenquill.core.rebuild.lists import find_items_that_carry_on
-from evenquill.core.rebuild.pairs import ends_label, in_pairs
+from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.series import levels_by_series, place_of
 from evenquill.core.rebuild.structure.roles import ROLES
 from tests.conftest import block_with, text_blocks, texts
@@ -118,19 +118,6 @@ def test_each_of_several_labels_in_a_row_comes_whole_before_its_value():
     assert in_pairs(values) == values  # nothing to put right
     prose = [lines[0], pieces(112, (50, "a line that runs on across all of the columns above it"))]
     assert in_pairs(prose) == prose
-
-
-def test_a_line_that_goes_on_with_the_label_above_is_its_end():
-    first = pieces(100, (50, "Keeper of the"), (150, "Wilnor Selbel"))
-    assert ends_label([first], pieces(112, (50, "old gauge:")))
-    assert ends_label([first], pieces(112, (50, "old gauge")))
-    assert not ends_label([first], pieces(112, (50, "Old gauge")))  # another label
-    assert not ends_label([first], pieces(130, (50, "old gauge:")))  # too far below
-    assert not ends_label([first], pieces(112, (150, "and Orkel:")))  # below the value
-    assert not ends_label([first], pieces(112, (50, "what follows is a sentence in the text:")))
-    assert not ends_label([pieces(100, (50, "Keeper:"), (150, "Wilnor"))], pieces(112, (50, "Gauge:")))
-    two = pieces(100, (50, "Keeper of the"), (150, "Wilnor"), (250, "Day of the"), (350, "4 March"))
-    assert ends_label([two], pieces(112, (50, "old gauge:"), (250, "reading:")))
 
 
 def numbered(*rows: tuple[str, float, float]) -> list[Draft]:

@@ -17,7 +17,7 @@ import numpy as np
 from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
 from evenquill.core.layout.flow import FlowLine, FlowWord
-from evenquill.core.model import union
+from evenquill.core.rebuild.pairs import column_by_column
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import limited
 from evenquill.core.rebuild.structure.roles import ROLES
@@ -230,18 +230,4 @@ def _as_read(block: PairBlock, lines: Sequence[FlowLine]) -> list[FlowLine]:
     for line in lines:
         for place, words in block.cells(line).items():
             columns.setdefault(place, []).append((line, words))
-    out: list[FlowLine] = []
-    for place in sorted(columns):
-        for n, (line, words) in enumerate(columns[place]):
-            if out and not n:
-                above = out.pop()
-                out.append(_of_words(above, [*above.words, words[0]._replace(before="\t"), *words[1:]]))
-            else:
-                out.append(_of_words(line, [words[0]._replace(before=""), *words[1:]]))
-    return out
-
-
-def _of_words(line: FlowLine, words: Sequence[FlowWord]) -> FlowLine:
-    """A line of some of its words, or of others with them."""
-    box = union(word.box for word in words)
-    return line._replace(box=box, x0=box.x0, x1=box.x1, words=tuple(words))
+    return column_by_column(columns[place] for place in sorted(columns))

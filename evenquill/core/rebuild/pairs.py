@@ -1,18 +1,16 @@
-"""Labels and values beside each other, whose lines are wrapped each in its own column: first all of the label, then all of the value."""
+"""Labels and values beside each other in a paragraph by itself, whose lines are wrapped each in its own column: first all of the label, then
+all of the value. Blocks of several are known better (``pair_blocks``)."""
 
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import union
 
 BEFORE = 0.5
 """Ems by which a line may begin before the column of values and be of it still."""
-
-NEXT, COLON = 1.6, (":", "：")
-"""Ems between the baselines of lines of one label, at most, and what labels end with."""
 
 APART = 1.0
 """Ems between words of two columns, at least, where no tab parts them."""
@@ -39,36 +37,20 @@ def in_pairs(lines: list[FlowLine]) -> list[FlowLine]:
             end = word.box.x1
     if all(len(own) < 2 for own in columns[:-1]):
         return lines
+    return column_by_column(columns)
+
+
+def column_by_column(columns: Iterable[Sequence[tuple[FlowLine, Sequence[FlowWord]]]]) -> list[FlowLine]:
+    """Lines of cells, each with its words, as they are read: column by column, from top to bottom, each column behind a tab."""
     out: list[FlowLine] = []
     for own in columns:
         for n, (line, words) in enumerate(own):
             if out and not n:
                 above = out.pop()
-                words = [*above.words, words[0]._replace(before="\t"), *words[1:]]
-                out.append(_of_words(above, words))
+                out.append(_of_words(above, [*above.words, words[0]._replace(before="\t"), *words[1:]]))
             else:
                 out.append(_of_words(line, [words[0]._replace(before=""), *words[1:]]))
     return out
-
-
-def ends_label(lines: Sequence[FlowLine], line: FlowLine) -> bool:
-    """Whether a line is the end of a label that begins in the lines above, its value beside them: it has the colon that these do not have,
-    or goes on with a small letter."""
-    last = lines[-1]
-    starts = _column_starts(lines[0])
-    if len(starts) < 2 or line.baseline - last.baseline > NEXT * line.size:
-        return False
-    if not line.words[-1].text.endswith(COLON) and not line.text[0].islower():
-        return False
-    above: dict[int, FlowWord] = {bisect_right(starts, word.box.x0) - 1: word for own in lines for word in own.words}
-    places = {bisect_right(starts, word.box.x0) - 1 for word in line.words}
-    last_place = max(places)
-    return (
-        last_place + 1 < len(starts)
-        and line.x1 <= starts[last_place + 1]
-        and all(place in above and not above[place].text.endswith(COLON) for place in places)
-        and (len(places) == 1 or line.tabbed)
-    )
 
 
 def _column_starts(line: FlowLine) -> list[float]:
