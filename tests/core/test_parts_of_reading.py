@@ -73,6 +73,8 @@ def test_a_text_makes_more_sense_than_its_letters_read_as_others():
     )
     assert known_share(page(*map(line, russian))) > 0.8
     assert known_share(page(*map(line, misread))) < 0.4
+    english = ("The keeper wrote down what the gauge had shown", "and the office kept what he had written down")
+    assert known_share(page(*map(line, (*english, *russian)))) > 0.8  # each script has its own language
     assert known_share(page(line("too few to tell"))) == 0.0
 
 

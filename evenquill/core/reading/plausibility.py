@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections import Counter
+from collections import defaultdict
+from collections.abc import Sequence
 
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.languages import detect_language
@@ -28,16 +29,18 @@ _WORD = re.compile(r"[^\W\d_]{3,}")
 
 
 def known_share(page: PageEvidence) -> float:
-    """The share of a page's words, 0 to 1, that a language of their script has; 0 where that cannot be told."""
-    text = " ".join(line.text for line in page.lines)
-    words = _WORD.findall(text)[:SAMPLE]
+    """The share of a page's words, 0 to 1, that a language of their script has, script by script; 0 where that cannot be told."""
+    words = _WORD.findall(" ".join(line.text for line in page.lines))[:SAMPLE]
     if len(words) < FEWEST_WORDS:
         return 0.0
-    scripts = Counter(unicodedata.name(word[0], "").split(" ")[0] for word in words)
-    languages = OF_SCRIPTS.get(scripts.most_common(1)[0][0]) or (detect_language(text).language.short,)
-    shares = [
-        sum(frequency(word.lower(), language) > 0 for word in words) / len(words)
-        for language in languages
-        if is_counted(language)
-    ]
-    return max(shares, default=0.0)
+    of_script: defaultdict[str, list[str]] = defaultdict(list)
+    for word in words:
+        of_script[unicodedata.name(word[0], "").split(" ")[0]].append(word.lower())
+    return sum(_known(script, own) for script, own in of_script.items()) / len(words)
+
+
+def _known(script: str, words: Sequence[str]) -> int:
+    """How many words of a script the language has that has most of them."""
+    languages = OF_SCRIPTS.get(script) or (detect_language(" ".join(words)).language.short,)
+    counts = [sum(frequency(word, language) > 0 for word in words) for language in languages if is_counted(language)]
+    return max(counts, default=0)

@@ -1,5 +1,5 @@
-"""Labels and values beside each other in a paragraph by itself, whose lines are wrapped each in its own column: first all of the label, then
-all of the value. Blocks of several are known better (``pair_blocks``)."""
+"""Labels and values beside each other in a paragraph by itself, whose lines are wrapped each in its own column: first all of the label,
+then all of the value. Blocks of several are known better (``pair_blocks``)."""
 
 from __future__ import annotations
 
