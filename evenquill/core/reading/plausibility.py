@@ -11,7 +11,7 @@ from evenquill.core.evidence import PageEvidence
 from evenquill.core.languages import detect_language
 from evenquill.core.word_frequencies import frequency, is_counted
 
-FEWEST_WORDS = 20
+FEWEST_WORDS = 5
 """Words from which it can be told."""
 
 SAMPLE = 400
