@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import SMALLEST_SIZE, Type
-from evenquill.core.layout.flow import SHIFTED, UNDERLINED, FlowLine, FlowWord
+from evenquill.core.layout.flow import SHIFTED, SMALL_CAPITALS, UNDERLINED, FlowLine, FlowWord
 from evenquill.core.model import Family
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_broken, ends_sentence
@@ -87,6 +87,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
     main = line.main_type
     looks = {main: letters} if all(word.type is main for word in words) else _letters_of_looks(words)
     underlined = sum(len(word.text) for word in words if word.marks & UNDERLINED)
+    in_capitals = any(word.marks & SMALL_CAPITALS for word in words) and line.printed.isupper()
     mark = list_mark(line)
     kind = 0
     if mark is not None:
@@ -113,7 +114,7 @@ def facts_of_line(line: FlowLine) -> LineFacts:
         family=main.family,
         font=main.font,
         color=main.color,
-        capitals=float(line.printed.isupper() and sum(map(str.isalpha, text)) > 2),
+        capitals=float((text.isupper() or in_capitals) and sum(map(str.isalpha, text)) > 2),
         underlined=underlined / letters,
         letters=letters,
         words=len(line.words),
