@@ -19,7 +19,7 @@ from sklearn.metrics import log_loss
 
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.fitted.trees import FOLDER as MODELS
-from evenquill.core.fitted.trees import use_models
+from evenquill.core.fitted.trees import UNMEASURED, use_models
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.edge_features import EDGE_FEATURES, edge_features
 from evenquill.core.layout.edge_rows import edge_rows
@@ -37,7 +37,7 @@ from evenquill.core.rebuild.facts import Facts, facts_of
 from evenquill.core.rebuild.headings import join_labels
 from evenquill.core.rebuild.levels import ORDERS, groups_of, order_features
 from evenquill.core.rebuild.pair_blocks import CLASSES as PAIRS
-from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, pair_features
+from evenquill.core.rebuild.pair_blocks import OF_CASE, PairBlock, pair_blocks, pair_features
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.structure.decide import Decisions, MeasuredDocument, decide
@@ -90,6 +90,9 @@ SMALL_LETTERS = 0.15
 
 PRETENDED, WITHIN = 0.3, 0.06
 """Share of neighbouring paragraphs, and of paragraphs, that a picture is thought between, or within: few real ones stand within one."""
+
+WITHOUT_CASE = 0.4
+"""Share of blocks of labels and values whose labels, or values, are taken to say nothing by their capitals."""
 
 EDGE = 0.13
 """Share of the page at its head and foot within which a running head may stand."""
@@ -246,9 +249,14 @@ class Sample:
                 row += 1
 
     def _add_pairs(self, block: PairBlock, decisions: Decisions, truth: Truth) -> None:
-        """The lines of a block of labels and values, with whether a row begins with each: known where those of two lines are found."""
+        """The lines of a block of labels and values, with whether a row begins with each: known where those of two lines are found. Of some
+        blocks the case of letters tells nothing, as where all labels are commands."""
+        rng = random.Random(f"{self.name} {block.lines[0].box}")
+        untold = {place for part in (OF_CASE[:2], OF_CASE[2:]) if rng.random() < WITHOUT_CASE for place in part}
         above: set[int] = set()
-        measures = [None, *pair_features(block, decisions)]
+        measures: list[Sequence[float] | None] = [None]
+        for one in pair_features(block, decisions):
+            measures.append([UNMEASURED if place in untold else value for place, value in enumerate(one)])
         for line, own in zip(block.lines, measures, strict=True):
             labels = [truth.label(" ".join(word.text for word in words)) for words in block.cells(line).values()]
             rows = {label.block for label in labels if label is not None and label.role == "pairs"}

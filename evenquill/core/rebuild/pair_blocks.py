@@ -8,8 +8,9 @@ that next to no line of a block has a word in; of each line a model tells whethe
 from __future__ import annotations
 
 import itertools
+import statistics
 from bisect import bisect_right
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -33,8 +34,11 @@ PAIR_FEATURES = (
 )  # fmt: skip
 """What is measured of a line of a block, see ``pair_features``."""
 
-STRIP = 0.4
-"""Ems: the least width of a strip between columns; spaces are narrower."""
+OF_CASE = tuple(PAIR_FEATURES.index(f"{part}_{case}") for part in ("labels", "values") for case in ("lower", "upper"))
+"""Places of what tells of capital letters, first of labels, then of values."""
+
+STRIP, WIDER = 0.4, 1.4
+"""Ems: the least width of a strip between columns, and its width over that of the block's spaces."""
 
 CROSSED = 0.15
 """Share of the lines of a block that may have a word in a strip: a value that runs through the columns beside it."""
@@ -104,13 +108,13 @@ def pair_blocks(items: Iterable[object], decisions: Decisions) -> list[PairBlock
 
 def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
     """Where columns begin, the first one anywhere: at the ends of strips that part the words of two lines at least, or have a tab."""
-    size = max(line.size for line in lines)
+    width = _least_strip(lines)
     allowed = int(CROSSED * len(lines))
     steps = sorted(step for line in lines for word in line.words for step in ((word.box.x0, 1), (word.box.x1, -1)))
     starts = [float("-inf")]
     over, since = 0, None
     for at, step in steps:
-        if over <= allowed < over + step and since is not None and at - since >= STRIP * size:
+        if over <= allowed < over + step and since is not None and at - since >= width:
             tabs = [behind.before == "\t" for line in lines if (behind := _parted_by(line, since, at)) is not None]
             if len(tabs) > 1 or any(tabs):
                 starts.append(at)
@@ -118,6 +122,18 @@ def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
         if over <= allowed < over - step:
             since = at
     return tuple(starts)
+
+
+def _least_strip(lines: Sequence[FlowLine]) -> float:
+    """The least width in points of a strip between the columns of a block: wider than its spaces."""
+    spaces = [
+        word.box.x0 - before.box.x1
+        for line in lines
+        for before, word in itertools.pairwise(line.words)
+        if word.before == " "
+    ]
+    usual = statistics.median(spaces) if spaces else 0.0
+    return max(STRIP * max(line.size for line in lines), WIDER * usual)
 
 
 def _parted_by(line: FlowLine, start: float, end: float) -> FlowWord | None:
@@ -158,12 +174,14 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
     room = [_room(block, cells, rooms, n) for n in range(1, len(lines))]
     full = sum(len(own) == len(block.starts) for own in cells) / len(cells)
     fitting = sum(value > 0 for value in room) / len(room)
+    told_by_labels, told_by_values = _begins_upper(cells, 0), _begins_upper(cells, 1)
     out: list[tuple[float, ...]] = []
     for n in range(1, len(lines)):
         own, above = cells[n], cells[n - 1]
         below: dict[int, list[FlowWord]] = cells[n + 1] if n + 1 < len(lines) else {}
         labels = [_text(words) for place, words in own.items() if place % 2 == 0]
         values = [_text(words) for place, words in own.items() if place % 2]
+        of_case = (labels, told_by_labels), (values, told_by_values)
         nearest = [(place, up) for place in own if (up := _nearest(cells, place, n)) is not None]
         over = [_text(cells[up][place]) for place, up in nearest if place % 2 == 0]
         last = [(lines[n].baseline - lines[up].baseline) / sizes[n] for _, up in nearest]
@@ -175,8 +193,8 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
                 float(len(own)), float(len(above)), float(len(below)), float(0 in own), float(0 in above), float(0 in below),
                 float(len(own.keys() & above.keys())), float(len(own.keys() | above.keys())), float(len(labels)),
                 float(sum(place % 2 == 0 for place in above)),
-                _share(text[:1].islower() for text in labels), _share(text[:1].islower() for text in values),
-                _share(text[:1].isupper() for text in labels), _share(text[:1].isupper() for text in values),
+                *(_share(text[:1].islower() for text in own if told) for own, told in of_case),
+                *(_share(text[:1].isupper() for text in own if told) for own, told in of_case),
                 _share(text[:1].isdigit() for text in labels), _share(text[:1].isdigit() for text in over),
                 _share(text.endswith(COLONS) for text in labels), _share(text.endswith(COLONS) for text in over),
                 _share(not text.endswith(COLONS) for text in over if colons > 0),
@@ -184,6 +202,12 @@ def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, .
             )
         )  # fmt: skip
     return out
+
+
+def _begins_upper(cells: Sequence[Mapping[int, Sequence[FlowWord]]], parity: int) -> bool:
+    """Whether the first label of a block, or its first value (1), does not begin with a small letter: else case tells nothing of others."""
+    first = next((words for own in cells for place, words in sorted(own.items()) if place % 2 == parity), None)
+    return first is None or not first[0].text[:1].islower()
 
 
 def _room(block: PairBlock, cells: Sequence[dict[int, list[FlowWord]]], rooms: Sequence[float], n: int) -> float:
