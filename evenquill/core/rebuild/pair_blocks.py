@@ -40,6 +40,9 @@ OF_CASE = tuple(PAIR_FEATURES.index(f"{part}_{case}") for part in ("labels", "va
 STRIP, WIDER = 0.4, 1.4
 """Ems: the least width of a strip between columns, and its width over that of the block's spaces."""
 
+FEWEST_WIDE, MOSTLY_WIDE = 3, 0.6
+"""Lines, and their share, in which a gap is as wide as between columns, where the longest label leaves less."""
+
 CROSSED = 0.15
 """Share of the lines of a block that may have a word in a strip: a value that runs through the columns beside it."""
 
@@ -114,14 +117,30 @@ def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
     starts = [float("-inf")]
     over, since = 0, None
     for at, step in steps:
-        if over <= allowed < over + step and since is not None and at - since >= width:
-            tabs = [behind.before == "\t" for line in lines if (behind := _parted_by(line, since, at)) is not None]
-            if len(tabs) > 1 or any(tabs):
-                starts.append(at)
+        if over <= allowed < over + step and since is not None and _parts_columns(lines, since, at, width):
+            starts.append(at)
         over += step
         if over <= allowed < over - step:
             since = at
     return tuple(starts)
+
+
+def _parts_columns(lines: Sequence[FlowLine], start: float, end: float, width: float) -> bool:
+    """Whether a strip is wide enough, with words at both sides of it in two lines, or a tab; or most of the lines that it parts have a gap
+    so wide before a word that begins where it ends."""
+    parted = [pair for line in lines if (pair := _parted_by(line, start, end)) is not None]
+    if end - start >= width:
+        return len(parted) > 1 or any(word.before == "\t" for _, word in parted)
+    wide = [1 for before, word in parted if word.box.x0 - before.box.x1 >= width and word.box.x0 - end <= IN_LINE]
+    return len(wide) >= max(FEWEST_WIDE, MOSTLY_WIDE * len(parted))
+
+
+def _parted_by(line: FlowLine, start: float, end: float) -> tuple[FlowWord, FlowWord] | None:
+    """The words of a line at both sides of a strip that has none in it."""
+    for before, word in itertools.pairwise(line.words):
+        if before.box.x1 <= start + IN_LINE and word.box.x0 >= end - IN_LINE:
+            return before, word
+    return None
 
 
 def _least_strip(lines: Sequence[FlowLine]) -> float:
@@ -134,14 +153,6 @@ def _least_strip(lines: Sequence[FlowLine]) -> float:
     ]
     usual = statistics.median(spaces) if spaces else 0.0
     return max(STRIP * max(line.size for line in lines), WIDER * usual)
-
-
-def _parted_by(line: FlowLine, start: float, end: float) -> FlowWord | None:
-    """The first word of a line behind a strip that has words at both sides of it and none in it."""
-    for before, word in itertools.pairwise(line.words):
-        if before.box.x1 <= start + IN_LINE and word.box.x0 >= end - IN_LINE:
-            return word
-    return None
 
 
 def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float, Decided]]:
