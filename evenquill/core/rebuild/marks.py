@@ -24,6 +24,7 @@ MARK_GAP = 0.3
 WIDE_GAP = 0.7
 """Ems between a mark that is nothing but a number or letter and its text, at least."""
 
+_NAME = re.compile(r"[^\W\d_]{3}")
 _NUMBERED = re.compile(r"^(?:(\(?)(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})([.):])|(\[)(\d{1,3})(\]))$")
 _BARE = re.compile(r"^()(\d{1,3}|[a-zA-Z]|[ivxlc]{1,6}|[IVXLC]{1,6})()$")
 _OF_LEVELS = re.compile(r"^((?:[1-9]\d{0,2}\.){1,6})([1-9]\d{0,2})(\.?)$")
@@ -69,11 +70,13 @@ def _is_bullet(line: FlowLine, gap: float) -> bool:
         return False
     if first.text in BULLETS or 0xE000 <= ord(first.text) <= 0xF8FF or first.text == "\ufffd":
         return True
-    # A letter code of a sign font: set in a font of its own, with a gap as after a mark.
+    # A letter code of a sign font: set in a font of its own, with a gap as after a mark. Fonts of letters have names that say so.
     other_font = first.type.font != second.type.font and all(
         word.type.font != first.type.font for word in line.words[1:]
     )
-    return (first.type.symbol or other_font) and gap > MARK_GAP * line.size and not first.text.isdigit()
+    of_letters = first.text.isascii() and bool(_NAME.search(first.type.font))
+    may_be_sign = first.type.symbol or (other_font and not of_letters)
+    return may_be_sign and gap > MARK_GAP * line.size and not first.text.isdigit()
 
 
 class Number(NamedTuple):
