@@ -46,6 +46,18 @@ def test_lines_that_fill_all_columns_are_rows_of_their_own(typeset, rebuilt):
     ]
 
 
+def test_labels_in_small_letters_are_rows_of_their_own_too(typeset, rebuilt):
+    pairs = [
+        ("gauge + wire", "both are sent"),
+        ("gauge - wire", "the gauge is sent without its wire"),
+        ("x", "nothing"),
+        ("y", "all of it"),
+    ]
+    rows = ", ".join(f'[#raw("{label}")], [{value}]' for label, value in pairs)
+    source = f"= What to send\n#set text(size: 8pt)\n#grid(columns: (25mm, 1fr), row-gutter: 4pt, {rows})"
+    assert texts(rebuilt(typeset(source)))[1:] == [f"{label}\t{value}" for label, value in pairs]
+
+
 def line(y: float, *columns: tuple[float, str]) -> FlowLine:
     """A line of 10 points whose words stand in columns, a tab before each where there is room for one."""
     look = Type("Serif", Family.SERIF, 10.0)

@@ -18,6 +18,7 @@ import numpy as np
 from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
 from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.model import Family
 from evenquill.core.rebuild.pairs import column_by_column
 from evenquill.core.rebuild.structure.decide import Decisions
 from evenquill.core.rebuild.structure.line_facts import limited
@@ -40,6 +41,9 @@ OF_CASE = tuple(PAIR_FEATURES.index(f"{part}_{case}") for part in ("labels", "va
 STRIP, WIDER = 0.4, 1.4
 """Ems: the least width of a strip between columns, and its width over that of the block's spaces."""
 
+WIDE_SPACE = 1.0
+"""Ems: wider than a space of letters that are all of one width, which is 0.6."""
+
 FEWEST_WIDE, MOSTLY_WIDE = 3, 0.6
 """Lines, and their share, in which a gap is as wide as between columns, where the longest label leaves less."""
 
@@ -60,6 +64,9 @@ FAR = 1.12
 
 ONE_LINE = 0.6
 """Ems within which baselines are taken for one."""
+
+LABEL_AND_VALUE, SPARE = 2, 1.0
+"""Columns of a block of single labels, and ems, a space among them, that a value leaves free if the next word would have stood there."""
 
 FEWEST_FULL = 4
 """Lines that each have something in all columns, from which each is a row: not all columns are wrapped at the same lines."""
@@ -98,7 +105,9 @@ def pair_blocks(items: Iterable[object], decisions: Decisions) -> list[PairBlock
             continue
         near = bool(runs[-1]) and item.baseline - runs[-1][-1].baseline <= FURTHEST * item.size
         of_roles = decisions[id(item)].of_roles
-        may_be = near and len(of_roles) == len(ROLES) and of_roles[ROLES.index("pairs")] >= MAY_BE_PAIRS
+        may_be = (
+            (near or item.tabbed) and len(of_roles) == len(ROLES) and of_roles[ROLES.index("pairs")] >= MAY_BE_PAIRS
+        )
         if not may_be and decisions[id(item)].role != "pairs":
             runs.append([])
         elif near or not runs[-1]:
@@ -127,19 +136,23 @@ def _column_starts(lines: Sequence[FlowLine]) -> tuple[float, ...]:
 
 def _parts_columns(lines: Sequence[FlowLine], start: float, end: float, width: float) -> bool:
     """Whether a strip is wide enough, with words at both sides of it in two lines, or a tab; or most of the lines that it parts have a gap
-    so wide before a word that begins where it ends."""
+    so wide before a word that begins where it ends. In one of them at least a word begins there."""
     parted = [pair for line in lines if (pair := _parted_by(line, start, end)) is not None]
+    in_line = [(before, word) for before, word in parted if word.box.x0 - end <= IN_LINE]
+    if not in_line:
+        return False
     if end - start >= width:
         return len(parted) > 1 or any(word.before == "\t" for _, word in parted)
-    wide = [1 for before, word in parted if word.box.x0 - before.box.x1 >= width and word.box.x0 - end <= IN_LINE]
-    return len(wide) >= max(FEWEST_WIDE, MOSTLY_WIDE * len(parted))
+    wide = sum(word.box.x0 - before.box.x1 >= width for before, word in in_line)
+    return wide >= max(FEWEST_WIDE, MOSTLY_WIDE * len(parted))
 
 
 def _parted_by(line: FlowLine, start: float, end: float) -> tuple[FlowWord, FlowWord] | None:
-    """The words of a line at both sides of a strip that has none in it."""
+    """The words of a line at both sides of a strip that has none in it, but for a space of letters that are all of one width."""
     for before, word in itertools.pairwise(line.words):
         if before.box.x1 <= start + IN_LINE and word.box.x0 >= end - IN_LINE:
-            return before, word
+            of_one_width = before.type.family is word.type.family is Family.MONO
+            return None if of_one_width and word.box.x0 - before.box.x1 < WIDE_SPACE * line.size else (before, word)
     return None
 
 
@@ -163,12 +176,23 @@ def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[Flo
     first = decisions[id(block.lines[0])]
     rows: list[tuple[list[FlowLine], float, Decided]] = [([block.lines[0]], first.new_likelihood, first)]
     full = len(block.lines) >= FEWEST_FULL and all(own[_FULL] == 1.0 for own in measures)
-    for line, chance in zip(block.lines[1:], chances[:, CLASSES.index("new")].tolist(), strict=True):
-        if chance > 0.5 or full:
+    cells = [block.cells(line) for line in block.lines]
+    room = _rooms(block, cells)[-1]
+    for n, (line, chance) in enumerate(zip(block.lines[1:], chances[:, CLASSES.index("new")].tolist(), strict=True), 1):
+        ended = len(block.starts) == LABEL_AND_VALUE and _had_room(cells[n - 1], cells[n], room, line.size)
+        if chance > 0.5 or full or ended:
             rows.append(([line], max(chance, 0.5), decisions[id(line)]))
         else:
             rows[-1][0].append(line)
     return [(_as_read(block, lines), chance, decided) for lines, chance, decided in rows]
+
+
+def _had_room(
+    above: Mapping[int, Sequence[FlowWord]], own: Mapping[int, Sequence[FlowWord]], room: float, size: float
+) -> bool:
+    """Whether a line with a label and a value stands right below another one, behind whose value its own first word would have stood:
+    others show how much ``room`` there is."""
+    return len(above) == len(own) == LABEL_AND_VALUE and room - _width(above[1]) - _width(own[1][:1]) >= SPARE * size
 
 
 def pair_features(block: PairBlock, decisions: Decisions) -> list[tuple[float, ...]]:
