@@ -178,7 +178,8 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
         return True
     if draft.header_rows and before.header_rows and _names_all_columns(draft):
         return False
-    return any(_same_places(before, draft, shift) for shift in {0.0, draft.left - before.left})
+    shifts = {0.0, draft.left - before.left, draft.edges[0] - before.edges[0]}
+    return any(_same_places(before, draft, shift) for shift in shifts)
 
 
 def _names_all_columns(table: TableDraft) -> bool:
