@@ -387,16 +387,8 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
     rounds = {
-        "joint": 140,
-        "role": 70,
-        "edge": 120,
-        "gutter": 80,
-        "row": 100,
-        "note": 80,
-        "cut": 80,
-        "pair": 60,
-        "level": 60,
-    }[kind]
+        "joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "pair": 60, "level": 60,
+    }[kind]  # fmt: skip
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
         early_stopping=False, random_state=1,

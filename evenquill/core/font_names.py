@@ -15,8 +15,8 @@ _SANS = re.compile(
     re.I,
 )
 _SYMBOL = re.compile(r"dingbat|wingding|webding|symbol|^cmsy|^cmex|^msam|^msbm|ornament|awesome|icons?\b", re.I)
-_SMALL_CAPITALS = re.compile(r"small[- ]?caps|caps\d+\b|romancaps|^cmcsc|[-_ ]sc\b|SC(?=-|$)|[a-z]SC\d", re.A)
-_CHINESE = re.compile(r"noto|cjk|source ?han|hei|song|ming")
+_SMALL_CAPITALS = re.compile(r"(?i:small[- ]?caps|caps\d+\b|romancaps|^cmcsc|[-_ ]sc\b)|SC(?=-|$)|[a-z]SC\d", re.A)
+_SC_IS_CHINESE = re.compile(r"noto|cjk|source ?han|hei|song|ming", re.I)
 _STYLE_TAIL = re.compile(
     r"[-, ]?(bold|black|heavy|demi|semibold|extrabold|light|medium|regular|roman|book|italic|oblique|"
     r"cond(ensed)?|mt|ps|std|[-, ])+$",
@@ -45,10 +45,9 @@ def is_called_italic(name: str) -> bool:
 
 
 def is_called_small_capitals(name: str) -> bool:
-    """Whether the name of a font says that its small letters are small capitals."""
+    """Whether the name of a font says that its small letters are small capitals; SC may stand for simplified Chinese."""
     bare = without_subset(name)
-    chinese = _CHINESE.search(bare.lower())
-    return not chinese and bool(_SMALL_CAPITALS.search(bare) or _SMALL_CAPITALS.search(bare.lower()))
+    return bool(_SMALL_CAPITALS.search(bare)) and not _SC_IS_CHINESE.search(bare)
 
 
 def is_called_mono(name: str) -> bool:

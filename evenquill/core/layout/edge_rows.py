@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.layout.rows import rows_of
-from evenquill.core.model import Box, Marks
+from evenquill.core.model import Marks
 from evenquill.core.model.numerals import roman_value
 
 BAND = 0.2
@@ -88,12 +88,11 @@ def _begins_table(page: PageEvidence, rows: Sequence[Sequence[int]]) -> bool:
     if len(rows) < TABLE_ROWS or len(rows[0]) < TABLE_COLUMNS:
         return False
     boxes = [[page.lines[i].box for i in row] for row in rows]
-    return all(len(own) == len(boxes[0]) and all(map(_in_line, boxes[0], own)) for own in boxes[1:])
-
-
-def _in_line(box: Box, other: Box) -> bool:
-    away = abs(box.x0 - other.x0), abs(box.x1 - other.x1), abs(box.center_x - other.center_x)
-    return min(away) <= SAME_EDGE
+    return all(
+        len(own) == len(boxes[0])
+        and all(box.out_of_line(other) <= SAME_EDGE for box, other in zip(boxes[0], own, strict=True))
+        for own in boxes[1:]
+    )
 
 
 def _rows(page: PageEvidence) -> list[list[int]]:

@@ -104,7 +104,7 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
-        may_run = _until_said_again(side, rows)
+        may_run = _rows_that_may_run(side, rows)
         places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), may_run))
         if not places:
             continue
@@ -116,7 +116,7 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
             yield from (rows[n] for n in places[: best + 1])
 
 
-def _until_said_again(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
+def _rows_that_may_run(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterator[int]:
     """The rows from the edge of a page up to one that says what one nearer to the edge does, a title below the running head that repeats
     it; or up to one that, numbers aside, says what the next one does: a row of a table or list."""
     said: set[str] = set()

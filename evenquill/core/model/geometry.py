@@ -33,6 +33,11 @@ class Box(NamedTuple):
     def center_y(self) -> float:
         return (self.y0 + self.y1) / 2
 
+    def out_of_line(self, other: Box, shift: float = 0.0) -> float:
+        """Points by which it misses to begin, end or have its middle where another box does, ``shift`` points further right."""
+        away = self.x0 - other.x0, self.x1 - other.x1, self.center_x - other.center_x
+        return min(abs(one - shift) for one in away)
+
     def overlap_x(self, other: Box) -> float:
         """Width shared with the other box; negative is the gap between them."""
         return min(self.x1, other.x1) - max(self.x0, other.x0)

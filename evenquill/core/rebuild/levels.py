@@ -51,7 +51,7 @@ class Look(NamedTuple):
     bold: bool
     italic: bool
     capitals: bool
-    small_capitals: bool = False
+    small_capitals: bool
 
 
 class Group(NamedTuple):

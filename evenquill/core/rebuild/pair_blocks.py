@@ -54,7 +54,7 @@ IN_LINE = 1.5
 """Points within which words begin where their column does."""
 
 MAY_BE_PAIRS = 0.15
-"""How probable it must be that a line is of labels and values, if it stands below such."""
+"""How probable it must be that a line is of labels and values, if it stands below such or has a tab."""
 
 FURTHEST = 3.5
 """Ems between baselines of a block, at most."""

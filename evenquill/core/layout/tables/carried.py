@@ -77,17 +77,14 @@ def _places(row: Row, columns: Sequence[Sequence[Box]], shift: float) -> list[in
     """The columns that the pieces of a row stand in, from left to right; None where one stands in none or two in one."""
     found = []
     for piece in row.pieces:
-        fits = [n for n, boxes in enumerate(columns) if any(_in_line(piece.box, box, shift) for box in boxes)]
+        fits = [
+            n for n, boxes in enumerate(columns) if any(piece.box.out_of_line(box, shift) <= SAME_EDGE for box in boxes)
+        ]
         over = [n for n, boxes in enumerate(columns) if boxes and _overlap(piece.box, union(boxes), shift)]
         if len(over) != 1 or over[0] not in fits:
             return None
         found.append(over[0])
     return found if found == sorted(set(found)) else None
-
-
-def _in_line(box: Box, other: Box, shift: float) -> bool:
-    away = box.x0 - other.x0, box.x1 - other.x1, box.center_x - other.center_x
-    return min(abs(one - shift) for one in away) <= SAME_EDGE
 
 
 def _overlap(box: Box, other: Box, shift: float) -> bool:

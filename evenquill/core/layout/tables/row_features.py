@@ -225,14 +225,8 @@ def _some(own: tuple[float, ...]) -> tuple[float, ...]:
 
 def _lined(row: Row, other: Row) -> float:
     """The share of a row's pieces that begin, end or have their middle where one of another row does."""
-    count = 0
-    for piece in row.pieces:
-        a = piece.box
-        count += any(
-            min(abs(a.x0 - b.box.x0), abs(a.x1 - b.box.x1), abs(a.center_x - b.box.center_x)) < SAME_EDGE
-            for b in other.pieces
-        )
-    return count / len(row.pieces)
+    in_line = (any(piece.box.out_of_line(one.box) < SAME_EDGE for one in other.pieces) for piece in row.pieces)
+    return sum(in_line) / len(row.pieces)
 
 
 def _pair(above: Sequence[LevelRule], here: float, row: Row, width: float) -> tuple[float, float, float]:

@@ -25,8 +25,8 @@ from evenquill.core.reading.native.graphics import draw_region, graphics_of
 from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
+from evenquill.core.reading.native.nameless_fonts import with_looks_of_nameless
 from evenquill.core.reading.native.tags import tag_tree_of, with_descriptions
-from evenquill.core.reading.native.weights import with_looks_of_nameless
 from evenquill.core.reading.underlines import covers, struck_and_underlined
 
 PAGE_PICTURE_DPI = 200
