@@ -187,36 +187,32 @@ def _names_all_columns(table: TableDraft) -> bool:
     header = [cell for cell in table.cells if cell.row < table.header_rows and cell.drafts]
     if any(is_number(text.text) for cell in header for text in cell.drafts):
         return False
-    return (
-        len({column for cell in header for column in range(cell.column, cell.column + cell.columns)})
-        >= len(table.edges) - 1
-    )
+    named = {column for cell in header for column in range(cell.column, cell.column + cell.columns)}
+    return len(named) == len(table.edges) - 1
 
 
 def _same_places(before: TableDraft, draft: TableDraft, shift: float) -> bool:
     """Whether each column begins, ends or has its middle where that of the other table does, ``shift`` points further right; or stands
     between the same edges, the outer ones aside where nothing is drawn there."""
-    inner = list(zip(before.edges, draft.edges, strict=True))[None if before.ruled and draft.ruled else 1 : -1]
+    edges = list(zip(before.edges, draft.edges, strict=True))
+    drawn = edges if before.ruled and draft.ruled else edges[1:-1]
     slack = max(SAME_PLACE, SAME_SHARE * min(b - a for a, b in itertools.pairwise(before.edges)))
-    if all(abs(b - a - shift) <= slack for a, b in inner):
+    if all(abs(b - a - shift) <= slack for a, b in drawn):
         return True
-    upper, lower = _column_extents(before), _column_extents(draft)
+    upper, lower = _column_boxes(before), _column_boxes(draft)
     shared = upper.keys() & lower.keys()
-    return len(shared) == len(before.edges) - 1 and all(
-        min(abs(b - a - shift) for a, b in zip(upper[column], lower[column], strict=True)) <= SAME_PLACE
-        for column in shared
-    )
+    in_line = all(lower[column].out_of_line(upper[column], shift) <= SAME_PLACE for column in shared)
+    return in_line and len(shared) == len(before.edges) - 1
 
 
-def _column_extents(table: TableDraft) -> dict[int, tuple[float, float, float]]:
-    """Where the text of each column below the header begins, has its middle and ends, on the last page of a table."""
+def _column_boxes(table: TableDraft) -> dict[int, Box]:
+    """Where the text of each column below the header stands, on the last page of a table."""
     page = table.spots[-1].page
     boxes: dict[int, list[Box]] = defaultdict(list)
     for cell in table.cells:
         if cell.columns == 1 and cell.row >= table.header_rows:
             boxes[cell.column] += [line.box for text in cell.drafts for line in text.lines if line.page == page]
-    found = {column: union(own) for column, own in boxes.items() if own}
-    return {column: (box.x0, box.center_x, box.x1) for column, box in found.items()}
+    return {column: union(own) for column, own in boxes.items() if own}
 
 
 def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:
