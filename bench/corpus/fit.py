@@ -312,7 +312,7 @@ class Sample:
     def _add_edges(self, some: Sequence[PageEvidence], truth: Truth) -> None:
         rng = random.Random(f"{self.name} {len(some)}")
         pages = {n: replace(page, number=n) for n, page in enumerate(some, 1)}
-        rows = [row for page in pages.values() for row in edge_rows(page)]
+        rows = edge_rows(tuple(pages.values()))
         for row, measures in zip(rows, edge_features(rows, pages), strict=True):
             size = measures[EDGE_FEATURES.index("size")]
             runs = truth.runs(row.text)

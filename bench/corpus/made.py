@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import random
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
@@ -12,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pikepdf
+import pypdfium2 as pdfium
 import typst
 import weasyprint
 from chromium import CHROMIUM, FLAGS
@@ -27,6 +27,7 @@ from .set_latex import as_class_has_it, latex_pdf
 from .set_reportlab import reportlab_pdf
 from .set_typst import typst_of
 from .truth import expected
+from .typefaces import use_typefaces, whole_typefaces, with_whole_typefaces
 
 WAYS = ("weasyprint", "chromium", "typst", "typst", "latex", "latex", "latex", "reportlab")
 WITH_CYRILLIC = ("weasyprint", "chromium", "typst")
@@ -59,16 +60,6 @@ def name_of(seed: int) -> str:
     return f"{family}-{seed:05}"
 
 
-def use_typefaces(folder: Path) -> None:
-    """Makes all typefaces of the unpacked packages known to what asks fontconfig."""
-    config = folder / "fonts.conf"
-    config.write_text(
-        f"<?xml version='1.0'?><!DOCTYPE fontconfig SYSTEM 'fonts.dtd'><fontconfig><dir>{folder / 'root/usr/share/fonts'}</dir>"
-        f"<cachedir>{folder / 'fontcache'}</cachedir></fontconfig>"
-    )
-    os.environ["FONTCONFIG_FILE"] = str(config)
-
-
 def _make_some(folder: str, seeds: list[int]) -> list[str]:
     failures = []
     for seed in seeds:
@@ -94,7 +85,9 @@ def _make(folder: Path, seed: int) -> None:
     if way == "chromium":
         made = without_sections(made)
     look = as_class_has_it(look, seed) if way == "latex" else look
+    look = with_whole_typefaces(look, language, whole_typefaces()) if way == "typst" else look
     pdf = _set(made, look, way, folder, seed)
+    check_within_pages(pdf)
     target = folder / "made" / name_of(seed)
     target.mkdir(parents=True, exist_ok=True)
     source = target / "source.pdf"
@@ -110,6 +103,16 @@ def _make(folder: Path, seed: int) -> None:
         "floats": _floats(made, look, way),
     }
     (target / "expected.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
+
+
+def check_within_pages(pdf: bytes) -> None:
+    """Raises ValueError for a document with text off its pages, which nobody can read: its truth is not what it shows."""
+    with pdfium.PdfDocument(pdf) as opened:
+        for page in opened:
+            text, (width, height) = page.get_textpage(), page.get_size()
+            for left, bottom, right, top in (text.get_rect(n) for n in range(text.count_rects())):
+                if left > width or right < 0 or bottom > height or top < 0:
+                    raise ValueError("text off the page")
 
 
 def _floats(made: Made, look: Look, way: str) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from html.parser import HTMLParser
 
 import numpy as np
@@ -13,12 +14,14 @@ from corpus.doubts import doubts_about
 from corpus.families import FAMILIES, with_cover, with_extras, with_lines_around_title
 from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
+from corpus.made import check_within_pages
 from corpus.numbering import with_numbers
 from corpus.prose import Prose, Writer
 from corpus.set_html import html_of, without_notes
 from corpus.set_latex import as_class_has_it, latex_source
 from corpus.set_typst import typst_of
 from corpus.truth import expected
+from corpus.typefaces import whole_among, with_whole_typefaces
 
 SENTENCES = (
     "The float was found hard against the guide wire.",
@@ -92,6 +95,24 @@ def test_all_that_should_come_out_is_in_what_is_set(family):
 )
 def test_numbers_of_items_are_written_as_their_pattern_says(sign, number, written):
     assert ordinal(sign, number) == written
+
+
+def test_a_typeface_without_bold_or_slanted_letters_gives_way_to_a_whole_one():
+    listed = (
+        "Lato|80|0|0\nLato|200|0|0\nLato|80|100|0\nCantarell|80|0|0\nCantarell|200|0|0\n"
+        "Inter|[0 210]|0|0\nInter|200|100|65537\nFanwood|80|0|0\nFanwood|80|100|0\nVollkorn|200|100|0\n"
+    )
+    whole = whole_among(listed)
+    assert whole == {"Lato", "Vollkorn"}
+    _, look = drawn("letter", 1)
+    look = with_whole_typefaces(replace(look, text_font="Cantarell", head_font="Fanwood"), "en", whole)
+    assert (look.text_font, look.head_font) == ("Lato", "Vollkorn")
+
+
+def test_a_document_with_text_off_its_pages_is_none():
+    check_within_pages(typst.compile(b"#set page(width: 200pt, height: 100pt)\n#place(dx: 30pt)[Gauge]"))
+    with pytest.raises(ValueError, match="off the page"):
+        check_within_pages(typst.compile(b"#set page(width: 200pt, height: 100pt)\n#place(dx: 400pt)[Gauge]"))
 
 
 def test_lines_are_given_to_the_part_that_they_are_of():

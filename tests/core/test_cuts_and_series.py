@@ -8,6 +8,7 @@ from evenquill.core.evidence import Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Box, Family, PictureBlock, Role
 from evenquill.core.rebuild.drafts import Draft
+from evenquill.core.rebuild.levels import levels_by_number
 from evenquill.core.rebuild.lists import find_items_that_carry_on
 from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.series import levels_by_series, place_of
@@ -68,6 +69,11 @@ def test_what_is_not_counted_has_no_place(text):
 def test_headings_of_one_series_have_one_level():
     names = ["Title", "Chapter I", "Section I", "Chapter II", "Chapter III", "Section II"]
     assert levels_by_series(names, [1, 3, 4, 2, 2, 4]) == [1, 2, 4, 2, 2, 4]
+
+
+def test_a_section_stands_right_below_the_one_whose_number_it_goes_on() -> None:
+    texts = ["2 Piers", "2.1 North pier", "Remark", "2.1.1 Gauges", "2.2 South pier", "3.1.1 Of another file"]
+    assert levels_by_number(texts, [1, 3, 2, 4, 3, 4]) == [1, 2, 2, 3, 2, 4]
 
 
 def test_what_carries_on_the_letters_of_headings_is_one(typeset, rebuilt):

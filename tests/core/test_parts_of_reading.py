@@ -9,7 +9,7 @@ from evenquill.core.evidence import Cleaned, Line, PageEvidence, PageKind, TextL
 from evenquill.core.languages import KNOWN, detect_language, long_code, short_code
 from evenquill.core.model import Box, Family, RemarkKind
 from evenquill.core.page_kinds import kinds_in_words
-from evenquill.core.reading.plausibility import known_share
+from evenquill.core.reading.plausibility import known_words
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.sizing import likeness
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
@@ -71,11 +71,14 @@ def test_a_text_makes_more_sense_than_its_letters_read_as_others():
         "CMoTpuTeN KaxKAbIN Yac 3anucbIBan BbICOTy BoAbI B KHUTY u cpaBHuBaN noka3aHuA YacoB c CurHanoM BpeMeHu",
         "Konogeu 6bin ocylleH u oumuleH oT BoAopocnen, nocne uero nonnaBok cHoBa noABecunu Ha HoBon npoBonoke",
     )
-    assert known_share(page(*map(line, russian))) > 0.8
-    assert known_share(page(*map(line, misread))) < 0.4
+    assert known_words(page(*map(line, russian))).share > 0.8
+    assert known_words(page(*map(line, misread))).share < 0.4
     english = ("The keeper wrote down what the gauge had shown", "and the office kept what he had written down")
-    assert known_share(page(*map(line, (*english, *russian)))) > 0.8  # each script has its own language
-    assert known_share(page(line("too few to tell"))) == 0.0
+    assert known_words(page(*map(line, (*english, *russian)))).share > 0.8  # each script has its own language
+    assert known_words(page(line("too few to tell"))).share == 0.0
+    rubble = page(*map(line, ("the of and MD TI", "VD for NN not H", "was W Ss EE")))
+    assert known_words(rubble).share > known_words(page(*map(line, russian))).share * 0.9
+    assert known_words(rubble).letters < known_words(page(*map(line, russian))).letters / 2
 
 
 def test_sizes_of_scanned_pages_are_made_one_over_the_document():

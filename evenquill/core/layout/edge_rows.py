@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections import defaultdict
 from collections.abc import Sequence
+from itertools import groupby, takewhile
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
@@ -14,8 +16,12 @@ from evenquill.core.model.numerals import roman_value
 BAND = 0.2
 """Share of the page's height, at top and bottom, in which running heads stand."""
 
-MOST_ROWS = 4
-"""Rows of a running head at the most."""
+MOST_ROWS, DEEPEST = 4, 12
+"""Rows of a running head at the most, and where other pages say the same: blocks of several lines beside each other, each with a height
+of its own."""
+
+SAID_AGAIN, SAME_HEIGHT = 0.5, 6.0
+"""Share of the other pages that say the same as a row, and points by which it may stand higher or lower there."""
 
 MOST_PIECES = 3
 """Pieces of a running head: left, middle and right."""
@@ -62,14 +68,40 @@ class EdgeRow(NamedTuple):
         return "\t".join(piece.text for piece in self.pieces)
 
 
-def edge_rows(page: PageEvidence) -> list[EdgeRow]:
-    """The rows of a page from the outermost in, heads first; each with the free height between it and what is further in."""
+def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
+    """The rows of each page from the outermost in, heads first; each with the free height between it and what is further in. They are no
+    more than MOST_ROWS, but for those that go on with what other pages say in the same place."""
+    rows = [row for page in pages for row in _edge_rows_of(page)]
+    heights: dict[tuple[bool, str], list[tuple[int, float]]] = defaultdict(list)
+    for row in rows:
+        for key in set(row.keys):
+            heights[row.head, key].append((row.page, row.y))
+
+    def is_said_again(row: EdgeRow) -> bool:
+        others = {
+            page
+            for key in row.keys
+            for page, y in heights[row.head, key]
+            if page != row.page and abs(y - row.y) <= SAME_HEIGHT
+        }
+        return bool(others) and len(others) >= SAID_AGAIN * (len(pages) - 1)
+
+    out: list[EdgeRow] = []
+    for _, side in groupby(rows, key=lambda row: (row.page, row.head)):
+        own = list(side)
+        again = sum(1 for _ in takewhile(is_said_again, own))
+        out += own[: max(MOST_ROWS, again)]
+    return out
+
+
+def _edge_rows_of(page: PageEvidence) -> list[EdgeRow]:
+    """Up to DEEPEST rows of each edge of a page."""
     rows = _rows(page)
     left = min((line.box.x0 for line in page.lines), default=0.0)
     right = max((line.box.x1 for line in page.lines), default=page.width)
     out: list[EdgeRow] = []
     for head, sequence in ((True, rows), (False, rows[::-1])):
-        for n, row in enumerate(sequence[:MOST_ROWS]):
+        for n, row in enumerate(sequence[:DEEPEST]):
             members = [page.lines[i] for i in row]
             edge = max(line.box.y1 for line in members) if head else min(line.box.y0 for line in members)
             if (edge > BAND * page.height) if head else (edge < (1 - BAND) * page.height):

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
 from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME_SIZE, edge_features, is_between_rules
-from evenquill.core.layout.edge_rows import MOST_ROWS, EdgeRow, Piece, edge_rows
+from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
 from evenquill.core.model.text import letters_and_digits_of, letters_of
@@ -66,7 +66,7 @@ class Furniture(NamedTuple):
 def find_furniture(pages: Iterable[PageEvidence]) -> Furniture:
     """Looks through all pages."""
     by_number = {page.number: page for page in pages}
-    rows = [row for page in by_number.values() for row in edge_rows(page)]
+    rows = edge_rows(tuple(by_number.values()))
     found = list(_running(rows, by_number))
     found = _of_pages_with_text([*found, *_in_their_place(rows, found, by_number)], by_number)
     found = _without_headings_of_tables(found, by_number)
@@ -145,7 +145,7 @@ def _is_parted(measures: NDArray[np.float32]) -> bool:
 def _stands_apart(rows: Sequence[EdgeRow], n: int, pages: dict[int, PageEvidence]) -> bool:
     """Whether there is free height between a row, with those further in that may run with it, and the text."""
     row = rows[n]
-    side = [other for other in rows[n : n + MOST_ROWS] if (other.page, other.head) == (row.page, row.head)]
+    side = takewhile(lambda other: (other.page, other.head) == (row.page, row.head), rows[n:])
     return any(APART * other.type.size <= other.gap < pages[row.page].height for other in side)
 
 

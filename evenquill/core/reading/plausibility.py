@@ -1,4 +1,4 @@
-"""How much a text reads like one: the share of its words that its language knows."""
+"""How much a text reads like one: the words that its language knows."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections import defaultdict
 from collections.abc import Sequence
+from typing import NamedTuple
 
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.languages import detect_language
@@ -13,9 +14,6 @@ from evenquill.core.word_frequencies import frequency, is_counted
 
 FEWEST_WORDS = 5
 """Words from which it can be told."""
-
-SAMPLE = 400
-"""Words that are enough."""
 
 OF_SCRIPTS = {
     "CYRILLIC": ("ru", "uk", "bg", "mk", "sr"),
@@ -28,19 +26,27 @@ OF_SCRIPTS = {
 _WORD = re.compile(r"[^\W\d_]{3,}")
 
 
-def known_share(page: PageEvidence) -> float:
-    """The share of a page's words, 0 to 1, that a language of their script has, script by script; 0 where that cannot be told."""
-    words = _WORD.findall(" ".join(line.text for line in page.lines))[:SAMPLE]
+class Known(NamedTuple):
+    """How much of a text its language has: the share of its words, 0 to 1, and their letters."""
+
+    share: float
+    letters: int
+
+
+def known_words(page: PageEvidence) -> Known:
+    """What is known of a page's words, script by script; nothing where there are too few to tell."""
+    words = _WORD.findall(" ".join(line.text for line in page.lines))
     if len(words) < FEWEST_WORDS:
-        return 0.0
+        return Known(0.0, 0)
     of_script: defaultdict[str, list[str]] = defaultdict(list)
     for word in words:
         of_script[unicodedata.name(word[0], "").split(" ")[0]].append(word.lower())
-    return sum(_known(script, own) for script, own in of_script.items()) / len(words)
+    known = [word for script, own in of_script.items() for word in _known(script, own)]
+    return Known(len(known) / len(words), sum(map(len, known)))
 
 
-def _known(script: str, words: Sequence[str]) -> int:
-    """How many words of a script the language has that has most of them."""
+def _known(script: str, words: Sequence[str]) -> list[str]:
+    """The words of a script that the language has that has most of them."""
     languages = OF_SCRIPTS.get(script) or (detect_language(" ".join(words)).language.short,)
-    counts = [sum(frequency(word, language) > 0 for word in words) for language in languages if is_counted(language)]
-    return max(counts, default=0)
+    found = ([word for word in words if frequency(word, language) > 0] for language in languages if is_counted(language))
+    return max(found, key=len, default=[])

@@ -17,7 +17,7 @@ from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
 from evenquill.core.reading.native.page import page_as_picture, read_page
-from evenquill.core.reading.plausibility import known_share
+from evenquill.core.reading.plausibility import known_words
 from evenquill.core.reading.preparation import Preparation, Trust
 from evenquill.core.reading.repair import REPAIRED, repaired, repairs_of
 from evenquill.core.reading.scanned.page import read_scan
@@ -114,8 +114,9 @@ def _with_lettering_checked(
     if not wrong_faces(native, suspects, scan):
         return native
     read = read_scan(scan, native.number, keep, preparation)
-    known = known_share(native)
-    if known >= SENSIBLE and known >= known_share(read):
+    known, of_reading = known_words(native), known_words(read)
+    # A reading that makes sense in fewer words than the text has loses some: of a few short ones any may happen to be a word.
+    if known.share >= SENSIBLE and (known.share >= of_reading.share or known.letters >= of_reading.letters):
         return native
     votes = votes_of(native, read)
     if likeness(repaired(native, repairs_of(votes)), read) >= LIKE:

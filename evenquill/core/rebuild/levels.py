@@ -84,7 +84,22 @@ def levels_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[int
     groups = groups_of(headings)
     ranks = ranks_of(_odds(groups, headings, drafts)) if len(groups) > 1 else [1] * len(groups)
     levels = {place: rank for group, rank in zip(groups, ranks, strict=True) for place in group.places}
-    return levels_by_series([draft.text for draft in headings], [levels[n] for n in range(len(headings))])
+    texts = [draft.text for draft in headings]
+    return levels_by_number(texts, levels_by_series(texts, [levels[n] for n in range(len(headings))]))
+
+
+def levels_by_number(texts: Sequence[str], levels: Sequence[int]) -> list[int]:
+    """The levels of headings, none more than one below that of the section whose number its own goes on: ``2.1.1`` stands right below
+    ``2.1``, whatever stands between in looks."""
+    of_number: dict[str, int] = {}
+    out = []
+    for text, level in zip(texts, levels, strict=True):
+        match = SECTION_NUMBER.match(text)
+        if match is not None:
+            level = min(level, of_number.get(match.group(1).rpartition(".")[0], level) + 1)
+            of_number[match.group(1)] = level
+        out.append(level)
+    return out
 
 
 def groups_of(headings: Sequence[Draft]) -> list[Group]:
