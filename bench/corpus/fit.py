@@ -202,7 +202,7 @@ class Sample:
 
     def _add_rows(self, page: PageEvidence, lines: Sequence[Line], truth: Truth) -> None:
         """The rows of a column, with what each is: known where most of its lines are found in the truth."""
-        rows = rows_in_pieces(lines)
+        rows = rows_in_pieces(lines, page.types)
         if sum(len(row.pieces) > 1 for row in rows) < 2:
             return
         last: tuple[int, int] | None = None

@@ -37,6 +37,13 @@ SAME_PLACE = 2.0
 AT_EDGE = 0.6
 """Ems from an edge within which a line keeps to it."""
 
+OVERFULL, MOST_OVERFULL = 0.4, 0.1
+"""Share of a line's width that may stand out of its column at the right, where a word is too long for it; and share of the lines beside
+a gutter that may."""
+
+HANGING = 3.5
+"""Ems that the mark of an item may hang to the left of where lines begin."""
+
 LEVEL = 0.2
 """Ems between the baselines of lines that are level."""
 
@@ -138,21 +145,50 @@ def _left_edges(lines: Sequence[Item], known: Sequence[float]) -> list[float]:
         for x in places
         if (near := [item.box.x0 for item in lines if abs(item.box.x0 - x) < apart])
     }
+    starts |= {min(near) for x in edges if (near := [item.box.x0 for item in lines if _hangs(item, x)])}
     return sorted(x for x in starts if x > leftmost + 5)
 
 
+def _hangs(item: Item, edge: float) -> bool:
+    """Whether a line begins with a mark that hangs to the left of an edge at which the text behind it begins."""
+    if not isinstance(item.content, Line) or len(item.content.words) < 2:
+        return False
+    line = item.content
+    return edge - HANGING * line.size < line.box.x0 < edge and abs(line.words[1].x0 - edge) < 1.0
+
+
 def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
-    """Where nothing crosses the strip of ``width`` left of ``edge``, with lines on both sides."""
+    """Where nothing crosses the strip of ``width`` left of ``edge``, with lines on both sides, but for few words too long for their
+    column."""
     items = by_height.items
-    crossing = sorted(
-        (item.box for item in items if item.box.x0 < edge - 0.5 and item.box.x1 > edge - width),
-        key=lambda box: box.y0,
-    )
+    crossing = [item for item in items if item.box.x0 < edge - 0.5 and item.box.x1 > edge - width]
+    strict = _between(crossing, by_height, edge, width)
+    overfull = [item for item in crossing if _is_overfull(item, edge - width)]
+    if not overfull:
+        return strict
+    wide = _between([item for item in crossing if not _is_overfull(item, edge - width)], by_height, edge, width)
+    out = list(strict)
+    for gutter in wide:
+        count = sum(gutter.top < item.box.center_y < gutter.bottom for item in overfull)
+        if count and count <= MOST_OVERFULL * gutter.lines:
+            out = [own for own in out if own.bottom <= gutter.top or own.top >= gutter.bottom] + [gutter]
+    return out
+
+
+def _is_overfull(item: Item, edge: float) -> bool:
+    """Whether a line stands out over the right edge of its column by the end of a word that is too long for it."""
+    box = item.box
+    return isinstance(item.content, Line) and box.x1 > edge and box.x1 - edge <= OVERFULL * box.width
+
+
+def _between(crossing: Sequence[Item], by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
+    """The stretches of a strip between what crosses it."""
+    items = by_height.items
     top = min(item.box.y0 for item in items)
     bottom = max(item.box.y1 for item in items)
     stretches = []
     start = top
-    for box in [*crossing, Box(0, bottom, 0, bottom)]:
+    for box in [*sorted((item.box for item in crossing), key=lambda box: box.y0), Box(0, bottom, 0, bottom)]:
         if box.y0 > start:
             inside = by_height.between(start, box.y0)
             # What stands alone above the columns is the end of the text before them.
@@ -188,7 +224,11 @@ def _features(
     known: Sequence[float] | None,
     count: int,
 ) -> tuple[float, ...]:
-    inside = by_height.between(gutter.top, gutter.bottom)
+    inside = [
+        item
+        for item in by_height.between(gutter.top, gutter.bottom)
+        if not (item.box.x0 < gutter.right - 0.5 and _is_overfull(item, gutter.left))
+    ]
     lines = [item.content for item in inside if isinstance(item.content, Line)]
     free = _free_strips([item.box for item in inside], GUTTER * size)
     x0, x1 = min(item.box.x0 for item in inside), max(item.box.x1 for item in inside)

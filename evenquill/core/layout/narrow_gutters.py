@@ -24,6 +24,9 @@ FEWEST, FEWEST_GAPS = 5, 2
 """Lines that must have the gap, or begin where it ends, and those that must have it: so many in a row have wide spaces at one place by
 chance in no text."""
 
+MOST_CROSSING = 2
+"""Rows below each other that may cross a gutter between lines that keep to it."""
+
 NARROWEST = 6.0
 """Ems: the least width of what stands at the sides of a gutter, in most lines; marks of lists are narrower."""
 
@@ -58,8 +61,8 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
         size = statistics.median(gap.size for gap in group)
         for run in _free_runs(rows, group, start, size):
             for line in itertools.chain.from_iterable(rows[run[0] : run[1]]):
-                if _is_at_both_sides(line, start, size):
-                    cuts.setdefault(id(line), []).append(start - GAP * size / 2)
+                if _may_be_cut(line, start, size):
+                    cuts.setdefault(id(line), []).append(start)
     if not cuts:
         return page
     return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
@@ -88,19 +91,29 @@ def _at_one_place(gaps: Sequence[_Gap]) -> list[list[_Gap]]:
 def _free_runs(
     rows: Sequence[Sequence[Line]], group: Sequence[_Gap], start: float, size: float
 ) -> list[tuple[int, int]]:
-    """The stretches of rows, from one and before another, in which nothing crosses the gap and enough lines have it."""
+    """The stretches of rows, from one and before another, in which enough lines have the gap and few things cross it: words too long for
+    their column, or headings over both columns."""
     by_row = {gap.row: gap for gap in group}
     begins = [any(abs(line.words[0].x0 - start) <= SAME_START for line in row) for row in rows]
-    runs: list[tuple[int, int]] = []
+    free: list[tuple[int, int]] = []
     begin = 0
     for n in range(len(rows) + 1):
-        if n < len(rows) and not any(_crosses(line, start, size) for line in rows[n]):
+        if n < len(rows) and all(_begins_word(line, start) or not _crosses(line, start, size) for line in rows[n]):
             continue
-        own = [by_row[row] for row in range(begin, n) if row in by_row]
-        if len(own) >= FEWEST_GAPS and len(own) + sum(begins[begin:n]) >= FEWEST and _is_wide(own):
-            runs.append((begin, n))
+        if n > begin:
+            free.append((begin, n))
         begin = n + 1
-    return runs
+    runs: list[tuple[int, int]] = []
+    for begin, end in free:
+        if runs and begin - runs[-1][1] <= MOST_CROSSING and any(begins[begin:end]) and any(begins[slice(*runs[-1])]):
+            runs[-1] = runs[-1][0], end
+        else:
+            runs.append((begin, end))
+    return [run for run in runs if _is_gutter([by_row[n] for n in range(*run) if n in by_row], begins[slice(*run)])]
+
+
+def _is_gutter(gaps: Sequence[_Gap], begins: Sequence[bool]) -> bool:
+    return len(gaps) >= FEWEST_GAPS and len(gaps) + sum(begins) >= FEWEST and _is_wide(gaps)
 
 
 def _is_wide(gaps: Sequence[_Gap]) -> bool:
@@ -112,9 +125,16 @@ def _crosses(line: Line, start: float, size: float) -> bool:
     return any(word.x0 < start - SAME_START and word.x1 > start - (GAP - 0.1) * size for word in line.words)
 
 
-def _is_at_both_sides(line: Line, start: float, size: float) -> bool:
+def _begins_word(line: Line, start: float) -> bool:
+    """Whether a word of a line begins in a place, whatever ends there: words may be too long for their column."""
+    return any(abs(word.x0 - start) <= SAME_START for word in line.words)
+
+
+def _may_be_cut(line: Line, start: float, size: float) -> bool:
+    """Whether a line stands at both sides of a gutter and has an end of a word there."""
     middle = start - GAP * size / 2
-    return line.words[0].x1 <= middle <= line.words[-1].x0
+    both = line.words[0].x1 <= middle <= line.words[-1].x0 or _begins_word(line, start)
+    return both and (_begins_word(line, start) or not _crosses(line, start, size)) and line.words[0].x0 < middle
 
 
 def _cut(line: Line, cuts: Sequence[float]) -> list[Line]:

@@ -221,7 +221,7 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
     lines = [item.content for item in items if isinstance(item.content, Line)]
     aligned, lines = tables_in_column(page, lines)
     if before is not None:
-        aligned, lines = _with_rest(before, items, aligned, lines)
+        aligned, lines = _with_rest(before, items, aligned, lines, page.types)
     rows = flow_lines(page, lines)
     placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     rows, pictures = with_pictures_in_lines(rows, placed)
@@ -238,12 +238,12 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
 
 
 def _with_rest(
-    before: OpenTable, items: Sequence[Item], tables: list[PlacedTable], lines: list[Line]
+    before: OpenTable, items: Sequence[Item], tables: list[PlacedTable], lines: list[Line], types: Sequence[Type]
 ) -> tuple[list[PlacedTable], list[Line]]:
     """The tables of a column with what carries on the one before at its top, and the lines that are in none."""
     others = [item.box for item in items if not isinstance(item.content, Line)] + [table.box for table in tables]
     end = min((box.y0 for box in others), default=float("inf"))
-    rest = rest_of_table(before, lines, min(item.box.x0 for item in items), end)
+    rest = rest_of_table(before, lines, types, min(item.box.x0 for item in items), end)
     if rest is None:
         return tables, lines
     return [rest, *tables], [line for line in lines if not rest.box.holds_middle(line.box)]

@@ -18,6 +18,7 @@ import numpy as np
 from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.fitted.trees import UNMEASURED, trees_of
 from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.layout.tables.pieces import WIDE_SPACE
 from evenquill.core.model import Family
 from evenquill.core.rebuild.pairs import column_by_column
 from evenquill.core.rebuild.structure.decide import Decisions
@@ -40,9 +41,6 @@ OF_CASE = tuple(PAIR_FEATURES.index(f"{part}_{case}") for part in ("labels", "va
 
 STRIP, WIDER = 0.4, 1.4
 """Ems: the least width of a strip between columns, and its width over that of the block's spaces."""
-
-WIDE_SPACE = 1.0
-"""Ems: wider than a space of letters that are all of one width, which is 0.6."""
 
 FEWEST_WIDE, MOSTLY_WIDE = 3, 0.6
 """Lines, and their share, in which a gap is as wide as between columns, where the longest label leaves less."""

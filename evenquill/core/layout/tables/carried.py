@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import Line
+from evenquill.core.evidence import Line, Type
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.layout.tables.row_features import Row, rows_in_pieces
@@ -29,12 +29,15 @@ class OpenTable(NamedTuple):
     left: float
 
 
-def rest_of_table(before: OpenTable, lines: Sequence[Line], left: float, end: float) -> PlacedTable | None:
+def rest_of_table(
+    before: OpenTable, lines: Sequence[Line], types: Sequence[Type], left: float, end: float
+) -> PlacedTable | None:
     """The first lines of a column that begins at ``left`` as the rows that carry on the table before, None where they are none.
 
-    Only lines above ``end`` are looked at. Each piece stands in one column of the table, in line with what stands there.
+    Only lines above ``end`` are looked at; ``types`` are those of the page.
+    Each piece stands in one column of the table, in line with what stands there.
     """
-    rows = rows_in_pieces([line for line in lines if line.box.y1 <= end])
+    rows = rows_in_pieces([line for line in lines if line.box.y1 <= end], types)
     columns = _columns(before.table)
     for shift in dict.fromkeys((0.0, left - before.left)):
         taken = _first_rows(rows, columns, shift)

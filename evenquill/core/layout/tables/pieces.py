@@ -7,10 +7,14 @@ import re
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.evidence import Line
+from evenquill.core.evidence import Line, Type, Word
+from evenquill.core.model import Family
 
 PIECE_GAP = 0.55
 """Ems: wider than spaces are, but for those of justified text."""
+
+WIDE_SPACE = 1.0
+"""Ems: wider than a space of letters that are all of one width, which is 0.6."""
 
 _NUMBER = re.compile(r"^[(+\-−–±]?[\d.,:  /%°]*\d[\d.,:  /%°)*]*\s?[\w%°£$€]{0,3}$|^[-–—.]+$")
 
@@ -41,11 +45,16 @@ def parted(line: Line, edges: Sequence[float]) -> Iterator[tuple[int, Line]]:
         yield column, line._replace(box=box, words=words)
 
 
-def in_pieces(line: Line) -> list[Line]:
-    """A level line in the pieces that gaps wider than spaces part."""
+def in_pieces(line: Line, types: Sequence[Type]) -> list[Line]:
+    """A level line in the pieces that gaps wider than spaces part; ``types`` are those of its page."""
+
+    def is_wide(before: Word, after: Word) -> bool:
+        of_one_width = types[before.type].family is types[after.type].family is Family.MONO
+        return after.x0 - before.x1 > (WIDE_SPACE if of_one_width else PIECE_GAP) * line.size
+
     cuts = [
         (before.x1 + after.x0) / 2
         for before, after in itertools.pairwise(line.words)
-        if after.x0 - before.x1 > PIECE_GAP * line.size
+        if is_wide(before, after)
     ]
     return [part for _, part in parted(line, [line.box.x0, *cuts])] if cuts else [line]

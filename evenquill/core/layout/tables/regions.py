@@ -54,7 +54,7 @@ class Region(NamedTuple):
 
 def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
     """The tables among the lines of a column, and the lines that are in none."""
-    rows = rows_in_pieces(lines)
+    rows = rows_in_pieces(lines, page.types)
     tables: list[PlacedTable] = []
     gone: set[int] = set()
     for region in regions_of(rows, page):
@@ -67,7 +67,7 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
 
 def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
     """Lines that are known to be a table as one; None where they have no columns."""
-    rows = rows_in_pieces(lines)
+    rows = rows_in_pieces(lines, page.types)
     if len(rows) < 2:
         return None
     chances = _chances(rows, page)

@@ -8,7 +8,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence
+from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence, Type
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import column_stretches
@@ -87,13 +87,13 @@ def _alike(edge: Edge, other: Edge) -> bool:
     return abs(edge.start - other.start) < 2 * TOUCH and abs(edge.end - other.end) < 2 * TOUCH
 
 
-def rows_in_pieces(lines: Sequence[Line]) -> list[Row]:
-    """The level lines of a column as rows from top to bottom."""
-    return [_row(row) for row in rows_of([line for line in lines if not line.angle])]
+def rows_in_pieces(lines: Sequence[Line], types: Sequence[Type]) -> list[Row]:
+    """The level lines of a column as rows from top to bottom; ``types`` are those of the page."""
+    return [_row(row, types) for row in rows_of([line for line in lines if not line.angle])]
 
 
-def _row(lines: Sequence[Line]) -> Row:
-    pieces = tuple(piece for line in lines for piece in in_pieces(line))
+def _row(lines: Sequence[Line], types: Sequence[Type]) -> Row:
+    pieces = tuple(piece for line in lines for piece in in_pieces(line, types))
     return Row(
         tuple(lines),
         pieces,
