@@ -23,7 +23,8 @@ class Draft:
 
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
     ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
-    the number of an endnote. ``breaks`` are the places of lines before which a break was made on purpose. ``likely_role`` is
+    the number of an endnote; ``is_title`` tells the heading that names the document.
+    ``breaks`` are the places of lines before which a break was made on purpose. ``likely_role`` is
     the role that its first line most probably has, and ``of_roles`` how probable each is (``structure.roles.ROLES``); ``new_likelihood``
     is how probable it is that something new begins with it, ``seams`` the same of lines after the first, by their places.
     """
@@ -43,6 +44,7 @@ class Draft:
     spots: tuple[Spot, ...] = ()
     role: Role = Role.PARAGRAPH
     level: int = 0
+    is_title: bool = False
     numbering: Numbering | None = None
     marker: str = ""
     mark_x: float = 0.0

@@ -18,6 +18,7 @@ from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
 from evenquill.core.rebuild.series import with_carried_on
 from evenquill.core.rebuild.structure.roles import ROLES
+from evenquill.core.rebuild.titles import title_of, without_lines_around_title
 from evenquill.core.source import OutlineEntry
 
 LARGER = 1.15
@@ -33,6 +34,9 @@ PARAGRAPHS = ("text", "lines", "pairs", "quotation", "verse", "term", "meaning")
 """Roles of what comes out as a paragraph."""
 
 DEEPEST = 9
+
+MAY_BE_HEADING = 0.05
+"""Likelihood from which a line of its own is a heading if it looks as others do."""
 
 QUOTES = frozenset("\"“”„«»‘’'")
 """Signs that open and close what somebody said."""
@@ -116,12 +120,15 @@ def find_headings(
         and id(draft) not in none
         and ((_is_likely(draft) and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
-    headings = _with_terms_like_headings(headings, drafts, none)
+    headings = without_lines_around_title(_with_terms_like_headings(headings, drafts, none), drafts, in_outline.keys())
     levels = dict(zip(map(id, headings), levels_of(headings, drafts), strict=True))
     for draft in headings:
         draft.role = Role.HEADING
         entry = in_outline.get(id(draft))
         draft.level = min(entry.level if entry else levels[id(draft)], DEEPEST)
+    title = title_of(headings, drafts)
+    if title is not None and title.level == 1:
+        title.is_title = True
     _find_numbered([draft for draft in drafts if id(draft) not in none])
     if in_outline:
         _fit_to_outline(headings, in_outline, levels)
@@ -173,6 +180,7 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
             or (
                 draft.role is Role.PARAGRAPH
                 and draft.likely_role in ("term", "lines", "pairs")
+                and _chance_of_heading(draft) >= MAY_BE_HEADING
                 and len(draft.lines) == 1
                 and not draft.lines[0].tabbed
                 and _look_at_edge(draft) in looks
@@ -180,6 +188,10 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
             )
         )
     ]
+
+
+def _chance_of_heading(draft: Draft) -> float:
+    return draft.of_roles[ROLES.index("heading")] if draft.of_roles else 0.0
 
 
 def _look_at_edge(draft: Draft) -> Hashable:

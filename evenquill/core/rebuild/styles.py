@@ -51,6 +51,7 @@ INDENTED = frozenset((Role.PARAGRAPH, Role.QUOTE, Role.VERSE, Role.CODE, Role.TE
 class _Key(NamedTuple):
     role: Role
     level: int
+    is_title: bool
     size: float
     bold: bool
     italic: bool
@@ -89,6 +90,7 @@ def _key(draft: Draft) -> _Key:
     return _Key(
         draft.role,
         draft.level if draft.role in (Role.HEADING, Role.LIST_ITEM, Role.CONTENTS) else 0,
+        draft.is_title and draft.role is Role.HEADING,
         # Headings of a level, captions, notes and so on share one look each, whatever the odd one has.
         round(look.size / SIZE_STEP) * SIZE_STEP if plain_role else 0.0,
         plain_role and all_bold and len(draft.lines) > 1,
@@ -127,7 +129,7 @@ def _body_key(text: list[Draft], keys: dict[int, _Key], facts: Facts) -> _Key:
         return weights.most_common(1)[0][0]
     look = facts.text_type
     size = round(look.size / SIZE_STEP) * SIZE_STEP
-    return _Key(Role.PARAGRAPH, 0, size, False, False, look.family, 0.0, 0.0)
+    return _Key(Role.PARAGRAPH, 0, False, size, False, False, look.family, 0.0, 0.0)
 
 
 def _canonical(key: _Key, counts: Counter[_Key], body: _Key) -> _Key:
@@ -160,7 +162,7 @@ def _names(keys: list[_Key], body: _Key) -> dict[_Key, str]:
 
 def _name(key: _Key, body: _Key) -> str:
     if key.role is Role.HEADING:
-        return f"Heading {key.level}"
+        return "Title" if key.is_title else f"Heading {key.level}"
     if key.role is Role.LIST_ITEM:
         return "List item" if key.level == 0 else f"List item, depth {key.level + 1}"
     if key.role is Role.CONTENTS:

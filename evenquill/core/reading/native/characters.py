@@ -42,6 +42,9 @@ INVISIBLE = 3
 """Text rendering mode, ISO 32000-1, table 106."""
 FILL_AND_STROKE = 2
 
+OBLIQUE = 10.0
+"""Degrees from a quarter turn from which text runs oblique; scanned pages with text lie askew by less."""
+
 LIGATURES = {
     0xFB00: "ff",
     0xFB01: "fi",
@@ -58,7 +61,8 @@ class TextRun(NamedTuple):
 
     ``angle`` is in degrees anticlockwise, a quarter turn at least.
 
-    ``baseline`` is the distance of the baseline from the top of the page, seen with the text upright.
+    ``baseline`` is the distance of the baseline from the top of the page, seen with the text upright. ``oblique`` text runs at another
+    angle, far from a quarter turn.
     """
 
     start: int
@@ -67,6 +71,7 @@ class TextRun(NamedTuple):
     angle: int
     baseline: float
     content: int = -1
+    oblique: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,7 +239,8 @@ def _run(
     pdfium_c.FPDFText_GetMatrix(text_page, index, ctypes.byref(matrix))
     size = float(pdfium_c.FPDFText_GetFontSize(text_page, index)) * (math.hypot(matrix.c, matrix.d) or 1.0)
     turned = math.degrees(math.atan2(matrix.b, matrix.a)) - 90 * frame.turns
-    angle = round(turned / 90) * 90 % 360
+    quarters = round(turned / 90)
+    angle = quarters * 90 % 360
 
     x, y = ctypes.c_double(), ctypes.c_double()
     pdfium_c.FPDFText_GetCharOrigin(text_page, index, ctypes.byref(x), ctypes.byref(y))
@@ -257,6 +263,7 @@ def _run(
         angle,
         baseline,
         int(pdfium_c.FPDFPageObj_GetMarkedContentID(text_object)) if text_object else -1,
+        abs(turned - quarters * 90) > OBLIQUE,
     )
 
 

@@ -86,27 +86,33 @@ class Piece(NamedTuple):
         return self.glyphs[-1].x1
 
 
-def lines_of(
-    characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS
-) -> tuple[tuple[Line, ...], tuple[Type, ...]]:
-    """Lines in no particular order, and the types that their words refer to.
+class Gathered(NamedTuple):
+    """Lines in no particular order, those that run oblique apart, and the types that their words refer to."""
+
+    lines: tuple[Line, ...]
+    oblique: tuple[Line, ...]
+    types: tuple[Type, ...]
+
+
+def lines_of(characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS) -> Gathered:
+    """The characters of a page as lines.
 
     ``tag_of_content`` gives the place of the tag that a marked content belongs to.
     """
     types: dict[Type, int] = {}
-    by_angle: dict[int, list[Piece]] = {}
+    by_angle: dict[tuple[int, bool], list[Piece]] = {}
     upright = _upright_glyphs(characters)
     against = has_right_to_left(characters.texts)
     for run in _joined(characters.runs):
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
         look = Piece([], number, run.type.size, run.baseline, _tag_of(run.content, tag_of_content))
-        by_angle.setdefault(run.angle, []).extend(_pieces(glyphs, look, against=against))
-    lines: list[Line] = []
-    for angle, pieces in by_angle.items():
-        lines.extend(_line(group, angle) for group in _gather(pieces))
-    with_words = tuple(line for line in lines if line.words)
-    return in_reading_order(with_words) if against else with_words, tuple(types)
+        by_angle.setdefault((run.angle, run.oblique), []).extend(_pieces(glyphs, look, against=against))
+    found: dict[bool, list[Line]] = {False: [], True: []}
+    for (angle, oblique), pieces in by_angle.items():
+        found[oblique].extend(_line(group, angle) for group in _gather(pieces))
+    lines, aslant = (tuple(line for line in found[oblique] if line.words) for oblique in (False, True))
+    return Gathered(in_reading_order(lines) if against else lines, aslant, tuple(types))
 
 
 def _joined(runs: Sequence[TextRun]) -> Iterator[TextRun]:

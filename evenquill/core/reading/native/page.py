@@ -17,7 +17,7 @@ from evenquill.core.evidence import (
     PlacedPicture,
 )
 from evenquill.core.model import Box, Remark, RemarkKind
-from evenquill.core.reading.native.across import parted_by_crossing
+from evenquill.core.reading.native.across import parted_by_crossing, parted_by_size
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.frame import frame_of
@@ -53,9 +53,11 @@ def read_page(
             text_page.close()
         characters = with_looks_of_nameless(page, characters)
         tree = tag_tree_of(page.raw)
-        gathered, types = lines_of(characters, tree.of_content)
+        gathered, oblique, types = lines_of(characters, tree.of_content)
+        gathered, marks = parted_by_size(gathered, oblique)
         lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
         lines, across = (lines, ()) if over_picture else parted_by_crossing(lines)
+        across = (*across, *marks)
         lines, downwards = with_columns_joined(lines)
         graphics = graphics_of(page, frame, lines, keep)
         placed = with_descriptions(page.raw, frame, tree, graphics.pictures)

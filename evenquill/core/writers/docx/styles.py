@@ -21,6 +21,7 @@ JUSTIFICATION = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center
 _KNOWN_NAMES = {
     "Body text": "Body Text",
     "Caption": "caption",
+    "Title": "Title",
     "Footnote text": "footnote text",
     "Endnote text": "endnote text",
 }

@@ -1,0 +1,65 @@
+"""The title of a document, and the lines around it that look like headings and head nothing: subtitles, authors, places and dates."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence, Set
+
+from evenquill.core.rebuild.drafts import AnyDraft, Draft
+from evenquill.core.rebuild.levels import depth_of, look_of
+from evenquill.core.rebuild.series import place_of
+
+MOST_LINES = 3
+"""Lines of each paragraph of a cover, at most."""
+
+FEWEST_ON_COVER = 3
+"""Paragraphs of a cover, at least: a title alone on its page is no cover."""
+
+SAME_SIZE = 0.5
+"""Points within which sizes are alike."""
+
+FEWEST_OTHERS = 2
+"""Headings of a document besides its title and the line below it, from which it shows how its headings are set."""
+
+
+def without_lines_around_title(
+    headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]
+) -> list[Draft]:
+    """The headings without those of a cover that are smaller than its title, and without what stands right below the title and looks as
+    no other heading does; ``certain`` are those (by id) that are headings whatever they look like."""
+    if not headings:
+        return []
+    first = headings[0]
+    gone: set[int] = set()
+    cover = [draft for draft in drafts if draft.page == first.page]
+    if _is_cover(cover) and cover[-1] is not drafts[-1]:
+        own = [draft for draft in headings if draft.page == first.page]
+        largest = max(draft.type.size for draft in own)
+        gone = {id(draft) for draft in own if draft.type.size < largest - SAME_SIZE}
+    elif len(headings) >= 2 + FEWEST_OTHERS and not _is_counted(first):
+        second = headings[1]
+        place = next(n for n, draft in enumerate(drafts) if draft is first)
+        alike = sum(look_of(draft) == look_of(second) for draft in headings)
+        if drafts[place + 1] is second and alike == 1 and not _is_counted(second):
+            gone = {id(second)}
+    return [draft for draft in headings if id(draft) in certain or id(draft) not in gone]
+
+
+def _is_cover(drafts: Sequence[AnyDraft]) -> bool:
+    return len(drafts) >= FEWEST_ON_COVER and all(
+        isinstance(draft, Draft) and len(draft.lines) <= MOST_LINES and not draft.marker for draft in drafts
+    )
+
+
+def title_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> Draft | None:
+    """The first heading, if it is the title of the document: on its first page, without a number, set as no other is that has none
+    either, and smaller than none."""
+    if len(headings) < 2 or headings[0].page != drafts[0].page:
+        return None
+    title, *others = headings
+    alone = all(look_of(draft) != look_of(title) or draft.align != title.align or _is_counted(draft) for draft in others)
+    largest = all(draft.type.size <= title.type.size + SAME_SIZE for draft in others)
+    return title if alone and largest and not _is_counted(title) else None
+
+
+def _is_counted(draft: Draft) -> bool:
+    return bool(depth_of(draft.text)) or place_of(draft.text) is not None
