@@ -27,6 +27,9 @@ chance in no text."""
 MOST_CROSSING = 2
 """Rows below each other that may cross a gutter between lines that keep to it."""
 
+AROUND, CLOSE, FEWEST_BESIDE = 8, 3, 5
+"""Rows above and below a line that are looked at, those that are close, and how many must have two columns where it has one."""
+
 NARROWEST = 6.0
 """Ems: the least width of what stands at the sides of a gutter, in most lines; marks of lists are narrower."""
 
@@ -63,9 +66,35 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
             for line in itertools.chain.from_iterable(rows[run[0] : run[1]]):
                 if _may_be_cut(line, start, size):
                     cuts.setdefault(id(line), []).append(start)
+    for n, row in enumerate(rows):
+        near = [(m - n, rows[m]) for m in range(max(n - AROUND, 0), min(n + AROUND + 1, len(rows))) if m != n]
+        for line in row:
+            place = _column_within(line, near)
+            if place is not None:
+                cuts.setdefault(id(line), []).append(place)
     if not cuts:
         return page
     return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
+
+
+def _column_within(line: Line, near: Sequence[tuple[int, Sequence[Line]]]) -> float | None:
+    """Where a line goes on that another column begins within: lines around it begin where one of its words does, and others where it
+    does itself and end before that word. ``near`` are the rows around it with how far below it they are.
+
+    There must be such lines closely above and below it; on one side they are enough where the letters change at the word.
+    """
+    for before, word in itertools.pairwise(line.words):
+        right = [far for far, row in near if any(abs(other.words[0].x0 - word.x0) <= SAME_START for other in row)]
+        left = [
+            far
+            for far, row in near
+            if any(abs(o.words[0].x0 - line.words[0].x0) <= SAME_START and o.words[-1].x1 < word.x0 for o in row)
+        ]
+        close = any(-CLOSE <= far < 0 for far in right), any(0 < far <= CLOSE for far in right)
+        changes = any(close) and before.type != word.type
+        if min(len(left), len(right)) >= FEWEST_BESIDE and (all(close) or changes):
+            return word.x0
+    return None
 
 
 def _gaps(line: Line, row: int) -> list[_Gap]:
