@@ -48,5 +48,7 @@ def known_words(page: PageEvidence) -> Known:
 def _known(script: str, words: Sequence[str]) -> list[str]:
     """The words of a script that the language has that has most of them."""
     languages = OF_SCRIPTS.get(script) or (detect_language(" ".join(words)).language.short,)
-    found = ([word for word in words if frequency(word, language) > 0] for language in languages if is_counted(language))
+    found = (
+        [word for word in words if frequency(word, language) > 0] for language in languages if is_counted(language)
+    )
     return max(found, key=len, default=[])

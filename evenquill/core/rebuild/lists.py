@@ -166,7 +166,12 @@ def _find_counted(drafts: Sequence[AnyDraft]) -> None:
 
 def _bare_mark(draft: AnyDraft) -> ListMark | None:
     """The number that a paragraph begins with and nothing else, if it is set in or its lines hang, and it is no heading."""
-    if not isinstance(draft, Draft) or draft.marker or draft.likely_role == "heading" or draft.role is not Role.PARAGRAPH:
+    if (
+        not isinstance(draft, Draft)
+        or draft.marker
+        or draft.likely_role == "heading"
+        or draft.role is not Role.PARAGRAPH
+    ):
         return None
     first = draft.lines[0]
     mark = list_mark(first, of_item=True)

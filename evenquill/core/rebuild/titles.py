@@ -21,9 +21,7 @@ FEWEST_OTHERS = 2
 """Headings of a document besides its title and the line below it, from which it shows how its headings are set."""
 
 
-def without_lines_around_title(
-    headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]
-) -> list[Draft]:
+def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]) -> list[Draft]:
     """The headings without those of a cover that are smaller than its title, and without what stands right below the title and looks as
     no other heading does; ``certain`` are those (by id) that are headings whatever they look like."""
     if not headings:
@@ -56,7 +54,9 @@ def title_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> Draft | N
     if len(headings) < 2 or headings[0].page != drafts[0].page:
         return None
     title, *others = headings
-    alone = all(look_of(draft) != look_of(title) or draft.align != title.align or _is_counted(draft) for draft in others)
+    alone = all(
+        look_of(draft) != look_of(title) or draft.align != title.align or _is_counted(draft) for draft in others
+    )
     largest = all(draft.type.size <= title.type.size + SAME_SIZE for draft in others)
     return title if alone and largest and not _is_counted(title) else None
 

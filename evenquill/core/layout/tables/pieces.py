@@ -52,9 +52,5 @@ def in_pieces(line: Line, types: Sequence[Type]) -> list[Line]:
         of_one_width = types[before.type].family is types[after.type].family is Family.MONO
         return after.x0 - before.x1 > (WIDE_SPACE if of_one_width else PIECE_GAP) * line.size
 
-    cuts = [
-        (before.x1 + after.x0) / 2
-        for before, after in itertools.pairwise(line.words)
-        if is_wide(before, after)
-    ]
+    cuts = [(before.x1 + after.x0) / 2 for before, after in itertools.pairwise(line.words) if is_wide(before, after)]
     return [part for _, part in parted(line, [line.box.x0, *cuts])] if cuts else [line]

@@ -23,9 +23,7 @@ def parted_by_crossing(lines: Sequence[Line]) -> tuple[tuple[Line, ...], tuple[L
     return tuple(line for line in lines if id(line) not in across), tuple(line for line in lines if id(line) in across)
 
 
-def parted_by_size(
-    lines: Sequence[Line], oblique: Sequence[Line]
-) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
+def parted_by_size(lines: Sequence[Line], oblique: Sequence[Line]) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
     """The lines of a page with those that run oblique and are as small as text, and those that are larger: marks, whatever they cross."""
     if not oblique:
         return tuple(lines), ()

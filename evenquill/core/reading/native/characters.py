@@ -9,6 +9,7 @@ from __future__ import annotations
 import ctypes
 import math
 import unicodedata
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -19,6 +20,7 @@ from evenquill.core.evidence import Type
 from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
+from evenquill.core.reading.native.tex_codes import texts_of_tex_codes
 from evenquill.core.reading.native.typefaces import NAMELESS, Typeface, typeface_of, typeface_of_object
 
 HYPHEN_CODES = frozenset({0x02, 0xFFFE})
@@ -104,14 +106,26 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     for n in np.flatnonzero((codes[kept] < SPACE) | (codes[kept] >= 0xD800)).tolist():
         before = int(codes[indices[n] - 1]) if indices[n] else 0
         texts[n] = _unusual(int(codes[indices[n]]), before if 0xD800 <= before < 0xDC00 else 0)
-    runs = [
-        part
-        for run in _runs(asked, indices, text_page, frame)
-        for part in _with_raised_digits(run, texts, indices, text_page, frame)
-    ]
+    objects = _runs(asked, indices, text_page, frame)
+    _translate_tex_codes(texts, codes[kept].tolist(), objects)
+    runs = [part for run in objects for part in _with_raised_digits(run, texts, indices, text_page, frame)]
     boxes = frame.boxes(asked.boxes()[kept])
     texts, gone = with_accents(texts, boxes)
     return _without(Characters(texts, apart[:-1].tolist(), boxes, runs), gone)
+
+
+def _translate_tex_codes(texts: list[str], codes: list[int], runs: Sequence[TextRun]) -> None:
+    """Puts what the codes of TeX's own fonts mean among the texts of the characters."""
+    by_face: dict[str, list[int]] = {}
+    for run in runs:
+        if run.type.face.startswith(NAMELESS):
+            by_face.setdefault(run.type.face, []).extend(codes[run.start : run.end])
+    meant = texts_of_tex_codes(by_face)
+    if not meant:
+        return
+    for run in runs:
+        for n in range(run.start, run.end):
+            texts[n] = meant.get((run.type.face, codes[n]), texts[n])
 
 
 def _without(characters: Characters, gone: list[int]) -> Characters:

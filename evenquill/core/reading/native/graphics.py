@@ -18,6 +18,7 @@ from PIL import Image
 
 from evenquill.core.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.model import Box, union
+from evenquill.core.reading.native.drawn_bullets import SmallShape, with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
 
 THIN = 3.0
@@ -50,6 +51,9 @@ class Shape(NamedTuple):
 
 
 class Graphics(NamedTuple):
+    """What is drawn on a page, and its lines with the bullets that are drawn before them."""
+
+    lines: tuple[Line, ...]
     rules: list[Rule]
     boxes: list[Box]
     pictures: list[PlacedPicture]
@@ -75,6 +79,8 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
         elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING:
             shapes.append(Shape(box, slanted=True, filled=True))
 
+    lines, bullets = with_drawn_bullets(lines, [SmallShape(*shape) for shape in shapes])
+    shapes = [shape for shape in shapes if shape.box not in bullets]
     drawings, rest = _drawings(shapes, lines)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
     boxes = [shape.box.rounded() for shape in rest if min(shape.box.width, shape.box.height) > THIN]
@@ -82,7 +88,7 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
             pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
-    return Graphics(rules, boxes, [_with_words(picture, lines) for picture in pictures])
+    return Graphics(lines, rules, boxes, [_with_words(picture, lines) for picture in pictures])
 
 
 def _objects(page: pdfium_c.FPDF_PAGE) -> Iterator[tuple[pdfium_c.FPDF_PAGEOBJECT, bool]]:

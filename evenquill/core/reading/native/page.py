@@ -64,6 +64,7 @@ def read_page(
         links = links_of(document.raw, page.raw, frame)
     finally:
         page.close()
+    lines = graphics.lines
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     lines, rules = struck_and_underlined(lines, graphics.rules)
