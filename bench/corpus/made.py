@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 import pikepdf
-import pypdfium2 as pdfium
 import typst
 import weasyprint
 from chromium import CHROMIUM, FLAGS
@@ -28,6 +27,7 @@ from .set_reportlab import reportlab_pdf
 from .set_typst import typst_of
 from .truth import expected
 from .typefaces import use_typefaces, whole_typefaces, with_whole_typefaces
+from .within_pages import check_within_pages
 
 WAYS = ("weasyprint", "chromium", "typst", "typst", "latex", "latex", "latex", "reportlab")
 WITH_CYRILLIC = ("weasyprint", "chromium", "typst")
@@ -103,16 +103,6 @@ def _make(folder: Path, seed: int) -> None:
         "floats": _floats(made, look, way),
     }
     (target / "expected.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1))
-
-
-def check_within_pages(pdf: bytes) -> None:
-    """Raises ValueError for a document with text off its pages, which nobody can read: its truth is not what it shows."""
-    with pdfium.PdfDocument(pdf) as opened:
-        for page in opened:
-            text, (width, height) = page.get_textpage(), page.get_size()
-            for left, bottom, right, top in (text.get_rect(n) for n in range(text.count_rects())):
-                if left > width or right < 0 or bottom > height or top < 0:
-                    raise ValueError("text off the page")
 
 
 def _floats(made: Made, look: Look, way: str) -> bool:

@@ -14,7 +14,6 @@ from corpus.doubts import doubts_about
 from corpus.families import FAMILIES, with_cover, with_extras, with_lines_around_title
 from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
-from corpus.made import check_within_pages
 from corpus.numbering import with_numbers
 from corpus.prose import Prose, Writer
 from corpus.set_html import html_of, without_notes
@@ -22,6 +21,7 @@ from corpus.set_latex import as_class_has_it, latex_source
 from corpus.set_typst import typst_of
 from corpus.truth import expected
 from corpus.typefaces import whole_among, with_whole_typefaces
+from corpus.within_pages import check_within_pages
 
 SENTENCES = (
     "The float was found hard against the guide wire.",

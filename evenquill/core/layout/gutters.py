@@ -177,8 +177,8 @@ def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
 
 def _is_overfull(item: Item, edge: float) -> bool:
     """Whether a line stands out over the right edge of its column by the end of a word that is too long for it."""
-    box = item.box
-    return isinstance(item.content, Line) and box.x1 > edge and box.x1 - edge <= OVERFULL * box.width
+    line = item.content
+    return isinstance(line, Line) and line.words[-1].x0 < edge < line.box.x1 <= edge + OVERFULL * line.box.width
 
 
 def _between(crossing: Sequence[Item], by_height: ByHeight, edge: float, width: float) -> list[Gutter]:

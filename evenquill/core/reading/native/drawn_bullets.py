@@ -34,9 +34,7 @@ class SmallShape(NamedTuple):
     filled: bool
 
 
-def with_drawn_bullets(
-    lines: Sequence[Line], shapes: Sequence[SmallShape]
-) -> tuple[tuple[Line, ...], frozenset[Box]]:
+def with_drawn_bullets(lines: Sequence[Line], shapes: Sequence[SmallShape]) -> tuple[tuple[Line, ...], frozenset[Box]]:
     """The lines, those before which a small shape stands alone with the bullet that it is, and the boxes of these shapes.
 
     A bullet far from its text is a line of its own, as it is if it is a letter.
