@@ -37,9 +37,12 @@ SIGNS = {
 
 
 def as_class_has_it(look: Look, seed: int) -> Look:
-    """The look of a document whose headings are as its class has them, which is so with most; else the look itself."""
-    if random.Random(seed).random() < 0.35:
+    """The look of a document whose headings are as its class has them, which is so with most, and whose lines are justified, as they are
+    where nobody says otherwise; else the look itself."""
+    rng = random.Random(seed)
+    if rng.random() < 0.35:
         return look
+    look = replace(look, justify=look.justify or rng.random() < 0.6)
     return replace(
         look, headings=tuple(replace(head, capitals=False) for head in look.headings), first_page_plain=False
     )
@@ -127,7 +130,7 @@ class _Setter:
             r"\AtEndDocument{\label{LastPage}}",
             r"\begin{document}",
             ""
-            if look.justify or self.rng.random() < 0.6
+            if look.justify
             else r"\RaggedRight" + (rf"\setlength\parindent{{{look.indent}em}}" if look.indent else ""),
         ]
         title = "\n\n".join(self._flow(made.title))

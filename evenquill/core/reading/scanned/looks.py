@@ -33,6 +33,9 @@ TWO_WEIGHTS, CLEAR, FEWEST_OF_WEIGHT = 0.11, 4.0, 8
 """Share by which stems of a second weight are wider at least, how often they vary by that within one weight, and letters of a weight from
 which it is one."""
 
+ALONE = 1.1
+"""Width of the stems of a bold word between others over the limit, at least: few stems vary by that."""
+
 SLANTED = 0.105
 """Tangent of the angle beyond the page's usual slant from which letters are italic; italics have 0.2 and more."""
 
@@ -92,7 +95,7 @@ def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Seq
     out = []
     for line, look, size, family in zip(lines, looks, sizes, families, strict=True):
         limit, slant = usual[family]
-        bold = _smooth([_is_bold(word, limit) for word in look.words], [word.letters for word in look.words])
+        bold = _smooth(_bold_words(look.words, limit), [word.letters for word in look.words])
         italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
         fonts = [
             Type(DEFAULT_FONTS[family], family, size, heavy, slanted)
@@ -295,10 +298,17 @@ def bold_from(stems: NDArray[np.float64]) -> float:
     return min(float(light.mean() + heavy.mean()) / 2, max(far, float(heavy.min())))
 
 
-def _is_bold(word: WordLook, limit: float) -> bool | None:
-    if not word.stem or not limit or word.letters < 2:
-        return None
-    return word.stem > limit
+def _bold_words(words: Sequence[WordLook], limit: float) -> list[bool | None]:
+    """Whether each word is bold, None where it does not tell; one alone between others must be so by more than its stems may vary."""
+    known = [word.stem > limit if word.stem and limit and word.letters > 1 else None for word in words]
+    alone = [
+        own is True and True not in (*known[max(n - 1, 0) : n], *known[n + 1 : n + 2]) and len(words) > 2
+        for n, own in enumerate(known)
+    ]
+    return [
+        own and (not lone or word.stem > ALONE * limit) if own is not None else None
+        for word, own, lone in zip(words, known, alone, strict=True)
+    ]
 
 
 def _is_italic(word: WordLook, usual: float) -> bool | None:
