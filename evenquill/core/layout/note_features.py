@@ -14,7 +14,7 @@ from typing import NamedTuple
 from evenquill.core.evidence import Line, Rule
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.model import Box, Marks
-from evenquill.core.model.text import ends_broken, ends_sentence
+from evenquill.core.model.text import NOTE_SIGNS, ends_broken, ends_sentence
 
 SUPER = int(Marks.SUPER)
 
@@ -32,8 +32,9 @@ NOTE_FEATURES = (
 )  # fmt: skip
 """What is measured of a line: see ``note_features``."""
 
-_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶#]{1,4}|[a-z])$")
-_SIGN_AT_END = re.compile(r"([*†‡§¶]{1,4})\W{0,3}$")
+_MARK = re.compile(rf"^(\d{{1,3}}|[{NOTE_SIGNS}#]{{1,4}}|[a-z])$")
+_SIGN_AT_END = re.compile(rf"([{NOTE_SIGNS}]{{1,4}})\W{{0,3}}$")
+_SIGN_AT_START = re.compile(rf"[{NOTE_SIGNS}]{{1,4}}(?=\w)")
 
 
 class NotesBefore(NamedTuple):
@@ -90,7 +91,7 @@ def note_mark(line: Line) -> str:
     if len(line.words) > 1 and _MARK.match(text) and not text.isalpha():
         return text
     # A sign is often set close to the first word.
-    sign = re.match(r"[*†‡§¶]{1,4}(?=\w)", first.text)
+    sign = _SIGN_AT_START.match(first.text)
     return sign.group() if sign else ""
 
 

@@ -23,7 +23,7 @@ from evenquill.core.layout.note_features import (
     note_mark,
     rule_between,
 )
-from evenquill.core.model.text import ends_sentence
+from evenquill.core.model.text import NOTE_SIGNS, ends_sentence
 
 LONE, NEXT_LINE = 0.75, 1.6
 """Size of a mark over that of the text, at most, and ems to the line above it, where it has come to stand alone."""
@@ -46,7 +46,7 @@ SHORT = 2.0
 ALIGNED = 0.6
 """Ems by which the marks of notes may stand apart."""
 
-_LONE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3}|[a-z])$")
+_LONE_MARK = re.compile(rf"^(\d{{1,3}}|[{NOTE_SIGNS}]{{1,3}}|[a-z])$")
 
 
 class FootArea(NamedTuple):

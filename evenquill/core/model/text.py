@@ -15,6 +15,9 @@ def letters_and_digits_of(text: str) -> str:
     return "".join(c for c in text.casefold() if c.isalnum())
 
 
+NOTE_SIGNS = "*∗†‡§¶‖"
+"""Signs that call notes, in the order in which they are used, alone or doubled; typefaces for formulas have an asterisk of their own."""
+
 TERMINAL, CLOSING = frozenset(".!?:;…"), "\"'”’»)]"
 """Signs that end a sentence, or a part of one that may stand alone; and those that may follow them."""
 

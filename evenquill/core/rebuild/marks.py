@@ -9,7 +9,7 @@ from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import NumberFormat
 from evenquill.core.model.numerals import roman_value
 
-BULLETS = frozenset("•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖→⇒»–—*-−")
+BULLETS = frozenset("∗•◦▪▫‣⁃∙·●○■□◆◇►▶➢➤✓✔★☆❖→⇒»–—*-−")
 """Signs that are bullets wherever they begin a line."""
 
 SIGNS = 0xE000

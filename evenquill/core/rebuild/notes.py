@@ -6,12 +6,13 @@ import re
 from collections.abc import Sequence
 
 from evenquill.core.model import Role
+from evenquill.core.model.text import NOTE_SIGNS
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 SURE, SMALL = 0.7, 0.96
 """Probability from which a paragraph as large as the text is taken for a note, and size over that of the text of what is smaller."""
 
-_MARK = re.compile(r"^\s*[(\[]?(\d{1,3}|[*†‡§¶#]{1,3}|[a-z](?=[.)\]]))[.)\]]?")
+_MARK = re.compile(rf"^\s*[(\[]?(\d{{1,3}}|[{NOTE_SIGNS}#]{{1,3}}|[a-z](?=[.)\]]))[.)\]]?")
 
 
 def find_notes_in_text(drafts: Sequence[AnyDraft], text_size: float) -> list[AnyDraft]:

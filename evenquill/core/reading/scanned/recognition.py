@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.model.text import NOTE_SIGNS
 from evenquill.core.reading.scanned.alignment import NARROW, THIN, Column, columns_of, on_their_ink
 from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
@@ -60,7 +61,7 @@ FIGURE = 0.68
 
 LIKE_FIGURES = {"l": "1", "I": "1", "|": "1", "i": "1", "!": "1", "'": "1", "‘": "1", "’": "1", "O": "0", "o": "0", "?": "2",
                 "z": "2", "Z": "2", "S": "5", "s": "5", "B": "8", "”": "2", "“": "2", '"': "2"}  # fmt: skip
-NOTE_MARK = re.compile(r"^(\d{1,3}|[*†‡§¶]{1,3})[.)]?$")
+NOTE_MARK = re.compile(rf"^(\d{{1,3}}|[{NOTE_SIGNS}]{{1,3}})[.)]?$")
 
 STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
 STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
