@@ -102,6 +102,11 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     signs = ("repeated", "repeated_parity", "same_place", "titled", "number", "rule_inward", "rule_outward")
     once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
     odds = np.where(once, np.minimum(odds, -SURE), odds)
+    # On a full page the text may come close to what stands apart from it on others.
+    parted_rows = [n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n]]
+    parted_keys = {(rows[n].head, key) for n in parted_rows for key in rows[n].keys}
+    elsewhere = (n for n in range(len(rows)) if any((rows[n].head, key) in parted_keys for key in rows[n].keys))
+    may_end = {*parted_rows, *(n for n in elsewhere if of["repeated"][n] >= MOST_PAGES)}
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
         may_run = _rows_that_may_run(side, rows)
@@ -110,7 +115,7 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
             continue
         sums = list(accumulate(float(odds[n]) for n in places))
         # What the text follows at the distance of its lines is a line of it.
-        parted = [k for k, n in enumerate(places) if _is_parted(measures[n]) or outside[n] or repeated[n]]
+        parted = [k for k, n in enumerate(places) if n in may_end]
         best = max(parted, key=sums.__getitem__, default=-1)
         if best >= 0 and sums[best] > 0:
             yield from (rows[n] for n in places[: best + 1])
