@@ -35,9 +35,6 @@ AHEAD = 30
 MAY_BE_ITEM = 0.1
 """Likelihood from which a paragraph is an item if it carries on the numbers of one."""
 
-FEWEST_COUNTED = 2
-"""Paragraphs that are counted from 1 from which they are items."""
-
 SAME_EDGE = 0.2
 """Ems by which marks at one edge may miss it."""
 
@@ -120,7 +117,6 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
 def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
     """Makes items of paragraphs that may be some, where the number or letter that they begin with is the one before or after that of an
     item at the same edge."""
-    _find_counted(drafts)
     unsure = [
         (n, draft, mark)
         for n, draft in enumerate(drafts)
@@ -132,58 +128,8 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
     for n, draft, mark in (*unsure, *reversed(unsure)):
         near = drafts[max(n - AHEAD, 0) : n + 1 + AHEAD]
         if any(isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near):
-            _mark(draft, mark)
-
-
-def _mark(draft: Draft, mark: ListMark) -> None:
-    draft.likely_role = "item"
-    draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
-
-
-def _find_counted(drafts: Sequence[AnyDraft]) -> None:
-    """Makes items of paragraphs right below each other that begin with nothing but 1, 2 and so on, and are set in or hang: a space alone
-    behind a number tells no mark, but that they are counted does."""
-    run: list[tuple[Draft, ListMark, int]] = []
-
-    def close() -> None:
-        if len(run) >= FEWEST_COUNTED:
-            for draft, mark, _ in run:
-                _mark(draft, mark)
-        run.clear()
-
-    for draft in drafts:
-        mark = _bare_mark(draft)
-        if mark is None or not isinstance(draft, Draft):
-            close()
-            continue
-        value = int(mark.text)
-        if run and (value != run[-1][2] + 1 or not _is_at_edge_of(draft, run[-1][0])):
-            close()
-        if run or value == 1:
-            run.append((draft, mark, value))
-    close()
-
-
-def _bare_mark(draft: AnyDraft) -> ListMark | None:
-    """The number that a paragraph begins with and nothing else, if it is set in or its lines hang, and it is no heading."""
-    if (
-        not isinstance(draft, Draft)
-        or draft.marker
-        or draft.likely_role == "heading"
-        or draft.role is not Role.PARAGRAPH
-    ):
-        return None
-    first = draft.lines[0]
-    mark = list_mark(first, of_item=True)
-    if mark is None or not mark.text.isdecimal():
-        return None
-    hangs = len(draft.lines) > 1 and abs(draft.lines[1].x0 - mark.text_x) <= SAME_EDGE * first.size
-    return mark if hangs or first.x0 - draft.left > DEEPER * first.size else None
-
-
-def _is_at_edge_of(draft: Draft, other: Draft) -> bool:
-    own, above = draft.lines[0], other.lines[0]
-    return abs(own.x0 - above.x0) <= SAME_EDGE * own.size and own.main_type == above.main_type
+            draft.likely_role = "item"
+            draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
 
 
 def _chance_of_item(draft: Draft) -> float:

@@ -14,6 +14,7 @@ from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
 from evenquill.core.rebuild.code import carries_on, is_code
 from evenquill.core.rebuild.contents import contents_of
+from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.marks import CERTAIN, list_mark
@@ -92,6 +93,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     entries = contents_of(column)
     blocks = {id(block.lines[0]): block for block in pair_blocks(column.items, decisions)}
     taken: set[int] = set()
+    counted = counted_lines([item for item in column.items if isinstance(item, FlowLine)], column.left)
     for item in column.items:
         if id(item) in taken:
             continue
@@ -121,7 +123,12 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
         decided = decisions[id(item)]
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
-        elif current is not None and decided.joint != "new" and not _begins_anew(current, item, decided, facts):
+        elif (
+            current is not None
+            and decided.joint != "new"
+            and id(item) not in counted
+            and not _begins_anew(current, item, decided, facts)
+        ):
             if decided.joint == "break" or (
                 current.likely_role == "verse" and _had_room(current.lines[-1], item, column.right)
             ):
@@ -133,7 +140,9 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current.likely_role, current.of_roles = decided.role, decided.of_roles
             if drafts:
                 current.new_likelihood = decided.new_likelihood
-            mark = list_mark(item, of_item=decided.role == "item")
+            mark = counted.get(id(item)) or list_mark(item, of_item=decided.role == "item")
+            if id(item) in counted:
+                current.likely_role = "item"
             if mark is not None:
                 current.marker, current.mark_x, current.text_x = mark.text, item.x0, mark.text_x
             drafts.append(current)
@@ -208,8 +217,10 @@ def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
 
 def _begins_anew(draft: Draft, line: FlowLine, decided: Decided, facts: Facts) -> bool:
     """Whether a line is certainly none of a paragraph: it begins with a sign that only items have, or as captions do, or text follows
-    code."""
+    code, or it stands further out than the number of a counted item."""
     mark = list_mark(line)
+    if draft.marker.isdecimal() and draft.likely_role == "item" and line.x0 < draft.mark_x - FLUSH * line.size:
+        return True
     if (mark is not None and mark.text in CERTAIN) or (decided.joint == "break" and is_caption(line.text)):
         return True
     return _leaves_code(draft, line, facts)
