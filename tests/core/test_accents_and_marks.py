@@ -84,6 +84,19 @@ def test_a_mark_across_the_text_is_set_aside_and_said(typeset, read, rebuilt):
     assert "across" in {query.kind for query in find_queries(document)}
 
 
+def test_a_large_oblique_word_is_a_mark_though_it_crosses_nothing(typeset, read, rebuilt):
+    path = typeset(f"#place(center + horizon, rotate(-35deg, text(60pt, fill: luma(200))[Draft]))\n= Gauges\n{TEXT}")
+    (page,) = read(path)
+    assert [line.text for line in page.hidden] == ["Draft"]
+    assert [block.text for block in text_blocks(rebuilt(path)) if not block.excluded] == ["Gauges", TEXT]
+
+
+def test_small_oblique_words_stay(typeset, read):
+    (page,) = read(typeset(f"{TEXT}\n\n#v(2cm) #rotate(-40deg)[Pier]"))
+    assert "Pier" in {line.text for line in page.lines}
+    assert page.hidden == ()
+
+
 def looks(*types: Type, lines: list[Line]) -> list[PageEvidence]:
     return [PageEvidence(1, 420, 595, types=types, lines=tuple(lines))]
 
@@ -122,6 +135,15 @@ def test_notes_called_by_signs_are_found_and_matched():
     ]
     area = find_notes(foot_page(*notes), 10.0)
     assert [(mark, len(lines)) for mark, lines in area.notes] == [("*", 1), ("†", 2)]
+
+
+def test_the_asterisk_of_formulas_calls_notes_too():
+    text = [
+        row("The float was found hard against the guide∗", 50, 100),
+        row("wire on the second of the month.", 50, 112),
+    ]
+    (note,) = find_notes([*text, row("∗ Not for the first time.", 50, 600, size=8)], 10.0).notes
+    assert note[0] == "∗"
 
 
 def test_a_line_with_a_sign_that_nothing_calls_in_the_middle_is_none():

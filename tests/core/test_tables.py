@@ -15,6 +15,7 @@ from msgspec.structs import replace
 from demo import scan_effects
 from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import Word
+from evenquill.core.layout.tables.pieces import in_pieces
 from evenquill.core.model import Align, Marks, NoteRef, Role
 from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.page_reader import read_source_page
@@ -333,3 +334,15 @@ def test_notes_are_tied_to_their_marks_in_cells_and_to_no_plain_number_there(typ
     ] == ["0.871"]
     assert note.text == "Read from the staff."
     assert "Read from the staff." in pypandoc.convert_text(write_docx(document, {}.__getitem__), "markdown", "docx")
+
+
+def test_letters_of_one_width_part_no_words_of_a_cell(typeset, read):
+    source = """#set text(font: "DejaVu Sans Mono", size: 9pt)
+    #set par(justify: false)
+    North pier gauge#h(12pt)Elspeth Rowan#h(9.5pt)1 377"""
+    (page,) = read(typeset(source))
+    assert [piece.text for line in page.lines for piece in in_pieces(line, page.types)] == [
+        "North pier gauge",
+        "Elspeth Rowan",
+        "1 377",
+    ]

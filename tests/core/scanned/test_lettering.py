@@ -105,3 +105,18 @@ def test_the_clerk_can_have_a_native_page_read_from_its_picture(typeset, picture
     evidence = read_pdf_page(document, 1, pictures.keep, Preparation(trust=Trust.PICTURE))
     assert evidence.kind is PageKind.SCANNED
     assert words_of(evidence) == PROSE.split()
+
+
+CYRILLIC = (
+    "Смотритель каждый час записывал высоту воды в книгу и сравнивал показания часов с сигналом времени. Колодец был осушен и "
+    "очищен от водорослей, после чего поплавок снова подвесили на новой проволоке. "
+)
+
+
+def test_letters_that_nobody_here_can_read_are_kept_as_they_are(typeset, pictures):
+    names = ("Поплавок", "Проволока", "Колодец", "Барабан", "Бумага", "Часы", "Рейка", "Журнал")
+    rows = ", ".join(f"[#text(weight: 700)[{name}]], [{n}7.{n}4], [−{n}.2]" for n, name in enumerate(names, 1))
+    source = f'#set text(font: "DejaVu Sans")\n{CYRILLIC}\n\n#table(columns: 3, {rows})\n\n{CYRILLIC}'
+    evidence = read_pdf_page(pdfium.PdfDocument(typeset(source)), 1, pictures.keep, Preparation())
+    assert evidence.remarks == ()
+    assert set(names) < set(words_of(evidence))

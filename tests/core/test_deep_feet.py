@@ -1,0 +1,36 @@
+"""Running feet of many rows: blocks beside each other whose lines stand at heights of their own."""
+
+from __future__ import annotations
+
+from tests.conftest import texts
+
+TEXT = "The keeper wrote down what the gauge had shown at each tide, and the office kept what he wrote. "
+
+LEFT, MIDDLE = (
+    ("Harbour office", "Tide Street 4", "Second floor", "Telephone 204"),
+    ("Account 17 204", "Bank of the harbour"),
+)
+
+
+def stacked(rows: tuple[str, ...], space: str) -> str:
+    return f"[#stack(spacing: {space}, {', '.join(f'[{row}]' for row in rows)})]"
+
+
+def foot(distance: str) -> str:
+    left, middle = stacked(LEFT, "4pt"), stacked(MIDDLE, "7pt")
+    grid = f"grid(columns: 3, column-gutter: 1fr, {left}, {middle}, {left})"
+    return f"#set page(footer-descent: {distance}, margin: (bottom: 34mm), footer: text(7pt, {grid}))"
+
+
+def test_what_every_page_says_at_its_foot_runs_whatever_number_of_rows_it_has(typeset, rebuilt):
+    paragraphs = [f"{5 * TEXT}{n}." for n in range(14)]
+    document = rebuilt(typeset(f"{foot('8mm')}\n" + "\n\n".join(paragraphs)))
+    assert len(document.pages) >= 3
+    assert [text.split()[-1] for text in texts(document)] == [f"{n}." for n in range(14)]
+    assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
+
+
+def test_a_foot_close_below_a_full_page_runs_as_it_does_on_others(typeset, rebuilt):
+    paragraphs = [f"{5 * TEXT}{n}." for n in range(15)]
+    document = rebuilt(typeset(f"{foot('1.5mm')}\n" + "\n\n".join(paragraphs)))
+    assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
