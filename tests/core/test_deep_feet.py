@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from evenquill.core.evidence import Line, PageEvidence, Type, Word
+from evenquill.core.layout import find_furniture
+from evenquill.core.model import Box, Family
 from tests.conftest import texts
 
 TEXT = "The keeper wrote down what the gauge had shown at each tide, and the office kept what he wrote. "
@@ -30,7 +33,22 @@ def test_what_every_page_says_at_its_foot_runs_whatever_number_of_rows_it_has(ty
     assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
 
 
-def test_a_foot_close_below_a_full_page_runs_as_it_does_on_others(typeset, rebuilt):
-    paragraphs = [f"{5 * TEXT}{n}." for n in range(15)]
-    document = rebuilt(typeset(f"{foot('1.5mm')}\n" + "\n\n".join(paragraphs)))
-    assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
+def row(y: float, text: str, size: float) -> Line:
+    words, x = [], 50.0
+    for word in text.split():
+        words.append(Word(word, x, x + len(word) * size / 2, int(size < 10)))
+        x = words[-1].x1 + size / 4
+    return Line(Box(50, y - 0.8 * size, words[-1].x1, y + 0.2 * size), y, size, tuple(words))
+
+
+def test_a_foot_close_below_a_full_page_runs_as_it_does_on_others():
+    types = (Type("Serif", Family.SERIF, 10.0), Type("Serif", Family.SERIF, 8.0))
+    foot = [row(548 + 9 * n, text, 8.0) for n, text in enumerate(LEFT[:3])]
+    pages = [
+        PageEvidence(
+            n, 400, 600, types=types, lines=(*(row(60 + 12 * k, f"{TEXT}{n} {k}", 10.0) for k in range(count)), *foot)
+        )
+        for n, count in ((1, 41), (2, 41), (3, 12))
+    ]
+    furniture = find_furniture(pages)
+    assert {n: len(lines) for n, lines in furniture.lines.items()} == {1: 3, 2: 3, 3: 3}
