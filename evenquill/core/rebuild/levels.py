@@ -89,14 +89,15 @@ def levels_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[int
 
 
 def levels_by_number(texts: Sequence[str], levels: Sequence[int]) -> list[int]:
-    """The levels of headings, none more than one below that of the section whose number its own goes on: ``2.1.1`` stands right below
-    ``2.1``, whatever stands between in looks."""
+    """The levels of headings, each right below that of the section whose number its own goes on: ``2.1.1`` below ``2.1``, whatever they
+    look like."""
     of_number: dict[str, int] = {}
     out = []
     for text, level in zip(texts, levels, strict=True):
         match = SECTION_NUMBER.match(text)
         if match is not None:
-            level = min(level, of_number.get(match.group(1).rpartition(".")[0], level) + 1)
+            parent = of_number.get(match.group(1).rpartition(".")[0])
+            level = level if parent is None else parent + 1
             of_number[match.group(1)] = level
         out.append(level)
     return out
