@@ -103,7 +103,9 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     # On a full page the text may come close to what stands apart from it on others.
-    parted_rows = [n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n] or odds[n] >= SURE]
+    parted_rows = [
+        n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n] or odds[n] >= SURE
+    ]
     parted_keys = {(rows[n].head, key) for n in parted_rows for key in rows[n].keys}
     elsewhere = (n for n in range(len(rows)) if any((rows[n].head, key) in parted_keys for key in rows[n].keys))
     may_end = {*parted_rows, *(n for n in elsewhere if of["repeated"][n] >= MOST_PAGES)}

@@ -42,7 +42,7 @@ OVERFULL, MOST_OVERFULL = 0.4, 0.1
 a gutter that may."""
 
 HANGING = 3.5
-"""Ems that the mark of an item may hang to the left of where lines begin."""
+"""Ems that the mark of an item, or a line in the middle of its column, may begin to the left of where others begin."""
 
 LEVEL = 0.2
 """Ems between the baselines of lines that are level."""
@@ -145,7 +145,12 @@ def _left_edges(lines: Sequence[Item], known: Sequence[float]) -> list[float]:
         for x in places
         if (near := [item.box.x0 for item in lines if abs(item.box.x0 - x) < apart])
     }
-    starts |= {min(near) for x in edges if (near := [item.box.x0 for item in lines if _hangs(item, x)])}
+    starts |= {
+        min(near)
+        for x in edges
+        for begins in (_hangs, _is_centred_over)
+        if (near := [item.box.x0 for item in lines if begins(item, x)])
+    }
     return sorted(x for x in starts if x > leftmost + 5)
 
 
@@ -155,6 +160,15 @@ def _hangs(item: Item, edge: float) -> bool:
         return False
     line = item.content
     return edge - HANGING * line.size < line.box.x0 < edge and abs(line.words[1].x0 - edge) < 1.0
+
+
+def _is_centred_over(item: Item, edge: float) -> bool:
+    """Whether a line begins to the left of an edge at which others begin, and stands mostly behind it, as lines in the middle of a
+    column do."""
+    return (
+        isinstance(item.content, Line)
+        and edge - HANGING * item.content.size < item.box.x0 < edge - 0.5 < item.box.x0 + item.box.width / 4
+    )
 
 
 def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
