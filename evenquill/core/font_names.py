@@ -5,17 +5,24 @@ from __future__ import annotations
 import re
 
 _SUBSET = re.compile(r"^[A-Z]{6}\+")
-_BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^sfb|-bd\b|,bd\b", re.I)
+# Names that begin with cm or sf are those of TeX's Computer Modern, Knuth's own and of the package cm-super.
+_BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmssbx|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b", re.I)
 _REGULAR = re.compile(r"regular|roman\b|book\b|light\b|thin\b", re.I)
-_ITALIC = re.compile(r"italic|oblique|slanted|kursiv|^cmti|^cmsl|^cmmi|^cmbxti|^sfti|-it\b|-obl\b|ital$", re.I)
-_MONO = re.compile(r"mono|courier|typewriter|consol|^cmtt|^sftt|code\b|fixed", re.I)
+_ITALIC = re.compile(
+    r"italic|oblique|slanted|kursiv|-it\b|-obl\b|ital$|"
+    r"^cm(ti|sl|mi|bxti|bxsl|ssi|itt)|^sf(ti|sl|bi|bl|sc|si|so|st|it)",
+    re.I,
+)
+_MONO = re.compile(r"mono|courier|typewriter|consol|^cm(tt|sltt|itt|tcsc|tex)\d|^sf(tt|st|it|tc)\d|code\b|fixed", re.I)
 _SANS = re.compile(
     r"sans|gothic|grotes|arial|helvet|carlito|calibri|verdana|tahoma|univers|futura|frutiger|segoe|roboto|"
-    r"^cmss|^sfss|lato|inter\b|noto(?!serif)|liberation ?sans|dejavu ?sans",
+    r"^cmss|^sfs[sixo]\d|lato|inter\b|noto(?!serif)|liberation ?sans|dejavu ?sans",
     re.I,
 )
 _SYMBOL = re.compile(r"dingbat|wingding|webding|symbol|^cmsy|^cmex|^msam|^msbm|ornament|awesome|icons?\b", re.I)
-_SMALL_CAPITALS = re.compile(r"(?i:small[- ]?caps|caps\d+\b|romancaps|^cmcsc|[-_ ]sc\b)|SC(?=-|$)|[a-z]SC\d", re.A)
+_SMALL_CAPITALS = re.compile(
+    r"(?i:small[- ]?caps|caps\d+\b|romancaps|^cmt?csc|^sf(cc|xc|sc|tc)\d|[-_ ]sc\b)|SC(?=-|$)|[a-z]SC\d", re.A
+)
 _SC_IS_CHINESE = re.compile(r"noto|cjk|source ?han|hei|song|ming", re.I)
 _STYLE_TAIL = re.compile(
     r"[-, ]?(bold|black|heavy|demi|semibold|extrabold|light|medium|regular|roman|book|italic|oblique|"
@@ -23,8 +30,8 @@ _STYLE_TAIL = re.compile(
     re.I,
 )
 _TEX_FAMILIES = (
-    (re.compile(r"^(cmss|sfss)", re.I), "Latin Modern Sans"),
-    (re.compile(r"^(cmtt|sftt)", re.I), "Latin Modern Mono"),
+    (re.compile(r"^(cmss|sfs[sixo])", re.I), "Latin Modern Sans"),
+    (re.compile(r"^(cm(tt|sltt|itt|tcsc|tex)|sf(tt|st|it|tc))", re.I), "Latin Modern Mono"),
 )
 _TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+$", re.I)
 

@@ -55,3 +55,10 @@ def test_shapes_in_a_row_and_shapes_of_other_sizes_are_no_bullets(typeset, read)
     assert with_drawn_bullets([line], [SmallShape(large, round=False, filled=False)])[1] == frozenset()
     low = Box(line.box.x0 - 8, line.baseline, line.box.x0 - 4, line.baseline + 4)
     assert with_drawn_bullets([line], [SmallShape(low, round=True, filled=True)])[1] == frozenset()
+
+
+def test_a_line_of_dots_is_a_rule_and_no_picture(typeset, read):
+    dots = "#box(width: 80mm, height: 1pt, repeat(box(circle(radius: 0.5pt, fill: black)) + h(1.5pt)))"
+    (page,) = read(typeset(f"Name of the gauge:\n\n{dots}\n\nName of its keeper:\n\n{dots}"))
+    assert page.pictures == ()
+    assert [round(rule.box.width, -1) for rule in page.rules] == [230, 230]

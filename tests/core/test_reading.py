@@ -141,6 +141,12 @@ def test_a_ligature_is_two_letters(typeset, read):
         ("Carlito", "Carlito", Family.SANS, False, False),
         ("CMTT10", "Latin Modern Mono", Family.MONO, False, False),
         ("CMBX12", "Latin Modern Roman", Family.SERIF, True, False),
+        ("CMSLTT10", "Latin Modern Mono", Family.MONO, False, True),
+        ("SFST1000", "Latin Modern Mono", Family.MONO, False, True),
+        ("SFRB1000", "Latin Modern Roman", Family.SERIF, True, False),
+        ("SFBL1200", "Latin Modern Roman", Family.SERIF, True, True),
+        ("SFSO1440", "Latin Modern Sans", Family.SANS, True, True),
+        ("SFTI0900", "Latin Modern Roman", Family.SERIF, False, True),
         ("DejaVuSansMono", "Deja Vu Sans Mono", Family.MONO, False, False),
     ],
 )

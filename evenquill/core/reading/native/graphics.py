@@ -218,6 +218,9 @@ def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], 
     for box in clusters:
         if max(box.width, box.height) < 2 * SMALLEST_PICTURE:
             continue
+        if min(box.width, box.height) <= THIN:  # a line of dots, or with round ends
+            rest.append(Shape(box, slanted=False, filled=True))
+            continue
         if _holds_running_text(box, lines):
             rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
             continue
