@@ -11,12 +11,9 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 
 from evenquill.core.evidence import OUTSIDE, PageEvidence
-from evenquill.core.layout.edge_rows import EdgeRow
+from evenquill.core.layout.edge_rows import SAME_HEIGHT, EdgeRow
 from evenquill.core.layout.page_numbers import LONGEST_ALONE, page_numbers, with_field
 from evenquill.core.model.text import letters_of
-
-SAME_HEIGHT = 4.0
-"""Points by which a running head may move from page to page."""
 
 SAME_SIZE = 0.6
 """Points by which the type of running heads in one place may differ."""

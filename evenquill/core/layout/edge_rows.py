@@ -20,8 +20,11 @@ MOST_ROWS, DEEPEST = 4, 12
 """Rows of a running head at the most, and where other pages say the same: blocks of several lines beside each other, each with a height
 of its own."""
 
-SAID_AGAIN, SAME_HEIGHT = 0.5, 6.0
-"""Share of the other pages that say the same as a row, and points by which it may stand higher or lower there."""
+SAID_AGAIN = 0.5
+"""Share of the other pages that say the same as a row."""
+
+SAME_HEIGHT = 4.0
+"""Points by which a running head may move from page to page; half as much again where it says the same."""
 
 MOST_PIECES = 3
 """Pieces of a running head: left, middle and right."""
@@ -82,7 +85,7 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
             page
             for key in row.keys
             for page, y in heights[row.head, key]
-            if page != row.page and abs(y - row.y) <= SAME_HEIGHT
+            if page != row.page and abs(y - row.y) <= 1.5 * SAME_HEIGHT
         }
         return bool(others) and len(others) >= SAID_AGAIN * (len(pages) - 1)
 

@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
-from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_HEIGHT, SAME_SIZE, edge_features, is_between_rules
-from evenquill.core.layout.edge_rows import EdgeRow, Piece, edge_rows
+from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_SIZE, edge_features, is_between_rules
+from evenquill.core.layout.edge_rows import SAME_HEIGHT, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
 from evenquill.core.layout.tables import ruled_tables
 from evenquill.core.model.text import letters_and_digits_of, letters_of
