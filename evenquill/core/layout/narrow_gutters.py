@@ -5,7 +5,8 @@ from __future__ import annotations
 
 import itertools
 import statistics
-from collections.abc import Iterable, Sequence
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -66,24 +67,36 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
             for line in itertools.chain.from_iterable(rows[run[0] : run[1]]):
                 if _may_be_cut(line, start, size):
                     cuts.setdefault(id(line), []).append(start)
+    starts = Counter(round(line.words[0].x0) for line in level)
     for n, row in enumerate(rows):
-        near = [(m - n, rows[m]) for m in range(max(n - AROUND, 0), min(n + AROUND + 1, len(rows))) if m != n]
         for line in row:
-            place = _column_within(line, near)
-            if place is not None:
-                cuts.setdefault(id(line), []).append(place)
+            # Few words begin where other lines do: only these are looked at.
+            words = [k for k, word in enumerate(line.words) if k and _count_near(starts, word.x0) >= FEWEST_BESIDE]
+            if words:
+                near = [(m - n, rows[m]) for m in range(max(n - AROUND, 0), min(n + AROUND + 1, len(rows))) if m != n]
+                place = _column_within(line, words, near)
+                if place is not None:
+                    cuts.setdefault(id(line), []).append(place)
     if not cuts:
         return page
     return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
 
 
-def _column_within(line: Line, near: Sequence[tuple[int, Sequence[Line]]]) -> float | None:
+def _count_near(starts: Mapping[int, int], x: float) -> int:
+    """How many lines begin within SAME_START of a place, or a little further from it."""
+    place = round(x)
+    return sum(starts.get(place + step, 0) for step in (-1, 0, 1))
+
+
+def _column_within(line: Line, places: Sequence[int], near: Sequence[tuple[int, Sequence[Line]]]) -> float | None:
     """Where a line goes on that another column begins within: lines around it begin where one of its words does, and others where it
-    does itself and end before that word. ``near`` are the rows around it with how far below it they are.
+    does itself and end before that word. ``places`` are those of the words that are looked at, ``near`` the rows around the line with
+    how far below it they are.
 
     There must be such lines closely above and below it; on one side they are enough where the letters change at the word.
     """
-    for before, word in itertools.pairwise(line.words):
+    for k in places:
+        before, word = line.words[k - 1], line.words[k]
         right = [far for far, row in near if any(abs(other.words[0].x0 - word.x0) <= SAME_START for other in row)]
         left = [
             far

@@ -76,9 +76,7 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
             shape = _shape(handle, box)
             if shape is not None:
                 shapes.append(shape)
-        elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING or (
-            kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole)
-        ):
+        elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING or (kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole)):
             shapes.append(Shape(box, slanted=True, filled=True))
 
     lines, bullets = with_drawn_bullets(lines, [SmallShape(*shape) for shape in shapes])
