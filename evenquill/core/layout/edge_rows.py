@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
-from itertools import groupby, takewhile
+from itertools import groupby
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
@@ -92,7 +92,9 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
     out: list[EdgeRow] = []
     for _, side in groupby(rows, key=lambda row: (row.page, row.head)):
         own = list(side)
-        again = sum(1 for _ in takewhile(is_said_again, own))
+        # What differs from its neighbours in numbers alone is counted, as items and rows of tables are.
+        counted = Counter(row.keys for row in own)
+        again = next((n for n, row in enumerate(own) if counted[row.keys] > 1 or not is_said_again(row)), len(own))
         out += own[: max(MOST_ROWS, again)]
     return out
 

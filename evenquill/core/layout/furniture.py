@@ -103,11 +103,12 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     # On a full page the text may come close to what stands apart from it on others.
+    sure_number = (of["number"] == 1) & (odds >= SURE)
     parted_rows = [
-        n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n] or odds[n] >= SURE
+        n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n] or sure_number[n]
     ]
-    parted_keys = {(rows[n].head, key) for n in parted_rows for key in rows[n].keys}
-    elsewhere = (n for n in range(len(rows)) if any((rows[n].head, key) in parted_keys for key in rows[n].keys))
+    said = {(rows[n].head, piece.text) for n in parted_rows for piece in rows[n].pieces if letters_of(piece.text)}
+    elsewhere = (n for n in range(len(rows)) if any((rows[n].head, piece.text) in said for piece in rows[n].pieces))
     may_end = {*parted_rows, *(n for n in elsewhere if of["repeated"][n] >= MOST_PAGES)}
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
