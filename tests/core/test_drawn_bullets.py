@@ -6,7 +6,8 @@ import pytest
 
 from evenquill.core.model import Role
 from evenquill.core.model.geometry import Box
-from evenquill.core.reading.native.drawn_bullets import SIGNS, SmallShape, with_drawn_bullets
+from evenquill.core.reading.native.drawn_bullets import SIGNS, with_drawn_bullets
+from evenquill.core.reading.native.shape import Shape
 from tests.conftest import text_blocks
 
 ITEMS = (
@@ -47,14 +48,14 @@ def test_shapes_in_a_row_and_shapes_of_other_sizes_are_no_bullets(typeset, read)
     shapes = [
         Box(line.box.x0 - gap, line.box.center_y - 2, line.box.x0 - gap + 4, line.box.center_y + 2) for gap in (8, 14)
     ]
-    assert with_drawn_bullets([line], [SmallShape(box, round=True, filled=True) for box in shapes]) == (
+    assert with_drawn_bullets([line], [Shape(box, slanted=True, filled=True) for box in shapes]) == (
         (line,),
         frozenset(),
     )
     large = Box(line.box.x0 - 30, line.box.y0 - 6, line.box.x0 - 8, line.box.y1 + 6)
-    assert with_drawn_bullets([line], [SmallShape(large, round=False, filled=False)])[1] == frozenset()
+    assert with_drawn_bullets([line], [Shape(large, slanted=False, filled=False)])[1] == frozenset()
     low = Box(line.box.x0 - 8, line.baseline, line.box.x0 - 4, line.baseline + 4)
-    assert with_drawn_bullets([line], [SmallShape(low, round=True, filled=True)])[1] == frozenset()
+    assert with_drawn_bullets([line], [Shape(low, slanted=True, filled=True)])[1] == frozenset()
 
 
 def test_a_line_of_dots_is_a_rule_and_no_picture(typeset, read):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from evenquill.core.evidence import Line, Word
 from evenquill.core.model import Box
 from evenquill.core.reading.native.lines import WIDE_GAP
+from evenquill.core.reading.native.shape import Shape
 
 SMALLEST, LARGEST = 0.15, 0.95
 """Ems of the text: sides of a bullet."""
@@ -23,23 +23,15 @@ LOWEST, HIGHEST = 0.05, 0.7
 """Ems above the baseline between which the middle of a bullet stands."""
 
 SIGNS = {(True, True): "•", (True, False): "◦", (False, True): "▪", (False, False): "□"}
-"""By whether the shape is round, and filled."""
+"""By whether the shape has curved parts, and is filled."""
 
 
-class SmallShape(NamedTuple):
-    """A drawn shape that may be a bullet: its box, and whether it is round and filled."""
-
-    box: Box
-    round: bool
-    filled: bool
-
-
-def with_drawn_bullets(lines: Sequence[Line], shapes: Sequence[SmallShape]) -> tuple[tuple[Line, ...], frozenset[Box]]:
+def with_drawn_bullets(lines: Sequence[Line], shapes: Sequence[Shape]) -> tuple[tuple[Line, ...], frozenset[Box]]:
     """The lines, those before which a small shape stands alone with the bullet that it is, and the boxes of these shapes.
 
     A bullet far from its text is a line of its own, as it is if it is a letter.
     """
-    before: defaultdict[int, list[SmallShape]] = defaultdict(list)
+    before: defaultdict[int, list[Shape]] = defaultdict(list)
     largest = LARGEST * max((line.size for line in lines), default=0.0)
     for shape in shapes:
         if max(shape.box.width, shape.box.height) > largest:
@@ -56,7 +48,7 @@ def with_drawn_bullets(lines: Sequence[Line], shapes: Sequence[SmallShape]) -> t
             continue
         (shape,) = own
         used.add(shape.box)
-        word = Word(SIGNS[shape.round, shape.filled], shape.box.x0, shape.box.x1, line.words[0].type)
+        word = Word(SIGNS[shape.slanted, shape.filled], shape.box.x0, shape.box.x1, line.words[0].type)
         if line.words[0].x0 - shape.box.x1 > WIDE_GAP * line.size:
             box = line.box._replace(x0=shape.box.x0, x1=shape.box.x1)
             out += [line._replace(box=box, words=(word,)), line]

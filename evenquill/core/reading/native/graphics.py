@@ -18,8 +18,9 @@ from PIL import Image
 
 from evenquill.core.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.model import Box, union
-from evenquill.core.reading.native.drawn_bullets import SmallShape, with_drawn_bullets
+from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
+from evenquill.core.reading.native.shape import Shape
 
 THIN = 3.0
 """Points: the thickest bar that still counts as a rule."""
@@ -42,14 +43,6 @@ NEAR = 4.0
 """Points between parts of one drawing."""
 
 
-class Shape(NamedTuple):
-    """A path on the page: its box, and whether it has slanted or curved parts."""
-
-    box: Box
-    slanted: bool
-    filled: bool
-
-
 class Graphics(NamedTuple):
     """What is drawn on a page, and its lines with the bullets that are drawn before them."""
 
@@ -60,7 +53,7 @@ class Graphics(NamedTuple):
 
 
 def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], keep: KeepPicture) -> Graphics:
-    """Rules, boxes and pictures of a page; pictures' bytes go to ``keep``."""
+    """Rules, boxes and pictures of a page, and its lines with drawn bullets; pictures' bytes go to ``keep``."""
     shapes: list[Shape] = []
     rasters: list[tuple[Box, pdfium_c.FPDF_PAGEOBJECT, bool]] = []
     whole = Box(0, 0, frame.width, frame.height)
@@ -79,7 +72,7 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
         elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING or (kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole)):
             shapes.append(Shape(box, slanted=True, filled=True))
 
-    lines, bullets = with_drawn_bullets(lines, [SmallShape(*shape) for shape in shapes])
+    lines, bullets = with_drawn_bullets(lines, shapes)
     shapes = [shape for shape in shapes if shape.box not in bullets]
     drawings, rest = _drawings(shapes, lines)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]

@@ -54,17 +54,22 @@ def read_page(
         characters = with_looks_of_nameless(page, characters)
         tree = tag_tree_of(page.raw)
         gathered, oblique, types = lines_of(characters, tree.of_content)
-        gathered, marks = parted_by_size(gathered, oblique)
-        lines, hidden = (gathered, ()) if over_picture else parted_by_sight(page, gathered, types)
-        lines, across = (lines, ()) if over_picture else parted_by_crossing(lines)
-        across = (*across, *marks)
+        hidden: tuple[Line, ...] = ()
+        across: tuple[Line, ...] = ()
+        if over_picture:
+            lines = (*gathered, *oblique)
+        else:
+            lines, marks = parted_by_size(gathered, oblique)
+            lines, hidden = parted_by_sight(page, lines, types)
+            lines, crossing = parted_by_crossing(lines)
+            across = (*crossing, *marks)
         lines, downwards = with_columns_joined(lines)
         graphics = graphics_of(page, frame, lines, keep)
+        lines = graphics.lines
         placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
         links = links_of(document.raw, page.raw, frame)
     finally:
         page.close()
-    lines = graphics.lines
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     lines, rules = struck_and_underlined(lines, graphics.rules)

@@ -1,0 +1,15 @@
+"""What a page draws by one path."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from evenquill.core.model import Box
+
+
+class Shape(NamedTuple):
+    """A path on the page: its box, and whether it has slanted or curved parts."""
+
+    box: Box
+    slanted: bool
+    filled: bool
