@@ -11,7 +11,7 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 
 from evenquill.core.evidence import OUTSIDE, PageEvidence
-from evenquill.core.layout.edge_rows import SAME_HEIGHT, EdgeRow
+from evenquill.core.layout.edge_rows import SAME_HEIGHT, EdgeRow, pages_alike
 from evenquill.core.layout.page_numbers import LONGEST_ALONE, page_numbers, with_field
 from evenquill.core.model.text import letters_of
 
@@ -40,12 +40,9 @@ _OF_COUNT = re.compile(r"(?<!\d)(\d{1,5})\D{1,8}(\d{1,5})(?!\d)")
 def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) -> list[tuple[float, ...]]:
     """The measures of each row; ``rows`` are those of all pages, from the outermost in."""
     usual = {number: _usual_size(page) for number, page in pages.items()}
-    by_key: dict[tuple[bool, str], list[EdgeRow]] = defaultdict(list)
     by_side: dict[tuple[int, bool], list[EdgeRow]] = defaultdict(list)
     for row in rows:
         by_side[row.page, row.head].append(row)
-        for key in set(row.keys):
-            by_key[row.head, key].append(row)
     numbers = page_numbers(rows)
     titles = _titles(pages, usual, rows)
     fonts: Counter[str] = Counter()
@@ -58,7 +55,7 @@ def edge_features(rows: Sequence[EdgeRow], pages: Mapping[int, PageEvidence]) ->
     font = fonts.most_common(1)[0][0] if fonts else ""
     color = colors.most_common(1)[0][0] if colors else None
     places = _places(rows)
-    alike = {id(row): _pages_alike(row, by_key) - {row.page} for row in rows}
+    alike = pages_alike(rows)
     others_at_most = max(len(pages) - 1, 1)
     out: list[tuple[float, ...]] = []
     for row in rows:
@@ -116,16 +113,6 @@ def is_between_rules(row: EdgeRow, page: PageEvidence) -> bool:
     """Whether something is drawn above a row and below it, as around the rows of a table."""
     heights = [rule.box.center_y for rule in page.rules] + [y for box in page.boxes for y in (box.y0, box.y1)]
     return bool(heights) and min(heights) < row.y < max(heights)
-
-
-def _pages_alike(row: EdgeRow, by_key: Mapping[tuple[bool, str], Sequence[EdgeRow]]) -> frozenset[int]:
-    """Pages on which a piece of a row says the same, numbers aside, at its height."""
-    return max((_pages_with(by_key[row.head, key], row) for key in set(row.keys)), key=len, default=frozenset())
-
-
-def _pages_with(group: Sequence[EdgeRow], row: EdgeRow) -> frozenset[int]:
-    """Pages on which one of the rows stands as high as another row."""
-    return frozenset(other.page for other in group if abs(other.y - row.y) <= 1.5 * SAME_HEIGHT)
 
 
 def _places(rows: Sequence[EdgeRow]) -> Mapping[tuple[bool, int, int], set[int]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Sequence
-from itertools import groupby
+from itertools import groupby, takewhile
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
@@ -75,28 +75,35 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
     """The rows of each page from the outermost in, heads first; each with the free height between it and what is further in. They are no
     more than MOST_ROWS, but for those that go on with what other pages say in the same place."""
     rows = [row for page in pages for row in _edge_rows_of(page)]
-    heights: dict[tuple[bool, str], list[tuple[int, float]]] = defaultdict(list)
-    for row in rows:
-        for key in set(row.keys):
-            heights[row.head, key].append((row.page, row.y))
-
-    def is_said_again(row: EdgeRow) -> bool:
-        others = {
-            page
-            for key in row.keys
-            for page, y in heights[row.head, key]
-            if page != row.page and abs(y - row.y) <= 1.5 * SAME_HEIGHT
-        }
-        return bool(others) and len(others) >= SAID_AGAIN * (len(pages) - 1)
-
+    alike = pages_alike(rows)
+    least = max(SAID_AGAIN * (len(pages) - 1), 1)
     out: list[EdgeRow] = []
     for _, side in groupby(rows, key=lambda row: (row.page, row.head)):
         own = list(side)
         # What differs from its neighbours in numbers alone is counted, as items and rows of tables are.
         counted = Counter(row.keys for row in own)
-        again = next((n for n, row in enumerate(own) if counted[row.keys] > 1 or not is_said_again(row)), len(own))
-        out += own[: max(MOST_ROWS, again)]
+        runs_on = (len(alike[id(row)]) >= least and counted[row.keys] == 1 for row in own)
+        out += own[: max(MOST_ROWS, sum(1 for _ in takewhile(bool, runs_on)))]
     return out
+
+
+def pages_alike(rows: Sequence[EdgeRow]) -> dict[int, frozenset[int]]:
+    """For each row, by id, the other pages on which one of its pieces says the same, numbers aside, at its height."""
+    by_key: dict[tuple[bool, str], list[EdgeRow]] = defaultdict(list)
+    for row in rows:
+        for key in set(row.keys):
+            by_key[row.head, key].append(row)
+    return {
+        id(row): max((_pages_with(by_key[row.head, key], row) for key in set(row.keys)), key=len, default=frozenset())
+        for row in rows
+    }
+
+
+def _pages_with(group: Sequence[EdgeRow], row: EdgeRow) -> frozenset[int]:
+    """Other pages on which one of the rows stands as high as another row."""
+    return frozenset(
+        other.page for other in group if other.page != row.page and abs(other.y - row.y) <= 1.5 * SAME_HEIGHT
+    )
 
 
 def _edge_rows_of(page: PageEvidence) -> list[EdgeRow]:
