@@ -41,7 +41,7 @@ APART = 0.6
 """Ems of free height between what runs and the text, at least."""
 
 
-_GAP, _RULE = EDGE_FEATURES.index("gap"), EDGE_FEATURES.index("rule_inward")
+_GAP, _RULE, _REPEATED = map(EDGE_FEATURES.index, ("gap", "rule_inward", "repeated"))
 
 
 class PageFurniture(NamedTuple):
@@ -102,14 +102,8 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     signs = ("repeated", "repeated_parity", "same_place", "titled", "number", "rule_inward", "rule_outward")
     once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
     odds = np.where(once, np.minimum(odds, -SURE), odds)
-    # On a full page the text may come close to what stands apart from it on others.
-    sure_number = (of["number"] == 1) & (odds >= SURE)
-    parted_rows = [
-        n for n in range(len(rows)) if _is_parted(measures[n]) or outside[n] or repeated[n] or sure_number[n]
-    ]
-    said = {(rows[n].head, piece.text) for n in parted_rows for piece in rows[n].pieces if letters_of(piece.text)}
-    elsewhere = (n for n in range(len(rows)) if any((rows[n].head, piece.text) in said for piece in rows[n].pieces))
-    may_end = {*parted_rows, *(n for n in elsewhere if of["repeated"][n] >= MOST_PAGES)}
+    certain = outside | repeated | ((of["number"] == 1) & (odds >= SURE))
+    may_end = _rows_that_may_be_last(rows, measures, certain)
     for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
         may_run = _rows_that_may_run(side, rows)
@@ -136,6 +130,20 @@ def _rows_that_may_run(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterat
             return
         said |= own
         yield n
+
+
+def _rows_that_may_be_last(
+    rows: Sequence[EdgeRow], measures: NDArray[np.float32], certain: NDArray[np.bool_]
+) -> set[int]:
+    """The places of the rows behind which the text may begin: the ``certain`` ones, those that are parted from it, and those that say what
+    such a one does on another page, as many pages do: on a full page the text may come close."""
+    parted = {n for n in range(len(rows)) if certain[n] or _is_parted(measures[n])}
+    said = {(rows[n].head, piece.text) for n in parted for piece in rows[n].pieces if letters_of(piece.text)}
+    return parted | {
+        n
+        for n, row in enumerate(rows)
+        if measures[n][_REPEATED] >= MOST_PAGES and any((row.head, piece.text) in said for piece in row.pieces)
+    }
 
 
 def _are_counted(text: str, following: str) -> bool:

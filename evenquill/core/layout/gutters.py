@@ -177,12 +177,14 @@ def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
     items = by_height.items
     crossing = [item for item in items if item.box.x0 < edge - 0.5 and item.box.x1 > edge - width]
     strict = _between(crossing, by_height, edge, width)
-    overfull = [item for item in crossing if _is_overfull(item, edge - width)]
+    parts: dict[bool, list[Item]] = {True: [], False: []}
+    for item in crossing:
+        parts[_is_overfull(item, edge - width)].append(item)
+    overfull, across = parts[True], parts[False]
     if not overfull:
         return strict
-    wide = _between([item for item in crossing if not _is_overfull(item, edge - width)], by_height, edge, width)
     out = list(strict)
-    for gutter in wide:
+    for gutter in _between(across, by_height, edge, width):
         count = sum(gutter.top < item.box.center_y < gutter.bottom for item in overfull)
         if count and count <= MOST_OVERFULL * gutter.lines:
             out = [own for own in out if own.bottom <= gutter.top or own.top >= gutter.bottom] + [gutter]

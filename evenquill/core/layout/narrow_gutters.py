@@ -6,7 +6,7 @@ from __future__ import annotations
 import itertools
 import statistics
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -56,8 +56,17 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
     if not any(len(line.words) > 1 for line in level):
         return page
     rows = rows_of(level)
-    gaps = sorted(gap for n, row in enumerate(rows) for line in row for gap in _gaps(line, n))
     cuts: dict[int, list[float]] = {}
+    for line, place in (*_shared_gaps(rows), *_other_columns(rows)):
+        cuts.setdefault(id(line), []).append(place)
+    if not cuts:
+        return page
+    return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
+
+
+def _shared_gaps(rows: Sequence[Sequence[Line]]) -> Iterator[tuple[Line, float]]:
+    """The lines that run over a gap that many lines below each other have at one place, with that place."""
+    gaps = sorted(gap for n, row in enumerate(rows) for line in row for gap in _gaps(line, n))
     for group in _at_one_place(gaps):
         if len(group) < FEWEST_GAPS:
             continue
@@ -66,8 +75,12 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
         for run in _free_runs(rows, group, start, size):
             for line in itertools.chain.from_iterable(rows[run[0] : run[1]]):
                 if _may_be_cut(line, start, size):
-                    cuts.setdefault(id(line), []).append(start)
-    starts = Counter(round(line.words[0].x0) for line in level)
+                    yield line, start
+
+
+def _other_columns(rows: Sequence[Sequence[Line]]) -> Iterator[tuple[Line, float]]:
+    """The lines that go on in another column, with the place where that begins."""
+    starts = Counter(round(line.words[0].x0) for row in rows for line in row)
     for n, row in enumerate(rows):
         for line in row:
             # Few words begin where other lines do: only these are looked at.
@@ -76,10 +89,7 @@ def _with_narrow_gutters(page: PageEvidence) -> PageEvidence:
                 near = [(m - n, rows[m]) for m in range(max(n - AROUND, 0), min(n + AROUND + 1, len(rows))) if m != n]
                 place = _column_within(line, words, near)
                 if place is not None:
-                    cuts.setdefault(id(line), []).append(place)
-    if not cuts:
-        return page
-    return replace(page, lines=tuple(part for line in page.lines for part in _cut(line, cuts.get(id(line), ()))))
+                    yield line, place
 
 
 def _count_near(starts: Mapping[int, int], x: float) -> int:
@@ -175,8 +185,9 @@ def _begins_word(line: Line, start: float) -> bool:
 def _may_be_cut(line: Line, start: float, size: float) -> bool:
     """Whether a line stands at both sides of a gutter and has an end of a word there."""
     middle = start - GAP * size / 2
-    both = line.words[0].x1 <= middle <= line.words[-1].x0 or _begins_word(line, start)
-    return both and (_begins_word(line, start) or not _crosses(line, start, size)) and line.words[0].x0 < middle
+    if _begins_word(line, start):
+        return line.words[0].x0 < middle
+    return line.words[0].x1 <= middle <= line.words[-1].x0 and not _crosses(line, start, size)
 
 
 def _cut(line: Line, cuts: Sequence[float]) -> list[Line]:

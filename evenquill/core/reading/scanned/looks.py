@@ -301,14 +301,12 @@ def bold_from(stems: NDArray[np.float64]) -> float:
 def _bold_words(words: Sequence[WordLook], limit: float) -> list[bool | None]:
     """Whether each word is bold, None where it does not tell; one alone between others must be so by more than its stems may vary."""
     known = [word.stem > limit if word.stem and limit and word.letters > 1 else None for word in words]
-    alone = [
-        own is True and True not in (*known[max(n - 1, 0) : n], *known[n + 1 : n + 2]) and len(words) > 2
-        for n, own in enumerate(known)
-    ]
-    return [
-        own and (not lone or word.stem > ALONE * limit) if own is not None else None
-        for word, own, lone in zip(words, known, alone, strict=True)
-    ]
+    out = list(known)
+    for n, (word, own) in enumerate(zip(words, known, strict=True)):
+        beside = (*known[max(n - 1, 0) : n], *known[n + 1 : n + 2])
+        if own and True not in beside and len(words) > 2:
+            out[n] = word.stem > ALONE * limit
+    return out
 
 
 def _is_italic(word: WordLook, usual: float) -> bool | None:
