@@ -24,8 +24,8 @@ FEWEST_OTHERS = 2
 def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]) -> list[Draft]:
     """The headings without those of a cover that are smaller than its title, and without what stands right below the title and looks as
     no other heading does; ``certain`` are those (by id) that are headings whatever they look like."""
-    if not headings:
-        return []
+    if not headings or headings[0].page != drafts[0].page:
+        return list(headings)
     first = headings[0]
     gone: set[int] = set()
     cover = [draft for draft in drafts if draft.page == first.page]
@@ -33,7 +33,7 @@ def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDr
         own = [draft for draft in headings if draft.page == first.page]
         largest = max(draft.type.size for draft in own)
         gone = {id(draft) for draft in own if draft.type.size < largest - SAME_SIZE}
-    elif len(headings) >= 2 + FEWEST_OTHERS and not _is_counted(first):
+    elif len(headings) >= 2 + FEWEST_OTHERS and title_of(headings, drafts) is first:
         second = headings[1]
         place = next(n for n, draft in enumerate(drafts) if draft is first)
         alike = sum(look_of(draft) == look_of(second) for draft in headings)
