@@ -22,7 +22,7 @@ def meant(codes: bytes, *others: bytes) -> str:
     [
         (b"\x1cnd o\x1bers, a\x1dat", "find offers, aflat"),
         (b"\x10gauge\x11 \x15 \xe1rbol \xb2", "“gauge” – árbol š"),
-        (b'\x0cnd the \x0bers \\said" {', "find the ffers “said” –"),
+        (b'\x0cnd the \x0dag, the \x0bers \\said" {', "find the flag, the ffers “said” –"),
         (b"\x9f 1", "§ 1"),
     ],
 )
@@ -35,6 +35,10 @@ def test_signs_alone_are_those_of_a_font_of_signs():
     assert meant(b"\x0f\x03", b"some text") == "•∗"
 
 
+def test_ends_of_lines_alone_tell_no_encoding():
+    assert meant(b"the gauge\x0d\x0a") == "the gauge\r\n"
+
+
 def test_a_font_with_a_map_keeps_what_it_says():
     assert meant("«la balise» d'été".encode("latin-1")) == "«la balise» d'été"
     assert texts_of_tex_codes({"ABCDEF+Serif": (0x1C, 0x6E)}) == {}
@@ -42,7 +46,7 @@ def test_a_font_with_a_map_keeps_what_it_says():
 
 def test_a_page_in_such_a_font_is_read(tmp_path, read):
     pdf = pikepdf.new()
-    codes = sorted({*b"\x1cnd the gauge"} - {32})
+    codes = sorted({*b"\x0cnd the \x0dags of"} - {32})
     glyph = pdf.make_stream(b"500 0 0 0 400 600 d1 0 0 400 600 re f")
     font = pikepdf.Dictionary(
         Type=pikepdf.Name.Font,
@@ -60,7 +64,7 @@ def test_a_page_in_such_a_font_is_read(tmp_path, read):
     )
     page = pdf.add_blank_page(page_size=(300, 200))
     page.Resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F1=pdf.make_indirect(font)))
-    page.Contents = pdf.make_stream(b"BT /F1 10 Tf 40 120 Td (\\034nd) Tj 25 0 Td (the) Tj 25 0 Td (gauge) Tj ET")
+    page.Contents = pdf.make_stream(b"BT /F1 10 Tf 40 120 Td (\\014nd) Tj 25 0 Td (the) Tj 25 0 Td (\\015ags) Tj ET")
     pdf.save(tmp_path / "drawn.pdf")
     (evidence,) = read(tmp_path / "drawn.pdf")
-    assert [line.text for line in evidence.lines] == ["find the gauge"]
+    assert [line.text for line in evidence.lines] == ["find the flags"]

@@ -32,6 +32,9 @@ STRIDES = (32, 8, 2, 1)
 SPACE = 32
 _BREAKS = (0, 10, 13)
 
+UNREAD = "\ufffd"
+"""What stands for a character without a meaning."""
+
 RAISED = 0.2
 """Ems above the baseline from which a digit's ink is raised; old-style figures go below it, none so far above."""
 
@@ -96,7 +99,11 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     asked = TextPage(text_page)
     codes = asked.codes()
     gaps = [i for i in np.flatnonzero(codes == SPACE).tolist() if pdfium_c.FPDFText_IsGenerated(text_page, i)]
-    real = ~np.isin(codes, _BREAKS) & ~((codes >= 0xD800) & (codes < 0xDC00))
+    breaks = [
+        i for i in np.flatnonzero(np.isin(codes, _BREAKS)).tolist() if pdfium_c.FPDFText_IsGenerated(text_page, i)
+    ]
+    real = ~((codes >= 0xD800) & (codes < 0xDC00))
+    real[breaks] = False
     real[gaps] = False
     kept = np.flatnonzero(real)
     apart = np.zeros(len(kept) + 1, bool)
@@ -111,7 +118,9 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     runs = [part for run in objects for part in _with_raised_digits(run, texts, indices, text_page, frame)]
     boxes = frame.boxes(asked.boxes()[kept])
     texts, gone = with_accents(texts, boxes)
-    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs), gone)
+    # What a page sets by the code of a line's end, and is none of TeX's letters, is nothing to be read.
+    unread = {n for n in np.flatnonzero(np.isin(codes[kept], _BREAKS)).tolist() if texts[n] == UNREAD}
+    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs), sorted(unread.union(gone)))
 
 
 def _translate_tex_codes(texts: list[str], codes: list[int], runs: Sequence[TextRun]) -> None:
@@ -226,7 +235,7 @@ def _unusual(code: int, high_surrogate: int) -> str:
     if 0xDC00 <= code < 0xE000 and high_surrogate:
         return chr(0x10000 + ((high_surrogate - 0xD800) << 10) + (code - 0xDC00))
     if code < 32 or 0xDC00 <= code < 0xE000:
-        return "\ufffd"
+        return UNREAD
     return LIGATURES.get(code) or chr(code)
 
 

@@ -32,8 +32,8 @@ _OMS = {
 LIGATURES_OF_OT1, LIGATURES_OF_T1 = range(0x0B, 0x10), range(0x1B, 0x20)
 """Codes of ff, fi, fl, ffi and ffl."""
 
-END_OF_LINE = frozenset((0x02, 0x0A, 0x0D))
-"""What PDFium gives for a hyphen at a line's end, and for the end itself."""
+HYPHEN, END_OF_LINE = 0x02, frozenset((0x00, 0x0A, 0x0D))
+"""What PDFium gives for a hyphen at a line's end; and codes that other files may have at the end of a line, so that they tell nothing."""
 
 
 def texts_of_tex_codes(codes: Mapping[str, Sequence[int]]) -> dict[tuple[str, int], str]:
@@ -41,7 +41,7 @@ def texts_of_tex_codes(codes: Mapping[str, Sequence[int]]) -> dict[tuple[str, in
 
     Nothing if no nameless face has codes that stand for nothing in Unicode (0 to 31, 128 to 159): such fonts have a map.
     """
-    nameless = {face: frozenset(own) - END_OF_LINE for face, own in codes.items() if face.startswith(NAMELESS)}
+    nameless = {face: frozenset(own) - {HYPHEN} for face, own in codes.items() if face.startswith(NAMELESS)}
     if not any(_is_control(code) for own in nameless.values() for code in own):
         return {}
     found: dict[tuple[str, int], str] = {}
@@ -52,7 +52,7 @@ def texts_of_tex_codes(codes: Mapping[str, Sequence[int]]) -> dict[tuple[str, in
 
 
 def _is_control(code: int) -> bool:
-    return code < 0x20 or 0x80 <= code < 0xA0
+    return (code < 0x20 and code not in END_OF_LINE) or 0x80 <= code < 0xA0
 
 
 def _encoding_of(codes: frozenset[int]) -> Mapping[int, str]:
