@@ -52,6 +52,27 @@ def test_the_stems_of_a_large_title_are_no_rules(scanned):
     assert evidence.rules == ()
 
 
+@pytest.mark.parametrize(("size", "weight"), [(22, "regular"), (22, "bold"), (30, "regular")])
+def test_the_bars_of_a_title_in_capitals_are_no_rules(scanned, size, weight):
+    title = f'#text(font: "Libertinus Serif", size: {size}pt, weight: "{weight}")[TITLE OF THE SETTLED FLEET]'
+    evidence = scanned(f"{title}\n\n{PROSE}", dpi=150)
+    assert "TITLE OF THE SETTLED" in " ".join(lines_of(evidence))
+    assert evidence.rules == ()
+
+
+def test_small_boxes_have_rules_around_them(scanned):
+    boxes = "#box(width: 26pt, height: 20pt, stroke: 0.7pt) Seen #h(20pt) #box(width: 26pt, height: 20pt, stroke: 0.7pt) Not seen"
+    evidence = scanned(f"{boxes}\n\n{PROSE}")
+    assert sum(rule.horizontal for rule in evidence.rules) == 4
+
+
+def test_what_a_rule_below_it_touches_keeps_its_feet(scanned):
+    evidence = scanned(
+        f"#underline(offset: 1.2pt, evade: false, stroke: 1pt)[THE FLEET WAS LAID UP AT LOW TIDE]\n\n{PROSE}", dpi=150
+    )
+    assert lines_of(evidence)[0].replace(" ", "") == "THEFLEETWASLAIDUPATLOWTIDE"
+
+
 def test_the_rules_of_a_low_table_are_still_rules(scanned):
     cells = ", ".join(f"[{n}.20]" for n in range(8))
     evidence = scanned(f"#table(columns: 4, stroke: 0.7pt, inset: 7pt, {cells})\n\n{PROSE}")

@@ -20,6 +20,9 @@ BULLET_REACH = 5.0
 SMALLEST_BULLET, LARGEST_BULLET = 0.33, 1.6
 """X-heights."""
 
+SMALLEST_REPEATED = 0.14
+"""X-heights of a mark that stands before several lines, at least: a raised dot is as small as a full stop."""
+
 BULLET_GAP = 1.2
 """X-heights after a ring from which it is no letter; spaces are narrower."""
 
@@ -142,7 +145,7 @@ def _may_be_mark(box: NDArray[np.int32], line: TextLine) -> bool:
     width, height = (x1 - x0) / line.x_height, (y1 - y0) / line.x_height
     middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
     return (
-        max(width, height) > SMALLEST_BULLET
+        max(width, height) > SMALLEST_REPEATED
         and width < LARGEST_BULLET
         and height < HIGHEST_MARK
         and 0.1 < middle < 1.5
@@ -189,6 +192,8 @@ def _shape(pieces: Pieces, piece: int) -> NDArray[np.float32]:
 def _sign_of(box: NDArray[np.int32], line: TextLine) -> str:
     """What a mark of no known shape is called: a dash, a star that hangs, or a bullet."""
     x0, y0, x1, y1 = (float(v) for v in box)
+    if max(x1 - x0, y1 - y0) < SMALLEST_BULLET * line.x_height:
+        return BULLET
     if y1 - y0 < FLAT * (x1 - x0):
         return "–"
     above = (line.baseline((x0 + x1) / 2) - y1) / line.x_height

@@ -1,4 +1,4 @@
-"""Lines of a page -> their words: short pieces of one row are read together, doubtful lines once more at another size."""
+"""Lines of a page -> their words: short pieces of one row are read together, doubtful lines once more in another way."""
 
 from __future__ import annotations
 
@@ -40,8 +40,8 @@ LONGEST_ROW = 90
 DOUBTFUL = 0.82
 """Confidence of a line's weakest word below which the line is read again."""
 
-LONG_X_HEIGHT, SHORT_X_HEIGHT, AGAIN_X_HEIGHT = 20.0, 26.0, 34.0
-"""Pixels to which small letters are brought for long rows, for short ones, and for what is read again.
+LONG_X_HEIGHT, SHORT_X_HEIGHT = 20.0, 26.0
+"""Pixels to which small letters are brought for long rows and for what is read again, and for short ones.
 
 The recogniser's own scaling comes after this: it loses less from larger letters, and takes longer to find them.
 """
@@ -51,6 +51,9 @@ LONG = 40
 
 READ_AGAIN_SHARE = 0.12
 """Share of the page's characters that may be read again; the rest of the doubts is left as it is."""
+
+SMUDGE = 3
+"""Pieces of ink up to which a row in which nothing is read is dirt, such as the edge of a punched hole."""
 
 SURER, LESS_SURE = 0.05, 0.25
 """Confidence that a line read with wider spaces must gain for its letters to be taken, and that it may lose and still show that these
@@ -144,13 +147,14 @@ def recognised(
         for read in [alone] if alone else _read(row, languages):
             found[id(read.line)] = read
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
-    # Alone: what misled the recogniser may have been a neighbour in the row.
-    doubtful = [line for row in rows for line in row.lines if _weakest(found[id(line)]) < DOUBTFUL]
-    for line in sorted(doubtful, key=lambda line: _weakest(found[id(line)])):
+    # Long ones alone: what misled the recogniser may have been a neighbour in the row. A number alone tells too little of its size.
+    doubtful = [(line, row) for row in rows for line in row.lines if _is_doubtful(found[id(line)])]
+    for line, row in sorted(doubtful, key=lambda one: _weakest(found[id(one[0])])):
         budget -= len(line.pieces)
         if budget < 0:
             break
-        again = _read(_row(segments, layer, [line]), languages, AGAIN_X_HEIGHT)[0]
+        around = row if len(line.pieces) <= SHORT else _row(segments, layer, [line])
+        again = next(read for read in _read_otherwise(around, languages) if read.line is line)
         found[id(line)] = better(found[id(line)], again)
     found = {key: with_points(line, layer.pieces) for key, line in found.items()}
     _read_spaced(segments, layer, languages, found)
@@ -353,12 +357,31 @@ def _row(segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Se
     return Row(np.hstack(parts[:-1]), tuple(lines), tuple(starts), places, columns, x_height)
 
 
-def _read(row: Row, languages: Sequence[str], x_height: float = 0.0) -> list[ReadLine]:
-    """What the lines of a row say, with letters brought to ``x_height`` (0 for the usual)."""
-    pieces = sum(len(line.pieces) for line in row.lines)
-    x_height = x_height or (LONG_X_HEIGHT if pieces >= LONG else SHORT_X_HEIGHT)
-    plain = pieces >= LONG
-    read = read_line(row.picture, row.x_height, languages, x_height, plain=plain)
+def _read(row: Row, languages: Sequence[str]) -> list[ReadLine]:
+    """What the lines of a row say."""
+    plain = _is_long(row)
+    read = read_line(row.picture, row.x_height, languages, LONG_X_HEIGHT if plain else SHORT_X_HEIGHT, plain=plain)
+    # Where the paper is grainy, the recogniser may find no line at all in the picture, unless it need not look for one.
+    anything = read or plain or sum(len(line.pieces) for line in row.lines) <= SMUDGE
+    return _of_lines(row, read) if anything else _read_otherwise(row, languages)
+
+
+def _read_otherwise(row: Row, languages: Sequence[str]) -> list[ReadLine]:
+    """What the lines of a row say if the recogniser looks for the parts of a long one, and takes a short one as it is: a line of capitals
+    alone, for one, misleads it about the size of its letters where it looks for them."""
+    return _of_lines(row, read_line(row.picture, row.x_height, languages, LONG_X_HEIGHT, plain=not _is_long(row)))
+
+
+def _is_doubtful(line: ReadLine) -> bool:
+    return _weakest(line) < DOUBTFUL if line.words else len(line.line.pieces) > SMUDGE
+
+
+def _is_long(row: Row) -> bool:
+    return sum(len(line.pieces) for line in row.lines) >= LONG
+
+
+def _of_lines(row: Row, read: Sequence[ReadWord]) -> list[ReadLine]:
+    """The words of a row's picture, each with the line of which it is."""
     words = on_their_ink(read, row.columns, row.x_height)
     ends = [*row.starts[1:], row.picture.shape[1] + 1]
     seen, placed = row.places

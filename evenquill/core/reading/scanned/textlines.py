@@ -50,6 +50,13 @@ RAISED_HEIGHT, RAISED_WIDTH = (0.6, 1.15), (0.37, 0.95)
 OVER_DOT = 0.3
 """X-heights between the hook of a question mark and its dot, at most; a raised figure over a stop stands higher."""
 
+MARK, SENTENCE = 5, 6
+"""Pieces up to which a line may be the mark of an item or a figure beside a text, and from which that text is one that it is measured by:
+few pieces tell nothing of their x-height."""
+
+MARK_REACH, MARK_HEIGHT, ON_BASE = 12.0, 2.2, 0.3
+"""X-heights of the text between it and a mark, and of the mark, at most; and between the baseline and the foot of one of its pieces."""
+
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
 
@@ -105,14 +112,17 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     orphans = [group for group, is_low in zip(groups, low, strict=True) if is_low]
     groups = [group for group, is_low in zip(groups, low, strict=True) if not is_low]
     small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), *orphans])
-    groups, left = _with_small(boxes, groups, small)
+    groups, left = _with_small(
+        boxes, groups, _marks_measured(boxes, [line_of(boxes, group) for group in groups]), small
+    )
     # A short word of small print that belongs to no line is one itself.
     letters_or_words = [group for group in orphans if len(group) > 1 or heights[group[0]] >= LOW_LETTER * x_height]
     in_no_line = set(left)
     alone = [group for group in letters_or_words if in_no_line.issuperset(group.tolist())]
-    groups += alone
     placed = {piece for group in alone for piece in group.tolist()}
     left = [piece for piece in left if piece not in placed]
+    marks, left = _with_small(boxes, alone, _beside_texts(boxes, alone, groups), np.array(left, np.int64))
+    groups += marks
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
     lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
     lines = [part for line in lines for part in bullet_parted(pieces, line)]
@@ -123,7 +133,7 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     bullets = bullets_beside(pieces, [*left, *(int(line.pieces[0]) for line in lone)], whole)
     known = {int(bullet.pieces[0]) for bullet in bullets}
     lines = [*whole, *(line for line in lone if int(line.pieces[0]) not in known), *bullets]
-    return sorted(lines, key=lambda line: (line.y0, line.x0))
+    return sorted(_marks_measured(boxes, lines), key=lambda line: (line.y0, line.x0))
 
 
 def chained(boxes: NDArray[np.int32] | NDArray[np.float64], letters: NDArray[np.int64]) -> list[NDArray[np.int64]]:
@@ -166,21 +176,25 @@ def chained(boxes: NDArray[np.int32] | NDArray[np.float64], letters: NDArray[np.
 
 
 def _with_small(
-    boxes: NDArray[np.int32], groups: list[NDArray[np.int64]], small: NDArray[np.int64]
+    boxes: NDArray[np.int32],
+    groups: list[NDArray[np.int64]],
+    lines: Sequence[TextLine | None],
+    small: NDArray[np.int64],
 ) -> tuple[list[NDArray[np.int64]], list[int]]:
-    """The groups with the small pieces that stand in their bands, and the pieces left over.
+    """The groups with the small pieces that stand in the bands of their lines (None for a group that none belong to), and the pieces
+    left over.
 
     Rows of dots lengthen a line as they go.
     """
-    if not groups or not len(small):
+    own = [line for line in lines if line is not None]
+    if not own or not len(small):
         return groups, [int(piece) for piece in small]
     left_over: list[int] = []
-    lines = [line_of(boxes, group) for group in groups]
-    left = np.array([line.x0 for line in lines], float)
-    right = np.array([line.x1 for line in lines], float)
-    size = np.array([line.x_height for line in lines])
-    a, b = np.array([line.a for line in lines]), np.array([line.b for line in lines])
-    extra: list[list[int]] = [[] for _ in lines]
+    left = np.array([line.x0 for line in own], float)
+    right = np.array([line.x1 for line in own], float)
+    size = np.array([line.x_height for line in own])
+    a, b = np.array([line.a for line in own]), np.array([line.b for line in own])
+    extra: list[list[int]] = [[] for _ in own]
     order = small[np.argsort(boxes[small, 0], kind="stable")]
     for piece in order:
         x0, y0, x1, y1 = (float(v) for v in boxes[piece])
@@ -199,8 +213,46 @@ def _with_small(
         extra[best].append(int(piece))
         right[best] = max(right[best], x1)
         left[best] = min(left[best], x0)
-    whole = [np.concatenate([group, np.array(more, np.int64)]) for group, more in zip(groups, extra, strict=True)]
-    return whole, left_over
+    more = iter(extra)
+    return [
+        group if line is None else np.concatenate([group, np.array(next(more), np.int64)])
+        for group, line in zip(groups, lines, strict=True)
+    ], left_over
+
+
+def _beside_texts(
+    boxes: NDArray[np.int32], groups: Sequence[NDArray[np.int64]], others: Sequence[NDArray[np.int64]]
+) -> list[TextLine | None]:
+    """The lines that groups are, with the measure of the text beside them; None where there is none, among the ``others``."""
+    own = [line_of(boxes, group) for group in groups]
+    measured = _marks_measured(boxes, [*own, *(line_of(boxes, group) for group in others)])[: len(own)]
+    return [line if line is not as_it_was else None for line, as_it_was in zip(measured, own, strict=True)]
+
+
+def _marks_measured(boxes: NDArray[np.int32], lines: Sequence[TextLine]) -> list[TextLine]:
+    """The lines; those of few pieces beside a text, on its baseline, with the baseline and x-height of that text."""
+    texts = [line for line in lines if len(line.pieces) >= SENTENCE and not line.sign]
+    size, a, b = (np.array([getattr(line, name) for line in texts]) for name in ("x_height", "a", "b"))
+    starts, ends = (np.array([getattr(line, side) for line in texts], np.float64) for side in ("x0", "x1"))
+    out = []
+    for line in lines:
+        if len(line.pieces) > MARK or line.sign or line.raised or not texts:
+            out.append(line)
+            continue
+        base = a + b * (line.x0 + line.x1) / 2
+        gap = np.maximum(np.maximum(starts - line.x1, line.x0 - ends), 0.0) / size
+        off = np.abs(base[:, None] - boxes[line.pieces, 3]).min(axis=1) / size
+        beside = (
+            (gap < MARK_REACH)
+            & (off < ON_BASE)
+            & (line.y1 - line.y0 < MARK_HEIGHT * size)
+            & (line.y0 > base - MARK_HEIGHT * size)
+        )
+        if beside.any():
+            nearest = texts[int(np.argmin(np.where(beside, gap, np.inf)))]
+            line = line._replace(a=nearest.a, b=nearest.b, x_height=nearest.x_height)
+        out.append(line)
+    return out
 
 
 def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[NDArray[np.int64]]:
