@@ -46,6 +46,7 @@ from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 from .columns import TrueGutters
 from .evidence import evidence_of
 from .labels import Label, Truth, truth_of
+from .looks import known_looks
 
 ROLE_OF_PART = {
     "text": "text", "lead": "text", "box": "text", "runin": "text", "quotation": "quotation", "verse": "verse",
@@ -63,6 +64,8 @@ KINDS = {
     "cut": CUTS,
     "pair": PAIRS,
     "level": ORDERS,
+    "bold": ("regular", "bold"),
+    "italic": ("upright", "italic"),
 }
 """What is fitted, and the classes of each."""
 
@@ -75,6 +78,7 @@ STAGES = {
     "pairs": ("pair",),
     "cuts": ("cut",),
     "levels": ("level",),
+    "looks": ("bold", "italic"),
 }
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
@@ -106,6 +110,10 @@ class Sample:
         self.measures: dict[str, list[Sequence[float]]] = {kind: [] for kind in KINDS}
         self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
         self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
+        if stage == "looks":
+            for kind, measures, label in known_looks(case) if case.parent.name == "scans" else ():
+                self._take(kind, measures, label)
+            return
         evidence = evidence_of(case)
         pages, _ = prepared(evidence.pages)
         truth = truth_of(case)
@@ -388,6 +396,7 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
     rounds = {
         "joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "pair": 60, "level": 60,
+        "bold": 80, "italic": 80,
     }[kind]  # fmt: skip
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,

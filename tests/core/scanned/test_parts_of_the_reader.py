@@ -15,15 +15,18 @@ from PIL import Image
 from sheets import PROSE, words_of
 
 from evenquill import cli
-from evenquill.core.model import Box
+from evenquill.core.fitted.trees import UNMEASURED
+from evenquill.core.model import Box, Family
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, like_paper, true_ratio
 from evenquill.core.reading.scanned.ink import ink_of, pieces_of
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
-from evenquill.core.reading.scanned.looks import BOLDER, bold_from
+from evenquill.core.reading.scanned.look_features import LOOK_FEATURES, LineLook, WordLook, look_features
+from evenquill.core.reading.scanned.looks import types_of
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
-from evenquill.core.reading.scanned.text_line import densest, fitted
+from evenquill.core.reading.scanned.text_line import TextLine, densest, fitted
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
 
 WHITE = 245
@@ -182,12 +185,38 @@ def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
     assert "tesseract-ocr-tlh" in capsys.readouterr().err
 
 
-def test_bold_letters_are_a_second_group_of_stems_or_far_wider_than_usual():
-    rng = np.random.default_rng(2)
-    regular, bold = rng.normal(0.20, 0.006, 400), rng.normal(0.24, 0.006, 40)
-    limit = bold_from(np.concatenate([regular, bold]))
-    assert (regular < limit).mean() > 0.99
-    assert (bold > limit).mean() > 0.95
-    assert bold_from(np.concatenate([regular, rng.normal(0.24, 0.006, 600)])) == pytest.approx(limit, abs=0.005)
-    assert bold_from(regular) == pytest.approx(BOLDER * 0.20, abs=0.002)
-    assert bold_from(np.zeros(0)) == 0.0
+def line_look(words: str, *, heavier: float = 1.0, leaning: float = 0.0) -> LineLook:
+    """The measures of a line of which the words in capitals have wider stems, more ink and a lean."""
+    looks = [
+        WordLook(0.2 * (heavier if word.isupper() else 1), 0.3 * (heavier if word.isupper() else 1),
+                 leaning if word.isupper() else 0.0, len(word))
+        for word in words.split()
+    ]  # fmt: skip
+    return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False)
+
+
+def read_line_of(words: str) -> ReadLine:
+    line = TextLine(np.zeros(1, np.int64), 0, 0, 10, 10, 10.0, 0.0, 18.0)
+    return ReadLine(line, tuple(ReadWord((Symbol(word, 0, 10, 1.0),), 1.0) for word in words.split()))
+
+
+@pytest.mark.parametrize("words", ["THE WHOLE LINE HERE", "only the LAST WORDS", "THE FIRST words alone"])
+def test_words_with_wider_stems_and_more_ink_are_bold_and_those_that_lean_are_italic(words):
+    texts = ["the float was found hard against the guide wire"] * 20 + [words]
+    looks = [line_look(text, heavier=1.4) for text in texts]
+    types = types_of([read_line_of(text) for text in texts], looks, [Family.SERIF] * len(texts))
+    assert [one.bold for one in types[-1]] == [word.isupper() for word in words.split()]
+    assert not any(one.bold or one.italic for line in types[:-1] for one in line)
+    looks = [line_look(text, leaning=0.25) for text in texts]
+    types = types_of([read_line_of(text) for text in texts], looks, [Family.SERIF] * len(texts))
+    assert [one.italic for one in types[-1]] == [word.isupper() for word in words.split()]
+    assert not any(one.bold for line in types for one in line)
+
+
+def test_measures_of_looks_are_against_what_is_usual_and_say_what_is_unknown():
+    looks = [line_look("the float was FOUND", heavier=1.5)] * 3 + [line_look("alone")]
+    rows = look_features(looks, [Family.SERIF] * 4)
+    stem, before, behind = (LOOK_FEATURES.index(name) for name in ("stem", "stem_before", "stem_behind"))
+    assert rows[0][:, stem].tolist() == pytest.approx([1, 1, 1, 1.5])
+    assert rows[0][-1, before] == pytest.approx(1)
+    assert rows[0][-1, behind] == rows[3][0, before] == UNMEASURED

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import scan_effects
 
-from evenquill.core.model import Family, Marks, Role
+from evenquill.core.model import Family, Marks, Role, TableBlock
 from evenquill.core.reading.scanned.page import read_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
@@ -78,6 +78,46 @@ def test_the_rules_of_a_low_table_are_still_rules(scanned):
     evidence = scanned(f"#table(columns: 4, stroke: 0.7pt, inset: 7pt, {cells})\n\n{PROSE}")
     upright = [rule for rule in evidence.rules if not rule.horizontal]
     assert len(upright) == 5
+
+
+@pytest.mark.parametrize("dash", ["dashed", "densely-dashed"])
+def test_a_table_with_dashed_rules_is_a_table(scanned, dash):
+    cells = "[Station], [Level], [Tide], [Norvell], [4.20], [11], [Quenpel], [3.87], [111], [Ister], [1.11], [1]"
+    evidence = scanned(
+        f'{PROSE}\n\n#table(columns: (1fr, 1fr, 1fr), stroke: (dash: "{dash}", thickness: 0.8pt), {cells})\n\n{PROSE}'
+    )
+    (table,) = (block for block in rebuild([evidence], FACTS).blocks if isinstance(block, TableBlock))
+    assert [cell.text for cell in table.cells][3:9] == ["Norvell", "4.20", "11", "Quenpel", "3.87", "111"]
+
+
+def test_dots_that_lead_to_figures_and_columns_of_ones_are_no_rules(scanned):
+    rows = "\n\n".join(
+        f"Level of the {name} station #box(width: 1fr, repeat[.]) 1"
+        for name in ("first", "second", "third", "fourth") * 3
+    )
+    evidence = scanned(
+        f"{PROSE}\n\n{rows}\n\n#set par(leading: 0.3em)\n" + " \\\n".join("l l 1 1 I" for _ in range(12))
+    )
+    assert evidence.rules == ()
+
+
+def test_a_dot_raised_before_each_line_is_a_bullet(scanned):
+    items = "\n".join(
+        f"- {text}" for text in ("Clear the orifice of weed", "Hang the float on its wire", "Read the staff")
+    )
+    evidence = scanned(
+        f"#set list(marker: move(dy: 3pt, circle(radius: 0.6pt, fill: black)))\n{PROSE}\n\n{items}\n\n{PROSE}"
+    )
+    assert [line.text for line in evidence.lines if "•" in line.text] == ["•"] * 3, lines_of(evidence)
+
+
+def test_roman_numbers_of_a_list_keep_their_dots(scanned):
+    items = "\n".join(
+        f"+ {text}"
+        for text in ("Clear the orifice of weed", "Hang the float on its wire", "Read the staff", "Close the well")
+    )
+    evidence = scanned(f'#set enum(numbering: "i.", body-indent: 2em)\n{PROSE}\n\n{items}\n\n{PROSE}', dpi=150)
+    assert [line for line in lines_of(evidence) if len(line) <= 4 and line.endswith(".")][::3] == ["i.", "iv."]
 
 
 CODE = """height = reading - 0.021

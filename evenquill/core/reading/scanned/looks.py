@@ -1,43 +1,35 @@
 """Type measured from a picture: size, weight, slant, family, and how all this is smoothed over the page.
 
-Heights of letters give the size, the runs of ink across stems the weight, second moments of letters the slant (all for each
-line or word, against what is usual on the page); even advances give typewriters away, feet the serifs.
+Heights of letters give the size. Weight and slant are decided by fitted models from the runs of ink across stems, how dark words are, and
+second moments of letters, all against what is usual on the page; even advances give typewriters away, feet the serifs.
 """
 
 from __future__ import annotations
 
+import math
 import statistics
 from collections import Counter, defaultdict
 from collections.abc import Sequence
-from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.evidence import Type
+from evenquill.core.fitted.trees import trees_of
 from evenquill.core.model import Family
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
+from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
-from evenquill.core.reading.scanned.words import ReadLine
-from evenquill.core.reading.stems import BOLDER, middle_mean, runs_of_ink
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord
+from evenquill.core.reading.stems import middle_mean, runs_of_ink
 
 CAP_SHARE, X_SHARE = 0.66, 0.45
 """Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""
 
 SAME_SIZE = 0.085
 """Share by which sizes on a page may differ and be one; measuring errs by half of that."""
-
-TWO_WEIGHTS, CLEAR, FEWEST_OF_WEIGHT = 0.11, 4.0, 8
-"""Share by which stems of a second weight are wider at least, how often they vary by that within one weight, and letters of a weight from
-which it is one."""
-
-ALONE = 1.1
-"""Width of the stems of a bold word between others over the limit, at least: few stems vary by that."""
-
-SLANTED = 0.105
-"""Tangent of the angle beyond the page's usual slant from which letters are italic; italics have 0.2 and more."""
 
 SYMMETRICAL = frozenset("lioxvwnumIHMNOTUVWAX08")
 FEWEST_ALIKE = 5
@@ -62,22 +54,6 @@ UPRIGHT_STEMS = frozenset("hilmnrkfdpHIKLMNPRTF")
 DEFAULT_FONTS = {Family.SERIF: "Liberation Serif", Family.SANS: "Liberation Sans", Family.MONO: "Liberation Mono"}
 
 
-class WordLook(NamedTuple):
-    """Measures of a word: stem width in x-heights (0 for unknown), slant as a tangent, number of letters."""
-
-    stem: float
-    slant: float
-    letters: int
-
-
-class LineLook(NamedTuple):
-    """Measures of a line: type size in points, and its words' looks."""
-
-    size: float
-    words: tuple[WordLook, ...]
-    pitch: float
-
-
 def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float) -> list[LineLook]:
     """Looks of all lines, as they are seen."""
     slants = _letter_slants(lines, pieces)
@@ -87,20 +63,20 @@ def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float
 def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family]) -> list[list[Type]]:
     """A type for each word of each line, smoothed over the page."""
     sizes = _snapped([look.size for look in looks], [sum(len(w.symbols) for w in line.words) for line in lines])
-    # What is usual for one family is bold, or slanted, for another.
-    usual = {
-        family: _usual([look for look, own in zip(looks, families, strict=True) if own is family])
-        for family in set(families)
-    }
+    rows = look_features(looks, families)
+    ends = np.cumsum([len(own) for own in rows])[:-1]
+    bold, italic = (
+        np.split(trees_of(name).log_probabilities(np.concatenate(rows))[:, 1] > math.log(0.5), ends)
+        for name in ("bolds", "italics")
+    )
     out = []
-    for line, look, size, family in zip(lines, looks, sizes, families, strict=True):
-        limit, slant = usual[family]
-        bold = _smooth(_bold_words(look.words, limit), [word.letters for word in look.words])
-        italic = _smooth([_is_italic(word, slant) for word in look.words], [word.letters for word in look.words])
-        fonts = [
-            Type(DEFAULT_FONTS[family], family, size, heavy, slanted)
-            for heavy, slanted in zip(bold, italic, strict=True)
-        ]
+    for line, look, size, family, heavy, slanted in zip(lines, looks, sizes, families, bold, italic, strict=True):
+        letters = [word.letters for word in look.words]
+        weights, slants = (
+            _smooth([bool(one) if n else None for one, n in zip(own, letters, strict=True)], letters)
+            for own in (heavy, slanted)
+        )
+        fonts = [Type(DEFAULT_FONTS[family], family, size, *own) for own in zip(weights, slants, strict=True)]
         out.append(fonts[: len(line.words)])
     return out
 
@@ -204,8 +180,19 @@ def _line_look(
         slant = statistics.median(known) if len(known) >= 2 else 0.0
         stems = widths[(places >= word.x0) & (places <= word.x1)].tolist()
         stem = middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
-        looks.append(WordLook(stem, slant, sum(symbol.text.isalnum() for symbol in word.symbols)))
-    return LineLook(size_in_points(line, pieces, dpi), tuple(looks), pitch_of(line))
+        letters = sum(symbol.text.isalnum() for symbol in word.symbols)
+        looks.append(WordLook(stem, _density(line, word, even), slant, letters))
+    size = size_in_points(line, pieces, dpi)
+    return LineLook(size, tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper())
+
+
+def _density(line: ReadLine, word: ReadWord, even: Pixels) -> float:
+    """How dark a word is in the band of its small letters, from 0 to 1."""
+    here = line.line
+    band = even[
+        max(int(here.middle - here.x_height), 0) : int(here.middle) + 1, max(int(word.x0), 0) : int(word.x1) + 1
+    ]
+    return 1.0 - float(band.mean()) / WHITE if band.size else 0.0
 
 
 def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -259,60 +246,6 @@ def _snapped(sizes: Sequence[float], weights: Sequence[int]) -> list[float]:
             out[k] = max(round(middle * 2) / 2, 1.0)
         left -= set(group)
     return out
-
-
-def _usual(looks: Sequence[LineLook]) -> tuple[float, float]:
-    """The width of stems from which letters are bold, and the slant of most letters of the page."""
-    stems = [
-        word.stem
-        for look in looks
-        for word in look.words
-        if word.stem and word.letters > 1
-        for _ in range(min(word.letters, 12))
-    ]
-    slants = [word.slant for look in looks for word in look.words for _ in range(min(word.letters, 12))]
-    return bold_from(np.array(stems)), (statistics.median(slants) if slants else 0.0)
-
-
-def bold_from(stems: NDArray[np.float64]) -> float:
-    """The width between those of two weights, if the stems of a page fall into two groups well apart; else far above the usual one.
-
-    The groups are those whose widths vary least within them (Otsu 1979).
-    """
-    if not len(stems):
-        return 0.0
-    ordered = np.sort(stems)
-    far = BOLDER * float(np.median(ordered))
-    count = np.arange(1, len(ordered))
-    sums, squares = np.cumsum(ordered), np.cumsum(ordered**2)
-    low = squares[:-1] - sums[:-1] ** 2 / count
-    high = (squares[-1] - squares[:-1]) - (sums[-1] - sums[:-1]) ** 2 / (len(ordered) - count)
-    if not len(count):
-        return far
-    best = int(np.argmin(low + high))
-    light, heavy = ordered[: best + 1], ordered[best + 1 :]
-    within = float(np.sqrt(max(low[best] + high[best], 0.0) / len(ordered)))
-    apart = float(heavy.mean() - light.mean())
-    if apart < TWO_WEIGHTS * light.mean() or apart < CLEAR * within or min(len(light), len(heavy)) < FEWEST_OF_WEIGHT:
-        return far
-    return min(float(light.mean() + heavy.mean()) / 2, max(far, float(heavy.min())))
-
-
-def _bold_words(words: Sequence[WordLook], limit: float) -> list[bool | None]:
-    """Whether each word is bold, None where it does not tell; one alone between others must be so by more than its stems may vary."""
-    known = [word.stem > limit if word.stem and limit and word.letters > 1 else None for word in words]
-    out = list(known)
-    for n, (word, own) in enumerate(zip(words, known, strict=True)):
-        beside = (*known[max(n - 1, 0) : n], *known[n + 1 : n + 2])
-        if own and True not in beside and len(words) > 2:
-            out[n] = word.stem > ALONE * limit
-    return out
-
-
-def _is_italic(word: WordLook, usual: float) -> bool | None:
-    if word.letters < 3:
-        return None
-    return word.slant > usual + SLANTED
 
 
 def _smooth(values: Sequence[bool | None], letters: Sequence[int]) -> list[bool]:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from evenquill.core.model import Box
 from evenquill.core.reading.scanned.cleaning.light import Light, darkened, evened, ink_level, light_of
 from evenquill.core.reading.scanned.colour import coloured_ink
+from evenquill.core.reading.scanned.dashed_rules import dashed_rules
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
 from evenquill.core.reading.scanned.rules import Rules, rules_of
@@ -92,11 +93,13 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     rules = rules_of(ground, dpi, x_height)
     if rules.ink is not ground:
         pieces = pieces_of(rules.ink)
+    level, upright, dashes = dashed_rules(pieces, dpi / 72)
+    rules = rules._replace(level=[*rules.level, *level], upright=[*rules.upright, *upright])
     stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
     pale = _pale(pieces, even) if ink_level(even) < DARK_INK else np.zeros(len(pieces.areas), np.bool_)
     pale |= _scraps(pieces, rules, dpi)
     dirt = specks(pieces, stroke) if despeckle and x_height else np.zeros(len(pieces.areas), np.bool_)
-    black = _layer(pieces, x_height, pale | dirt, rules.upright, despeckle=despeckle)
+    black = _layer(pieces, x_height, pale | dirt | dashes, rules.upright, despeckle=despeckle)
     if dirt.any():
         spots = cv2.dilate(np.concatenate([[False], dirt])[pieces.labels].astype(np.uint8), np.ones((3, 3), np.uint8))
         even = np.where(spots > 0, np.uint8(WHITE), even)

@@ -7,6 +7,9 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+FEW = 5
+"""Pieces of a line up to which one of them may be all its letters."""
+
 
 class TextLine(NamedTuple):
     """A line: its pieces (indices), box in pixels, baseline ``a + b * x``, x-height in pixels.
@@ -39,8 +42,8 @@ def line_of(boxes: NDArray[np.int32] | NDArray[np.float64], group: NDArray[np.in
     """The line that a group of pieces makes."""
     own = boxes[group].astype(np.float64)
     heights = own[:, 3] - own[:, 1]
-    # Against the tallest, since rows of dots may be in the majority.
-    tall = own[heights >= 0.5 * np.sort(heights)[-min(3, len(heights))]]
+    # Against the tallest, since rows of dots may be in the majority; of a figure between two dashes there is only one that is tall.
+    tall = own[heights >= 0.5 * np.sort(heights)[-(3 if len(heights) > FEW else 1)]]
     a, b, x_height = fitted(tall)
     x0, y0 = (int(v) for v in own[:, :2].min(axis=0))
     x1, y1 = (int(v) for v in own[:, 2:].max(axis=0))
