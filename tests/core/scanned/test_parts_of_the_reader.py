@@ -185,13 +185,16 @@ def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
     assert "tesseract-ocr-tlh" in capsys.readouterr().err
 
 
-def line_look(words: str, *, heavier: float = 1.0, leaning: float = 0.0) -> LineLook:
-    """The measures of a line of which the words in capitals have wider stems, more ink and a lean."""
-    looks = [
-        WordLook(0.2 * (heavier if word.isupper() else 1), 0.3 * (heavier if word.isupper() else 1),
-                 leaning if word.isupper() else 0.0, len(word))
-        for word in words.split()
-    ]  # fmt: skip
+def line_look(
+    words: str, *, heavier: float = 1.0, leaning: float = 0.0, rng: np.random.Generator | None = None
+) -> LineLook:
+    """The measures of a line of which the words in capitals have wider stems, more ink and a lean; all of them vary a little."""
+    looks = []
+    for word in words.split():
+        marked = word.isupper()
+        stem, ink, lean = rng.normal((0.2, 0.3, 0.0), (0.008, 0.015, 0.02)) if rng else (0.2, 0.3, 0.0)
+        heavy = heavier if marked else 1.0
+        looks.append(WordLook(stem * heavy, ink * heavy, lean + (leaning if marked else 0.0), len(word)))
     return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False)
 
 
@@ -200,16 +203,24 @@ def read_line_of(words: str) -> ReadLine:
     return ReadLine(line, tuple(ReadWord((Symbol(word, 0, 10, 1.0),), 1.0) for word in words.split()))
 
 
-@pytest.mark.parametrize("words", ["THE WHOLE LINE HERE", "only the LAST WORDS", "THE FIRST words alone"])
+@pytest.mark.parametrize(
+    "words",
+    [
+        "THE WHOLE LINE HERE",
+        "only the very last words of this are SET BOLDLY",
+        "THE FIRST WORDS. Those behind them are text",
+    ],
+)
 def test_words_with_wider_stems_and_more_ink_are_bold_and_those_that_lean_are_italic(words):
+    rng = np.random.default_rng(5)
     texts = ["the float was found hard against the guide wire"] * 20 + [words]
-    looks = [line_look(text, heavier=1.4) for text in texts]
-    types = types_of([read_line_of(text) for text in texts], looks, [Family.SERIF] * len(texts))
-    assert [one.bold for one in types[-1]] == [word.isupper() for word in words.split()]
+    lines = [read_line_of(text) for text in texts]
+    marked = [word.isupper() for word in words.split()]
+    types = types_of(lines, [line_look(text, heavier=1.4, rng=rng) for text in texts], [Family.SERIF] * len(texts))
+    assert [one.bold for one in types[-1]] == marked
     assert not any(one.bold or one.italic for line in types[:-1] for one in line)
-    looks = [line_look(text, leaning=0.25) for text in texts]
-    types = types_of([read_line_of(text) for text in texts], looks, [Family.SERIF] * len(texts))
-    assert [one.italic for one in types[-1]] == [word.isupper() for word in words.split()]
+    types = types_of(lines, [line_look(text, leaning=0.25, rng=rng) for text in texts], [Family.SERIF] * len(texts))
+    assert [one.italic for one in types[-1]] == marked
     assert not any(one.bold for line in types for one in line)
 
 

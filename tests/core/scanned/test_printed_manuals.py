@@ -102,9 +102,12 @@ def test_dots_that_lead_to_figures_and_columns_of_ones_are_no_rules(scanned):
 
 
 def test_a_dot_raised_before_each_line_is_a_bullet(scanned):
-    items = "\n".join(
-        f"- {text}" for text in ("Clear the orifice of weed", "Hang the float on its wire", "Read the staff")
+    texts = (
+        "Clear the orifice of the well of weed",
+        "Hang the float again on a new wire",
+        "Read the staff beside the pier twice",
     )
+    items = "\n".join(f"- {text}" for text in texts)
     evidence = scanned(
         f"#set list(marker: move(dy: 3pt, circle(radius: 0.6pt, fill: black)))\n{PROSE}\n\n{items}\n\n{PROSE}"
     )
