@@ -19,8 +19,9 @@ from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.segments import Layer, Segments
 from evenquill.core.reading.scanned.words import ReadLine, mean_confidence
 
-SURE_PRINT = 0.87
-"""Confidence from which coloured lines are print."""
+SURE_PRINT, SURE_OF_TWO = 0.87, 0.93
+"""Confidence from which coloured lines are print; and where one of them was read twice, since the surer of two readings of a hand is surer
+than one."""
 
 TILTED = 0.025
 """Slope of a line on a straightened page from which it was not printed with the rest."""
@@ -165,7 +166,8 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     large = [part for part in group if part.line is None]
     sure = mean_confidence(lines)
     level = all(abs(line.line.b) < TILTED for line in lines)
-    if not large and lines and sure >= SURE_PRINT and level:
+    enough = SURE_OF_TWO if any(line.twice for line in lines) else SURE_PRINT
+    if not large and lines and sure >= enough and level:
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)

@@ -155,7 +155,7 @@ def recognised(
             break
         around = row if len(line.pieces) <= SHORT else _row(segments, layer, [line])
         again = next(read for read in _read_otherwise(around, languages) if read.line is line)
-        found[id(line)] = better(found[id(line)], again)
+        found[id(line)] = better(found[id(line)], again)._replace(twice=True)
     found = {key: with_points(line, layer.pieces) for key, line in found.items()}
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}

@@ -54,8 +54,9 @@ MARK, SENTENCE = 5, 6
 """Pieces up to which a line may be the mark of an item or a figure beside a text, and from which that text is one that it is measured by:
 few pieces tell nothing of their x-height."""
 
-MARK_REACH, MARK_HEIGHT, ON_BASE = 12.0, 2.2, 0.3
-"""X-heights of the text between it and a mark, and of the mark, at most; and between the baseline and the foot of one of its pieces."""
+MARK_REACH, MARK_HEIGHT, MARK_WIDTH, ON_BASE = 12.0, 2.2, 5.0, 0.3
+"""X-heights of the text between it and a mark, at most; of the mark, which is smaller than words of joined letters written in the margin;
+and between the baseline and the foot of one of its pieces."""
 
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
@@ -246,6 +247,7 @@ def _marks_measured(boxes: NDArray[np.int32], lines: Sequence[TextLine]) -> list
             (gap < MARK_REACH)
             & (off < ON_BASE)
             & (line.y1 - line.y0 < MARK_HEIGHT * size)
+            & (line.x1 - line.x0 < MARK_WIDTH * size)
             & (line.y0 > base - MARK_HEIGHT * size)
         )
         if beside.any():

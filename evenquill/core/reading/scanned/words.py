@@ -48,10 +48,11 @@ class ReadWord(NamedTuple):
 
 
 class ReadLine(NamedTuple):
-    """A line and its words, whose ends are in pixels of the page."""
+    """A line and its words, whose ends are in pixels of the page; ``twice`` if this is the surer of two readings."""
 
     line: TextLine
     words: tuple[ReadWord, ...]
+    twice: bool = False
 
     @property
     def text(self) -> str:
