@@ -91,13 +91,13 @@ class Number(NamedTuple):
     def path(self) -> tuple[int, ...]:
         return (*self.above, self.value)
 
-    def follows(self, other: Number) -> bool:
-        """Whether it is the next number of the same kind."""
+    def follows(self, other: Number, by: int = 1) -> bool:
+        """Whether it is the next number of the same kind, or the one ``by`` so many further on."""
         return (self.format, self.pattern, self.above, self.value) == (
             other.format,
             other.pattern,
             other.above,
-            other.value + 1,
+            other.value + by,
         )
 
 

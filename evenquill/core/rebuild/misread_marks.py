@@ -81,18 +81,11 @@ def _columns(lines: Sequence[Line]) -> list[list[_Mark]]:
 def _expected(read: Sequence[list[Number]], n: int) -> set[tuple[str, NumberFormat]]:
     """What the mark at a place must say by the two before it, the two behind it, or the ones around it, and how it counts."""
     out = set()
-    for first, second, step in ((n - 1, n + 1, 2), (n - 2, n - 1, 1), (n + 1, n + 2, 1)):
-        if min(first, second) < 0 or second >= len(read):
+    for first, second in ((n - 1, n + 1), (n - 2, n - 1), (n + 1, n + 2)):
+        if first < 0 or second >= len(read):
             continue
         for one in read[first]:
-            for other in read[second]:
-                if (one.format, one.pattern, one.above, one.value + step) == (
-                    other.format,
-                    other.pattern,
-                    other.above,
-                    other.value,
-                ):
-                    value = one.value + n - first
-                    if value > 0 and not one.above:
-                        out.add((one.pattern.replace("%", written(value, one.format)), one.format))
+            value = one.value + n - first
+            if value > 0 and not one.above and any(other.follows(one, second - first) for other in read[second]):
+                out.add((one.pattern.replace("%", written(value, one.format)), one.format))
     return out

@@ -64,20 +64,22 @@ def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Seq
     """A type for each word of each line, smoothed over the page."""
     sizes = _snapped([look.size for look in looks], [sum(len(w.symbols) for w in line.words) for line in lines])
     rows = look_features(looks, families)
-    ends = np.cumsum([len(own) for own in rows])[:-1]
-    bold, italic = (
-        np.split(trees_of(name).log_probabilities(np.concatenate(rows))[:, 1] > math.log(0.5), ends)
-        for name in ("bolds", "italics")
-    )
     out = []
-    for line, look, size, family, heavy, slanted in zip(lines, looks, sizes, families, bold, italic, strict=True):
-        letters = [word.letters for word in look.words]
-        weights, slants = (
-            _smooth([bool(one) if n else None for one, n in zip(own, letters, strict=True)], letters)
-            for own in (heavy, slanted)
-        )
-        fonts = [Type(DEFAULT_FONTS[family], family, size, *own) for own in zip(weights, slants, strict=True)]
+    for line, size, family, bold, italic in zip(
+        lines, sizes, families, _decided("bolds", rows, looks), _decided("italics", rows, looks), strict=True
+    ):
+        fonts = [Type(DEFAULT_FONTS[family], family, size, *own) for own in zip(bold, italic, strict=True)]
         out.append(fonts[: len(line.words)])
+    return out
+
+
+def _decided(model: str, rows: Sequence[NDArray[np.float32]], looks: Sequence[LineLook]) -> list[list[bool]]:
+    """What a model says of each word of each line from its measures; words without letters follow their neighbours."""
+    likely = trees_of(model).log_probabilities(np.concatenate(rows))[:, 1] > math.log(0.5)
+    out = []
+    for own, look in zip(np.split(likely, np.cumsum([len(row) for row in rows])[:-1]), looks, strict=True):
+        letters = [word.letters for word in look.words]
+        out.append(_smooth([bool(one) if n else None for one, n in zip(own, letters, strict=True)], letters))
     return out
 
 

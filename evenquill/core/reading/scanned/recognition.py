@@ -147,15 +147,21 @@ def recognised(
         for read in [alone] if alone else _read(row, languages):
             found[id(read.line)] = read
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
-    # Long ones alone: what misled the recogniser may have been a neighbour in the row. A number alone tells too little of its size.
     doubtful = [(line, row) for row in rows for line in row.lines if _is_doubtful(found[id(line)])]
+    again: dict[int, list[ReadLine]] = {}
     for line, row in sorted(doubtful, key=lambda one: _weakest(found[id(one[0])])):
         budget -= len(line.pieces)
         if budget < 0:
             break
-        around = row if len(line.pieces) <= SHORT else _row(segments, layer, [line])
-        again = next(read for read in _read_otherwise(around, languages) if read.line is line)
-        found[id(line)] = better(found[id(line)], again)._replace(twice=True)
+        if len(line.pieces) > SHORT and len(row.lines) > 1:
+            # Alone: what misled the recogniser may have been a neighbour in the row.
+            second = _read_otherwise(_row(segments, layer, [line]), languages)[0]
+        else:
+            # A number alone tells too little of its size.
+            if id(row) not in again:
+                again[id(row)] = _read_otherwise(row, languages)
+            second = again[id(row)][[one is line for one in row.lines].index(True)]
+        found[id(line)] = better(found[id(line)], second)._replace(twice=True)
     found = {key: with_points(line, layer.pieces) for key, line in found.items()}
     _read_spaced(segments, layer, languages, found)
     plain = {id(line) for line in plain_lines(layer)}

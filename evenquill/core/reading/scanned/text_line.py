@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 FEW = 5
-"""Pieces of a line up to which one of them may be all its letters."""
+"""Pieces up to which a line may be the mark of an item, or a figure between dashes: one of them may be all its letters."""
 
 
 class TextLine(NamedTuple):

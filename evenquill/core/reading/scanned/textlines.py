@@ -6,6 +6,7 @@ A bottom-up grouping in the manner of Docstrum (O'Gorman 1993): what counts is t
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,7 @@ from numpy.typing import NDArray
 from evenquill.core.model import Box
 from evenquill.core.reading.scanned.bullets import bullet_parted, bullets_beside, repeated_parted
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.text_line import TextLine, line_of
+from evenquill.core.reading.scanned.text_line import FEW, TextLine, line_of
 from evenquill.core.union_find import UnionFind
 
 REACH = 2.0
@@ -50,9 +51,9 @@ RAISED_HEIGHT, RAISED_WIDTH = (0.6, 1.15), (0.37, 0.95)
 OVER_DOT = 0.3
 """X-heights between the hook of a question mark and its dot, at most; a raised figure over a stop stands higher."""
 
-MARK, SENTENCE = 5, 6
-"""Pieces up to which a line may be the mark of an item or a figure beside a text, and from which that text is one that it is measured by:
-few pieces tell nothing of their x-height."""
+SENTENCE = FEW + 1
+"""Pieces from which a line is a text that marks of items and figures beside it are measured by: few pieces tell nothing of their
+x-height."""
 
 MARK_REACH, MARK_HEIGHT, MARK_WIDTH, ON_BASE = 12.0, 2.2, 5.0, 0.3
 """X-heights of the text between it and a mark, at most; of the mark, which is smaller than words of joined letters written in the margin;
@@ -113,17 +114,22 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     orphans = [group for group, is_low in zip(groups, low, strict=True) if is_low]
     groups = [group for group, is_low in zip(groups, low, strict=True) if not is_low]
     small = np.concatenate([np.flatnonzero(usable & (heights < SMALL * x_height)), *orphans])
-    groups, left = _with_small(
-        boxes, groups, _marks_measured(boxes, [line_of(boxes, group) for group in groups]), small
-    )
+    lines = _marks_measured(boxes, [line_of(boxes, group) for group in groups])
+    groups, left = _with_small(boxes, groups, lines, small)
     # A short word of small print that belongs to no line is one itself.
     letters_or_words = [group for group in orphans if len(group) > 1 or heights[group[0]] >= LOW_LETTER * x_height]
     in_no_line = set(left)
     alone = [group for group in letters_or_words if in_no_line.issuperset(group.tolist())]
     placed = {piece for group in alone for piece in group.tolist()}
     left = [piece for piece in left if piece not in placed]
-    marks, left = _with_small(boxes, alone, _beside_texts(boxes, alone, groups), np.array(left, np.int64))
-    groups += marks
+    # Of these, marks beside a text have its band, and the dots in it.
+    texts = _Texts.among([line_of(boxes, group) for group in groups])
+    measured = [(group, _beside_text(boxes, line_of(boxes, group), texts)) for group in alone]
+    marks = [(group, line) for group, line in measured if line is not None]
+    dotted, left = _with_small(
+        boxes, [group for group, _ in marks], [line for _, line in marks], np.array(left, np.int64)
+    )
+    groups += dotted + [group for group, line in measured if line is None]
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
     lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
     lines = [part for line in lines for part in bullet_parted(pieces, line)]
@@ -179,23 +185,21 @@ def chained(boxes: NDArray[np.int32] | NDArray[np.float64], letters: NDArray[np.
 def _with_small(
     boxes: NDArray[np.int32],
     groups: list[NDArray[np.int64]],
-    lines: Sequence[TextLine | None],
+    lines: Sequence[TextLine],
     small: NDArray[np.int64],
 ) -> tuple[list[NDArray[np.int64]], list[int]]:
-    """The groups with the small pieces that stand in the bands of their lines (None for a group that none belong to), and the pieces
-    left over.
+    """The groups with the small pieces that stand in the bands of their ``lines``, and the pieces left over.
 
     Rows of dots lengthen a line as they go.
     """
-    own = [line for line in lines if line is not None]
-    if not own or not len(small):
+    if not groups or not len(small):
         return groups, [int(piece) for piece in small]
     left_over: list[int] = []
-    left = np.array([line.x0 for line in own], float)
-    right = np.array([line.x1 for line in own], float)
-    size = np.array([line.x_height for line in own])
-    a, b = np.array([line.a for line in own]), np.array([line.b for line in own])
-    extra: list[list[int]] = [[] for _ in own]
+    left = np.array([line.x0 for line in lines], float)
+    right = np.array([line.x1 for line in lines], float)
+    size = np.array([line.x_height for line in lines])
+    a, b = np.array([line.a for line in lines]), np.array([line.b for line in lines])
+    extra: list[list[int]] = [[] for _ in lines]
     order = small[np.argsort(boxes[small, 0], kind="stable")]
     for piece in order:
         x0, y0, x1, y1 = (float(v) for v in boxes[piece])
@@ -214,47 +218,48 @@ def _with_small(
         extra[best].append(int(piece))
         right[best] = max(right[best], x1)
         left[best] = min(left[best], x0)
-    more = iter(extra)
-    return [
-        group if line is None else np.concatenate([group, np.array(next(more), np.int64)])
-        for group, line in zip(groups, lines, strict=True)
-    ], left_over
-
-
-def _beside_texts(
-    boxes: NDArray[np.int32], groups: Sequence[NDArray[np.int64]], others: Sequence[NDArray[np.int64]]
-) -> list[TextLine | None]:
-    """The lines that groups are, with the measure of the text beside them; None where there is none, among the ``others``."""
-    own = [line_of(boxes, group) for group in groups]
-    measured = _marks_measured(boxes, [*own, *(line_of(boxes, group) for group in others)])[: len(own)]
-    return [line if line is not as_it_was else None for line, as_it_was in zip(measured, own, strict=True)]
+    whole = [np.concatenate([group, np.array(more, np.int64)]) for group, more in zip(groups, extra, strict=True)]
+    return whole, left_over
 
 
 def _marks_measured(boxes: NDArray[np.int32], lines: Sequence[TextLine]) -> list[TextLine]:
-    """The lines; those of few pieces beside a text, on its baseline, with the baseline and x-height of that text."""
-    texts = [line for line in lines if len(line.pieces) >= SENTENCE and not line.sign]
-    size, a, b = (np.array([getattr(line, name) for line in texts]) for name in ("x_height", "a", "b"))
-    starts, ends = (np.array([getattr(line, side) for line in texts], np.float64) for side in ("x0", "x1"))
-    out = []
-    for line in lines:
-        if len(line.pieces) > MARK or line.sign or line.raised or not texts:
-            out.append(line)
-            continue
-        base = a + b * (line.x0 + line.x1) / 2
-        gap = np.maximum(np.maximum(starts - line.x1, line.x0 - ends), 0.0) / size
-        off = np.abs(base[:, None] - boxes[line.pieces, 3]).min(axis=1) / size
-        beside = (
-            (gap < MARK_REACH)
-            & (off < ON_BASE)
-            & (line.y1 - line.y0 < MARK_HEIGHT * size)
-            & (line.x1 - line.x0 < MARK_WIDTH * size)
-            & (line.y0 > base - MARK_HEIGHT * size)
-        )
-        if beside.any():
-            nearest = texts[int(np.argmin(np.where(beside, gap, np.inf)))]
-            line = line._replace(a=nearest.a, b=nearest.b, x_height=nearest.x_height)
-        out.append(line)
-    return out
+    """The lines; marks beside a text among them with the measure of that text."""
+    texts = _Texts.among(lines)
+    return [_beside_text(boxes, line, texts) or line for line in lines]
+
+
+class _Texts(NamedTuple):
+    """Lines long enough to tell their measure; ``measures`` are (5, lines): x-height, both numbers of the baseline, left and right end."""
+
+    lines: list[TextLine]
+    measures: NDArray[np.float64]
+
+    @classmethod
+    def among(cls, lines: Sequence[TextLine]) -> _Texts:
+        own = [line for line in lines if len(line.pieces) >= SENTENCE and not line.sign]
+        measures = [(line.x_height, line.a, line.b, line.x0, line.x1) for line in own]
+        return cls(own, np.array(measures, np.float64).reshape(-1, 5).T)
+
+
+def _beside_text(boxes: NDArray[np.int32], line: TextLine, texts: _Texts) -> TextLine | None:
+    """A line of few pieces beside a text, on its baseline, with the baseline and x-height of that text; None for any other."""
+    if len(line.pieces) > FEW or line.sign or line.raised or not texts.lines:
+        return None
+    size, a, b, starts, ends = texts.measures
+    base = a + b * (line.x0 + line.x1) / 2
+    gap = np.maximum(np.maximum(starts - line.x1, line.x0 - ends), 0.0) / size
+    off = np.abs(base[:, None] - boxes[line.pieces, 3]).min(axis=1) / size
+    beside = (
+        (gap < MARK_REACH)
+        & (off < ON_BASE)
+        & (line.y1 - line.y0 < MARK_HEIGHT * size)
+        & (line.x1 - line.x0 < MARK_WIDTH * size)
+        & (line.y0 > base - MARK_HEIGHT * size)
+    )
+    if not beside.any():
+        return None
+    nearest = texts.lines[int(np.argmin(np.where(beside, gap, np.inf)))]
+    return line._replace(a=nearest.a, b=nearest.b, x_height=nearest.x_height)
 
 
 def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[NDArray[np.int64]]:
