@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
 
 import numpy as np
@@ -79,22 +80,28 @@ def _along(boxes: NDArray[np.float64], longest: float) -> tuple[list[NDArray[np.
 
 def _chains(boxes: NDArray[np.float64], dashes: NDArray[np.int64]) -> list[NDArray[np.int64]]:
     """The dashes that follow each other, from left to right."""
-    ends: list[list[int]] = []
-    out: list[list[int]] = []
+    chains: list[list[int]] = []
+    # By the height of their last dash, in bands: on a dirty page there are many, and few of them at one height.
+    by_band: defaultdict[int, list[int]] = defaultdict(list)
     middle = (boxes[:, 1] + boxes[:, 3]) / 2
     for dash in dashes[np.argsort(boxes[dashes, 0], kind="stable")].tolist():
-        start = boxes[dash, 0]
-        ends = [chain for chain in ends if start - boxes[chain[-1], 2] < STEP]
-        for chain in reversed(ends):
-            last = chain[-1]
-            longer = max(boxes[last, 2] - boxes[last, 0], boxes[dash, 2] - start)
-            if abs(middle[last] - middle[dash]) < ASIDE and 0 < start - boxes[last, 2] < GAP * longer:
-                chain.append(dash)
-                break
+        start, band = boxes[dash, 0], int(middle[dash] // ASIDE)
+        found = -1
+        for near in (band - 1, band, band + 1):
+            by_band[near] = [n for n in by_band[near] if start - boxes[chains[n][-1], 2] < STEP]
+            for n in by_band[near]:
+                last = chains[n][-1]
+                longer = max(boxes[last, 2] - boxes[last, 0], boxes[dash, 2] - start)
+                if abs(middle[last] - middle[dash]) < ASIDE and 0 < start - boxes[last, 2] < GAP * longer:
+                    found = max(found, n)
+        if found < 0:
+            found = len(chains)
+            chains.append([])
         else:
-            ends.append([dash])
-            out.append(ends[-1])
-    return [np.array(chain, np.int64) for chain in out]
+            by_band[int(middle[chains[found][-1]] // ASIDE)].remove(found)
+        chains[found].append(dash)
+        by_band[band].append(found)
+    return [np.array(chain, np.int64) for chain in chains]
 
 
 def _are_even(values: NDArray[np.float64]) -> bool:
