@@ -31,11 +31,11 @@ def known_looks(case: Path) -> Iterator[tuple[str, Sequence[float], int]]:
     made = case.parents[1] / "made" / case.name
     if not (made / "evidence").exists():
         return
-    document = pdfium.PdfDocument(case / "source.pdf")
-    for number, page in enumerate(evidence_of(made).pages[: len(document)], 1):
-        for measures, own in _known_words(document[number - 1], page):
-            yield "bold", measures, int(own.bold)
-            yield "italic", measures, int(own.italic)
+    with pdfium.PdfDocument(case / "source.pdf") as document:
+        for scanned, page in zip(document, evidence_of(made).pages, strict=False):
+            for measures, own in _known_words(scanned, page):
+                yield "bold", measures, int(own.bold)
+                yield "italic", measures, int(own.italic)
 
 
 def _known_words(scanned: pdfium.PdfPage, page: PageEvidence) -> Iterator[tuple[np.ndarray, Type]]:

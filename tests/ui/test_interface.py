@@ -279,8 +279,9 @@ def test_bad_files_say_what_is_wrong_on_their_docket(page, application, drop, ty
         pdf.save(tmp_path / "locked.pdf", encryption=pikepdf.Encryption(owner="kelp", user="seaweed"))
     page.goto(application.address)
     drop(page, tmp_path / "note.pdf", tmp_path / "void.pdf", tmp_path / "locked.pdf")
-    expect(docket(page, "note.pdf")).to_contain_text("This is neither a PDF nor a picture")
+    # The message goes after some seconds; the docket stays.
     expect(page.locator(".notices")).to_contain_text("“void.pdf” is empty")
+    expect(docket(page, "note.pdf")).to_contain_text("This is neither a PDF nor a picture")
     locked = docket(page, "locked.pdf")
     expect(locked).to_contain_text("locked with a password")
     locked.get_by_label("Password of the file").fill("wrong")

@@ -14,6 +14,10 @@ from evenquill.core.reading import reading_data
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
 from evenquill.core.reading.scanned.languages import languages_to_try
+from evenquill.core.reading.scanned.marks import marks_of
+from evenquill.core.reading.scanned.prepared import Scan, prepared
+from evenquill.core.reading.scanned.raster import Raster
+from evenquill.core.reading.scanned.recognition import recognised
 
 GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
 Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
@@ -229,6 +233,21 @@ def test_a_watermark_is_set_apart(paper, read_paper):
     evidence = read_paper(paper(f"{mark}\n{PROSE}\n\n{PROSE}"))
     assert kinds(evidence) == ["watermark"]
     assert words_of(evidence) == (PROSE + " " + PROSE).split()
+
+
+@pytest.mark.parametrize(
+    ("confidence", "twice", "is_print"),
+    [(0.9, False, True), (0.9, True, False), (0.96, True, True), (0.8, False, False)],
+)
+def test_the_surer_of_two_readings_in_colour_must_be_surer_to_be_print(paper, confidence, twice, is_print):
+    pixels = paper(f'{PROSE}\n\n#text(fill: rgb("#2040b0"))[The van comes at three, so cover the heap.]')
+    ready = prepared(Scan(Raster(pixels, 200)))
+    segments = ready.segments
+    (read,) = recognised(segments, segments.coloured, ready.languages)
+    words = tuple(word._replace(confidence=confidence) for word in read.words)
+    marks = marks_of(segments, [], [read._replace(words=words, twice=twice)])
+    assert ([line.text for line in marks.coloured] == [read.text]) is is_print
+    assert (PictureKind.HANDWRITING in [mark.kind for mark in marks.marks]) is not is_print
 
 
 def test_coloured_print_is_text_with_its_colour(paper, read_paper):
