@@ -13,6 +13,7 @@ import msgspec
 from msgspec.structs import replace
 
 from evenquill.core.model import Box, Family, OtherReading, PageLink, Remark, RemarkKind, UrlLink
+from evenquill.core.model.equation import Node
 from evenquill.core.model.inline import is_safe_link
 
 
@@ -84,6 +85,7 @@ class Word(NamedTuple):
 
     ``type`` is an index into the page's types, ``marks`` holds underline, strike, super- and subscript,
     ``glued`` is True where no space parts it from the word before, ``link`` an index into the page's links.
+    ``equation`` is an index into the page's equations for one that stands in the line like a word.
     ``confidence`` (0 to 1) is how sure the recogniser is; ``others`` are its other readings of single characters, and one behind the
     last where a sign is to be seen that was not read.
     """
@@ -97,6 +99,7 @@ class Word(NamedTuple):
     link: int | None = None
     confidence: float = 1.0
     others: tuple[OtherReading, ...] = ()
+    equation: int | None = None
 
 
 OUTSIDE, IN_NO_BLOCK = -1, -2
@@ -157,6 +160,15 @@ class Rule(NamedTuple):
     @property
     def horizontal(self) -> bool:
         return self.box.width >= self.box.height
+
+
+class FoundEquation(NamedTuple):
+    """An equation and where it stands on the page; ``display`` if it has its lines for itself, ``number`` is printed beside it."""
+
+    tree: Node
+    box: Box
+    display: bool = False
+    number: str = ""
 
 
 class LinkArea(NamedTuple):
@@ -220,6 +232,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     hidden: tuple[Line, ...] = ()
     tags: tuple[Tag, ...] = ()
     file_page: int = 0
+    equations: tuple[FoundEquation, ...] = ()
     schema: int = SCHEMA
 
     def target_of(self, link: LinkArea) -> UrlLink | PageLink | None:

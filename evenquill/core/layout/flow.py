@@ -8,7 +8,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import OUTSIDE, Line, PageEvidence, PlacedPicture, Type, Word
+from evenquill.core.evidence import OUTSIDE, FoundEquation, Line, PageEvidence, PlacedPicture, Type, Word
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.model import Align, Box, Link, Marks, OtherReading, TabStop, union
 
@@ -45,7 +45,7 @@ _DOTS = re.compile(rf"^[{DOTS}]+$")
 
 class FlowWord(NamedTuple):
     """A word with what parts it from the one before: nothing, a space, or a tab; ``leader`` if the tab had dots. ``picture`` is one that
-    stands in the line like a word."""
+    stands in the line like a word, ``equation`` one that is one."""
 
     text: str
     before: str
@@ -57,6 +57,17 @@ class FlowWord(NamedTuple):
     confidence: float = 1.0
     others: tuple[OtherReading, ...] = ()
     picture: PlacedPicture | None = None
+    equation: FoundEquation | None = None
+
+
+class FlowEquation(NamedTuple):
+    """A displayed equation, which has its lines for itself: ``line`` has it as its only word."""
+
+    line: FlowLine
+
+    @property
+    def box(self) -> Box:
+        return self.line.box
 
 
 class FlowLine(NamedTuple):
@@ -141,6 +152,7 @@ def _flow_line(page: PageEvidence, row: list[Line], edges: Sequence[float]) -> F
                     leader,
                     word.confidence,
                     word.others,
+                    equation=None if word.equation is None else page.equations[word.equation],
                 )
             )
             leader = False

@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
 from evenquill.core.layout.columns import Band, in_columns, with_like_widths
-from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.layout.flow import FlowEquation, FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import NotesBefore
@@ -40,13 +40,13 @@ SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 
 
 class Column(NamedTuple):
-    """Lines, pictures and tables from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the
+    """Lines, pictures, tables and displayed equations from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the
     number of columns side by side, itself counted. ``alone`` if nothing stands beside it, ``turned`` if its text stands on its side."""
 
     page: int
     left: float
     right: float
-    items: tuple[FlowLine | PlacedPicture | FlowTable, ...]
+    items: tuple[FlowLine | PlacedPicture | FlowTable | FlowEquation, ...]
     beside: int = 1
     alone: bool = False
     turned: bool = False
@@ -219,7 +219,8 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
     """A band of a page as a column; ``before`` is the table that the column before ends with."""
     items = band.items
     lines = [item.content for item in items if isinstance(item.content, Line)]
-    aligned, lines = tables_in_column(page, lines)
+    equations = [FlowEquation(flow_lines(page, [line])[0]) for line in lines if _is_displayed(page, line)]
+    aligned, lines = tables_in_column(page, [line for line in lines if not _is_displayed(page, line)])
     if before is not None:
         aligned, lines = _with_rest(before, items, aligned, lines, page.types)
     rows = flow_lines(page, lines)
@@ -227,7 +228,7 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
     rows, pictures = with_pictures_in_lines(rows, placed)
     ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]
     tables = [flow_table(page, table) for table in (*ruled, *aligned)]
-    content: list[FlowLine | PlacedPicture | FlowTable] = [*rows, *pictures, *tables]
+    content: list[FlowLine | PlacedPicture | FlowTable | FlowEquation] = [*rows, *pictures, *tables, *equations]
     content.sort(key=lambda item: item.box.y0)
     left = min(item.box.x0 for item in items)
     right = max(item.box.x1 for item in items)
@@ -235,6 +236,12 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
         within = _without_margin_notes(rows)
         left, right = min(row.x0 for row in within), _right_edge(within)
     return Column(page.number, left, right, tuple(content), band.beside, band.alone)
+
+
+def _is_displayed(page: PageEvidence, line: Line) -> bool:
+    """Whether a line is a displayed equation."""
+    place = line.words[0].equation if len(line.words) == 1 else None
+    return place is not None and page.equations[place].display
 
 
 def _with_rest(

@@ -30,6 +30,7 @@ from evenquill.core.model.geometry import Box, OtherReading, Spot, WordSpot, uni
 from evenquill.core.model.inline import (
     BlockLink,
     Break,
+    Equation,
     Field,
     FieldKind,
     Inline,
@@ -58,6 +59,7 @@ __all__ = [
     "Cell",
     "Document",
     "DoubtKey",
+    "Equation",
     "Family",
     "Field",
     "FieldKind",

@@ -36,6 +36,7 @@ class Role(StrEnum):
     DEFINITION = "definition"
     CONTENTS = "contents"
     CELL = "cell"
+    EQUATION = "equation"
 
 
 NOTES = frozenset({Role.NOTE, Role.ENDNOTE})

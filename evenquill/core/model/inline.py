@@ -15,6 +15,8 @@ from typing import ClassVar
 import msgspec
 from msgspec.structs import replace
 
+from evenquill.core.model.equation import Node
+
 OBJECT = "\ufffc"
 """Stands in plain text for what is neither text nor white space (Unicode: object replacement character)."""
 
@@ -149,7 +151,19 @@ class InlinePicture(_Inline, frozen=True, omit_defaults=True, tag="picture"):
     link: Link | None = None
 
 
-Inline = Text | Tab | Break | NoteRef | Field | InlinePicture
+class Equation(_Inline, frozen=True, omit_defaults=True, tag="equation"):
+    """An equation, within a line or, if ``display``, on lines of its own; ``number`` is what is printed beside that."""
+
+    text: ClassVar[str] = OBJECT
+    tree: Node
+    display: bool = False
+    number: str = ""
+    marks: Marks = Marks.NONE
+    color: str | None = None
+    link: Link | None = None
+
+
+Inline = Text | Tab | Break | NoteRef | Field | InlinePicture | Equation
 
 
 def plain(content: Iterable[Inline]) -> str:

@@ -9,7 +9,8 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Field, Inline, InlinePicture, NoteRef, TextBlock, WordSpot
+from evenquill.core.model import Equation, Field, Inline, InlinePicture, NoteRef, TextBlock, WordSpot
+from evenquill.core.model.equation import text_of
 from evenquill.core.model.inline import OBJECT, cut, joined
 
 _TOKEN = re.compile(rf"\s+|{OBJECT}|[^\s{OBJECT}]+")
@@ -109,6 +110,8 @@ def _object_name(item: Inline) -> str:
             return item.kind.value
         case InlinePicture():
             return item.picture
+        case Equation():
+            return text_of(item.tree)
     return ""
 
 

@@ -62,6 +62,9 @@ def cuts_in(drafts: Sequence[AnyDraft], starts: Sequence[int]) -> list[Cut]:
             continue
         if draft.role is Role.NOTE or _is_caption(draft):
             continue
+        if draft.role is Role.EQUATION:
+            above, between = None, None
+            continue
         if above is not None and between is not None and Role.CONTENTS not in (above.role, draft.role):
             out.append(Cut(above, draft, between))
         above, between = draft, None

@@ -21,6 +21,7 @@ from evenquill.core.model import (
     Block,
     Cell,
     Document,
+    Equation,
     Inline,
     Marks,
     NoteRef,
@@ -32,6 +33,7 @@ from evenquill.core.model import (
     Role,
     Spot,
     TableBlock,
+    TabStop,
     Text,
     TextBlock,
     texts_of,
@@ -226,12 +228,19 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ResolvedStyle]) -
         level=draft.level,
         numbering=draft.numbering,
         align=None if _same_edge(draft.align, style.align, draft) else draft.align,
-        tabs=tab_stops(draft.lines, draft.left, draft.right),
+        tabs=_number_tabs(draft) if draft.role is Role.EQUATION else tab_stops(draft.lines, draft.left, draft.right),
         spots=draft.spots,
         words=draft.words,
         language=draft.language,
         doubts=doubts_of(draft),
     )
+
+
+def _number_tabs(draft: Draft) -> tuple[TabStop, ...]:
+    """The tab stops of an equation that has a number: one for each."""
+    width = round(draft.right - draft.left, 1)
+    numbered = any(isinstance(item, Equation) and item.number for item in draft.content)
+    return (TabStop(round(width / 2, 1), Align.CENTER), TabStop(width, Align.RIGHT)) if numbered else ()
 
 
 def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:

@@ -10,11 +10,15 @@ from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
-from evenquill.core.model.inline import Inline, InlinePicture, Text, joined, plain
+from evenquill.core.model.inline import Equation, Inline, InlinePicture, Text, joined, plain
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
+
+
+UNDERLINED = Marks.UNDERLINE | Marks.STRIKE
+"""Marks that equations have like text."""
 
 
 @dataclass(slots=True)
@@ -155,10 +159,11 @@ def all_texts(drafts: Iterable[AnyDraft]) -> Iterator[Draft]:
 
 @dataclass(slots=True)
 class _Text:
-    """Content and word spots of a draft as they are put together."""
+    """Content and word spots of a draft as they are put together; ``display`` if it is a displayed equation."""
 
     facts: Facts
-    pieces: list[tuple[Text | InlinePicture, list[str]]] = field(default_factory=list)
+    display: bool = False
+    pieces: list[tuple[Text | InlinePicture | Equation, list[str]]] = field(default_factory=list)
     words: list[WordSpot] = field(default_factory=list)
     length: int = 0
 
@@ -171,8 +176,14 @@ class _Text:
         self.length += len(text)
 
     def add_word(self, word: FlowWord, look: Text) -> int:
-        """Adds a word, or the picture that stands for one; returns the place of its first character."""
+        """Adds a word, or the picture or equation that stands for one; returns the place of its first character."""
         start = self.length
+        if word.equation is not None:
+            equation, display = word.equation, self.display
+            found = Equation(equation.tree, display, equation.number if display else "", look.marks & UNDERLINED, look.color, look.link)
+            self.pieces.append((found, [word.text]))
+            self.length += len(word.text)
+            return start
         if word.picture is None:
             self.add(word.text, look)
             return start
@@ -187,7 +198,7 @@ class _Text:
         self.length += len(word.text)
         return start
 
-    def look(self) -> Text | InlinePicture:
+    def look(self) -> Text | InlinePicture | Equation:
         """The look of the last piece."""
         return self.pieces[-1][0]
 
@@ -208,7 +219,7 @@ class _Text:
 
 def set_text(draft: Draft, facts: Facts) -> None:
     """Gives a draft its content, word spots and spots from its lines."""
-    text = _Text(facts)
+    text = _Text(facts, draft.role is Role.EQUATION)
     if draft.role is Role.CODE:
         _add_code(text, draft)
     else:
@@ -278,7 +289,7 @@ def _look(word: FlowWord) -> Text:
     return Text("", marks, word.type.color, word.link)
 
 
-def _common(before: Text | InlinePicture, after: Text) -> Text:
+def _common(before: Text | InlinePicture | Equation, after: Text) -> Text:
     """The look of a space between two looks: what they have in common."""
     if before is after:
         return before

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from evenquill.core.evidence import OVER_TEXT, PlacedPicture
-from evenquill.core.layout.flow import FlowLine
+from evenquill.core.layout.flow import FlowEquation, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Role, Spot
@@ -49,6 +49,9 @@ RIGHT_SHARE = 0.2
 JUSTIFIED = 0.9
 """Share of the lines, the last aside, that end at the right edge in justified text."""
 
+MIDDLE = 0.12
+"""Share of the width that displayed equations leave free at the left if they stand in the middle, and not at an indent."""
+
 SIZE_CHANGE = 0.08
 """Share by which sizes of one paragraph's lines may differ."""
 
@@ -89,7 +92,7 @@ def _carry_on_note(drafts: list[AnyDraft], lines: Sequence[FlowLine]) -> None:
 def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: float) -> list[AnyDraft]:
     drafts: list[AnyDraft] = []
     current: Draft | None = None
-    previous: FlowLine | PlacedPicture | FlowTable | None = None
+    previous: FlowLine | PlacedPicture | FlowTable | FlowEquation | None = None
     entries = contents_of(column)
     blocks = {id(block.lines[0]): block for block in pair_blocks(column.items, decisions)}
     taken: set[int] = set()
@@ -104,6 +107,10 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             continue
         if isinstance(item, FlowTable):
             drafts.append(_table_draft(item, column, decisions, facts))
+            current, previous = None, item
+            continue
+        if isinstance(item, FlowEquation):
+            drafts.append(_equation_draft(item, column))
             current, previous = None, item
             continue
         entry = entries.get(id(item))
@@ -149,7 +156,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
         previous = item
     drafts = [part for draft in drafts for part in _without_run_together(draft, margin)]
     for draft in drafts:
-        if isinstance(draft, Draft) and draft.role is not Role.CONTENTS:
+        if isinstance(draft, Draft) and draft.role not in (Role.CONTENTS, Role.EQUATION):
             if is_code(draft.lines, facts) and not draft.marker:
                 draft.role = Role.CODE
             else:
@@ -232,7 +239,15 @@ def _leaves_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
     return code and not draft.marker and not is_code((line,), facts)
 
 
-def _gap(previous: FlowLine | PlacedPicture | FlowTable | None, line: FlowLine, facts: Facts) -> float:
+def _equation_draft(item: FlowEquation, column: Column) -> Draft:
+    """A displayed equation as a paragraph of its own; one that stands apart from the left edge is in the middle."""
+    draft = Draft([item.line], column.left, column.right)
+    draft.role = Role.EQUATION
+    draft.align = Align.CENTER if item.box.x0 - column.left > MIDDLE * (column.right - column.left) else Align.LEFT
+    return draft
+
+
+def _gap(previous: FlowLine | PlacedPicture | FlowTable | FlowEquation | None, line: FlowLine, facts: Facts) -> float:
     if previous is None:
         return 0.0
     if not isinstance(previous, FlowLine):

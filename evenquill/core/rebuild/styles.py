@@ -40,6 +40,7 @@ ROLE_STYLES = {
     Role.CELL: "Table text",
     Role.TERM: "Definition Term",
     Role.DEFINITION: "Definition",
+    Role.EQUATION: "Equation",
 }
 """Names of the styles of blocks that have one each."""
 

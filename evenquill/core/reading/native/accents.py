@@ -24,16 +24,16 @@ RAISED = 0.5
 """Share of a letter's height by which the accent of a capital is raised, at most."""
 
 
-def with_accents(texts: Sequence[str], boxes: Floats) -> tuple[list[str], list[int]]:
+def with_accents(texts: Sequence[str], boxes: Floats, kept: frozenset[int] = frozenset()) -> tuple[list[str], list[int]]:
     """The characters with letters put together with the accents that lie over them, and the places of these accents, which are gone.
 
-    ``boxes`` is (n, 4): left, top, right, bottom.
+    ``boxes`` is (n, 4): left, top, right, bottom. The letters at the places ``kept`` stay as they are.
     """
     accents = [n for n, text in enumerate(texts) if text in COMBINING]
     if not accents:
         return list(texts), []
     out = list(texts)
-    is_letter = np.array([text.isalpha() and text not in COMBINING for text in texts])
+    is_letter = np.array([text.isalpha() and text not in COMBINING and n not in kept for n, text in enumerate(texts)])
     left, top, right, bottom = boxes.T
     height = bottom - top
     gone: list[int] = []

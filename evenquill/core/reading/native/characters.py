@@ -20,6 +20,7 @@ from evenquill.core.evidence import Type
 from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
+from evenquill.core.reading.native.math_faces import face_of
 from evenquill.core.reading.native.tex_codes import texts_of_tex_codes
 from evenquill.core.reading.native.typefaces import NAMELESS, Typeface, typeface_of, typeface_of_object
 
@@ -85,13 +86,14 @@ class Characters:
 
     ``texts`` has a string for each (two letters for a ligature), ``boxes`` is (n, 4): left, top, right, bottom, from
     the pen's way and the font's height, not from the ink. ``apart`` says of each whether PDFium sees a space before it that the
-    page does not set.
+    page does not set; ``places`` has the index of each in PDFium's text page.
     """
 
     texts: list[str]
     apart: list[bool]
     boxes: Floats
     runs: list[TextRun]
+    places: list[int]
 
 
 def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> Characters:
@@ -117,10 +119,18 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     _translate_tex_codes(texts, codes[kept].tolist(), objects)
     runs = [part for run in objects for part in _with_raised_digits(run, texts, indices, text_page, frame)]
     boxes = frame.boxes(asked.boxes()[kept])
-    texts, gone = with_accents(texts, boxes)
+    mathematical = _mathematical(runs)
+    texts, gone = with_accents(texts, boxes, mathematical)
     # What a page sets by the code of a line's end, and is none of TeX's letters, is nothing to be read.
-    unread = {n for n in np.flatnonzero(np.isin(codes[kept], _BREAKS)).tolist() if texts[n] == UNREAD}
-    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs), sorted(unread.union(gone)))
+    ends = np.flatnonzero(np.isin(codes[kept], _BREAKS)).tolist()
+    unread = {n for n in ends if texts[n] == UNREAD and n not in mathematical}
+    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs, indices), sorted(unread.union(gone)))
+
+
+def _mathematical(runs: Sequence[TextRun]) -> frozenset[int]:
+    """The places of characters in typefaces for mathematics, whose accents and codes mean something else."""
+    kinds = {run.type.face: face_of(run.type.face).kind for run in runs}
+    return frozenset(n for run in runs if kinds[run.type.face] != "text" for n in range(run.start, run.end))
 
 
 def _translate_tex_codes(texts: list[str], codes: list[int], runs: Sequence[TextRun]) -> None:
@@ -151,6 +161,7 @@ def _without(characters: Characters, gone: list[int]) -> Characters:
         [characters.apart[n] for n in kept],
         characters.boxes[left],
         [run for run in runs if run.start < run.end],
+        [characters.places[n] for n in kept],
     )
 
 

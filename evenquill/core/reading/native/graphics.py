@@ -84,6 +84,20 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
     return Graphics(lines, rules, boxes, [_with_words(picture, lines) for picture in pictures])
 
 
+def bars_of(page: pdfium.PdfPage, frame: Frame) -> list[Box]:
+    """The thin horizontal lines of a page, before anything else is known about what it draws."""
+    found = []
+    for handle, _ in _objects(page.raw):
+        if pdfium_c.FPDFPageObj_GetType(handle) != pdfium_c.FPDF_PAGEOBJ_PATH:
+            continue
+        box = _bounds(handle, frame)
+        if box is not None and box.height <= THIN < box.width:
+            shape = _shape(handle, box)
+            if shape is not None and not shape.slanted:
+                found.append(shape.box)
+    return found
+
+
 def _objects(page: pdfium_c.FPDF_PAGE) -> Iterator[tuple[pdfium_c.FPDF_PAGEOBJECT, bool]]:
     """Page objects; forms are taken whole, with their raster content named by the form's own place."""
     for i in range(pdfium_c.FPDFPage_CountObjects(page)):

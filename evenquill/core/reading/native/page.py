@@ -20,8 +20,10 @@ from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.native.across import parted_by_crossing, parted_by_size
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
+from evenquill.core.reading.native.equation_words import with_equations
+from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
-from evenquill.core.reading.native.graphics import draw_region, graphics_of
+from evenquill.core.reading.native.graphics import bars_of, draw_region, graphics_of
 from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
@@ -48,12 +50,15 @@ def read_page(
         frame = frame_of(page.raw)
         text_page = page.get_textpage()
         try:
-            characters = characters_of(page.raw, text_page.raw, frame)
+            found = WithFormulas(characters_of(page.raw, text_page.raw, frame), ())
+            if not over_picture and not frame.turns and may_have_formulas(found.characters):
+                found = with_formulas(found.characters, text_page.raw, frame, bars_of(page, frame))
         finally:
             text_page.close()
-        characters = with_looks_of_nameless(page, characters)
+        characters = with_looks_of_nameless(page, found.characters)
         tree = tag_tree_of(page.raw)
         gathered, oblique, types = lines_of(characters, tree.of_content)
+        gathered = with_equations(gathered, found.equations)
         hidden: tuple[Line, ...] = ()
         across: tuple[Line, ...] = ()
         if over_picture:
@@ -72,7 +77,8 @@ def read_page(
         page.close()
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
-    lines, rules = struck_and_underlined(lines, graphics.rules)
+    rules = [rule for rule in graphics.rules if not any(bar.holds(rule.box, 1.0) for bar in found.bars)]
+    lines, rules = struck_and_underlined(lines, rules)
     remarks = (*remarks, *_of_text(lines, hidden, across, downwards=downwards))
     return PageEvidence(
         number=number,
@@ -89,6 +95,7 @@ def read_page(
         seconds=round(time.perf_counter() - started, 4),
         hidden=(*hidden, *across),
         tags=tree.tags,
+        equations=found.equations,
     )
 
 

@@ -15,7 +15,7 @@ from typing import NamedTuple
 from evenquill.core.evidence import OVER_TEXT, PageEvidence, PlacedPicture, Rule
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.language_model import LanguageModel, model_of
-from evenquill.core.layout.flow import FlowLine
+from evenquill.core.layout.flow import FlowEquation, FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Box
@@ -458,11 +458,11 @@ def _in_titles(text: str, titles: frozenset[str]) -> float:
     return 0.5 if len(own) >= SHORTEST_PART and any(own in title for title in titles) else 0.0
 
 
-def _nearness(item: FlowLine | PlacedPicture | FlowTable | None, y: float, kind: type, size: float) -> float:
+def _nearness(item: FlowLine | PlacedPicture | FlowTable | FlowEquation | None, y: float, kind: type, size: float) -> float:
     """Ems from a line to a picture or table next to it, UNMEASURED where another thing stands there."""
     if not isinstance(item, kind):
         return UNMEASURED
-    assert isinstance(item, FlowLine | PlacedPicture | FlowTable)
+    assert isinstance(item, FlowLine | PlacedPicture | FlowTable | FlowEquation)
     return limited(min(abs(item.box.y0 - y), abs(item.box.y1 - y)) / size)
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import itertools
 
+from evenquill.core.equations.omml import omml
 from evenquill.core.languages import locale_of
 from evenquill.core.model import (
     Align,
     BlockLink,
     Break,
+    Equation,
     Field,
     Inline,
     InlinePicture,
@@ -19,6 +21,7 @@ from evenquill.core.model import (
     ResolvedStyle,
     Tab,
     TabStop,
+    Text,
     TextBlock,
     UrlLink,
 )
@@ -141,6 +144,9 @@ def write_content(
                 simple = child(holder, "fldSimple", instr=f" {item.kind.upper()} ")
                 _write_text(_run(simple, item, style), "1")
                 last = None
+            elif isinstance(item, Equation):
+                _write_equation(holder, item, style)
+                last = None
             elif isinstance(item, InlinePicture):
                 run = _run(holder, item, style)
                 if embedding is not None:
@@ -158,6 +164,18 @@ def write_content(
                     child(run, "tab")
                 else:
                     _write_text(run, item.text)
+
+
+def _write_equation(parent: Element, item: Equation, style: ResolvedStyle) -> None:
+    """An equation; one that has a number in the middle, behind a tab, and its number at the right margin behind another."""
+    look = Text("", color=item.color)
+    if item.number:
+        child(_run(parent, look, style), "tab")
+    parent.append(omml(item.tree, display=item.display))
+    if item.number:
+        run = _run(parent, look, style)
+        child(run, "tab")
+        _write_text(run, item.number)
 
 
 def _hyperlink(parent: Element, link: Link, embedding: Embedding) -> Element:

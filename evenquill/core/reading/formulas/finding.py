@@ -1,0 +1,275 @@
+"""Which signs of a page are formulas: displayed ones, and ones within lines of text."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from evenquill.core.equations.signs import NARY, RELATIONS
+from evenquill.core.model import Box, union
+from evenquill.core.reading.formulas.bars import fitting_bars
+from evenquill.core.reading.formulas.parts import SMALLER, Part
+from evenquill.core.reading.formulas.segments import Segment, Sign, segments_of
+from evenquill.core.reading.formulas.within_lines import formulas_in_line, is_telling
+from evenquill.core.union_find import UnionFind
+
+BESIDE = 2.6
+"""Ems between two parts of one displayed formula, at most; TeX's widest set space is 2."""
+
+ABOVE = 0.55
+"""Ems between what stands above each other in a formula."""
+
+LINES_APART = 0.75
+"""Ems between the ink of lines of one displayed formula."""
+
+IN_LINE = 1.3
+"""Ems from the words beside it within which something is in their line."""
+
+FEWEST = 3
+"""Signs of a displayed formula, of a line that goes on with a relation one less."""
+
+_NUMBER = re.compile(r"[(\[](?:[A-Z]\.?)?\d+(?:[.\-–]\d+)*[a-z′']?[)\]]")
+"""The number of an equation."""
+
+
+class Formula(NamedTuple):
+    """Signs, by their places, and bars that are one formula.
+
+    ``number`` is what is printed beside it, ``number_signs`` its signs. ``beside`` is a sign of the text that it stands in, None for
+    one that is ``display``. ``baseline`` and ``size`` are those of its line.
+    """
+
+    signs: tuple[int, ...]
+    bars: tuple[Box, ...]
+    box: Box
+    baseline: float
+    size: float
+    display: bool = False
+    number: str = ""
+    number_signs: tuple[int, ...] = ()
+    beside: int | None = None
+
+
+class _Cluster(NamedTuple):
+    """Segments and bars that hang together."""
+
+    segments: list[Segment]
+    bars: list[Box]
+
+    @property
+    def box(self) -> Box:
+        return union([*(segment.box for segment in self.segments), *self.bars])
+
+    @property
+    def size(self) -> float:
+        return max(segment.size for segment in self.segments)
+
+    @property
+    def signs(self) -> list[int]:
+        return [n for segment in self.segments for n in segment.signs]
+
+
+def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
+    """The formulas among the signs of a page, in the order of its lines; ``bars`` are its thin horizontal lines."""
+    if not any(sign.mathematical for sign in signs):
+        return []
+    segments = segments_of(signs)
+    prose = [segment for segment in segments if segment.prose]
+    others = [segment for segment in segments if not segment.prose]
+    clusters = _clusters(others, fitting_bars(bars, signs))
+    formulas: list[Formula] = []
+    attached: dict[int, list[_Cluster]] = {}
+    displays: list[_Cluster] = []
+    for cluster in clusters:
+        line = _line_beside(cluster, prose)
+        if line is not None:
+            attached.setdefault(line, []).append(cluster)
+        elif _is_displayed(cluster, signs, clusters):
+            displays.append(cluster)
+        elif any(signs[n].mathematical for n in cluster.signs):
+            formulas.extend(_alone(cluster, signs))
+    numbers = _numbers(clusters, displays, signs)
+    for cluster in _joined(displays, numbers):
+        formulas.extend(_numbered(cluster, numbers, signs))
+    for n, segment in enumerate(prose):
+        around = attached.get(n, [])
+        if segment.seeds or any(signs[k].mathematical for cluster in around for k in cluster.signs):
+            small = [k for cluster in around for k in cluster.signs]
+            lines = [bar for cluster in around for bar in cluster.bars]
+            formulas.extend(_in_line(segment, small, lines, signs))
+    return sorted(formulas, key=lambda formula: (formula.box.y0, formula.box.x0))
+
+
+def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
+    """Segments that stand close to each other or at one bar, each with its bars."""
+    sets: UnionFind[int] = UnionFind()
+    order = sorted(range(len(segments)), key=lambda n: segments[n].box.y0)
+    for k, i in enumerate(order):
+        one = segments[i]
+        for j in order[k + 1 :]:
+            other = segments[j]
+            size = max(one.size, other.size)
+            if other.box.y0 - one.box.y1 > ABOVE * size:
+                if other.box.y0 - one.box.y1 > 3 * size:
+                    break
+                continue
+            if _hang_together(one.box, other.box, size):
+                sets.join(i, j)
+        for b, bar in enumerate(bars):
+            if _hang_together(one.box, bar, one.size):
+                sets.join(i, len(segments) + b)
+    found: dict[int, _Cluster] = {}
+    for i, segment in enumerate(segments):
+        found.setdefault(sets.root(i), _Cluster([], [])).segments.append(segment)
+    for b, bar in enumerate(bars):
+        root = sets.root(len(segments) + b)
+        if root in found:
+            found[root].bars.append(bar)
+    return list(found.values())
+
+
+def _hang_together(one: Box, other: Box, size: float) -> bool:
+    beside = one.overlap_y(other) > 0 and one.overlap_x(other) > -BESIDE * size
+    return beside or (one.overlap_x(other) > -0.2 * size and one.overlap_y(other) > -ABOVE * size)
+
+
+def _line_beside(cluster: _Cluster, prose: Sequence[Segment]) -> int | None:
+    """The line of text that a cluster stands in, by its place; None for one that has its lines for itself."""
+    box = cluster.box
+    best: tuple[float, int] | None = None
+    for n, segment in enumerate(prose):
+        shared = segment.box.overlap_y(box)
+        if shared < 0.25 * min(box.height, segment.box.height) or segment.box.overlap_x(box) < -IN_LINE * segment.size:
+            continue
+        if best is None or shared > best[0]:
+            best = shared, n
+    return None if best is None else best[1]
+
+
+def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_Cluster]) -> bool:
+    """Whether a cluster is a displayed formula: enough signs that say something, and no cells of a table beside it."""
+    parts = [signs[n].part for n in cluster.signs]
+    goes_on = min(parts, key=lambda part: part.box.x0).text in RELATIONS
+    if len(parts) < FEWEST - goes_on or not any(is_telling(signs[n]) for n in cluster.signs):
+        return False
+    if not (cluster.bars or any(part.text in RELATIONS or part.text in NARY for part in parts)):
+        return False
+    box = cluster.box
+    for other in clusters:
+        if other is cluster or other.box.overlap_y(box) < 0.3 * min(other.box.height, box.height):
+            continue
+        texts = [signs[n].part.text for n in other.signs]
+        if not _NUMBER.fullmatch("".join(texts)) and not any(text in RELATIONS for text in texts):
+            return False
+    return True
+
+
+def _alone(cluster: _Cluster, signs: Sequence[Sign]) -> list[Formula]:
+    """What stands in a line of its own, in a cell or in a heading, without being displayed."""
+    line = max(cluster.segments, key=lambda segment: (segment.size, len(segment.signs)))
+    small = [n for segment in cluster.segments if segment is not line for n in segment.signs]
+    return _in_line(line, small, cluster.bars, signs)
+
+
+def _in_line(line: Segment, small: list[int], bars: Sequence[Box], signs: Sequence[Sign]) -> list[Formula]:
+    out = []
+    for run in formulas_in_line(line, small, signs):
+        parts = [signs[n].part for n in run]
+        box = union([part.box for part in parts])
+        own = tuple(bar for bar in bars if box.x0 - 1 < bar.center_x < box.x1 + 1)
+        beside = next((n for n in line.signs if n not in run and signs[n].part.words), None)
+        whole = _with_pens(union([box, *own]), [signs[n] for n in run])
+        out.append(Formula(tuple(run), own, whole, line.baseline, line.size, beside=beside))
+    return out
+
+
+def _with_pens(box: Box, signs: Sequence[Sign]) -> Box:
+    """The box from where the pen begins to where it ends: letters keep the distance to the words beside them."""
+    return Box(min(box.x0, min(sign.x0 for sign in signs)), box.y0, max(box.x1, max(sign.x1 for sign in signs)), box.y1)
+
+
+def _numbers(clusters: Sequence[_Cluster], displays: Sequence[_Cluster], signs: Sequence[Sign]) -> list[_Cluster]:
+    """The clusters that are numbers of equations."""
+    taken = set(map(id, displays))
+    return [
+        cluster
+        for cluster in clusters
+        if id(cluster) not in taken and _NUMBER.fullmatch("".join(signs[n].part.text for n in cluster.signs))
+    ]
+
+
+def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster]) -> list[_Cluster]:
+    """Displayed formulas, lines close below each other as one where at most one of them has a number."""
+    out: list[_Cluster] = []
+    for cluster in sorted(displays, key=lambda cluster: cluster.box.y0):
+        last = out[-1] if out else None
+        if last is not None and _are_lines(last, cluster) and not (_has_number(last, numbers) and _has_number(cluster, numbers)):
+            out[-1] = _Cluster([*last.segments, *cluster.segments], [*last.bars, *cluster.bars])
+        else:
+            out.append(cluster)
+    return out
+
+
+def _are_lines(above: _Cluster, below: _Cluster) -> bool:
+    gap = below.box.y0 - above.box.y1
+    return gap < LINES_APART * max(above.size, below.size) and above.box.overlap_x(below.box) > 0
+
+
+def _has_number(cluster: _Cluster, numbers: Sequence[_Cluster]) -> bool:
+    return any(_is_number_of(number, cluster) for number in numbers)
+
+
+def _is_number_of(number: _Cluster, cluster: _Cluster) -> bool:
+    return cluster.box.y0 - 2 < number.box.center_y < cluster.box.y1 + 2
+
+
+def _numbered(cluster: _Cluster, numbers: Sequence[_Cluster], signs: Sequence[Sign]) -> list[Formula]:
+    """A displayed formula with its number; several where its lines have numbers of their own."""
+    own = [number for number in numbers if _is_number_of(number, cluster)]
+    if not own:
+        inner = _number_inside(cluster, signs)
+        if inner is None:
+            return [_displayed(cluster, None, signs)]
+        return [_displayed(_Cluster([s for s in cluster.segments if s is not inner], cluster.bars), _Cluster([inner], []), signs)]
+    if len(own) == 1:
+        return [_displayed(cluster, own[0], signs)]
+    lines: list[_Cluster] = [_Cluster([], []) for _ in own]
+    for segment in cluster.segments:
+        lines[_nearest(segment.box, own)].segments.append(segment)
+    for bar in cluster.bars:
+        lines[_nearest(bar, own)].bars.append(bar)
+    return [_displayed(line, number, signs) for line, number in zip(lines, own, strict=True) if line.segments]
+
+
+def _nearest(box: Box, numbers: Sequence[_Cluster]) -> int:
+    return min(range(len(numbers)), key=lambda n: abs(numbers[n].box.center_y - box.center_y))
+
+
+def _number_inside(cluster: _Cluster, signs: Sequence[Sign]) -> Segment | None:
+    """The number of an equation that stands close to it."""
+    if len(cluster.segments) < 2:
+        return None
+    last = max(cluster.segments, key=lambda segment: segment.box.x1)
+    text = "".join(signs[n].part.text for n in last.signs)
+    rest = max(segment.box.x1 for segment in cluster.segments if segment is not last)
+    return last if _NUMBER.fullmatch(text) and last.box.x0 - rest > IN_LINE * last.size else None
+
+
+def _displayed(cluster: _Cluster, number: _Cluster | None, signs: Sequence[Sign]) -> Formula:
+    parts = [signs[n].part for n in cluster.signs]
+    large = [part for part in parts if part.size > SMALLER * cluster.size and not part.centred] or parts
+    return Formula(
+        tuple(cluster.signs),
+        tuple(cluster.bars),
+        cluster.box,
+        _middle_baseline(large),
+        cluster.size,
+        display=True,
+        number="" if number is None else "".join(signs[n].part.text for n in number.signs),
+        number_signs=() if number is None else tuple(number.signs),
+    )
+
+
+def _middle_baseline(parts: Sequence[Part]) -> float:
+    return sorted(part.baseline for part in parts)[len(parts) // 2]

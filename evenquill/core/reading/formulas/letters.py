@@ -1,0 +1,110 @@
+"""Symbols of one line that are one thing together: figures of a number, letters of a function's name or of words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.equations.signs import FUNCTIONS
+from evenquill.core.model.equation import Identifier, Letterform, Node, Number, Words, row_of
+from evenquill.core.reading.formulas.parts import Part, box_of
+
+CLOSE = 0.17
+"""Ems between letters of one word, and figures of one number."""
+
+WORD_SPACE = 0.65
+"""Ems between words of one stretch."""
+
+
+def with_names(parts: Sequence[Part]) -> list[Part]:
+    """The parts, in order from the left, with figures and upright letters on one baseline made numbers, names and words."""
+    out: list[Part] = []
+    n = 0
+    ordered = list(parts)
+    while n < len(ordered):
+        part = ordered[n]
+        if part.node is not None or not part.text:
+            out.append(part)
+            n += 1
+            continue
+        run = _run(ordered, n)
+        out.append(_joined(run))
+        gone = set(map(id, run))
+        ordered = [*ordered[: n + 1], *(other for other in ordered[n + 1 :] if id(other) not in gone)]
+        n += 1
+    return out
+
+
+def _kind(part: Part) -> str:
+    if part.text.isdigit():
+        return "number"
+    if part.text.isalpha() and part.form in (Letterform.UPRIGHT, Letterform.BOLD) and part.text.isascii():
+        return "letters"
+    if part.words and part.text.isalpha():
+        return "letters"
+    return ""
+
+
+def _run(parts: Sequence[Part], start: int) -> list[Part]:
+    """The symbols from one on that are one thing with it."""
+    first = parts[start]
+    kind = _kind(first)
+    run = [first]
+    if not kind:
+        return run
+    following = [part for part in parts[start + 1 :] if part.node is None and _is_level(first, part)]
+    for n, part in enumerate(following):
+        gap = part.box.x0 - run[-1].box.x1
+        same = _kind(part) == kind and part.form is first.form
+        if kind == "number":
+            after = following[n + 1] if n + 1 < len(following) else None
+            point = part.text in ".," and after is not None and after.text.isdigit()
+            point = point and after is not None and after.box.x0 - part.box.x1 < 0.25 * first.size
+            if not (same or point) or gap > CLOSE * first.size:
+                break
+        elif not same or gap > (WORD_SPACE if _is_prose(run) and first.words else CLOSE) * first.size:
+            break
+        run.append(part)
+    return run
+
+
+def _is_prose(run: Sequence[Part]) -> bool:
+    return len(run) > 1 and all(part.words for part in run) and "".join(part.text for part in run) not in FUNCTIONS
+
+
+def _is_level(first: Part, part: Part) -> bool:
+    return abs(first.baseline - part.baseline) < 0.1 * first.size and abs(first.size - part.size) < 0.1 * first.size
+
+
+def _joined(run: Sequence[Part]) -> Part:
+    """A run of symbols as one part with its node, unless it is a sign that others still look at."""
+    first = run[0]
+    kind = _kind(first)
+    text = "".join(part.text for part in run)
+    node: Node
+    if kind == "number":
+        node = Number(text, first.form if first.form is not Letterform.ITALIC else Letterform.UPRIGHT)
+    elif kind == "letters" and first.form is Letterform.BOLD:
+        return _row_of_bold(run)
+    elif kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
+        node = Identifier(text, first.form)
+    elif kind == "letters":
+        node = Words(_spaced(run))
+    elif first.text.isalpha():
+        node = Identifier(first.text, first.form)
+    else:
+        return first
+    made = first._replace(box=box_of(run), node=node)
+    return made._replace(text=text) if isinstance(node, Identifier) else made
+
+
+def _row_of_bold(run: Sequence[Part]) -> Part:
+    nodes: list[Node] = [Identifier(part.text, part.form) for part in run]
+    return run[0]._replace(box=box_of(run), node=row_of(nodes))
+
+
+def _spaced(run: Sequence[Part]) -> str:
+    """The letters of words with the spaces between them, and one at either end."""
+    out = run[0].text
+    for before, part in zip(run, run[1:], strict=False):
+        out += (" " if part.box.x0 - before.box.x1 > CLOSE * part.size else "") + part.text
+    return f" {out} "

@@ -1,0 +1,153 @@
+"""Signs of a page in segments: what stands on one baseline without a wide gap, and which of it is running text."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from evenquill.core.equations.signs import FUNCTIONS
+from evenquill.core.model import Box, union
+from evenquill.core.reading.formulas.parts import Part
+
+SAME_BASELINE = 0.12
+"""Ems between baselines that count as one."""
+
+SEGMENT_GAP = 1.3
+"""Ems from which a gap parts segments: wider than justified text has."""
+
+WORD_GAP = 0.14
+"""Ems between letters from which they belong to two words."""
+
+PROSE_WORDS = 4
+"""Words of a line that is text whatever else stands in it."""
+
+SAME_EDGE = 0.6
+"""Ems within which a line begins below another."""
+
+LEADING = 1.9
+"""Ems between baselines of one paragraph, at most; double-spaced text has more, and is told by its words."""
+
+
+class Sign(NamedTuple):
+    """A symbol; ``mathematical`` if only a formula would have it there; ``x0`` and ``x1`` are where the pen begins and ends."""
+
+    part: Part
+    mathematical: bool
+    x0: float
+    x1: float
+
+
+class Segment(NamedTuple):
+    """Signs on one baseline, by their places from the left. ``words`` are those of the language, ``seeds`` how many signs are
+    mathematical; ``prose`` is whether it is text, maybe with formulas in it."""
+
+    signs: list[int]
+    box: Box
+    baseline: float
+    size: float
+    words: int
+    seeds: int
+    prose: bool
+
+
+def segments_of(signs: Sequence[Sign]) -> list[Segment]:
+    """All signs in segments, from the top."""
+    groups: list[list[int]] = []
+    for n in sorted(range(len(signs)), key=lambda n: signs[n].part.baseline):
+        part = signs[n].part
+        first = signs[groups[-1][0]].part if groups else None
+        if first is not None and part.baseline - first.baseline <= SAME_BASELINE * min(part.size, first.size):
+            groups[-1].append(n)
+        else:
+            groups.append([n])
+    segments = [_segment(run, signs) for group in groups for run in _runs(group, signs)]
+    return _with_continued(segments)
+
+
+def _runs(group: list[int], signs: Sequence[Sign]) -> list[list[int]]:
+    """The signs on one baseline, cut at wide gaps."""
+    out: list[list[int]] = []
+    end = 0.0
+    for n in sorted(group, key=lambda n: signs[n].part.box.x0):
+        part = signs[n].part
+        if out and _widest_gap(end, part, signs) <= SEGMENT_GAP * part.size:
+            out[-1].append(n)
+            end = max(end, part.box.x1)
+        else:
+            out.append([n])
+            end = part.box.x1
+    return out
+
+
+def _widest_gap(start: float, part: Part, signs: Sequence[Sign]) -> float:
+    """The widest gap from a place in a line to a part of it, over scripts and tall signs between."""
+    gap = part.box.x0 - start
+    if gap <= SEGMENT_GAP * part.size:
+        return gap
+    top, bottom = part.baseline - part.size, part.baseline + 0.5 * part.size
+    between = sorted(
+        (sign.part.box.x0, sign.part.box.x1)
+        for sign in signs
+        if start <= sign.part.box.center_x <= part.box.x0 and top < sign.part.box.center_y < bottom
+    )
+    widest, end = 0.0, start
+    for x0, x1 in [*between, (part.box.x0, part.box.x0)]:
+        widest = max(widest, x0 - end)
+        end = max(end, x1)
+    return widest
+
+
+def _segment(run: list[int], signs: Sequence[Sign]) -> Segment:
+    parts = [signs[n].part for n in run]
+    words = words_of(run, signs)
+    letters = sum(len(word) for word in words)
+    seeds = sum(signs[n].mathematical for n in run)
+    first_word = bool(words) and parts[0].words and parts[0].text.isalpha()
+    prose = len(words) >= PROSE_WORDS or letters > 0.5 * len(run) or (first_word and len(words) > 1)
+    sizes = sorted(part.size for part in parts)
+    box = union([part.box for part in parts])
+    return Segment(run, box, parts[0].baseline, sizes[len(sizes) // 2], len(words), seeds, prose)
+
+
+def words_of(run: Sequence[int], signs: Sequence[Sign]) -> list[str]:
+    """The words of the language among signs in order: at least two letters of the text's own typeface, and no function."""
+    found: list[str] = []
+    letters = ""
+    end = 0.0
+    for n in run:
+        sign = signs[n]
+        if letters and sign.x0 - end > WORD_GAP * sign.part.size:
+            found.append(letters)
+            letters = ""
+        is_letter = sign.part.words and not sign.mathematical and sign.part.text.isalpha()
+        if is_letter:
+            letters += sign.part.text
+        elif letters:
+            found.append(letters)
+            letters = ""
+        end = sign.x1
+    return [word for word in [*found, letters] if len(word) > 1 and word not in FUNCTIONS]
+
+
+def _with_continued(segments: list[Segment]) -> list[Segment]:
+    """The segments; lines of mathematics that begin right below a line of text, and close, carry it on."""
+    out = list(segments)
+    for n, segment in enumerate(out):
+        if segment.prose or not segment.seeds:
+            continue
+        for above in reversed(out[:n]):
+            step = segment.baseline - above.baseline
+            if step > LEADING * segment.size:
+                break
+            if step > 0.8 * segment.size and above.prose and above.words >= PROSE_WORDS:
+                begins = segment.box.x0 - above.box.x0
+                similar = abs(segment.size - above.size) < 0.1 * segment.size
+                if similar and -2.5 * segment.size < begins < SAME_EDGE * segment.size and _is_close(above, segment):
+                    out[n] = segment._replace(prose=True)
+                break
+    return out
+
+
+def _is_close(above: Segment, below: Segment) -> bool:
+    """Whether two lines have the distance of lines in a paragraph."""
+    return below.baseline - above.baseline < 1.6 * below.size

@@ -1,0 +1,44 @@
+"""Equations as words of the lines that they stand in."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+
+from evenquill.core.evidence import FoundEquation, Line, Word
+from evenquill.core.model.inline import OBJECT
+from evenquill.core.reading.native.formulas import FIRST_PLACE, MOST
+
+_PLACE = re.compile(f"([{chr(FIRST_PLACE)}-{chr(FIRST_PLACE + MOST)}])")
+
+
+def with_equations(lines: Sequence[Line], equations: Sequence[FoundEquation]) -> tuple[Line, ...]:
+    """The lines with the characters that stood for equations as words of their own; displayed ones reach over their whole height."""
+    return tuple(_with_words(line, equations) for line in lines) if equations else tuple(lines)
+
+
+def _with_words(line: Line, equations: Sequence[FoundEquation]) -> Line:
+    if not any(_PLACE.search(word.text) for word in line.words):
+        return line
+    words = tuple(part for word in line.words for part in _parted(word, equations))
+    displayed = [equations[word.equation] for word in words if word.equation is not None and equations[word.equation].display]
+    if len(displayed) == len(words):
+        line = line._replace(box=displayed[0].box)
+    return line._replace(words=words)
+
+
+def _parted(word: Word, equations: Sequence[FoundEquation]) -> Iterator[Word]:
+    """A word, or the text and the equations that it consists of, each glued to the one before."""
+    glued = word.glued
+    pieces = [piece for piece in _PLACE.split(word.text) if piece]
+    left = word.x0
+    for n, piece in enumerate(pieces):
+        if _PLACE.fullmatch(piece):
+            place = ord(piece) - FIRST_PLACE
+            box = equations[place].box
+            left = box.x1
+            yield word._replace(text=OBJECT, x0=box.x0, x1=box.x1, glued=glued, equation=place, marks=0)
+        else:
+            after = next((equations[ord(p) - FIRST_PLACE].box.x0 for p in pieces[n + 1 :] if _PLACE.fullmatch(p)), word.x1)
+            yield word._replace(text=piece, x0=round(left, 2), x1=round(max(after, left), 2), glued=glued)
+        glued = True
