@@ -12,6 +12,7 @@ from evenquill.desk import (
     delivery_routes,
     document_routes,
     doubt_routes,
+    equation_routes,
     file_routes,
     health_routes,
     people_routes,
@@ -39,6 +40,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     delivery_routes.add_routes(api, context)
     health_routes.add_routes(api, context, runner)
     people_routes.add_routes(api, context, sign_in)
+    equation_routes.add_routes(api)
     return api
 
 

@@ -81,6 +81,7 @@ class Opened(msgspec.Struct, frozen=True):
     columns: bool
     can_undo: bool
     can_redo: bool
+    language: str = "en"
 
 
 class Window(msgspec.Struct, frozen=True):
@@ -149,6 +150,7 @@ def add_routes(api: Api, context: AppContext) -> None:
             columns=any(section.columns > 1 for section in proof.sections),
             can_undo=can_undo,
             can_redo=can_redo,
+            language=proof.language,
         )
 
     @api.route("GET", "/api/documents/{document}/ladder", returns=list[PageInfo])

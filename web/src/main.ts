@@ -3,6 +3,7 @@ import '@fontsource-variable/source-serif-4';
 import '@fontsource/dejavu-mono';
 import 'carbon-components-svelte/css/all.css';
 import './theme.css';
+import './shared/equations.css';
 import { mount } from 'svelte';
 import App from './App.svelte';
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from evenquill.core.edits.equation_edits import content_for
 from evenquill.core.edits.inverse import Edit, splice, with_sections_changed, with_text_changed
 from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
@@ -48,7 +49,7 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
         numbering=numbering,
         style=style.id,
         align=None,
-        content=_without_whole_emphasis(block.content, style),
+        content=_without_whole_emphasis(content_for(role, block), style),
         doubts=tuple(doubt for doubt in block.doubts if doubt.role is None),
     )
     return splice(document, at, 1, (changed,), styles_with(document, style))

@@ -48,6 +48,8 @@ def style_for(document: Document, role: Role, level: int) -> ResolvedStyle:
         return named(f"Contents {level}", left=12.0 * (level - 1), first=0.0, align=Align.LEFT)
     if role is Role.CELL:
         return named("Table text", left=0.0, first=0.0, before=0.0, align=Align.LEFT)
+    if role is Role.EQUATION:
+        return named("Equation", left=0.0, first=0.0, align=Align.CENTER)
     if role is Role.CODE:
         family, font = Family.MONO, "Liberation Mono"
         return named("Code", family=family, font=font, left=0.0, first=0.0, align=Align.LEFT, leading=0.0)

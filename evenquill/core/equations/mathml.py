@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from lxml import etree
 
+from evenquill.core.equations.pairs import is_high
 from evenquill.core.equations.signs import NARY, WITH_LIMITS
 from evenquill.core.model.equation import (
     Accent,
@@ -18,11 +19,14 @@ from evenquill.core.model.equation import (
     Node,
     Number,
     Operator,
+    Phrase,
     Root,
     Row,
     Scripts,
-    Words,
 )
+
+APPLIED = "\u2061"
+"""Stands unseen between a function and what it is of."""
 
 NAMESPACE = "http://www.w3.org/1998/Math/MathML"
 
@@ -90,8 +94,12 @@ def _write(parent: Element, node: Node) -> None:
     match node:
         case Row(parts):
             row = _child(parent, "mrow")
-            for part in parts:
+            for n, part in enumerate(parts):
                 _write(row, part)
+                if _is_function(part) and n + 1 < len(parts):
+                    _child(row, "mo", APPLIED)
+                    if not isinstance(parts[n + 1], Fence | Operator):
+                        _child(row, "mspace", width="0.17em")
         case Identifier(text, form):
             made = _child(parent, "mi", formed(text, form))
             if form is Letterform.UPRIGHT and len(text) == 1:
@@ -102,7 +110,7 @@ def _write(parent: Element, node: Node) -> None:
             made = _child(parent, "mo", text)
             if text in "()[]{}|∥⟨⟩":
                 made.set("stretchy", "false")
-        case Words(text):
+        case Phrase(text):
             _child(parent, "mtext", text.replace(" ", "\u00a0"))
         case Gap(width):
             _child(parent, "mspace", width=f"{width:g}em")
@@ -126,19 +134,29 @@ def _write(parent: Element, node: Node) -> None:
             _child(made, "mo", sign).set("stretchy", "true" if sign in "⏞⏟¯→" else "false")
         case Fence(opening, body, closing):
             row = _child(parent, "mrow")
+            grows = "true" if is_high(body) else "false"
             if opening:
-                _child(row, "mo", opening, fence="true", form="prefix")
+                _child(row, "mo", opening, form="prefix", stretchy=grows)
             _write(row, body)
             if closing:
-                _child(row, "mo", closing, fence="true", form="postfix")
+                _child(row, "mo", closing, form="postfix", stretchy=grows)
         case Grid():
             _write_grid(parent, node)
+
+
+def _is_function(node: Node) -> bool:
+    base = node.base if isinstance(node, Scripts | Limits) else node
+    return isinstance(base, Identifier) and base.form is Letterform.UPRIGHT and len(base.text) > 1
 
 
 def _write_around(parent: Element, tags: tuple[str, str, str], base: Node, low: Node | None, high: Node | None) -> None:
     """The element of a base with something below it, above it, or both."""
     made = _child(parent, tags[0] if high is None else tags[1] if low is None else tags[2])
-    if tags[0] == "munder" and isinstance(base, Operator | Identifier) and (base.text in NARY or base.text in WITH_LIMITS):
+    if (
+        tags[0] == "munder"
+        and isinstance(base, Operator | Identifier)
+        and (base.text in NARY or base.text in WITH_LIMITS)
+    ):
         _child(made, "mo", base.text, movablelimits="false")
     else:
         _write(made, base)
@@ -157,5 +175,7 @@ def _write_grid(parent: Element, grid: Grid) -> None:
         for n, cell in enumerate(cells):
             made = _child(row, "mtd")
             if lines:
-                made.set("style", "text-align: " + ("right" if n == 0 and len(cells) > 1 else "left") + "; padding-inline: 0")
+                made.set(
+                    "style", "text-align: " + ("right" if n == 0 and len(cells) > 1 else "left") + "; padding-inline: 0"
+                )
             _write(made, cell)

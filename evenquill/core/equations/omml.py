@@ -20,10 +20,10 @@ from evenquill.core.model.equation import (
     Node,
     Number,
     Operator,
+    Phrase,
     Root,
     Row,
     Scripts,
-    Words,
     parts_of,
     row_of,
 )
@@ -107,7 +107,9 @@ def _nary_of(node: Node) -> Operator | None:
 
 
 def _ends_operand(node: Node) -> bool:
-    return isinstance(node, Gap | Words) or (isinstance(node, Operator) and (node.text in RELATIONS or node.text in ",;"))
+    return isinstance(node, Gap | Phrase) or (
+        isinstance(node, Operator) and (node.text in RELATIONS or node.text in ",;")
+    )
 
 
 def _is_function(node: Node) -> bool:
@@ -116,7 +118,7 @@ def _is_function(node: Node) -> bool:
 
 
 def _is_argument(node: Node) -> bool:
-    return not isinstance(node, Operator | Words | Gap) and not _is_function(node)
+    return not isinstance(node, Operator | Phrase | Gap) and not _is_function(node)
 
 
 def _write_nary(parent: Element, node: Node, operand: Node) -> None:
@@ -149,7 +151,7 @@ def _write_part(parent: Element, node: Node) -> None:
             _run(parent, text, script, None if isinstance(node, Number) and style == "p" else style)
         case Operator(text):
             _run(parent, text, None, "p" if text.isalpha() else None)
-        case Words(text):
+        case Phrase(text):
             _run(parent, text, words=True)
         case Gap(width):
             _run(parent, next(space for least, space in _GAPS if width >= least))
@@ -244,7 +246,9 @@ def _align_at(part: Element) -> None:
         _child(properties, "aln")
 
 
-def _run(parent: Element, text: str, script: str | None = None, style: str | None = None, *, words: bool = False) -> None:
+def _run(
+    parent: Element, text: str, script: str | None = None, style: str | None = None, *, words: bool = False
+) -> None:
     made = _child(parent, "r")
     properties = _child(made, "rPr")
     if words:

@@ -39,11 +39,12 @@ CLOSING = frozenset(OPENING.values())
 BARS = frozenset("|∥‖")
 """Fences that open and close alike."""
 
-FUNCTIONS = frozenset(
-    "sin cos tan cot sec csc sinh cosh tanh coth arcsin arccos arctan log ln lg exp max min sup inf lim limsup liminf det dim ker deg "
-    "arg gcd lcm Pr hom mod sgn sign tr rank span diag var Var cov Cov erf argmax argmin arsinh arcosh artanh tg ctg cotg arctg "
-    "sen cosec card grad div rot curl const Re Im id vol ord supp conv".split()
+_FUNCTIONS_NAMES = (
+    "sin cos tan cot sec csc sinh cosh tanh coth arcsin arccos arctan log ln lg exp max min sup inf lim limsup liminf det dim ker "
+    "deg arg gcd lcm Pr hom mod sgn sign tr rank span diag var Var cov Cov erf argmax argmin arsinh arcosh artanh tg ctg cotg "
+    "arctg sen cosec card grad div rot curl const Re Im id vol ord supp conv"
 )
+FUNCTIONS = frozenset(_FUNCTIONS_NAMES.split())
 """Names of functions that are set upright."""
 
 WITH_LIMITS = frozenset({"lim", "limsup", "liminf", "max", "min", "sup", "inf", "argmax", "argmin", "det", "gcd", "Pr"})
@@ -51,7 +52,7 @@ WITH_LIMITS = frozenset({"lim", "limsup", "liminf", "max", "min", "sup", "inf", 
 
 ACCENTS = {
     "\u0302": "^", "ˆ": "^", "^": "^", "\u0303": "~", "˜": "~", "~": "~", "\u0304": "¯", "\u0305": "¯", "¯": "¯", "‾": "¯", "\u0307": "˙",
-    "˙": "˙", "\u0308": "¨", "¨": "¨", "\u20d7": "→", "⃗": "→", "→": "→", "\u030c": "ˇ", "ˇ": "ˇ", "\u0306": "˘", "˘": "˘", "\u0301": "´",
+    "˙": "˙", "\u0308": "¨", "¨": "¨", "\u20d7": "→", "→": "→", "\u030c": "ˇ", "ˇ": "ˇ", "\u0306": "˘", "˘": "˘", "\u0301": "´",
     "´": "´", "\u0300": "`", "`": "`", "\u030a": "˚", "˚": "˚", "⏞": "⏞", "⏟": "⏟",
 }  # fmt: skip
 """Signs over letters, and the one of each kind that the tree has."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from evenquill.core.equations.signs import FUNCTIONS, NARY
+from evenquill.core.equations.pairs import is_high
+from evenquill.core.equations.signs import FUNCTIONS, NARY, OPENING
 from evenquill.core.equations.tex_names import ACCENT_NAMES, NAMES
 from evenquill.core.model.equation import (
     Accent,
@@ -17,10 +18,10 @@ from evenquill.core.model.equation import (
     Node,
     Number,
     Operator,
+    Phrase,
     Root,
     Row,
     Scripts,
-    Words,
 )
 
 _COMMANDS = {
@@ -32,13 +33,21 @@ _COMMANDS = {
     Letterform.SANS_SERIF: "mathsf",
     Letterform.MONOSPACE: "mathtt",
 }
-_KNOWN = frozenset(
-    "sin cos tan cot sec csc sinh cosh tanh coth arcsin arccos arctan log ln lg exp max min sup inf lim limsup liminf det dim ker deg arg "
-    "gcd Pr hom".split()
+_KNOWN_NAMES = (
+    "sin cos tan cot sec csc sinh cosh tanh coth arcsin arccos arctan log ln lg exp max min sup inf lim limsup liminf det dim ker "
+    "deg arg gcd Pr hom"
 )
+_KNOWN = frozenset(_KNOWN_NAMES.split())
 """Functions that have a command of their own."""
 
-_MATRICES = {("(", ")"): "pmatrix", ("[", "]"): "bmatrix", ("{", "}"): "Bmatrix", ("|", "|"): "vmatrix", ("‖", "‖"): "Vmatrix", ("{", ""): "cases"}
+_MATRICES = {
+    ("(", ")"): "pmatrix",
+    ("[", "]"): "bmatrix",
+    ("{", "}"): "Bmatrix",
+    ("|", "|"): "vmatrix",
+    ("‖", "‖"): "Vmatrix",
+    ("{", ""): "cases",
+}
 _GAPS = ((1.5, r"\qquad"), (0.75, r"\quad"), (0.25, r"\;"), (0.0, r"\,"))
 
 
@@ -88,12 +97,16 @@ def _tex(node: Node) -> str:
             return text if form is Letterform.UPRIGHT else _formed(text, form)
         case Operator(text):
             return _sign(text) if len(text) == 1 else rf"\mathrm{{{text}}}"
-        case Words(text):
+        case Phrase(text):
             return rf"\text{{{text}}}"
         case Gap(width):
             return next(command for least, command in _GAPS if width >= least)
         case Fraction(above, below, bar):
-            return rf"\frac{_group(above)}{_group(below)}" if bar else rf"\genfrac{{}}{{}}{{0pt}}{{}}{_group(above)}{_group(below)}"
+            return (
+                rf"\frac{_group(above)}{_group(below)}"
+                if bar
+                else rf"\genfrac{{}}{{}}{{0pt}}{{}}{_group(above)}{_group(below)}"
+            )
         case Root(body, index):
             return rf"\sqrt{_group(body)}" if index is None else rf"\sqrt[{_tex(index)}]{_group(body)}"
         case Scripts(base, sub, sup):
@@ -105,12 +118,20 @@ def _tex(node: Node) -> str:
                 return rf"\{'underbrace' if below else 'overbrace'}{_group(base)}"
             if sign == "¯" and below:
                 return rf"\underline{_group(base)}"
-            wide = {"^": "widehat", "~": "widetilde", "¯": "overline", "→": "overrightarrow"} if not _is_letter(base) else {}
+            wide = (
+                {"^": "widehat", "~": "widetilde", "¯": "overline", "→": "overrightarrow"}
+                if not _is_letter(base)
+                else {}
+            )
             name = wide.get(sign) or ACCENT_NAMES.get(sign)
             return rf"\overset{{{_sign(sign)}}}{_group(base)}" if name is None else rf"\{name}{_group(base)}"
         case Fence(opening, body, closing):
             if isinstance(body, Grid) and body.kind is GridKind.MATRIX and (opening, closing) in _MATRICES:
                 return _environment(_MATRICES[opening, closing], body)
+            if isinstance(body, Fraction) and not body.bar and (opening, closing) == ("(", ")"):
+                return rf"\binom{_group(body.above)}{_group(body.below)}"
+            if opening in OPENING and closing and not is_high(body):
+                return _join([_sign(opening), _tex(body), _sign(closing)])
             return _join([rf"\left{_fence(opening)}", _tex(body), rf"\right{_fence(closing)}"])
         case Grid(kind=kind):
             return _environment("matrix" if kind is GridKind.MATRIX else "aligned", node)
@@ -127,7 +148,7 @@ def _group(node: Node) -> str:
 def _base(node: Node) -> str:
     """What scripts stand at: in braces if it is more than one piece for TeX."""
     made = _tex(node)
-    simple = isinstance(node, Identifier | Number | Operator | Fence) and (len(made) == 1 or made.startswith("\\"))
+    simple = isinstance(node, Identifier | Number | Operator | Fence) and (len(made) == 1 or made[0] in "\\([")
     return made if simple else "{" + made + "}"
 
 
@@ -140,7 +161,9 @@ def _script(sign: str, node: Node | None) -> str:
 
 def _limits(node: Limits) -> str:
     base = node.base
-    takes_limits = (isinstance(base, Operator) and base.text in NARY) or (isinstance(base, Identifier) and base.text in _KNOWN)
+    takes_limits = (isinstance(base, Operator) and base.text in NARY) or (
+        isinstance(base, Identifier) and base.text in _KNOWN
+    )
     braced = isinstance(base, Accent) and base.sign in "⏞⏟"
     if takes_limits or braced:
         commanded = isinstance(base, Operator) and base.text in NARY

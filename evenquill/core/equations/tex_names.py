@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+_GREEK_NAMES = (
+    "alpha beta gamma delta varepsilon zeta eta theta iota kappa lambda mu nu xi pi rho sigma tau upsilon varphi chi psi "
+    "omega Gamma Delta Theta Lambda Xi Pi Sigma Upsilon Phi Psi Omega"
+)
 _GREEK = dict(
     zip(
         "αβγδεζηθικλμνξπρστυφχψωΓΔΘΛΞΠΣΥΦΨΩ",
-        "alpha beta gamma delta varepsilon zeta eta theta iota kappa lambda mu nu xi pi rho sigma tau upsilon varphi chi psi omega "
-        "Gamma Delta Theta Lambda Xi Pi Sigma Upsilon Phi Psi Omega".split(),
+        _GREEK_NAMES.split(),
         strict=True,
     )
 )
 _SIGNS = {
-    "ϵ": "epsilon", "ϕ": "phi", "ϑ": "vartheta", "ϱ": "varrho", "ς": "varsigma", "ϖ": "varpi", "ϰ": "varkappa", "∂": "partial", "∇": "nabla",
+    "ϵ": "epsilon", "ϕ": "phi", "ϑ": "vartheta", "ϱ": "varrho", "ς": "varsigma", "ϖ": "varpi", "ϰ": "varkappa", "∂": "partial",
+    "∇": "nabla",
     "∞": "infty", "ℓ": "ell", "ℏ": "hbar", "ℑ": "Im", "ℜ": "Re", "ℵ": "aleph", "℘": "wp", "∅": "emptyset", "∀": "forall", "∃": "exists",
-    "¬": "neg", "∠": "angle", "△": "triangle", "□": "square", "⊤": "top", "ı": "imath", "ȷ": "jmath", "…": "ldots", "⋯": "cdots", "⋮": "vdots",
-    "⋱": "ddots", "∑": "sum", "∏": "prod", "∐": "coprod", "∫": "int", "∬": "iint", "∭": "iiint", "∮": "oint", "⋃": "bigcup", "⋂": "bigcap",
+    "¬": "neg", "∠": "angle", "△": "triangle", "□": "square", "⊤": "top", "ı": "imath", "ȷ": "jmath", "…": "ldots", "⋯": "cdots",
+    "⋮": "vdots",
+    "⋱": "ddots", "∑": "sum", "∏": "prod", "∐": "coprod", "∫": "int", "∬": "iint", "∭": "iiint", "∮": "oint", "⋃": "bigcup",
+    "⋂": "bigcap",
     "⨁": "bigoplus", "⨂": "bigotimes", "⋁": "bigvee", "⋀": "bigwedge", "⨆": "bigsqcup", "±": "pm", "∓": "mp", "×": "times", "÷": "div",
     "·": "cdot", "⋅": "cdot", "∗": "ast", "∘": "circ", "∙": "bullet", "⊕": "oplus", "⊗": "otimes", "⊖": "ominus", "∪": "cup", "∩": "cap",
     "∧": "wedge", "∨": "vee", "∖": "setminus", "⋆": "star", "†": "dagger", "≤": "leq", "≥": "geq", "⩽": "leqslant", "⩾": "geqslant",
@@ -23,7 +29,8 @@ _SIGNS = {
     "⇒": "Rightarrow", "⇐": "Leftarrow", "⇔": "Leftrightarrow", "↦": "mapsto", "⟶": "longrightarrow", "⟹": "implies", "⟺": "iff",
     "↑": "uparrow", "↓": "downarrow", "∝": "propto", "⊥": "perp", "∥": "parallel", "≺": "prec", "≻": "succ", "∣": "mid", "⊢": "vdash",
     "⊨": "models", "≐": "doteq", "≲": "lesssim", "≳": "gtrsim", "⇌": "rightleftharpoons", "⟨": "langle", "⟩": "rangle", "⌊": "lfloor",
-    "⌋": "rfloor", "⌈": "lceil", "⌉": "rceil", "‖": "|", "{": "{", "}": "}", "%": "%", "#": "#", "&": "&", "$": "$", "_": "_", "°": "degree",
+    "⌋": "rfloor", "⌈": "lceil", "⌉": "rceil", "‖": "|", "{": "{", "}": "}", "%": "%", "#": "#", "&": "&", "$": "$", "_": "_",
+    "°": "degree",
     "⊙": "odot", "⊔": "sqcup", "⊓": "sqcap", "◦": "circ",
 }  # fmt: skip
 

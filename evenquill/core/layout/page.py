@@ -40,8 +40,9 @@ SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 
 
 class Column(NamedTuple):
-    """Lines, pictures, tables and displayed equations from top to bottom; ``left`` and ``right`` are the edges that its lines keep to, ``beside`` is the
-    number of columns side by side, itself counted. ``alone`` if nothing stands beside it, ``turned`` if its text stands on its side."""
+    """Lines, pictures, tables and displayed equations from top to bottom; ``left`` and ``right`` are the edges that its lines keep to,
+    ``beside`` is the number of columns side by side, itself counted. ``alone`` if nothing stands beside it, ``turned`` if its text stands
+    on its side."""
 
     page: int
     left: float

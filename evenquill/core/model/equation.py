@@ -62,7 +62,7 @@ class Operator(msgspec.Struct, frozen=True, tag="operator"):
     text: str
 
 
-class Words(msgspec.Struct, frozen=True, tag="words"):
+class Phrase(msgspec.Struct, frozen=True, tag="phrase"):
     """Words of the language within an equation, with their spaces."""
 
     text: str
@@ -127,7 +127,7 @@ class Grid(msgspec.Struct, frozen=True, omit_defaults=True, tag="grid"):
 
 
 Node = (
-    Row | Identifier | Number | Operator | Words | Gap | Fraction | Root | Scripts | Limits | Accent | Fence | Grid
+    Row | Identifier | Number | Operator | Phrase | Gap | Fraction | Root | Scripts | Limits | Accent | Fence | Grid
 )  # fmt: skip
 
 
@@ -176,14 +176,12 @@ def every_node(node: Node) -> Iterator[tuple[Node, int]]:
 
 def problem_of(node: Node) -> str:
     """What is wrong with a tree, in a sentence for the clerk; nothing if it is sound."""
-    count = 0
-    for current, depth in every_node(node):
-        count += 1
+    for count, (current, depth) in enumerate(every_node(node), 1):
         if depth > DEEPEST:
             return f"The equation has parts within parts more than {DEEPEST} deep."
         if count > LARGEST:
             return f"The equation has more than {LARGEST:,} parts."
-        if isinstance(current, Identifier | Number | Operator | Words) and not current.text:
+        if isinstance(current, Identifier | Number | Operator | Phrase) and not current.text:
             return "A part of the equation has no text."
         if isinstance(current, Grid) and not (current.rows and all(current.rows)):
             return "A grid of the equation has no cells."
@@ -192,5 +190,5 @@ def problem_of(node: Node) -> str:
 
 def text_of(node: Node) -> str:
     """The characters of an equation in order, without what says how they stand: for finding it by its text."""
-    texts = (part.text for part, _ in every_node(node) if isinstance(part, Identifier | Number | Operator | Words))
+    texts = (part.text for part, _ in every_node(node) if isinstance(part, Identifier | Number | Operator | Phrase))
     return "".join(texts)

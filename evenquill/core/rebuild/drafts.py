@@ -16,7 +16,6 @@ from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
 
-
 UNDERLINED = Marks.UNDERLINE | Marks.STRIKE
 """Marks that equations have like text."""
 
@@ -180,7 +179,14 @@ class _Text:
         start = self.length
         if word.equation is not None:
             equation, display = word.equation, self.display
-            found = Equation(equation.tree, display, equation.number if display else "", look.marks & UNDERLINED, look.color, look.link)
+            found = Equation(
+                equation.tree,
+                display,
+                equation.number if display else "",
+                look.marks & UNDERLINED,
+                look.color,
+                look.link,
+            )
             self.pieces.append((found, [word.text]))
             self.length += len(word.text)
             return start

@@ -19,7 +19,10 @@ export type PictureBlock = Schemas['PictureBlock'];
 export type TableBlock = Schemas['TableBlock'];
 export type Cell = Schemas['Cell'];
 export type Block = TextBlock | PictureBlock | TableBlock;
-export type Inline = Schemas['Text'] | Schemas['Tab'] | Schemas['Break'] | Schemas['NoteRef'] | Schemas['Field'] | Schemas['InlinePicture'];
+export type Inline = Schemas['Text'] | Schemas['Tab'] | Schemas['Break'] | Schemas['NoteRef'] | Schemas['Field'] | Schemas['InlinePicture'] | Schemas['Equation'];
+export type Equation = Schemas['Equation'];
+export type DrawnEquation = Schemas['DrawnEquation'];
+export type ReadEquation = Schemas['ReadEquation'];
 export type News = Schemas['News'];
 export type Focus = Schemas['Focus'];
 export type DoubtKey = Schemas['DoubtKey'];
@@ -110,6 +113,9 @@ const document = (id: string) => `/api/documents/${encodeURIComponent(id)}`;
 
 export const api = {
   session: () => ask<SessionState>('GET', '/api/session'),
+  drawEquations: (equations: readonly Equation[], language: string) =>
+    ask<Schemas['DrawnEquations']>('POST', '/api/equations/drawn', { equations, language }),
+  readEquation: (tex: string, display: boolean, language: string) => ask<ReadEquation>('POST', '/api/equations/read', { tex, display, language }),
   enter: (name: string, password: string) => ask<SessionState>('POST', '/api/session', { name, password }),
   leaveSession: () => ask<null>('DELETE', '/api/session'),
   changePassword: (old: string, fresh: string) => ask<null>('PUT', '/api/session/password', { old, new: fresh }),

@@ -51,6 +51,7 @@
         joinAfter: saved(events.joinAfter),
         leave: saved(events.leave),
         tab: saved(events.tab),
+        equation: saved(events.equation),
         undo: saved(() => (void proof.undo().then(reopen), true)),
         redo: saved(() => (void proof.redo().then(reopen), true)),
       });

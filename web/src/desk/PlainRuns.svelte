@@ -1,6 +1,7 @@
 <script lang="ts">
   /** Content drawn without an editor. Text is only ever set as text, whatever it contains. */
   import { pictureAddress, type Inline, type PlacedQuery } from '../api/client';
+  import EquationView from './EquationView.svelte';
   import { BOLD, ITALIC, plainOf, readable, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
@@ -9,12 +10,16 @@
     queries?: readonly PlacedQuery[];
     current?: string | null;
     open?: (query: PlacedQuery) => void;
+    /** Opens the equation at a place. */
+    openEquation?: (at: number) => void;
+    language?: string;
   }
-  let { content, queries = [], current = null, open = () => undefined }: Props = $props();
+  let { content, queries = [], current = null, open = () => undefined, openEquation = () => undefined, language = 'en' }: Props = $props();
 
   interface Piece {
     item: Inline;
     text: string;
+    at: number;
     query?: PlacedQuery;
   }
 
@@ -33,7 +38,7 @@
       places.slice(0, -1).forEach((start, i) => {
         const query = marked.find((one) => (one.query.start ?? 0) <= start && start < (one.query.end ?? 0));
         const text = item.type === 'text' ? plain.slice(start - at, places[i + 1]! - at) : item.type === 'note' ? readable([item]) : plain;
-        out.push({ item, text, query });
+        out.push({ item, text, at, query });
       });
       at = end;
     }
@@ -62,7 +67,7 @@
   }
 </script>
 
-{#each pieces as { item, text, query }, i (i)}{#if query}<button
+{#each pieces as { item, text, at, query }, i (i)}{#if item.type === 'equation'}<EquationView equation={item} {language} open={() => openEquation(at)} />{:else if query}<button
       class="doubt"
       class:kept={query.left}
       class:current={query.id === current}

@@ -84,6 +84,7 @@
     joinBefore: () => false,
     joinAfter: () => false,
     tab: (back: boolean) => type(cellBeside(block, text.id, 0, back ? -1 : 1)) || ((proof.editing = null), true),
+    equation: () => false,
     leave: (direction: -1 | 0 | 1) => {
       if (direction === 0) proof.editing = null;
       else if (!type(cellBeside(block, text.id, direction, 0))) void step(direction, direction > 0 ? 0 : -1);

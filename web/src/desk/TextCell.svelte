@@ -5,6 +5,7 @@
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
   import type { RowEditor } from './editor';
+  import EquationEditor from './EquationEditor.svelte';
   import LiveText from './LiveText.svelte';
   import { textLook } from './looks';
   import { joinWithNext, joinWithPrevious, splitAt } from './rowActions';
@@ -28,6 +29,7 @@
   const style = $derived(proof.opened?.styles.find((one) => one.id === block.style) ?? proof.opened?.styles[0]);
   const mark = $derived(roleOf(block) === 'list_item' && !block.excluded ? (proof.labels[block.id] ?? '') : '');
   const look = $derived(textLook(style, proof.opened?.styles[0]?.size ?? 11, scale, block.align));
+  const language = $derived(block.language || proof.opened?.language || 'en');
   const flush = () => live?.flush();
 
   const events = {
@@ -35,6 +37,11 @@
     joinBefore: () => joinWithPrevious(proof, block),
     joinAfter: () => joinWithNext(proof, block, true),
     tab: () => false,
+    equation: (at: number, fresh: boolean) => {
+      proof.editing = null;
+      proof.equation = { block: block.id, at, fresh };
+      return true;
+    },
     leave: (direction: -1 | 0 | 1) => {
       if (direction === 0) proof.editing = null;
       else void step(direction, direction > 0 ? 0 : -1);
@@ -45,6 +52,12 @@
   function reopen() {
     if (proof.selected === block.id && proof.place(block.id) >= 0) proof.editing = { at: -1 };
     else proof.editing = null;
+  }
+
+  function opened(at: number) {
+    proof.selected = block.id;
+    proof.queries.current = null;
+    if (!proof.readOnly) events.equation(at, false);
   }
 
   function clicked(event: MouseEvent) {
@@ -67,10 +80,16 @@
         queries={proof.queries.byRow.get(block.id)}
         current={proof.queries.current}
         open={(query) => (proof.queries.current = query.id)}
+        openEquation={opened}
+        {language}
       /></div>
   {/if}
 </div>
-{#if active && !proof.readOnly && !proof.queries.current}
+{#if active && proof.equation?.block === block.id && !proof.readOnly}
+  {#key proof.equation}
+    <EquationEditor {proof} {block} at={proof.equation.at} fresh={proof.equation.fresh} {language} />
+  {/key}
+{:else if active && !proof.readOnly && !proof.queries.current}
   <TextTools {proof} {block} {place} {editor} {flush} />
 {/if}
 

@@ -61,6 +61,9 @@
         title="The marked beginning of the paragraph is a heading (Ctrl H)">Run-in heading</button
       >
     {/if}
+    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.equation()} title="The equation at the caret, or a new one (Ctrl M)"
+      >Equation</button
+    >
     <button onclick={() => after(() => splitAt(proof, block, editor.offset()))} title="Split at the caret (Enter)">Split here</button>
   {/if}
   <select aria-label="Alignment" value={align} onchange={(event) => after(() => setAlign(proof, block, event.currentTarget.value as typeof align))}>

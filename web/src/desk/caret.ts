@@ -1,3 +1,5 @@
+import { OBJECT } from '../shared/blocks';
+
 /** Characters before the place that was clicked, within plainly drawn runs; -1 (the end) beyond the text. */
 export function caretOffset(root: HTMLElement, event: MouseEvent): number {
   const position = document.caretPositionFromPoint?.(event.clientX, event.clientY);
@@ -5,5 +7,8 @@ export function caretOffset(root: HTMLElement, event: MouseEvent): number {
   const before = document.createRange();
   before.selectNodeContents(root);
   before.setEnd(position.offsetNode, position.offset);
-  return before.toString().length;
+  const text = before.cloneContents();
+  // What is no text takes one character, however it is drawn.
+  for (const one of text.querySelectorAll('.equation, img')) one.replaceWith(OBJECT);
+  return (text.textContent ?? '').length;
 }

@@ -4,7 +4,8 @@ import { keymap } from 'prosemirror-keymap';
 import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import { pictureAddress, type Inline } from '../api/client';
+import { pictureAddress, type Equation, type Inline } from '../api/client';
+import { drawInto } from '../shared/equations';
 import { BOLD, ITALIC, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
@@ -26,6 +27,13 @@ const schema = new Schema({
       group: 'inline',
       attrs: { picture: {}, media: {}, width: {}, height: {}, alt: {} },
       toDOM: (node) => ['img', { class: 'in-line', src: pictureAddress(String(node.attrs.picture)), alt: String(node.attrs.alt || 'Picture in the line') }],
+    },
+    equation: {
+      inline: true,
+      atom: true,
+      group: 'inline',
+      attrs: { equation: {} },
+      toDOM: () => ['span', { class: 'equation' }],
     },
     note_mark: {
       inline: true,
@@ -80,6 +88,8 @@ function nodeOf(item: Inline): Node {
       return schema.nodes.note_mark!.create({ note: item.note, mark: item.mark ?? '' }, null, marks);
     case 'picture':
       return schema.nodes.picture!.create({ picture: item.picture, media: item.media, width: item.width, height: item.height, alt: item.alt ?? '' }, null, marks);
+    case 'equation':
+      return schema.nodes.equation!.create({ equation: item }, null, marks);
     case 'field':
       return schema.nodes.field!.create({ kind: item.kind }, null, marks);
   }
@@ -110,6 +120,8 @@ function itemOf(node: Node): Inline {
       const { picture, media, width, height, alt } = node.attrs as { picture: string; media: string; width: number; height: number; alt: string };
       return { type: 'picture', picture, media, width, height, alt, ...look };
     }
+    case 'equation':
+      return { ...(node.attrs.equation as Equation), ...look };
     case 'field':
       return { type: 'field', kind: node.attrs.kind as 'page', ...look };
     default:
@@ -136,6 +148,13 @@ function caretOf(state: EditorState, view?: EditorView): number {
   return view.posAtDOM(selection.anchorNode, selection.anchorOffset);
 }
 
+/** The place of the equation that is marked or stands before the caret; else the caret's, for a new one. */
+function equationAt(state: EditorState): [number, boolean] {
+  const { from } = state.selection;
+  if (state.doc.nodeAt(from)?.type.name === 'equation' && !state.selection.empty) return [from, false];
+  return state.doc.nodeAt(Math.max(from - 1, 0))?.type.name === 'equation' && from > 0 ? [from - 1, false] : [from, true];
+}
+
 /** What the row is told of. Each handler returns whether it did something. */
 export interface RowEvents {
   changed: (content: Inline[]) => void;
@@ -146,10 +165,13 @@ export interface RowEvents {
   leave: (direction: -1 | 0 | 1) => boolean;
   undo: () => boolean;
   redo: () => boolean;
+  /** Opens the equation at a place, or a new one there. */
+  equation: (offset: number, fresh: boolean) => boolean;
 }
 
 export interface RowEditor {
   toggle: (mark: 'bold' | 'italic' | 'underline' | 'run_in') => void;
+  equation: () => void;
   offset: () => number;
   focus: () => void;
   destroy: () => void;
@@ -182,6 +204,7 @@ export function openEditor(
     'Mod-i': toggled('italic'),
     'Mod-u': toggled('underline'),
     'Mod-h': toggled('run_in'),
+    'Mod-m': (state) => events.equation(...equationAt(state)),
     'Mod-z': events.undo,
     'Mod-y': events.redo,
     'Mod-Shift-z': events.redo,
@@ -194,6 +217,14 @@ export function openEditor(
     { mount: place },
     {
       state: EditorState.create({ doc, plugins: [keys], selection: TextSelection.create(doc, at) }),
+      nodeViews: {
+        equation: (node, _, getPos) => {
+          const dom = document.createElement('span');
+          drawInto(dom, node.attrs.equation as Equation);
+          dom.addEventListener('dblclick', () => events.equation(getPos() ?? 0, false));
+          return { dom, ignoreMutation: () => true };
+        },
+      },
       attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': label },
       // What is pasted is text: looks and structure of other programs do not belong here.
       handlePaste: (view, event) => {
@@ -215,6 +246,7 @@ export function openEditor(
       toggled(mark)(view.state, view.dispatch);
       view.focus();
     },
+    equation: () => void events.equation(...equationAt(view.state)),
     offset: () => view.state.selection.from,
     focus: () => view.focus(),
     destroy: () => view.destroy(),

@@ -1,5 +1,5 @@
 /** Keys on a selected row that is not open for typing. None of them acts in a field. */
-import { isTable, isText, KINDS } from '../shared/blocks';
+import { equationIn, isTable, isText, KINDS } from '../shared/blocks';
 import type { Proof } from '../state/proof.svelte';
 import { insertBelow, joinRows, joinWithNext, moveRows, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
 import { firstText } from './tables';
@@ -11,7 +11,7 @@ const PAGE = 10;
 
 export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
   const target = event.target as HTMLElement;
-  if (proof.editing || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
+  if (proof.editing || proof.equation || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
   if (proof.typedAhead !== null) {
     if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) proof.typedAhead += event.key;
     event.preventDefault();
@@ -53,6 +53,7 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
   } else if (isTable(block) && key === 'enter') proof.editing = block.excluded ? null : { at: -1, text: firstText(block)?.id };
   else if (!isText(block)) return false;
   else if (key === 'enter') proof.editing = block.excluded ? null : { at: -1 };
+  else if (key === 'f' && equationIn(block) >= 0) proof.equation = { block: block.id, at: equationIn(block), fresh: false };
   else if (key === 'j') joinWithNext(proof, block);
   else if (key === ']') setLevel(proof, proof.inHand, 1);
   else if (key === '[') setLevel(proof, proof.inHand, -1);

@@ -22,7 +22,7 @@ export const plainOf = (item: Inline): string =>
 export const textOf = (content: readonly Inline[] | undefined) => (content ?? []).map(plainOf).join('');
 /** The text as it reads: with the marks of notes as they are printed. */
 export const readable = (content: readonly Inline[] | undefined) =>
-  (content ?? []).map((item) => (item.type === 'note' ? (item.mark ?? '') : item.type === 'field' || item.type === 'picture' ? '' : plainOf(item))).join('');
+  (content ?? []).map((item) => (item.type === 'note' ? (item.mark ?? '') : ['field', 'picture', 'equation'].includes(item.type) ? '' : plainOf(item))).join('');
 /** The text of a table as it is read again: a line for each row, cells apart by tabs. */
 export function tableText(table: TableBlock): string {
   const rows: string[] = [];
@@ -59,6 +59,7 @@ export const KINDS: readonly Kind[] = [
   { name: 'Code', key: 'd', role: 'code', level: 0, ordered: false },
   { name: 'Term', key: 'w', role: 'term', level: 0, ordered: false },
   { name: 'Definition', key: 'a', role: 'definition', level: 0, ordered: false },
+  { name: 'Equation', key: 'z', role: 'equation', level: 0, ordered: false },
   { name: 'Contents entry', key: 'm', role: 'contents', level: 1, ordered: false },
 ];
 
@@ -99,8 +100,18 @@ export function signOf(block: Block): string {
 }
 
 const SIGNS: Partial<Record<Role, string>> = {
-  note: '※', endnote: '⁂', caption: '▭', quote: '❝', verse: '≋', code: '{ }', term: '≔', definition: '⇥', contents: '☰',
+  note: '※', endnote: '⁂', caption: '▭', quote: '❝', verse: '≋', code: '{ }', term: '≔', definition: '⇥', contents: '☰', equation: 'Σ',
 };
+
+/** The place of the first equation in a row's plain text, -1 where it has none. */
+export function equationIn(block: TextBlock): number {
+  let at = 0;
+  for (const item of block.content ?? []) {
+    if (item.type === 'equation') return at;
+    at += plainOf(item).length;
+  }
+  return -1;
+}
 
 /** The kinds that have levels. */
 export const LEVELED: ReadonlySet<Role> = new Set(['heading', 'list_item', 'contents']);

@@ -42,6 +42,8 @@ export class Proof {
   selected = $state<string | null>(null);
   /** Where to put the caret when the selected row, or a text in a cell of it, opens for typing; null while none is open. */
   editing = $state<{ at: number; text?: string } | null>(null);
+  /** The equation in hand: its row, and its place in the row's plain text; ``fresh`` if nothing stands there yet. */
+  equation = $state<{ block: string; at: number; fresh: boolean } | null>(null);
 
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());

@@ -40,7 +40,11 @@ def fitting_bars(bars: Sequence[Box], signs: Sequence[Sign]) -> list[Box]:
         size = max(sign.part.size for sign in near)
         if bar.width > WIDEST * size:
             continue
-        if alike < RULES and any(sign.mathematical for sign in near) and (_is_fraction(bar, near, size) or _is_line(bar, near, size)):
+        if (
+            alike < RULES
+            and any(sign.mathematical for sign in near)
+            and (_is_fraction(bar, near, size) or _is_line(bar, near, size))
+        ):
             out.append(bar)
     return out
 
@@ -79,5 +83,6 @@ def _is_along(sign: Sign, bar: Box) -> bool:
 def _is_line(bar: Box, near: Sequence[Sign], size: float) -> bool:
     """Whether the bar is drawn over one or a few letters of a formula."""
     return bar.width < 4 * size and any(
-        sign.mathematical and 0 <= sign.part.box.y0 - bar.center_y < 0.35 * size and _is_along(sign, bar) for sign in near
+        sign.mathematical and 0 <= sign.part.box.y0 - bar.center_y < 0.35 * size and _is_along(sign, bar)
+        for sign in near
     )

@@ -204,7 +204,11 @@ def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster]) -> list[_Clus
     out: list[_Cluster] = []
     for cluster in sorted(displays, key=lambda cluster: cluster.box.y0):
         last = out[-1] if out else None
-        if last is not None and _are_lines(last, cluster) and not (_has_number(last, numbers) and _has_number(cluster, numbers)):
+        if (
+            last is not None
+            and _are_lines(last, cluster)
+            and not (_has_number(last, numbers) and _has_number(cluster, numbers))
+        ):
             out[-1] = _Cluster([*last.segments, *cluster.segments], [*last.bars, *cluster.bars])
         else:
             out.append(cluster)
@@ -231,7 +235,11 @@ def _numbered(cluster: _Cluster, numbers: Sequence[_Cluster], signs: Sequence[Si
         inner = _number_inside(cluster, signs)
         if inner is None:
             return [_displayed(cluster, None, signs)]
-        return [_displayed(_Cluster([s for s in cluster.segments if s is not inner], cluster.bars), _Cluster([inner], []), signs)]
+        return [
+            _displayed(
+                _Cluster([s for s in cluster.segments if s is not inner], cluster.bars), _Cluster([inner], []), signs
+            )
+        ]
     if len(own) == 1:
         return [_displayed(cluster, own[0], signs)]
     lines: list[_Cluster] = [_Cluster([], []) for _ in own]

@@ -56,7 +56,11 @@ def _innermost(parts: Sequence[Part]) -> tuple[Part | None, list[Part], Part | N
             continue
         closing = next((part for part in parts[n + 1 :] if _closes(opening, part)), None)
         ends = closing.box.x0 if closing is not None else max(part.box.x1 for part in parts)
-        inside = [part for part in parts[n + 1 :] if part.box.center_x < ends and part is not closing and _is_beside(part, opening)]
+        inside = [
+            part
+            for part in parts[n + 1 :]
+            if part.box.center_x < ends and part is not closing and _is_beside(part, opening)
+        ]
         if inside and (closing is not None or opening.text == "{") and len(_baselines(inside)) > 1:
             return opening, inside, closing
     for n, closing in enumerate(parts):
@@ -74,7 +78,12 @@ def _is_tall(part: Part) -> bool:
 def _closes(opening: Part, part: Part) -> bool:
     signs = (opening.text,) if opening.text in BARS else tuple(CLOSING)
     alike = abs(part.box.height - opening.box.height) < 0.3 * opening.box.height
-    return part.text in signs and part.node is None and alike and opening.box.overlap_y(part.box) > 0.7 * opening.box.height
+    return (
+        part.text in signs
+        and part.node is None
+        and alike
+        and opening.box.overlap_y(part.box) > 0.7 * opening.box.height
+    )
 
 
 def _is_beside(part: Part, fence: Part) -> bool:
@@ -97,7 +106,11 @@ def _step(parts: Sequence[Part]) -> float:
 def _baselines(parts: Sequence[Part]) -> list[float]:
     """The baselines of the lines that parts stand in, from the top."""
     size = size_of(parts)
-    on = sorted(part.baseline for part in parts if part.size > SMALLER * size and (part.node is not None or part.text not in "′″"))
+    on = sorted(
+        part.baseline
+        for part in parts
+        if part.size > SMALLER * size and (part.node is not None or part.text not in "′″")
+    )
     found: list[list[float]] = []
     for baseline in on:
         if found and baseline - found[-1][-1] < LINE_STEP * size:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 from evenquill.core.equations.signs import FUNCTIONS
-from evenquill.core.model.equation import Identifier, Letterform, Node, Number, Words, row_of
+from evenquill.core.model.equation import Identifier, Letterform, Node, Number, Phrase, row_of
 from evenquill.core.reading.formulas.parts import Part, box_of
 
 CLOSE = 0.17
@@ -88,7 +89,7 @@ def _joined(run: Sequence[Part]) -> Part:
     elif kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
         node = Identifier(text, first.form)
     elif kind == "letters":
-        node = Words(_spaced(run))
+        node = Phrase(_spaced(run))
     elif first.text.isalpha():
         node = Identifier(first.text, first.form)
     else:
@@ -105,6 +106,6 @@ def _row_of_bold(run: Sequence[Part]) -> Part:
 def _spaced(run: Sequence[Part]) -> str:
     """The letters of words with the spaces between them, and one at either end."""
     out = run[0].text
-    for before, part in zip(run, run[1:], strict=False):
+    for before, part in itertools.pairwise(run):
         out += (" " if part.box.x0 - before.box.x1 > CLOSE * part.size else "") + part.text
     return f" {out} "

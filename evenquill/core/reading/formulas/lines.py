@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.equations.signs import ACCENTS, CLOSING, NARY, OPENING, PRIMES, WITH_LIMITS
-from evenquill.core.model.equation import Accent, Fence, Gap, Limits, Node, Operator, Row, Scripts, row_of
+from evenquill.core.equations.pairs import with_pairs
+from evenquill.core.equations.signs import ACCENTS, NARY, PRIMES, WITH_LIMITS
+from evenquill.core.model.equation import Accent, Gap, Limits, Node, Row, Scripts, row_of
 from evenquill.core.reading.formulas.letters import with_names
 from evenquill.core.reading.formulas.parts import SMALLER, Part, box_of, size_of
 
@@ -44,15 +45,23 @@ def line_of(parts: Sequence[Part]) -> Node:
         for accent in accents:
             if _carries(main, accent, mains):
                 node = Accent(node, ACCENTS[accent.text], below=accent.text == "⏟")
-        made.append((main.box.x0, max([main.box.x1, *(part.box.x1 for part in satellites[n].behind)]), satellites[n].attached(node)))
-    return row_of(_with_pairs(_with_gaps(made, size)))
+        made.append(
+            (
+                main.box.x0,
+                max([main.box.x1, *(part.box.x1 for part in satellites[n].behind)]),
+                satellites[n].attached(node),
+            )
+        )
+    return row_of(with_pairs(_with_gaps(made, size)))
 
 
 def _main_baseline(parts: Sequence[Part], size: float) -> float:
     """The baseline on which the most letters of full size stand, the leftmost deciding where as many stand on two."""
     on = sorted((part for part in parts if part.size > SMALLER * size), key=lambda part: part.box.x0)
     letters = [part for part in on if not part.centred and part.text not in ACCENTS] or on
-    return max(letters, key=lambda part: sum(abs(part.baseline - other.baseline) < OFF_BASELINE * size for other in letters)).baseline
+    return max(
+        letters, key=lambda part: sum(abs(part.baseline - other.baseline) < OFF_BASELINE * size for other in letters)
+    ).baseline
 
 
 def _is_main(part: Part, baseline: float, size: float) -> bool:
@@ -66,7 +75,9 @@ def _is_main(part: Part, baseline: float, size: float) -> bool:
 
 def _without_accents(parts: list[Part]) -> tuple[list[Part], list[Part]]:
     """The parts without the signs over or under letters, and those signs."""
-    accents = [part for part in parts if part.text in ACCENTS and part.text not in PRIMES and _is_over_another(part, parts)]
+    accents = [
+        part for part in parts if part.text in ACCENTS and part.text not in PRIMES and _is_over_another(part, parts)
+    ]
     return [part for part in parts if not any(part is accent for accent in accents)], accents
 
 
@@ -142,7 +153,13 @@ def _middle(group: Sequence[Part], baseline: float) -> float:
 
 
 def _takes_bounds(main: Part) -> bool:
-    return main.text in NARY or main.text in WITH_LIMITS or main.text in STACKED or main.block or main.box.width > main.size
+    return (
+        main.text in NARY
+        or main.text in WITH_LIMITS
+        or main.text in STACKED
+        or main.block
+        or main.box.width > main.size
+    )
 
 
 def _is_over_or_under(group: Sequence[Part], main: Part) -> bool:
@@ -173,7 +190,9 @@ def _parts(mains: Sequence[Part], group: Sequence[Part], part: Part) -> bool:
     """Whether something on the baseline begins between a group and the next part."""
     end = box_of(group).x1
     return any(
-        end - 0.2 * main.size < main.box.x0 and main.box.x1 < part.box.x0 + 0.2 * main.size and not _spans(main, group, part)
+        end - 0.2 * main.size < main.box.x0
+        and main.box.x1 < part.box.x0 + 0.2 * main.size
+        and not _spans(main, group, part)
         for main in mains
     )
 
@@ -193,25 +212,3 @@ def _with_gaps(made: Sequence[tuple[float, float, Node]], size: float) -> list[N
         out.append(node)
         end = x1
     return out
-
-
-def _with_pairs(nodes: list[Node]) -> list[Node]:
-    """Nodes with fences that open and close put around what is between them."""
-    out: list[list[Node]] = [[]]
-    opened: list[str] = []
-    for node in nodes:
-        base = node.base if isinstance(node, Scripts) else node
-        sign = base.text if isinstance(base, Operator) else ""
-        if sign in OPENING and base is node:
-            opened.append(sign)
-            out.append([])
-        elif sign in CLOSING and opened:
-            inside = out.pop()
-            fence = Fence(opened.pop(), row_of(inside), sign)
-            out[-1].append(fence if base is node else Scripts(fence, node.sub, node.sup) if isinstance(node, Scripts) else fence)
-        else:
-            out[-1].append(node)
-    while opened:
-        inside = out.pop()
-        out[-1].extend([Operator(opened.pop()), *inside])
-    return out[0]

@@ -57,7 +57,9 @@ def _with_root(parts: list[Part], bar: Box) -> list[Part] | None:
         ]
         if not body:
             continue
-        index = [part for part in parts if part is not sign and part not in body and _is_index(part, sign, size_of(body))]
+        index = [
+            part for part in parts if part is not sign and part not in body and _is_index(part, sign, size_of(body))
+        ]
         box = box_of([sign, *body, *index])
         node = Root(_put_together(body), _put_together(index) if index else None)
         baseline = _baseline(body)
@@ -68,7 +70,11 @@ def _with_root(parts: list[Part], bar: Box) -> list[Part] | None:
 def _is_index(part: Part, sign: Part, size: float) -> bool:
     """Whether a small part stands over the hook of a radical sign."""
     over = sign.box.x0 - 0.5 * size < part.box.center_x < sign.box.center_x + 0.2 * size
-    return over and part.size < 0.8 * size and sign.box.y0 - 0.6 * size < part.box.center_y < sign.box.center_y + 0.2 * size
+    return (
+        over
+        and part.size < 0.8 * size
+        and sign.box.y0 - 0.6 * size < part.box.center_y < sign.box.center_y + 0.2 * size
+    )
 
 
 def _baseline(parts: Sequence[Part]) -> float:

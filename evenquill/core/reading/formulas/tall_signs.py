@@ -61,7 +61,11 @@ def _together(one: str, other: str) -> str:
 
 def _continues(above: Part, below: Part) -> bool:
     close = below.box.y0 - above.box.y1 < ABUT * above.size and below.box.y1 > above.box.y1
-    return close and above.box.overlap_x(below.box) > -0.2 * above.size and abs(above.box.x0 - below.box.x0) < 0.9 * above.size
+    return (
+        close
+        and above.box.overlap_x(below.box) > -0.2 * above.size
+        and abs(above.box.x0 - below.box.x0) < 0.9 * above.size
+    )
 
 
 def _centred(part: Part) -> Part:

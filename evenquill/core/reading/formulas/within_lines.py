@@ -57,7 +57,9 @@ def formulas_in_line(line: Segment, small: Sequence[int], signs: Sequence[Sign])
 def _is_parted(before: _Token, token: _Token) -> bool:
     """Whether two formulas stand beside each other without a sign that joins them."""
     gap = token.x0 - before.x1
-    joined = before.kind == "math" and before.text in CONNECTORS or token.text in CONNECTORS or before.text in CONNECTORS
+    joined = (
+        (before.kind == "math" and before.text in CONNECTORS) or token.text in CONNECTORS or before.text in CONNECTORS
+    )
     return gap > SPACE * token.size and not joined
 
 
@@ -112,10 +114,14 @@ def _joins(last: _Token, kind: str, text: str, place: int, line: Segment, signs:
     if last.kind == "number" and text in ".," and kind == "sign":
         after = line.signs[line.signs.index(place) + 1 :][:1]
         return bool(after) and signs[after[0]].part.text.isdigit() and signs[after[0]].x0 - last.x1 < 0.6 * last.size
-    return last.kind == "word" and not text.isalnum() and text not in CONNECTORS and text not in OPENING and text in "’'-"
+    return (
+        last.kind == "word" and not text.isalnum() and text not in CONNECTORS and text not in OPENING and text in "’'-"
+    )
 
 
-def _with_large(tokens: list[_Token], small: Sequence[int], line: Segment, signs: Sequence[Sign]) -> tuple[list[_Token], list[int]]:
+def _with_large(
+    tokens: list[_Token], small: Sequence[int], line: Segment, signs: Sequence[Sign]
+) -> tuple[list[_Token], list[int]]:
     """The tokens with the fences, roots and large operators that stand in the line though not on its baseline, and what is left."""
     axis = line.baseline - AXIS * line.size
     out, left = list(tokens), []
@@ -173,7 +179,9 @@ def _belongs(token: _Token, before: _Token | None, after: _Token | None) -> bool
         if not (left or right) or any(side is None for side in operands):
             return False
         space = SPACE * token.size
-        return left_gap < space and right_gap < space and all(side is not None and _is_operand(side) for side in operands)
+        return (
+            left_gap < space and right_gap < space and all(side is not None and _is_operand(side) for side in operands)
+        )
     if token.kind == "number":
         near_sign = (left and before is not None and before.text in CONNECTORS and left_gap < SPACE * token.size) or (
             right and after is not None and after.text in CONNECTORS and right_gap < SPACE * token.size
@@ -182,19 +190,36 @@ def _belongs(token: _Token, before: _Token | None, after: _Token | None) -> bool
     if token.kind == "function":
         return (right and right_gap < SPACE * token.size) or (left and left_gap < SPACE * token.size)
     if token.kind == "sign" and token.text in ",.;:!/|":
-        return left and right and left_gap < TOUCHING * token.size and right_gap < TOUCHING * token.size and token.text not in ".;:"
+        return (
+            left
+            and right
+            and left_gap < TOUCHING * token.size
+            and right_gap < TOUCHING * token.size
+            and token.text not in ".;:"
+        )
     return False
 
 
 def _is_operand(token: _Token) -> bool:
-    return token.taken or token.kind in ("number", "function") or token.text in OPENING or token.text in CLOSING or token.text in "-–−"
+    return (
+        token.taken
+        or token.kind in ("number", "function")
+        or token.text in OPENING
+        or token.text in CLOSING
+        or token.text in "-–−"
+    )
 
 
 def _take_fences(tokens: list[_Token], n: int) -> bool:
     """Takes a pair of fences that touches a taken token, with what is between them if no word is."""
     changed = False
     after = tokens[n + 1] if n + 1 < len(tokens) else None
-    if after is not None and not after.taken and after.text in OPENING and after.x0 - tokens[n].x1 < TOUCHING * after.size:
+    if (
+        after is not None
+        and not after.taken
+        and after.text in OPENING
+        and after.x0 - tokens[n].x1 < TOUCHING * after.size
+    ):
         changed |= _take_pair(tokens, n + 1)
     if tokens[n].text in CONNECTORS:
         if after is not None and not after.taken and after.text in OPENING:

@@ -24,7 +24,9 @@ RAISED = 0.5
 """Share of a letter's height by which the accent of a capital is raised, at most."""
 
 
-def with_accents(texts: Sequence[str], boxes: Floats, kept: frozenset[int] = frozenset()) -> tuple[list[str], list[int]]:
+def with_accents(
+    texts: Sequence[str], boxes: Floats, kept: frozenset[int] = frozenset()
+) -> tuple[list[str], list[int]]:
     """The characters with letters put together with the accents that lie over them, and the places of these accents, which are gone.
 
     ``boxes`` is (n, 4): left, top, right, bottom. The letters at the places ``kept`` stay as they are.

@@ -21,7 +21,9 @@ def _with_words(line: Line, equations: Sequence[FoundEquation]) -> Line:
     if not any(_PLACE.search(word.text) for word in line.words):
         return line
     words = tuple(part for word in line.words for part in _parted(word, equations))
-    displayed = [equations[word.equation] for word in words if word.equation is not None and equations[word.equation].display]
+    displayed = [
+        equations[word.equation] for word in words if word.equation is not None and equations[word.equation].display
+    ]
     if len(displayed) == len(words):
         line = line._replace(box=displayed[0].box)
     return line._replace(words=words)
@@ -39,6 +41,8 @@ def _parted(word: Word, equations: Sequence[FoundEquation]) -> Iterator[Word]:
             left = box.x1
             yield word._replace(text=OBJECT, x0=box.x0, x1=box.x1, glued=glued, equation=place, marks=0)
         else:
-            after = next((equations[ord(p) - FIRST_PLACE].box.x0 for p in pieces[n + 1 :] if _PLACE.fullmatch(p)), word.x1)
+            after = next(
+                (equations[ord(p) - FIRST_PLACE].box.x0 for p in pieces[n + 1 :] if _PLACE.fullmatch(p)), word.x1
+            )
             yield word._replace(text=piece, x0=round(left, 2), x1=round(max(after, left), 2), glued=glued)
         glued = True

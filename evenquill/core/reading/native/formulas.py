@@ -47,7 +47,9 @@ def may_have_formulas(characters: Characters) -> bool:
     faces = {run.type.face: face_of(run.type.face) for run in characters.runs}
     if any(face.kind != "text" for face in faces.values()):
         return True
-    return any(text > "\u2000" and symbol_of(text, Face("text"), "", bold=False, italic=False).mathematical for text in set(characters.texts))
+    plain = Face("text")
+    rare = (text for text in set(characters.texts) if text > "\u2000")
+    return any(symbol_of(text, plain, "", bold=False, italic=False).mathematical for text in rare)
 
 
 def with_formulas(
@@ -65,7 +67,9 @@ def with_formulas(
             kept.append(formula)
     if not kept:
         return WithFormulas(characters, ())
-    return WithFormulas(_replaced(characters, kept, owners), tuple(equations), tuple(bar for formula in kept for bar in formula.bars))
+    return WithFormulas(
+        _replaced(characters, kept, owners), tuple(equations), tuple(bar for formula in kept for bar in formula.bars)
+    )
 
 
 def _signs(characters: Characters, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> tuple[list[Sign], list[int]]:
@@ -104,7 +108,9 @@ def _with_greek(signs: list[Sign]) -> list[Sign]:
     greek = sum(map(_is_greek, letters))
     if not greek or greek > GREEK_TEXT * len(letters):
         return signs
-    return [sign._replace(mathematical=True) if sign.part.words and _is_greek(sign.part.text) else sign for sign in signs]
+    return [
+        sign._replace(mathematical=True) if sign.part.words and _is_greek(sign.part.text) else sign for sign in signs
+    ]
 
 
 def _is_greek(text: str) -> bool:
@@ -163,7 +169,12 @@ def _run_of(formula: Formula, looks: Sequence[TextRun], at: int) -> TextRun:
 
 def _line_box(formula: Formula) -> tuple[float, float, float, float]:
     """Where the formula stands in its line, as high as letters are."""
-    return formula.box.x0, formula.baseline - 0.75 * formula.size, formula.box.x1, formula.baseline + 0.25 * formula.size
+    return (
+        formula.box.x0,
+        formula.baseline - 0.75 * formula.size,
+        formula.box.x1,
+        formula.baseline + 0.25 * formula.size,
+    )
 
 
 def _looks(characters: Characters, owners: Sequence[int]) -> list[TextRun]:

@@ -13,9 +13,15 @@ from evenquill.core.equations.signs import NARY, RELATIONS, plain_letter
 from evenquill.core.font_names import without_subset
 from evenquill.core.model.equation import Letterform
 
-_LETTERS = re.compile(r"(?i)^(cmmi\d|lmmathitalic|lmmi|cmmib|pxmi|rpxmi|txmi|rtxmi|ntxmi|mtmi|eurm|eufm|zptmcm7m|pplr7m|futmii|mathpazo.*ita)")
-_SIGNS = re.compile(r"(?i)^(cmsy\d|cmbsy|lmmathsymbols|lmsy|pxsy|txsy|rtxsy|ntxsy|mtsy|zpsycm|eusm|rsfs|zptmcm7y|pplr7y)")
-_LARGE = re.compile(r"(?i)^(cmex|lmmathextension|lmex|pxex|txex|rtxex|ntxex|mtex|zptmcm7v|pplr7v|fourier-math-ex|esint)")
+_LETTERS = re.compile(
+    r"(?i)^(cmmi\d|lmmathitalic|lmmi|cmmib|pxmi|rpxmi|txmi|rtxmi|ntxmi|mtmi|eurm|zptmcm7m|pplr7m|futmii)"
+)
+_SIGNS = re.compile(
+    r"(?i)^(cmsy\d|cmbsy|lmmathsymbols|lmsy|pxsy|txsy|rtxsy|ntxsy|mtsy|zpsycm|eusm|rsfs|zptmcm7y|pplr7y)"
+)
+_LARGE = re.compile(
+    r"(?i)^(cmex|lmmathextension|lmex|pxex|txex|rtxex|ntxex|mtex|zptmcm7v|pplr7v|fourier-math-ex|esint)"
+)
 _AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb)")
 _UNICODE = re.compile(r"(?i)math")
 
@@ -50,7 +56,10 @@ _OMX = {
 _FILLED = {"φ": "ϕ", "ϕ": "φ", "⁄": "/", "¯": "¯", "∆": "Δ", "Ω": "Ω", "µ": "μ", "-": "−"}
 """What the names of TeX's glyphs are taken for, and what they are: its phi and phi1 are the other way round."""
 
-_PIECES = dict(zip(map(chr, range(0xF8EB, 0xF8FF)), "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭", strict=True)) | {"\uf8e6": "⏐", "\uf8e5": "\ue001"}
+_PIECES = dict(zip(map(chr, range(0xF8EB, 0xF8FF)), "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭", strict=True)) | {
+    "\uf8e6": "⏐",
+    "\uf8e5": "\ue001",
+}
 """Pieces of tall signs by the codes for private use that Adobe's list of glyph names has for them."""
 
 _TEXT_SIGNS = frozenset("•·∙◦∘*∗†‡§¶°©®™…,.;:\"'’“”–—‐‑-")
@@ -76,7 +85,13 @@ def face_of(name: str) -> Face:
     """What a typeface is, by its name in the file."""
     plain = without_subset(name).replace(" ", "")
     bold = bool(re.search(r"(?i)cmmib|cmbsy|bold|mib\d", plain))
-    for kind, pattern in (("large", _LARGE), ("ams", _AMS), ("signs", _SIGNS), ("letters", _LETTERS), ("unicode", _UNICODE)):
+    for kind, pattern in (
+        ("large", _LARGE),
+        ("ams", _AMS),
+        ("signs", _SIGNS),
+        ("letters", _LETTERS),
+        ("unicode", _UNICODE),
+    ):
         if pattern.search(plain):
             return Face(kind, bold)
     return Face("text", bold)
@@ -103,7 +118,13 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
     if own is not None:
         return Symbol(plain, own, True)
     form = (
-        Letterform.BOLD_ITALIC if bold and italic else Letterform.BOLD if bold else Letterform.ITALIC if italic else Letterform.UPRIGHT
+        Letterform.BOLD_ITALIC
+        if bold and italic
+        else Letterform.BOLD
+        if bold
+        else Letterform.ITALIC
+        if italic
+        else Letterform.UPRIGHT
     )
     if face.kind == "unicode":
         text = {"∗": "∗", "∣": "|", "-": "−"}.get(text, text)

@@ -458,7 +458,9 @@ def _in_titles(text: str, titles: frozenset[str]) -> float:
     return 0.5 if len(own) >= SHORTEST_PART and any(own in title for title in titles) else 0.0
 
 
-def _nearness(item: FlowLine | PlacedPicture | FlowTable | FlowEquation | None, y: float, kind: type, size: float) -> float:
+def _nearness(
+    item: FlowLine | PlacedPicture | FlowTable | FlowEquation | None, y: float, kind: type, size: float
+) -> float:
     """Ems from a line to a picture or table next to it, UNMEASURED where another thing stands there."""
     if not isinstance(item, kind):
         return UNMEASURED

@@ -1,0 +1,120 @@
+"""Equations in the markup of typst, which sets pages from it."""
+
+from __future__ import annotations
+
+from evenquill.core.equations.signs import FUNCTIONS, NARY
+from evenquill.core.model.equation import (
+    Accent,
+    Fence,
+    Fraction,
+    Gap,
+    Grid,
+    GridKind,
+    Identifier,
+    Letterform,
+    Limits,
+    Node,
+    Number,
+    Operator,
+    Phrase,
+    Root,
+    Row,
+    Scripts,
+)
+
+_FORMS = {
+    Letterform.UPRIGHT: "upright",
+    Letterform.ITALIC: "italic",
+    Letterform.BOLD: "bold",
+    Letterform.BOLD_ITALIC: "bold",
+    Letterform.SCRIPT: "cal",
+    Letterform.FRAKTUR: "frak",
+    Letterform.DOUBLE_STRUCK: "bb",
+    Letterform.SANS_SERIF: "sans",
+    Letterform.MONOSPACE: "mono",
+}
+_ACCENTS = {
+    "^": "hat", "~": "tilde", "¯": "macron", "˙": "dot", "¨": "dot.double", "→": "arrow", "ˇ": "caron", "˘": "breve", "´": "acute",
+    "`": "grave", "˚": "circle",
+}  # fmt: skip
+
+
+def typst(node: Node) -> str:
+    """The equation as typst has it between dollar signs."""
+    match node:
+        case Row(parts):
+            return " ".join(filter(None, map(typst, parts)))
+        case Identifier(text, form):
+            return _letters(text, form)
+        case Number(text, form):
+            return text if form is Letterform.UPRIGHT else f"{_FORMS[form]}({_string(text)})"
+        case Operator(text):
+            return f"{_string(text)}" if text.isalpha() else text if text in NARY else f"\\{text}" if text in '#$_^&/\\"\'~*`' else text
+        case Phrase(text):
+            return _string(text)
+        case Gap(width):
+            return f"#h({width:g}em)"
+        case Fraction(above, below, bar):
+            return f"frac({_argument(above)}, {_argument(below)})" if bar else f"binom({_argument(above)}, {_argument(below)})"
+        case Root(body, index):
+            return f"sqrt({_argument(body)})" if index is None else f"root({_argument(index)}, {_argument(body)})"
+        case Scripts(base, sub, sup):
+            scripted = _attached(_argument(base) or '""', sub, sup)
+            return f"scripts({_argument(base)})" + scripted[len(_argument(base)) :] if _is_large(base) else scripted
+        case Limits(base, under, over):
+            return _attached(f"limits({_argument(base)})", under, over)
+        case Accent(base, sign, below):
+            if sign in "⏞⏟":
+                return f"{'underbrace' if below else 'overbrace'}({_argument(base)})"
+            if sign == "¯" and (below or not isinstance(base, Identifier)):
+                return f"{'underline' if below else 'overline'}({_argument(base)})"
+            return f"{_ACCENTS.get(sign, 'hat')}({_argument(base)})"
+        case Fence(opening, body, closing):
+            if not opening and not closing:
+                return typst(body)
+            inside = f"{_fence(opening)} {_argument(body)} {_fence(closing)}"
+            return f"lr({inside})"
+        case Grid(rows, kind):
+            if kind is GridKind.LINES:
+                return " \\ ".join(" & ".join(map(typst, cells)) for cells in rows)
+            return "mat(delim: #none, " + "; ".join(", ".join(_argument(cell) or '""' for cell in cells) for cells in rows) + ")"
+    return ""
+
+
+def _is_large(node: Node) -> bool:
+    return isinstance(node, Operator) and node.text in NARY
+
+
+def _letters(text: str, form: Letterform) -> str:
+    if form is Letterform.UPRIGHT and text in FUNCTIONS:
+        return f"op({_string(text)})"
+    if form is Letterform.ITALIC and len(text) == 1:
+        return f"italic({_string(text)})" if text.isascii() and text.isalpha() else text
+    return f"{_FORMS[form]}({_string(text)})"
+
+
+def _string(text: str) -> str:
+    escaped = text.replace("\\", "\\\\").replace('"', '\\"')
+    return f'"{escaped}"'
+
+
+def _argument(node: Node) -> str:
+    """A node as an argument: commas and semicolons in it part no arguments."""
+    return typst(node).replace(", ", "\\, ").replace(";", "\\;") if _has_commas(node) else typst(node)
+
+
+def _has_commas(node: Node) -> bool:
+    return isinstance(node, Row) and any(isinstance(part, Operator) and part.text in ",;" for part in node.parts)
+
+
+def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
+    out = base
+    if sub is not None:
+        out += f"_({typst(sub)})"
+    if sup is not None:
+        out += f"^({typst(sup)})"
+    return out
+
+
+def _fence(sign: str) -> str:
+    return f"\\{sign}" if sign in "()[]{}|" and sign else sign

@@ -1,0 +1,196 @@
+<script lang="ts">
+  /** The equation in hand: typed in TeX, drawn while it is typed, and said in words. */
+  import { onMount } from 'svelte';
+  import { api, type Equation, type Inline, type ReadEquation, type TextBlock } from '../api/client';
+  import { plainOf } from '../shared/blocks';
+  import { drawn, show } from '../shared/equations';
+  import type { Proof } from '../state/proof.svelte';
+
+  interface Props {
+    proof: Proof;
+    block: TextBlock;
+    /** The place of the equation in the plain text of the row; nothing stands there yet if it is a new one. */
+    at: number;
+    fresh: boolean;
+    language: string;
+  }
+  let { proof, block, at, fresh, language }: Props = $props();
+
+  const PAUSE = 150; // milliseconds without a key after which what was typed is read
+
+  let field: HTMLInputElement;
+  let view: HTMLElement;
+  let tex = $state('');
+  let read = $state.raw<ReadEquation | null>(null);
+  let said = $state('');
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let asked = 0;
+
+  const content = $derived(block.content ?? []);
+  const places = $derived.by(() => {
+    let place = 0;
+    return content.flatMap((item) => {
+      const own = place;
+      place += plainOf(item).length;
+      return item.type === 'equation' ? [{ at: own, item }] : [];
+    });
+  });
+  const standing = $derived(fresh ? null : (places.find((one) => one.at === at)?.item ?? null));
+  const display = $derived(standing?.display ?? false);
+
+  onMount(() => {
+    const equation = standing;
+    if (equation)
+      void drawn(equation, language).then((one) => {
+        tex = one.tex;
+        said = one.said;
+        show(view, one);
+        queueMicrotask(() => field.select());
+      });
+    field.focus();
+    return () => clearTimeout(timer);
+  });
+
+  function typed() {
+    clearTimeout(timer);
+    timer = setTimeout(() => void readNow(), PAUSE);
+  }
+
+  async function readNow(): Promise<ReadEquation> {
+    const mine = ++asked;
+    const answer = await api.readEquation(tex, display, language);
+    if (mine !== asked) return answer;
+    read = answer;
+    if (answer.drawn) {
+      said = answer.drawn.said;
+      show(view, answer.drawn);
+    }
+    return answer;
+  }
+
+  /** The content with something else in the place of the equation. */
+  function replaced(by: readonly Inline[]): Inline[] {
+    const out: Inline[] = [];
+    let place = 0;
+    let done = false;
+    for (const item of content) {
+      const length = plainOf(item).length;
+      if (!done && fresh && item.type === 'text' && place <= at && at < place + length) {
+        out.push({ ...item, text: item.text.slice(0, at - place) }, ...by, { ...item, text: item.text.slice(at - place) });
+        done = true;
+      } else if (!done && place === at) {
+        out.push(...by, ...(fresh ? [item] : []));
+        done = true;
+      } else out.push(item);
+      place += length;
+    }
+    if (!done) out.push(...by);
+    return out.filter((item) => item.type !== 'text' || item.text !== '');
+  }
+
+  function close() {
+    proof.equation = null;
+  }
+
+  async function save() {
+    clearTimeout(timer);
+    const answer = tex.trim() ? await readNow() : null;
+    if (answer?.problem) return field.setSelectionRange(answer.at ?? 0, tex.length);
+    if (answer?.tree) {
+      const made: Equation = { ...(standing ?? { type: 'equation' as const }), type: 'equation', tree: answer.tree } as Equation;
+      await proof.send({ op: 'edit_text', block: block.id, content: replaced([made]) });
+    } else if (!fresh) await proof.send({ op: 'edit_text', block: block.id, content: replaced([]) });
+    close();
+  }
+
+  async function makeText() {
+    await proof.send({ op: 'edit_text', block: block.id, content: replaced(tex ? [{ type: 'text', text: tex }] : []) });
+    close();
+  }
+
+  function step(by: number) {
+    const n = places.findIndex((one) => one.at === at) + by;
+    if (places[n]) proof.equation = { block: block.id, at: places[n]!.at, fresh: false };
+  }
+
+  function pressed(event: KeyboardEvent) {
+    if (event.key === 'Enter') void save();
+    else if (event.key === 'Escape') close();
+    else if (event.altKey && event.key === 'ArrowRight') step(1);
+    else if (event.altKey && event.key === 'ArrowLeft') step(-1);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions: the keys are those of the field in it -->
+<div class="equation-editor" role="group" aria-label="Equation in hand" onkeydown={pressed}>
+  <div class="view" bind:this={view} aria-hidden="true"></div>
+  <label
+    >TeX <input
+      bind:this={field}
+      bind:value={tex}
+      oninput={typed}
+      spellcheck="false"
+      autocomplete="off"
+      aria-describedby="equation-said"
+      aria-invalid={read?.problem ? 'true' : undefined}
+    /></label
+  >
+  {#if read?.problem}<p class="problem" role="alert">{read.problem} It begins at character {(read.at ?? 0) + 1}.</p>{/if}
+  <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2.'}</p>
+  <div class="small-tools" role="toolbar" aria-label="Tools for the equation">
+    <button onclick={() => void save()} title="Keep it (Enter)">Keep</button>
+    {#if !fresh}<button onclick={() => void makeText()} title="Its TeX as text of the row">Make it text</button>{/if}
+    {#if places.length > 1}
+      <button onclick={() => step(-1)} title="The equation before (Alt ←)">Before</button>
+      <button onclick={() => step(1)} title="The equation after (Alt →)">After</button>
+    {/if}
+    <button onclick={close} title="Leave it as it was (Esc)">Close</button>
+  </div>
+</div>
+
+<style>
+  .equation-editor {
+    margin-top: 8px;
+    padding: 10px 12px;
+    border-block: 2px solid var(--verdigris);
+    background: var(--verdigris-wash);
+  }
+  .view {
+    min-height: 2.6em;
+    padding: 8px;
+    overflow-x: auto;
+    background: var(--sheet);
+    font-size: 1.5em;
+    text-align: center;
+  }
+  label {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    margin-top: 8px;
+    font-size: 13px;
+  }
+  input {
+    flex: 1;
+    min-width: 0;
+    padding: 6px 8px;
+    border: 1px solid var(--ink-soft);
+    background: var(--sheet);
+    color: var(--ink);
+    font-family: var(--mono);
+    font-size: 14px;
+  }
+  p {
+    margin: 6px 0;
+    color: var(--ink-soft);
+    font-family: var(--sans);
+    font-size: 13px;
+  }
+  .problem {
+    color: var(--alarm);
+    font-weight: 600;
+  }
+</style>
