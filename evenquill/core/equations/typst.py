@@ -39,6 +39,10 @@ _ACCENTS = {
 }  # fmt: skip
 
 
+_ESCAPED = frozenset("#$_^&/\\\"'~*`,;()[]{}|")
+"""Signs that mean something else in the markup where they stand by themselves."""
+
+
 def typst(node: Node) -> str:
     """The equation as typst has it between dollar signs."""
     match node:
@@ -49,35 +53,40 @@ def typst(node: Node) -> str:
         case Number(text, form):
             return text if form is Letterform.UPRIGHT else f"{_FORMS[form]}({_string(text)})"
         case Operator(text):
-            return f"{_string(text)}" if text.isalpha() else text if text in NARY else f"\\{text}" if text in '#$_^&/\\"\'~*`' else text
+            return _string(text) if text.isalpha() else f"\\{text}" if text in _ESCAPED else text
         case Phrase(text):
             return _string(text)
         case Gap(width):
             return f"#h({width:g}em)"
         case Fraction(above, below, bar):
-            return f"frac({_argument(above)}, {_argument(below)})" if bar else f"binom({_argument(above)}, {_argument(below)})"
+            return (
+                f"frac({typst(above)}, {typst(below)})" if bar else f"mat(delim: #none, {typst(above)}; {typst(below)})"
+            )
         case Root(body, index):
-            return f"sqrt({_argument(body)})" if index is None else f"root({_argument(index)}, {_argument(body)})"
+            return f"sqrt({typst(body)})" if index is None else f"root({typst(index)}, {typst(body)})"
         case Scripts(base, sub, sup):
-            scripted = _attached(_argument(base) or '""', sub, sup)
-            return f"scripts({_argument(base)})" + scripted[len(_argument(base)) :] if _is_large(base) else scripted
+            scripted = _attached(typst(base) or '""', sub, sup)
+            return f"scripts({typst(base)})" + scripted[len(typst(base)) :] if _is_large(base) else scripted
         case Limits(base, under, over):
-            return _attached(f"limits({_argument(base)})", under, over)
+            return _attached(f"limits({typst(base)})", under, over)
         case Accent(base, sign, below):
             if sign in "⏞⏟":
-                return f"{'underbrace' if below else 'overbrace'}({_argument(base)})"
+                return f"{'underbrace' if below else 'overbrace'}({typst(base)})"
             if sign == "¯" and (below or not isinstance(base, Identifier)):
-                return f"{'underline' if below else 'overline'}({_argument(base)})"
-            return f"{_ACCENTS.get(sign, 'hat')}({_argument(base)})"
+                return f"{'underline' if below else 'overline'}({typst(base)})"
+            return f"{_ACCENTS.get(sign, 'hat')}({typst(base)})"
         case Fence(opening, body, closing):
-            if not opening and not closing:
-                return typst(body)
-            inside = f"{_fence(opening)} {_argument(body)} {_fence(closing)}"
-            return f"lr({inside})"
+            if isinstance(body, Fraction) and not body.bar and (opening, closing) == ("(", ")"):
+                return f"binom({typst(body.above)}, {typst(body.below)})"
+            return f"lr({_fence(opening)} {typst(body)} {_fence(closing)})" if opening or closing else typst(body)
         case Grid(rows, kind):
             if kind is GridKind.LINES:
                 return " \\ ".join(" & ".join(map(typst, cells)) for cells in rows)
-            return "mat(delim: #none, " + "; ".join(", ".join(_argument(cell) or '""' for cell in cells) for cells in rows) + ")"
+            return (
+                "mat(delim: #none, "
+                + "; ".join(", ".join(typst(cell) or '""' for cell in cells) for cells in rows)
+                + ")"
+            )
     return ""
 
 
@@ -98,15 +107,6 @@ def _string(text: str) -> str:
     return f'"{escaped}"'
 
 
-def _argument(node: Node) -> str:
-    """A node as an argument: commas and semicolons in it part no arguments."""
-    return typst(node).replace(", ", "\\, ").replace(";", "\\;") if _has_commas(node) else typst(node)
-
-
-def _has_commas(node: Node) -> bool:
-    return isinstance(node, Row) and any(isinstance(part, Operator) and part.text in ",;" for part in node.parts)
-
-
 def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
     out = base
     if sub is not None:
@@ -117,4 +117,4 @@ def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
 
 
 def _fence(sign: str) -> str:
-    return f"\\{sign}" if sign in "()[]{}|" and sign else sign
+    return f"\\{sign}" if sign in _ESCAPED else sign

@@ -77,7 +77,7 @@ def _is_fraction(bar: Box, near: Sequence[Sign], size: float) -> bool:
 
 
 def _is_along(sign: Sign, bar: Box) -> bool:
-    return sign.part.box.x1 > bar.x0 - 0.2 * sign.part.size and sign.part.box.x0 < bar.x1 + 0.2 * sign.part.size
+    return bar.x0 - 0.1 * sign.part.size < sign.part.box.center_x < bar.x1 + 0.1 * sign.part.size
 
 
 def _is_line(bar: Box, near: Sequence[Sign], size: float) -> bool:

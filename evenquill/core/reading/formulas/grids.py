@@ -39,7 +39,8 @@ def with_fences(parts: Sequence[Part]) -> list[Part]:
         opening, inside, closing = found
         size = size_of(inside)
         fences = [fence for fence in (opening, closing) if fence is not None]
-        body = _enclosed(inside, grown=max(fence.size for fence in fences) > size / SMALLER)
+        grown = max(fence.size for fence in fences) > size / SMALLER
+        body = _enclosed(inside, grown=grown, cases=len(fences) == 1)
         node = Fence("" if opening is None else opening.text, body, "" if closing is None else closing.text)
         gone = set(map(id, [*fences, *inside]))
         box = box_of(fences)
@@ -90,9 +91,11 @@ def _is_beside(part: Part, fence: Part) -> bool:
     return fence.box.y0 - 0.3 * part.size < part.box.center_y < fence.box.y1 + 0.3 * part.size
 
 
-def _enclosed(parts: Sequence[Part], *, grown: bool) -> Node:
-    """What a fence encloses: a binomial, or a grid with columns."""
+def _enclosed(parts: Sequence[Part], *, grown: bool, cases: bool) -> Node:
+    """What a fence encloses: a binomial, cases with their conditions, or a grid with columns."""
     lines = _lines(parts)
+    if cases:
+        return Grid(tuple(tuple(line_of(cell) if cell else Row() for cell in cells) for cells in _two_columns(lines)))
     if len(lines) == 2 and (grown or _step(parts) > BINOMIAL_STEP * size_of(parts)) and len(_cells(lines)[0]) == 1:
         return Fraction(line_of(lines[0]), line_of(lines[1]), bar=False)
     return Grid(tuple(tuple(line_of(cell) if cell else Row() for cell in cells) for cells in _cells(lines)))
@@ -156,6 +159,23 @@ def _cells(lines: Sequence[Sequence[Part]]) -> list[list[list[Part]]]:
     bounds = [float("-inf"), *edges, float("inf")]
     return [
         [[part for part in line if left <= part.box.center_x < right] for left, right in itertools.pairwise(bounds)]
+        for line in lines
+    ]
+
+
+def _two_columns(lines: Sequence[Sequence[Part]]) -> list[list[list[Part]]]:
+    """The parts of each line before and behind the widest gap that all lines have; in one column where none is wide."""
+    size = size_of([part for line in lines for part in line])
+    spans = sorted(_span(part) for line in lines for part in line)
+    end, widest, at = spans[0][1], 0.0, float("inf")
+    for x0, x1 in spans:
+        if x0 - end > widest:
+            widest, at = x0 - end, (x0 + end) / 2
+        end = max(end, x1)
+    if widest < COLUMN_GAP * size:
+        return [[list(line)] for line in lines]
+    return [
+        [[part for part in line if part.box.center_x < at], [part for part in line if part.box.center_x >= at]]
         for line in lines
     ]
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import itertools
+import unicodedata
 from collections.abc import Sequence
 
-from evenquill.core.equations.signs import FUNCTIONS
-from evenquill.core.model.equation import Identifier, Letterform, Node, Number, Phrase, row_of
+from evenquill.core.equations.signs import ACCENTS, FUNCTIONS
+from evenquill.core.model.equation import Accent, Identifier, Letterform, Node, Number, Phrase, row_of
 from evenquill.core.reading.formulas.parts import Part, box_of
 
 CLOSE = 0.17
@@ -40,9 +41,7 @@ def _kind(part: Part) -> str:
         return "number"
     if part.text.isalpha() and part.form in (Letterform.UPRIGHT, Letterform.BOLD) and part.text.isascii():
         return "letters"
-    if part.words and part.text.isalpha():
-        return "letters"
-    return ""
+    return "letters" if part.words and part.text.isalpha() and part.form is not Letterform.ITALIC else ""
 
 
 def _run(parts: Sequence[Part], start: int) -> list[Part]:
@@ -91,11 +90,18 @@ def _joined(run: Sequence[Part]) -> Part:
     elif kind == "letters":
         node = Phrase(_spaced(run))
     elif first.text.isalpha():
-        node = Identifier(first.text, first.form)
+        node = _letter(first)
     else:
         return first
     made = first._replace(box=box_of(run), node=node)
     return made._replace(text=text) if isinstance(node, Identifier) else made
+
+
+def _letter(part: Part) -> Node:
+    """A letter; with its accent over it, where the two have one character."""
+    pieces = unicodedata.normalize("NFD", part.text)
+    accent = ACCENTS.get(pieces[1:])
+    return Identifier(part.text, part.form) if accent is None else Accent(Identifier(pieces[0], part.form), accent)
 
 
 def _row_of_bold(run: Sequence[Part]) -> Part:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.equations.pairs import with_pairs
-from evenquill.core.equations.signs import ACCENTS, NARY, PRIMES, WITH_LIMITS
+from evenquill.core.equations.signs import ACCENTS, INTEGRALS, NARY, PRIMES, WITH_LIMITS
 from evenquill.core.model.equation import Accent, Gap, Limits, Node, Row, Scripts, row_of
 from evenquill.core.reading.formulas.letters import with_names
 from evenquill.core.reading.formulas.parts import SMALLER, Part, box_of, size_of
@@ -153,6 +153,8 @@ def _middle(group: Sequence[Part], baseline: float) -> float:
 
 
 def _takes_bounds(main: Part) -> bool:
+    if main.text in INTEGRALS:
+        return False
     return (
         main.text in NARY
         or main.text in WITH_LIMITS

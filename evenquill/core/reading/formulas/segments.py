@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model import Box, union
+from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.parts import Part
 
 SAME_BASELINE = 0.12
@@ -114,12 +115,17 @@ def words_of(run: Sequence[int], signs: Sequence[Sign]) -> list[str]:
     found: list[str] = []
     letters = ""
     end = 0.0
+    slanted = False
     for n in run:
         sign = signs[n]
         if letters and sign.x0 - end > WORD_GAP * sign.part.size:
             found.append(letters)
             letters = ""
         is_letter = sign.part.words and not sign.mathematical and sign.part.text.isalpha()
+        if letters and is_letter and slanted is not is_slanted(sign):
+            found.append(letters)
+            letters = ""
+        slanted = is_slanted(sign)
         if is_letter:
             letters += sign.part.text
         elif letters:
@@ -127,6 +133,11 @@ def words_of(run: Sequence[int], signs: Sequence[Sign]) -> list[str]:
             letters = ""
         end = sign.x1
     return [word for word in [*found, letters] if len(word) > 1 and word not in FUNCTIONS]
+
+
+def is_slanted(sign: Sign) -> bool:
+    """Whether a sign is a slanted letter of the text's own typeface, which may stand for a quantity."""
+    return sign.part.words and sign.part.form is Letterform.ITALIC and sign.part.text.isalpha()
 
 
 def _with_continued(segments: list[Segment]) -> list[Segment]:

@@ -69,7 +69,7 @@ def _with_root(parts: list[Part], bar: Box) -> list[Part] | None:
 
 def _is_index(part: Part, sign: Part, size: float) -> bool:
     """Whether a small part stands over the hook of a radical sign."""
-    over = sign.box.x0 - 0.5 * size < part.box.center_x < sign.box.center_x + 0.2 * size
+    over = sign.box.x0 - 0.1 * size < part.box.center_x < sign.box.center_x + 0.2 * size
     return (
         over
         and part.size < 0.8 * size

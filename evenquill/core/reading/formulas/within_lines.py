@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.equations.signs import CLOSING, FUNCTIONS, NARY, OPENING, OPERATIONS, RELATIONS
+from evenquill.core.equations.signs import ACCENTS, CLOSING, FUNCTIONS, NARY, OPENING, OPERATIONS, RELATIONS
+from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.parts import AXIS
 from evenquill.core.reading.formulas.segments import WORD_GAP, Segment, Sign
 
@@ -38,7 +39,9 @@ def is_telling(sign: Sign) -> bool:
 
 def formulas_in_line(line: Segment, small: Sequence[int], signs: Sequence[Sign]) -> list[list[int]]:
     """The signs of each formula in a line, from the left; ``small`` are those that stand above or below its baseline."""
-    tokens, left = _with_large(_tokens(line, signs), small, line, signs)
+    accents = [n for n in line.signs if signs[n].part.text in ACCENTS and _is_over_another(n, line, signs)]
+    line = line._replace(signs=[n for n in line.signs if n not in accents])
+    tokens, left = _with_large(_tokens(line, signs), [*small, *accents], line, signs)
     _place_small(tokens, left, signs)
     _grow(tokens, signs)
     out: list[list[int]] = []
@@ -52,6 +55,12 @@ def formulas_in_line(line: Segment, small: Sequence[int], signs: Sequence[Sign])
             out.append(made)
         run = [token] if token is not None and token.taken else []
     return out
+
+
+def _is_over_another(accent: int, line: Segment, signs: Sequence[Sign]) -> bool:
+    """Whether a sign of a line lies over another one of it, as accents do that are set by themselves."""
+    box = signs[accent].part.box
+    return any(n != accent and signs[n].part.box.overlap_x(box) > 0.5 * box.width for n in line.signs)
 
 
 def _is_parted(before: _Token, token: _Token) -> bool:
@@ -89,6 +98,8 @@ def _tokens(line: Segment, signs: Sequence[Sign]) -> list[_Token]:
         else:
             out.append(_Token([n], part.text, kind, sign.x0, sign.x1, part.size))
     for token in out:
+        if token.kind == "letter" and len(token.signs) > 1:
+            token.kind = "word"
         if token.kind == "word" and token.text in FUNCTIONS:
             token.kind = "function"
     return out
@@ -101,7 +112,7 @@ def _kind(sign: Sign) -> str:
     if text.isdigit():
         return "number"
     if text.isalpha():
-        return "word"
+        return "letter" if sign.part.form in (Letterform.BOLD, Letterform.BOLD_ITALIC) else "word"
     if text in OPENING or text in CLOSING:
         return "fence"
     return "sign"
@@ -109,7 +120,7 @@ def _kind(sign: Sign) -> str:
 
 def _joins(last: _Token, kind: str, text: str, place: int, line: Segment, signs: Sequence[Sign]) -> bool:
     """Whether a sign carries on a token: letters of a word, figures of a number with points between them."""
-    if kind == last.kind and kind in ("word", "number"):
+    if kind == last.kind and kind in ("word", "number", "letter"):
         return True
     if last.kind == "number" and text in ".," and kind == "sign":
         after = line.signs[line.signs.index(place) + 1 :][:1]
@@ -182,28 +193,30 @@ def _belongs(token: _Token, before: _Token | None, after: _Token | None) -> bool
         return (
             left_gap < space and right_gap < space and all(side is not None and _is_operand(side) for side in operands)
         )
-    if token.kind == "number":
+    if token.kind in ("number", "letter"):
         near_sign = (left and before is not None and before.text in CONNECTORS and left_gap < SPACE * token.size) or (
             right and after is not None and after.text in CONNECTORS and right_gap < SPACE * token.size
         )
         return near_sign or (right and right_gap < TOUCHING * token.size) or (left and left_gap < TOUCHING * token.size)
     if token.kind == "function":
         return (right and right_gap < SPACE * token.size) or (left and left_gap < SPACE * token.size)
-    if token.kind == "sign" and token.text in ",.;:!/|":
-        return (
-            left
-            and right
-            and left_gap < TOUCHING * token.size
-            and right_gap < TOUCHING * token.size
-            and token.text not in ".;:"
-        )
+    if (
+        token.text in ",.!|"
+        and left
+        and right
+        and left_gap < TOUCHING * token.size
+        and right_gap < TOUCHING * token.size
+    ):
+        assert before is not None
+        assert after is not None
+        return token.text != "." or (before.text[-1:].isdigit() and after.text[:1].isdigit())
     return False
 
 
 def _is_operand(token: _Token) -> bool:
     return (
         token.taken
-        or token.kind in ("number", "function")
+        or token.kind in ("number", "function", "letter")
         or token.text in OPENING
         or token.text in CLOSING
         or token.text in "-–−"

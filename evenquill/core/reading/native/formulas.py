@@ -18,6 +18,7 @@ from evenquill.core.model import Box
 from evenquill.core.model.equation import problem_of
 from evenquill.core.reading.formulas.finding import Formula, formulas_among
 from evenquill.core.reading.formulas.parts import Part
+from evenquill.core.reading.formulas.quantities import with_quantities
 from evenquill.core.reading.formulas.segments import Sign
 from evenquill.core.reading.formulas.structure import tree_of
 from evenquill.core.reading.native.characters import Characters, TextRun
@@ -87,7 +88,7 @@ def _signs(characters: Characters, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Fra
         face = faces.setdefault(run.type.face, face_of(run.type.face))
         for n in range(run.start, run.end):
             text = _text(characters, n, face, text_page)
-            if text == " " or not text:
+            if not text or (text == " " and face.kind != "large"):
                 continue
             key = (text, run.type.face, run.type.bold, run.type.italic)
             symbol = symbols.get(key)
@@ -99,7 +100,8 @@ def _signs(characters: Characters, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Fra
             part = Part(box, run.baseline, run.type.size, symbol.text, symbol.form, words=words)
             signs.append(Sign(part, symbol.mathematical, float(characters.boxes[n, 0]), float(characters.boxes[n, 2])))
             owners.append(n)
-    return _with_greek(signs), owners
+    signs = _with_greek(signs)
+    return (with_quantities(signs) if any(sign.mathematical for sign in signs) else signs), owners
 
 
 def _with_greek(signs: list[Sign]) -> list[Sign]:

@@ -22,8 +22,8 @@ _SIGNS = re.compile(
 _LARGE = re.compile(
     r"(?i)^(cmex|lmmathextension|lmex|pxex|txex|rtxex|ntxex|mtex|zptmcm7v|pplr7v|fourier-math-ex|esint)"
 )
-_AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb)")
-_UNICODE = re.compile(r"(?i)math")
+_AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm)")
+_UNICODE = re.compile(r"(?i)math|^symbol|^standardsym")
 
 _OML = {
     0x0F: "ϵ", 0x10: "ζ", 0x11: "η", 0x12: "θ", 0x13: "ι", 0x14: "κ", 0x15: "λ", 0x16: "μ", 0x17: "ν", 0x18: "ξ", 0x19: "π", 0x1A: "ρ",
@@ -53,8 +53,8 @@ _OMX = {
     0x77: "‖", 0x7A: "⏞", 0x7B: "⏞", 0x7C: "⏟", 0x7D: "⏟",
 }  # fmt: skip
 
-_FILLED = {"φ": "ϕ", "ϕ": "φ", "⁄": "/", "¯": "¯", "∆": "Δ", "Ω": "Ω", "µ": "μ", "-": "−"}
-"""What the names of TeX's glyphs are taken for, and what they are: its phi and phi1 are the other way round."""
+_FILLED = {"⁄": "/", "\u2206": "Δ", "\u2126": "Ω", "µ": "μ", "-": "−"}
+"""Characters that look like those meant, and those."""
 
 _PIECES = dict(zip(map(chr, range(0xF8EB, 0xF8FF)), "⎛⎜⎝⎡⎢⎣⎧⎨⎩⎪⎮⎞⎟⎠⎤⎥⎦⎫⎬⎭", strict=True)) | {
     "\uf8e6": "⏐",
@@ -106,8 +106,8 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
     if face.kind == "signs":
         return _sign(text, code, face)
     if face.kind == "letters":
-        text = _OML.get(code, text) if code < 0x30 or code in (0x3F, 0x40, 0x60) or code > 0x7A else text
-        text = _FILLED.get(text, text)
+        known = _OML.get(code) if code < 0x30 or code in (0x3F, 0x40, 0x60) or code > 0x7A else None
+        text = known or _FILLED.get(text, text)
         upright = text.isdigit() or (text.isalpha() and "Α" <= text <= "Ω")
         form = Letterform.BOLD_ITALIC if face.bold else Letterform.UPRIGHT if upright else Letterform.ITALIC
         return Symbol(text, form, text not in _TEXT_SIGNS)
@@ -127,10 +127,13 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
         else Letterform.UPRIGHT
     )
     if face.kind == "unicode":
-        text = {"∗": "∗", "∣": "|", "-": "−"}.get(text, text)
+        text = {"∣": "|", "-": "−", "\u2206": "Δ", "\u2126": "Ω", "µ": "μ"}.get(text, text)
         greek = text.isalpha() and "α" <= text <= "ϵ"
         return Symbol(text, Letterform.ITALIC if greek and not bold else form, text not in _TEXT_SIGNS)
-    return Symbol({"∆": "Δ", "Ω": "Ω"}.get(text, text), form, text in NARY or text == "√")
+    text = {"\u2206": "Δ", "\u2126": "Ω"}.get(text, text)
+    if "α" <= text <= "ω" and not bold:
+        form = Letterform.ITALIC
+    return Symbol(text, form, text in NARY or text == "√")
 
 
 def _sign(text: str, code: int, face: Face) -> Symbol:

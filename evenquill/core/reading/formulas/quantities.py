@@ -1,0 +1,82 @@
+"""Slanted letters of the text's own typeface that stand for quantities: formulas need no typeface of their own for letters."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.reading.formulas.segments import Sign, is_slanted
+
+LONGEST = 3
+"""Slanted letters side by side that may be factors; more are a word."""
+
+CLOSE = 0.14
+"""Ems between letters of one word."""
+
+NEXT = 0.7
+"""Ems between words of a line."""
+
+
+def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
+    """The signs with slanted letters that stand for quantities made mathematical, on a page that has formulas.
+
+    What is set in a slanted typeface by itself, a title or a phrase, has whole words beside each other.
+    """
+    out = list(signs)
+    runs = _runs(signs)
+    for n, run in enumerate(runs):
+        if len(run) > LONGEST:
+            continue
+        if any(_is_phrase(signs, run, runs[k]) for k in (n - 1, n + 1) if 0 <= k < len(runs)):
+            continue
+        if not _is_word_of_text(signs, run):
+            for place in run:
+                out[place] = signs[place]._replace(mathematical=True)
+    return out
+
+
+def _runs(signs: Sequence[Sign]) -> list[list[int]]:
+    """Slanted letters side by side, in the order of the page."""
+    runs: list[list[int]] = []
+    for n, sign in enumerate(signs):
+        if not is_slanted(sign):
+            continue
+        last = signs[runs[-1][-1]] if runs else None
+        joined = (
+            last is not None
+            and runs[-1][-1] == n - 1
+            and abs(last.part.baseline - sign.part.baseline) < 0.1 * sign.part.size
+            and abs(sign.x0 - last.x1) < CLOSE * sign.part.size
+        )
+        if joined:
+            runs[-1].append(n)
+        else:
+            runs.append([n])
+    return runs
+
+
+def _is_phrase(signs: Sequence[Sign], run: Sequence[int], other: Sequence[int]) -> bool:
+    """Whether a slanted word stands right beside slanted letters."""
+    one, two = signs[run[0]], signs[other[0]]
+    level = abs(one.part.baseline - two.part.baseline) < 0.1 * one.part.size
+    gap = max(two.x0 - signs[run[-1]].x1, one.x0 - signs[other[-1]].x1)
+    return level and len(other) > LONGEST and gap < NEXT * one.part.size
+
+
+def _is_word_of_text(signs: Sequence[Sign], run: Sequence[int]) -> bool:
+    """Whether slanted letters are part of a word that goes on upright, or a short word in small letters with a vowel in it."""
+    for place, step in ((run[0], -1), (run[-1], 1)):
+        k = place + step
+        if 0 <= k < len(signs):
+            other = signs[k]
+            gap = other.x0 - signs[place].x1 if step > 0 else signs[place].x0 - other.x1
+            level = abs(other.part.baseline - signs[place].part.baseline) < 0.1 * other.part.size
+            if (
+                level
+                and other.part.words
+                and other.part.text.isalpha()
+                and abs(gap) < CLOSE * other.part.size
+                and not other.mathematical
+            ):
+                return True
+    text = "".join(signs[n].part.text for n in run)
+    return len(run) > 1 and text.islower() and text.isascii() and any(c in "aeou" for c in text)
