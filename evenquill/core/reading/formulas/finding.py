@@ -26,6 +26,9 @@ LINES_APART = 0.75
 IN_LINE = 1.3
 """Ems from the words beside it within which something is in their line."""
 
+ASCENT, DESCENT = 1.0, 0.4
+"""Ems above and below its baseline that belong to a line."""
+
 FEWEST = 3
 """Signs of a displayed formula, of a line that goes on with a relation one less."""
 
@@ -139,7 +142,12 @@ def _line_beside(cluster: _Cluster, prose: Sequence[Segment]) -> int | None:
     box = cluster.box
     best: tuple[float, int] | None = None
     for n, segment in enumerate(prose):
-        shared = segment.box.overlap_y(box)
+        # Accents of tall letters and low scripts may stand beyond the ink of their line.
+        line = segment.box._replace(
+            y0=min(segment.box.y0, segment.baseline - ASCENT * segment.size),
+            y1=max(segment.box.y1, segment.baseline + DESCENT * segment.size),
+        )
+        shared = line.overlap_y(box)
         if shared < 0.25 * min(box.height, segment.box.height) or segment.box.overlap_x(box) < -IN_LINE * segment.size:
             continue
         if best is None or shared > best[0]:

@@ -109,11 +109,9 @@ def _step(parts: Sequence[Part]) -> float:
 def _baselines(parts: Sequence[Part]) -> list[float]:
     """The baselines of the lines that parts stand in, from the top."""
     size = size_of(parts)
-    on = sorted(
-        part.baseline
-        for part in parts
-        if part.size > SMALLER * size and (part.node is not None or part.text not in "′″")
-    )
+    large = [part for part in parts if part.size > SMALLER * size and (part.node is not None or part.text not in "′″")]
+    # Fences and large operators hang from where their typeface has them.
+    on = sorted(part.baseline for part in [part for part in large if part.block or not part.centred] or large)
     found: list[list[float]] = []
     for baseline in on:
         if found and baseline - found[-1][-1] < LINE_STEP * size:

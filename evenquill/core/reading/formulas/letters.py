@@ -41,7 +41,8 @@ def _kind(part: Part) -> str:
         return "number"
     if part.text.isalpha() and part.form in (Letterform.UPRIGHT, Letterform.BOLD) and part.text.isascii():
         return "letters"
-    return "letters" if part.words and part.text.isalpha() and part.form is not Letterform.ITALIC else ""
+    greek = "Α" <= part.text <= "ω"
+    return "letters" if part.words and part.text.isalpha() and part.form is not Letterform.ITALIC and not greek else ""
 
 
 def _run(parts: Sequence[Part], start: int) -> list[Part]:
@@ -87,6 +88,8 @@ def _joined(run: Sequence[Part]) -> Part:
         return _row_of_bold(run)
     elif kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
         node = Identifier(text, first.form)
+    elif kind == "letters" and (names := _functions_in(text)):
+        node = row_of([Identifier(name, Letterform.UPRIGHT) for name in names])
     elif kind == "letters":
         node = Phrase(_spaced(run))
     elif first.text.isalpha():
@@ -95,6 +98,16 @@ def _joined(run: Sequence[Part]) -> Part:
         return first
     made = first._replace(box=box_of(run), node=node)
     return made._replace(text=text) if isinstance(node, Identifier) else made
+
+
+def _functions_in(text: str) -> list[str]:
+    """The functions whose names a text consists of, none where it has something else in it."""
+    for end in range(len(text), 1, -1):
+        if text[:end] in FUNCTIONS:
+            rest = _functions_in(text[end:]) if end < len(text) else []
+            if rest or end == len(text):
+                return [text[:end], *rest]
+    return []
 
 
 def _letter(part: Part) -> Node:

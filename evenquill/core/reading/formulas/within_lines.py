@@ -148,15 +148,13 @@ def _with_large(
 
 def _place_small(tokens: list[_Token], small: Sequence[int], signs: Sequence[Sign]) -> None:
     """Gives what stands off the baseline to the token at its left, or to the one that it stands over."""
-    ends = [token.x1 for token in tokens]
     for n in sorted(small, key=lambda n: signs[n].part.box.x0):
         sign = signs[n]
         box = sign.part.box
         over = [token for token in tokens if min(token.x1, box.x1) - max(token.x0, box.x0) > 0.5 * box.width]
         before = [k for k, token in enumerate(tokens) if token.x0 < box.center_x]
         owner = over[0] if over else tokens[before[-1] if before else 0]
-        near = box.x0 - owner.x1 < TOUCHING * owner.size
-        if not over and before and not near and box.x0 - ends[before[-1]] > SPACE * owner.size:
+        if not over and before and box.x0 - owner.x1 > SPACE * owner.size:
             continue
         owner.small.append(n)
         owner.x1 = max(owner.x1, sign.x1)

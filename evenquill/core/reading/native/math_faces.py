@@ -22,8 +22,11 @@ _SIGNS = re.compile(
 _LARGE = re.compile(
     r"(?i)^(cmex|lmmathextension|lmex|pxex|txex|rtxex|ntxex|mtex|zptmcm7v|pplr7v|fourier-math-ex|esint)"
 )
-_AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm)")
+_AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm|pazomathblackboard)")
 _UNICODE = re.compile(r"(?i)math|^symbol|^standardsym")
+
+_ADOBE_SYMBOL = re.compile(r"(?i)^symbol|^standardsym")
+"""The typeface whose phi and phi1 look the other way round than the characters that their names are taken for."""
 
 _OML = {
     0x0F: "ϵ", 0x10: "ζ", 0x11: "η", 0x12: "θ", 0x13: "ι", 0x14: "κ", 0x15: "λ", 0x16: "μ", 0x17: "ν", 0x18: "ξ", 0x19: "π", 0x1A: "ρ",
@@ -127,6 +130,8 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
         else Letterform.UPRIGHT
     )
     if face.kind == "unicode":
+        if _ADOBE_SYMBOL.search(without_subset(name)):
+            text = {"φ": "ϕ", "ϕ": "φ"}.get(text, text)
         text = {"∣": "|", "-": "−", "\u2206": "Δ", "\u2126": "Ω", "µ": "μ"}.get(text, text)
         greek = text.isalpha() and "α" <= text <= "ϵ"
         return Symbol(text, Letterform.ITALIC if greek and not bold else form, text not in _TEXT_SIGNS)
