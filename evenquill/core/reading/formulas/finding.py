@@ -122,6 +122,11 @@ def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
         for b, bar in enumerate(bars):
             if _hang_together(one.box, bar, one.size):
                 sets.join(i, len(segments) + b)
+    return _side_by_side(_gathered(segments, bars, sets))
+
+
+def _gathered(segments: list[Segment], bars: Sequence[Box], sets: UnionFind[int]) -> list[_Cluster]:
+    """The clusters of segments and bars, by their places among both."""
     found: dict[int, _Cluster] = {}
     for i, segment in enumerate(segments):
         found.setdefault(sets.root(i), _Cluster([], [])).segments.append(segment)
@@ -130,6 +135,26 @@ def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
         if root in found:
             found[root].bars.append(bar)
     return list(found.values())
+
+
+def _side_by_side(clusters: list[_Cluster]) -> list[_Cluster]:
+    """The clusters, those as one that stand beside each other: what stands before a tall brace need not touch a line behind it."""
+    out: list[_Cluster] = []
+    for cluster in sorted(clusters, key=lambda cluster: cluster.box.x0):
+        box = cluster.box
+        for n, other in enumerate(out):
+            shared = other.box.overlap_y(box)
+            near = other.box.overlap_x(box) > -BESIDE * max(cluster.size, other.size)
+            if (
+                near
+                and shared > 0.5 * min(box.height, other.box.height)
+                and len(cluster.segments) + len(other.segments) > 2
+            ):
+                out[n] = _Cluster([*other.segments, *cluster.segments], [*other.bars, *cluster.bars])
+                break
+        else:
+            out.append(cluster)
+    return out
 
 
 def _hang_together(one: Box, other: Box, size: float) -> bool:

@@ -29,7 +29,7 @@ def with_names(parts: Sequence[Part]) -> list[Part]:
             n += 1
             continue
         run = _run(ordered, n)
-        out.append(_joined(run))
+        out += _joined(run)
         gone = set(map(id, run))
         ordered = [*ordered[: n + 1], *(other for other in ordered[n + 1 :] if id(other) not in gone)]
         n += 1
@@ -76,28 +76,28 @@ def _is_level(first: Part, part: Part) -> bool:
     return abs(first.baseline - part.baseline) < 0.1 * first.size and abs(first.size - part.size) < 0.1 * first.size
 
 
-def _joined(run: Sequence[Part]) -> Part:
-    """A run of symbols as one part with its node, unless it is a sign that others still look at."""
+def _joined(run: Sequence[Part]) -> list[Part]:
+    """A run of symbols as one part with its node, or as several; a sign that others still look at stays as it is."""
     first = run[0]
     kind = _kind(first)
     text = "".join(part.text for part in run)
-    node: Node
     if kind == "number":
-        node = Number(text, first.form if first.form is not Letterform.ITALIC else Letterform.UPRIGHT)
-    elif kind == "letters" and first.form is Letterform.BOLD:
-        return _row_of_bold(run)
-    elif kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
-        node = Identifier(text, first.form)
-    elif kind == "letters" and (names := _functions_in(text)):
-        node = row_of([Identifier(name, Letterform.UPRIGHT) for name in names])
-    elif kind == "letters":
-        node = Phrase(_spaced(run))
-    elif first.text.isalpha():
-        node = _letter(first)
-    else:
-        return first
-    made = first._replace(box=box_of(run), node=node)
-    return made._replace(text=text) if isinstance(node, Identifier) else made
+        return [_part(run, Number(text, first.form if first.form is not Letterform.ITALIC else Letterform.UPRIGHT))]
+    if kind == "letters" and first.form is Letterform.BOLD:
+        return [_part(run, row_of([Identifier(part.text, part.form) for part in run]))]
+    if kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
+        return [_part(run, Identifier(text, first.form))._replace(text=text)]
+    if kind == "letters":
+        names = _functions_in(text)
+        starts = itertools.accumulate((len(name) for name in names), initial=0)
+        own = [(name, run[start : start + len(name)]) for name, start in zip(names, starts, strict=False)]
+        named = [_part(letters, Identifier(name, Letterform.UPRIGHT))._replace(text=name) for name, letters in own]
+        return named or [_part(run, Phrase(_spaced(run)))]
+    return [_part(run, _letter(first))._replace(text=text)] if first.text.isalpha() else [first]
+
+
+def _part(run: Sequence[Part], node: Node) -> Part:
+    return run[0]._replace(box=box_of(run), node=node)
 
 
 def _functions_in(text: str) -> list[str]:
@@ -115,11 +115,6 @@ def _letter(part: Part) -> Node:
     pieces = unicodedata.normalize("NFD", part.text)
     accent = ACCENTS.get(pieces[1:])
     return Identifier(part.text, part.form) if accent is None else Accent(Identifier(pieces[0], part.form), accent)
-
-
-def _row_of_bold(run: Sequence[Part]) -> Part:
-    nodes: list[Node] = [Identifier(part.text, part.form) for part in run]
-    return run[0]._replace(box=box_of(run), node=row_of(nodes))
 
 
 def _spaced(run: Sequence[Part]) -> str:

@@ -4,10 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.reading.formulas.segments import Sign, is_slanted
-
-LONGEST = 3
-"""Slanted letters side by side that may be factors; more are a word."""
+from evenquill.core.reading.formulas.segments import LONGEST_FACTORS, Sign, is_slanted
 
 CLOSE = 0.14
 """Ems between letters of one word."""
@@ -24,7 +21,7 @@ def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
     out = list(signs)
     runs = _runs(signs)
     for n, run in enumerate(runs):
-        if len(run) > LONGEST:
+        if len(run) > 1:
             continue
         if any(_is_phrase(signs, run, runs[k]) for k in (n - 1, n + 1) if 0 <= k < len(runs)):
             continue
@@ -59,11 +56,11 @@ def _is_phrase(signs: Sequence[Sign], run: Sequence[int], other: Sequence[int]) 
     one, two = signs[run[0]], signs[other[0]]
     level = abs(one.part.baseline - two.part.baseline) < 0.1 * one.part.size
     gap = max(two.x0 - signs[run[-1]].x1, one.x0 - signs[other[-1]].x1)
-    return level and len(other) > LONGEST and gap < NEXT * one.part.size
+    return level and len(other) > LONGEST_FACTORS and gap < NEXT * one.part.size
 
 
 def _is_word_of_text(signs: Sequence[Sign], run: Sequence[int]) -> bool:
-    """Whether slanted letters are part of a word that goes on upright, or a short word in small letters with a vowel in it."""
+    """Whether slanted letters are part of a word that goes on upright."""
     for place, step in ((run[0], -1), (run[-1], 1)):
         k = place + step
         if 0 <= k < len(signs):
@@ -78,5 +75,4 @@ def _is_word_of_text(signs: Sequence[Sign], run: Sequence[int]) -> bool:
                 and not other.mathematical
             ):
                 return True
-    text = "".join(signs[n].part.text for n in run)
-    return len(run) > 1 and text.islower() and text.isascii() and any(c in "aeou" for c in text)
+    return False

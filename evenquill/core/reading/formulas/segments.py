@@ -22,6 +22,9 @@ WORD_GAP = 0.14
 PROSE_WORDS = 4
 """Words of a line that is text whatever else stands in it."""
 
+LONGEST_FACTORS = 3
+"""Slanted letters side by side that may be quantities multiplied; more are a word. Only single ones tell by themselves of a formula."""
+
 SAME_EDGE = 0.6
 """Ems within which a line begins below another."""
 
@@ -112,27 +115,28 @@ def _segment(run: list[int], signs: Sequence[Sign]) -> Segment:
 
 def words_of(run: Sequence[int], signs: Sequence[Sign]) -> list[str]:
     """The words of the language among signs in order: at least two letters of the text's own typeface, and no function."""
-    found: list[str] = []
-    letters = ""
-    end = 0.0
-    slanted = False
+    found: list[tuple[str, bool]] = []
+    last: Sign | None = None
     for n in run:
         sign = signs[n]
-        if letters and sign.x0 - end > WORD_GAP * sign.part.size:
-            found.append(letters)
-            letters = ""
-        is_letter = sign.part.words and not sign.mathematical and sign.part.text.isalpha()
-        if letters and is_letter and slanted is not is_slanted(sign):
-            found.append(letters)
-            letters = ""
-        slanted = is_slanted(sign)
-        if is_letter:
-            letters += sign.part.text
-        elif letters:
-            found.append(letters)
-            letters = ""
-        end = sign.x1
-    return [word for word in [*found, letters] if len(word) > 1 and word not in FUNCTIONS]
+        if not sign.part.words or sign.mathematical or not sign.part.text.isalpha():
+            last = None
+            continue
+        goes_on = (
+            last is not None and sign.x0 - last.x1 <= WORD_GAP * sign.part.size and is_slanted(last) is is_slanted(sign)
+        )
+        found.append((found.pop()[0] + sign.part.text if goes_on else sign.part.text, is_slanted(sign)))
+        last = sign
+    return [
+        word
+        for word, slanted in found
+        if len(word) > 1 and word not in FUNCTIONS and not (slanted and may_be_factors(word))
+    ]
+
+
+def may_be_factors(text: str) -> bool:
+    """Whether slanted letters side by side may be quantities that are multiplied, and no short word."""
+    return len(text) <= LONGEST_FACTORS and not (len(text) > 1 and text.islower() and any(c in "aeou" for c in text))
 
 
 def is_slanted(sign: Sign) -> bool:

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 from evenquill.core.equations.signs import ACCENTS, CLOSING, FUNCTIONS, NARY, OPENING, OPERATIONS, RELATIONS
 from evenquill.core.model.equation import Letterform
-from evenquill.core.reading.formulas.parts import AXIS
-from evenquill.core.reading.formulas.segments import WORD_GAP, Segment, Sign
+from evenquill.core.reading.formulas.parts import AXIS, SMALLER
+from evenquill.core.reading.formulas.segments import WORD_GAP, Segment, Sign, is_slanted, may_be_factors
 
 CONNECTORS = RELATIONS | OPERATIONS | frozenset("-–")
 """Signs that join what stands at both sides of them."""
@@ -79,7 +79,9 @@ def _formula(run: list[_Token], signs: Sequence[Sign]) -> list[int]:
     while run and run[0].text in ",.;:":
         run = run[1:]
     found = [n for token in run for n in (*token.signs, *token.small)]
-    raised = any(signs[n].mathematical for token in run for n in token.small)
+    raised = any(
+        signs[n].mathematical and signs[n].part.size < SMALLER * token.size for token in run for n in token.small
+    )
     return found if raised or any(is_telling(signs[n]) for n in found) else []
 
 
@@ -98,7 +100,8 @@ def _tokens(line: Segment, signs: Sequence[Sign]) -> list[_Token]:
         else:
             out.append(_Token([n], part.text, kind, sign.x0, sign.x1, part.size))
     for token in out:
-        if token.kind == "letter" and len(token.signs) > 1:
+        slanted = is_slanted(signs[token.signs[0]])
+        if token.kind == "letter" and not (may_be_factors(token.text) if slanted else len(token.signs) == 1):
             token.kind = "word"
         if token.kind == "word" and token.text in FUNCTIONS:
             token.kind = "function"
@@ -112,7 +115,7 @@ def _kind(sign: Sign) -> str:
     if text.isdigit():
         return "number"
     if text.isalpha():
-        return "letter" if sign.part.form in (Letterform.BOLD, Letterform.BOLD_ITALIC) else "word"
+        return "letter" if is_slanted(sign) or sign.part.form in (Letterform.BOLD, Letterform.BOLD_ITALIC) else "word"
     if text in OPENING or text in CLOSING:
         return "fence"
     return "sign"
