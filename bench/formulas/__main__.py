@@ -114,14 +114,8 @@ def outcomes(case: Case) -> list[Outcome]:
 def canonical(tree: Node) -> str:
     """The formula as TeX without what does not change what it says: spaces, and how high fences are."""
     kept = Row(tuple(part for part in parts_of(tree) if not isinstance(part, Gap)))
-    text = (
-        tex(kept)
-        .replace(r"\left", "")
-        .replace(r"\right", "")
-        .replace(r"\limits", "")
-        .replace(r"\text{ if }", r"\mathrm{if}")
-    )
-    text = text.replace(r"\text{if }", r"\mathrm{if}").replace(r"\ast", "*").replace(r"\overrightarrow", r"\vec")
+    text = tex(kept).replace(r"\left", "").replace(r"\right", "").replace(r"\limits", "")
+    text = text.replace(r"\text{ if }", r"\text{if }").replace(r"\ast", "*").replace(r"\overrightarrow", r"\vec")
     return text.replace(r"\quad", "").replace(r"\;", "").replace(r"\,", "").replace(" ", "")
 
 

@@ -241,22 +241,27 @@ def _write_grid(parent: Element, grid: Grid) -> None:
 
 def _align_at(part: Element) -> None:
     """Makes a run the place at which lines are aligned (22.1.2.1)."""
+    if part.tag != f"{{{M}}}r":
+        return
     properties = part.find(f"{{{M}}}rPr")
-    if properties is not None:
-        _child(properties, "aln")
+    if properties is None:
+        properties = etree.Element(f"{{{M}}}rPr")
+        part.insert(0, properties)
+    _child(properties, "aln")
 
 
 def _run(
     parent: Element, text: str, script: str | None = None, style: str | None = None, *, words: bool = False
 ) -> None:
     made = _child(parent, "r")
-    properties = _child(made, "rPr")
-    if words:
-        _child(properties, "nor")
-    if script is not None:
-        _child(properties, "scr", script)
-    if style is not None:
-        _child(properties, "sty", style)
+    if words or script is not None or style is not None:
+        properties = _child(made, "rPr")
+        if words:
+            _child(properties, "nor")
+        if script is not None:
+            _child(properties, "scr", script)
+        if style is not None:
+            _child(properties, "sty", style)
     if not words:
         faces = etree.SubElement(etree.SubElement(made, f"{{{W}}}rPr"), f"{{{W}}}rFonts")
         for name in ("ascii", "hAnsi"):

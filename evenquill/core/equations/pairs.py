@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.equations.signs import CLOSING, NARY, OPENING
+from evenquill.core.equations.signs import CLOSING, NARY, OPENING, OPERATIONS, RELATIONS
 from evenquill.core.model.equation import (
     Fence,
     Fraction,
@@ -15,6 +15,7 @@ from evenquill.core.model.equation import (
     Root,
     Scripts,
     every_node,
+    parts_of,
     row_of,
 )
 
@@ -39,6 +40,12 @@ def with_pairs(nodes: Sequence[Node]) -> list[Node]:
         inside = out.pop()
         out[-1].extend([Operator(opened.pop()), *inside])
     return out[0]
+
+
+def is_broken(before: Node, after: Node) -> bool:
+    """Whether two equations are the halves of one that is broken over a line end: lines break at relations and operations."""
+    ends = (parts_of(before)[-1:], parts_of(after)[:1])
+    return any(isinstance(part, Operator) and part.text in RELATIONS | OPERATIONS for end in ends for part in end)
 
 
 def is_high(node: Node) -> bool:

@@ -5,11 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
+from msgspec.structs import replace
+
+from evenquill.core.equations.pairs import is_broken
 from evenquill.core.evidence import PictureKind, PlacedPicture, Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
+from evenquill.core.model.equation import row_of
 from evenquill.core.model.inline import Equation, Inline, InlinePicture, Text, joined, plain
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
@@ -204,6 +208,15 @@ class _Text:
         self.length += len(word.text)
         return start
 
+    def carry_on_equation(self, word: FlowWord) -> bool:
+        """Puts a word that begins a line into the equation that the line before ends with, if it carries that on; says whether it did."""
+        last = self.pieces[-1][0] if self.pieces else None
+        if word.equation is None or not isinstance(last, Equation) or not is_broken(last.tree, word.equation.tree):
+            return False
+        whole = row_of([last.tree, word.equation.tree])
+        self.pieces[-1] = (replace(last, tree=whole), self.pieces[-1][1])
+        return True
+
     def look(self) -> Text | InlinePicture | Equation:
         """The look of the last piece."""
         return self.pieces[-1][0]
@@ -251,6 +264,9 @@ def _add_lines(text: _Text, draft: Draft) -> None:
                 look = looks.get(key) or looks.setdefault(key, _look(word))
             last = word
             before = parting if i == 0 else word.before
+            if i == 0 and n and text.carry_on_equation(word):
+                text.words.append(WordSpot(text.words[-1].start, text.length, line.page, word.box))
+                continue
             if before:
                 text.add(before, _common(text.look(), look))
             start = text.add_word(word, look)

@@ -85,7 +85,7 @@ def _joined(run: Sequence[Part]) -> list[Part]:
         return [_part(run, Number(text, first.form if first.form is not Letterform.ITALIC else Letterform.UPRIGHT))]
     if kind == "letters" and first.form is Letterform.BOLD:
         return [_part(run, row_of([Identifier(part.text, part.form) for part in run]))]
-    if kind == "letters" and (text in FUNCTIONS or len(text) == 1 or not first.words):
+    if kind == "letters" and (text in FUNCTIONS or len(text) == 1):
         return [_part(run, Identifier(text, first.form))._replace(text=text)]
     if kind == "letters":
         names = _functions_in(text)
@@ -118,8 +118,8 @@ def _letter(part: Part) -> Node:
 
 
 def _spaced(run: Sequence[Part]) -> str:
-    """The letters of words with the spaces between them, and one at either end."""
+    """The letters of words with the spaces between them."""
     out = run[0].text
     for before, part in itertools.pairwise(run):
         out += (" " if part.box.x0 - before.box.x1 > CLOSE * part.size else "") + part.text
-    return f" {out} "
+    return out

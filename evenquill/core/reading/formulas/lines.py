@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from evenquill.core.equations.pairs import with_pairs
 from evenquill.core.equations.signs import ACCENTS, INTEGRALS, NARY, PRIMES, WITH_LIMITS
-from evenquill.core.model.equation import Accent, Gap, Limits, Node, Row, Scripts, row_of
+from evenquill.core.model.equation import Accent, Gap, Limits, Node, Phrase, Row, Scripts, row_of
 from evenquill.core.reading.formulas.letters import with_names
 from evenquill.core.reading.formulas.parts import SMALLER, Part, box_of, size_of
 
@@ -52,7 +52,7 @@ def line_of(parts: Sequence[Part]) -> Node:
                 satellites[n].attached(node),
             )
         )
-    return row_of(with_pairs(_with_gaps(made, size)))
+    return row_of(with_pairs(_with_spaces(_with_gaps(made, size))))
 
 
 def _main_baseline(parts: Sequence[Part], size: float) -> float:
@@ -202,6 +202,13 @@ def _parts(mains: Sequence[Part], group: Sequence[Part], part: Part) -> bool:
 def _spans(main: Part, group: Sequence[Part], part: Part) -> bool:
     """Whether a part on the baseline lies wholly above or below what stands at its left and right."""
     return _takes_bounds(main) and _is_over_or_under([*group, part], main)
+
+
+def _with_spaces(nodes: list[Node]) -> list[Node]:
+    """The nodes of a line with spaces at both ends of words that stand beside something else."""
+    if len(nodes) < 2:
+        return nodes
+    return [Phrase(f" {node.text} ") if isinstance(node, Phrase) else node for node in nodes]
 
 
 def _with_gaps(made: Sequence[tuple[float, float, Node]], size: float) -> list[Node]:
