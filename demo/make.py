@@ -27,6 +27,7 @@ DOCUMENTS = {
     "notice.typ": "Notice to mariners 14.pdf",
     "newsletter.typ": "The Tide Bell, autumn 1978.pdf",
     "review.typ": "The gauges of Skerrin, a review.pdf",
+    "constituents.typ": "Reckoning the tide, sheet 12.pdf",
 }
 
 

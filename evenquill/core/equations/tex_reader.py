@@ -187,6 +187,7 @@ class _Reader:
             elif low is None:
                 low = self.one()
             else:
+                self.n -= 1
                 raise self.problem("Something stands below the same thing twice.")
         if low is None and not high:
             return base

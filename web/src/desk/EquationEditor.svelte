@@ -47,8 +47,12 @@
         show(view, one);
         queueMicrotask(() => field.select());
       });
-    field.focus();
-    return () => clearTimeout(timer);
+    // A click that opens it also takes the row in hand, which draws the focus to it.
+    const focus = setTimeout(() => field.focus());
+    return () => {
+      clearTimeout(timer);
+      clearTimeout(focus);
+    };
   });
 
   function typed() {

@@ -101,7 +101,7 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
             small = [k for cluster in around for k in cluster.signs]
             lines = [bar for cluster in around for bar in cluster.bars]
             formulas.extend(_in_line(segment, small, lines, signs))
-    return sorted(formulas, key=lambda formula: (formula.box.y0, formula.box.x0))
+    return sorted(formulas, key=lambda formula: (round(formula.baseline), formula.box.x0))
 
 
 def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:

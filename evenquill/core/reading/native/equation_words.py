@@ -13,7 +13,7 @@ _PLACE = re.compile(f"([{chr(FIRST_PLACE)}-{chr(FIRST_PLACE + MOST)}])")
 
 
 def with_equations(lines: Sequence[Line], equations: Sequence[FoundEquation]) -> tuple[Line, ...]:
-    """The lines with the characters that stood for equations as words of their own; displayed ones reach over their whole height."""
+    """The lines with the characters that stood for equations as words of their own; lines reach over the whole height of those in them."""
     return tuple(_with_words(line, equations) for line in lines) if equations else tuple(lines)
 
 
@@ -21,12 +21,10 @@ def _with_words(line: Line, equations: Sequence[FoundEquation]) -> Line:
     if not any(_PLACE.search(word.text) for word in line.words):
         return line
     words = tuple(part for word in line.words for part in _parted(word, equations))
-    displayed = [
-        equations[word.equation] for word in words if word.equation is not None and equations[word.equation].display
-    ]
-    if len(displayed) == len(words):
-        line = line._replace(box=displayed[0].box)
-    return line._replace(words=words)
+    boxes = [equations[word.equation].box for word in words if word.equation is not None]
+    top, bottom = min(box.y0 for box in boxes), max(box.y1 for box in boxes)
+    box = line.box._replace(y0=min(line.box.y0, top), y1=max(line.box.y1, bottom))
+    return line._replace(words=words, box=boxes[0] if len(words) == 1 else box)
 
 
 def _parted(word: Word, equations: Sequence[FoundEquation]) -> Iterator[Word]:
