@@ -26,6 +26,9 @@ LINES_APART = 0.75
 IN_LINE = 1.3
 """Ems from the words beside it within which something is in their line."""
 
+CODE_SHARE = 0.25
+"""Share of signs in letters of one width from which something is code."""
+
 ASCENT, DESCENT = 1.0, 0.4
 """Ems above and below its baseline that belong to a line."""
 
@@ -185,6 +188,8 @@ def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_
     parts = [signs[n].part for n in cluster.signs]
     goes_on = min(parts, key=lambda part: part.box.x0).text in RELATIONS
     if len(parts) < FEWEST - goes_on or not any(is_telling(signs[n]) for n in cluster.signs):
+        return False
+    if sum(signs[n].code for n in cluster.signs) > CODE_SHARE * len(parts):
         return False
     if not (cluster.bars or any(part.text in RELATIONS or part.text in NARY for part in parts)):
         return False

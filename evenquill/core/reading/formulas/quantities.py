@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from evenquill.core.equations.signs import NARY, RELATIONS
 from evenquill.core.reading.formulas.segments import LONGEST_FACTORS, Sign, is_slanted
 
 CLOSE = 0.14
@@ -13,12 +14,18 @@ NEXT = 0.7
 """Ems between words of a line."""
 
 
+ARROWS = frozenset("→←↔⇒⇐⇔↑↓⟶⟹⟺")
+"""Relations that text has, too: for ways through menus, for results."""
+
+
 def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
-    """The signs with slanted letters that stand for quantities made mathematical, on a page that has formulas.
+    """The signs with slanted letters that stand for quantities made mathematical, if the page has other signs of formulas.
 
     What is set in a slanted typeface by itself, a title or a phrase, has whole words beside each other.
     """
     out = list(signs)
+    if not any(sign.mathematical and _tells_of_formulas(sign.part.text) for sign in signs):
+        return out
     runs = _runs(signs)
     for n, run in enumerate(runs):
         if len(run) > 1:
@@ -29,6 +36,10 @@ def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
             for place in run:
                 out[place] = signs[place]._replace(mathematical=True)
     return out
+
+
+def _tells_of_formulas(text: str) -> bool:
+    return text.isalpha() or text in NARY or text == "√" or text in RELATIONS - ARROWS
 
 
 def _runs(signs: Sequence[Sign]) -> list[list[int]]:

@@ -33,12 +33,16 @@ LEADING = 1.9
 
 
 class Sign(NamedTuple):
-    """A symbol; ``mathematical`` if only a formula would have it there; ``x0`` and ``x1`` are where the pen begins and ends."""
+    """A symbol; ``mathematical`` if only a formula would have it there; ``x0`` and ``x1`` are where the pen begins and ends.
+
+    ``code`` is set in letters of one width.
+    """
 
     part: Part
     mathematical: bool
     x0: float
     x1: float
+    code: bool = False
 
 
 class Segment(NamedTuple):

@@ -110,6 +110,8 @@ def _tokens(line: Segment, signs: Sequence[Sign]) -> list[_Token]:
 
 def _kind(sign: Sign) -> str:
     text = sign.part.text
+    if sign.code:
+        return "word"
     if sign.mathematical:
         return "math"
     if text.isdigit():

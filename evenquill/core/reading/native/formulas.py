@@ -14,7 +14,7 @@ import numpy as np
 import pypdfium2.raw as pdfium_c
 
 from evenquill.core.evidence import FoundEquation
-from evenquill.core.model import Box
+from evenquill.core.model import Box, Family
 from evenquill.core.model.equation import problem_of
 from evenquill.core.reading.formulas.finding import Formula, formulas_among
 from evenquill.core.reading.formulas.parts import Part
@@ -98,10 +98,10 @@ def _signs(characters: Characters, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Fra
             box = frame.box(left.value, bottom.value, right.value, top.value)
             words = face.kind == "text"
             part = Part(box, run.baseline, run.type.size, symbol.text, symbol.form, words=words)
-            signs.append(Sign(part, symbol.mathematical, float(characters.boxes[n, 0]), float(characters.boxes[n, 2])))
+            pen = float(characters.boxes[n, 0]), float(characters.boxes[n, 2])
+            signs.append(Sign(part, symbol.mathematical, *pen, code=run.type.family is Family.MONO))
             owners.append(n)
-    signs = _with_greek(signs)
-    return (with_quantities(signs) if any(sign.mathematical for sign in signs) else signs), owners
+    return with_quantities(_with_greek(signs)), owners
 
 
 def _with_greek(signs: list[Sign]) -> list[Sign]:
