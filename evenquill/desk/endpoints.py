@@ -138,6 +138,8 @@ def _view(endpoint: Endpoint, handler: Callable[..., Any]) -> Callable[..., Resp
                 names["body"] = decoder.decode(request.get_data())
             except msgspec.DecodeError as error:
                 raise ApiError(400, "request", f"The request is not understood: {error}.") from None
+            except RecursionError:
+                raise ApiError(400, "request", "The request has parts within parts too deep to be read.") from None
         answer = handler(**names)
         if isinstance(answer, Response):
             return answer

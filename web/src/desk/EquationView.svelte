@@ -10,23 +10,33 @@
   }
   let { equation, language, open }: Props = $props();
 
+  function opened(event: Event) {
+    event.stopPropagation();
+    open();
+  }
+
   function drawing(place: HTMLElement, given: { equation: Equation; language: string }) {
     drawInto(place, given.equation, given.language);
     return { update: (next: { equation: Equation; language: string }) => drawInto(place, next.equation, next.language) };
   }
 </script>
 
-<!-- svelte-ignore a11y_click_events_have_key_events: the key F on the row opens it too -->
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-<span
-  class:display={equation.display}
-  role="math"
-  use:drawing={{ equation, language }}
-  onclick={(event) => {
-    event.stopPropagation();
-    open();
-  }}
-></span>{#if equation.number}<span class="number">{equation.number}</span>{/if}
+{#if equation.display}
+  <!-- It has the focus so that a long one can be moved along by keys. -->
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <span
+    class="display"
+    role="group"
+    tabindex="0"
+    aria-label="Displayed equation {equation.number ?? ''}"
+    use:drawing={{ equation, language }}
+    onclick={opened}
+    onkeydown={(event) => event.key === 'Enter' && opened(event)}
+  ></span>
+{:else}
+  <!-- svelte-ignore a11y_click_events_have_key_events: the key F on the row opens it too -->
+  <span role="presentation" use:drawing={{ equation, language }} onclick={opened}></span>
+{/if}{#if equation.number}<span class="number">{equation.number}</span>{/if}
 
 <style>
   span {

@@ -42,15 +42,14 @@ export function drawn(equation: Equation, language = 'en'): Promise<DrawnEquatio
 export function show(place: HTMLElement, one: Pick<DrawnEquation, 'mathml' | 'said'>): void {
   const parsed = new DOMParser().parseFromString(one.mathml, 'text/html').querySelector('math');
   place.classList.remove('waiting');
-  place.replaceChildren(...(parsed ? [document.importNode(parsed, true)] : []));
-  place.setAttribute('aria-label', one.said);
+  if (!parsed) return place.replaceChildren();
+  parsed.setAttribute('aria-label', one.said);
+  place.replaceChildren(document.importNode(parsed, true));
 }
 
 /** Draws an equation into an element as soon as it is known how; until then, and where the server cannot be reached, a sign stands there. */
 export function drawInto(place: HTMLElement, equation: Equation, language?: string): void {
   place.classList.add('equation', 'waiting');
-  place.setAttribute('role', 'math');
-  place.setAttribute('aria-label', 'Equation');
   place.textContent = '∑';
   drawn(equation, language).then(
     (one) => show(place, one),

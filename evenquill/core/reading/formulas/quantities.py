@@ -53,7 +53,7 @@ def _runs(signs: Sequence[Sign]) -> list[list[int]]:
             last is not None
             and runs[-1][-1] == n - 1
             and abs(last.part.baseline - sign.part.baseline) < 0.1 * sign.part.size
-            and abs(sign.x0 - last.x1) < CLOSE * sign.part.size
+            and -sign.part.size < sign.x0 - last.x1 < CLOSE * sign.part.size
         )
         if joined:
             runs[-1].append(n)
@@ -82,7 +82,7 @@ def _is_word_of_text(signs: Sequence[Sign], run: Sequence[int]) -> bool:
                 level
                 and other.part.words
                 and other.part.text.isalpha()
-                and abs(gap) < CLOSE * other.part.size
+                and -other.part.size < gap < CLOSE * other.part.size
                 and not other.mathematical
             ):
                 return True

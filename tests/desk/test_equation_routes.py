@@ -1,0 +1,35 @@
+"""Equations over the API: how they are drawn and said, and what is typed for one."""
+
+from __future__ import annotations
+
+TREE = {"type": "fraction", "above": {"type": "identifier", "text": "a"}, "below": {"type": "number", "text": "2"}}
+
+
+def test_equations_are_drawn_typed_and_said(client):
+    body = {"equations": [{"type": "equation", "tree": TREE}], "language": "de"}
+    (drawn,) = client.post("/api/equations/drawn", json=body).get_json()["drawn"]
+    assert drawn["tex"] == r"\frac{a}{2}"
+    assert drawn["said"] == "a durch 2"
+    assert "<mfrac>" in drawn["mathml"]
+
+
+def test_what_is_typed_is_read_or_it_is_said_what_is_wrong(client):
+    read = client.post("/api/equations/read", json={"tex": r"\frac{a}{2}"}).get_json()
+    assert read["tree"] == TREE
+    wrong = client.post("/api/equations/read", json={"tex": r"a+\foo"}).get_json()
+    assert (wrong["problem"], wrong["at"]) == (r"\foo is not known.", 2)
+    assert "tree" not in wrong or wrong["tree"] is None
+
+
+def test_unsound_equations_are_refused(client):
+    empty = {"type": "operator", "text": ""}
+    answer = client.post("/api/equations/drawn", json={"equations": [{"type": "equation", "tree": empty}]})
+    assert answer.status_code == 422
+    assert answer.get_json()["sentence"] == "A part of the equation has no text."
+    many = [{"type": "equation", "tree": TREE}] * 501
+    assert client.post("/api/equations/drawn", json={"equations": many}).status_code == 422
+    deep = '{"type":"row","parts":[' * 3000 + "]}" * 3000
+    body = f'{{"equations":[{{"type":"equation","tree":{deep}}}]}}'
+    answer = client.post("/api/equations/drawn", data=body, content_type="application/json")
+    assert answer.status_code == 400
+    assert "too deep" in answer.get_json()["sentence"]

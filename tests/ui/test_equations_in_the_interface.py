@@ -1,0 +1,99 @@
+"""Equations as a clerk meets them: drawn in their rows, corrected in TeX, put in, made text, undone, delivered."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+from pathlib import Path
+
+from lxml import etree
+from playwright.sync_api import expect
+
+from tests.ui.conftest import serious_findings
+from tests.ui.test_flow_in_the_interface import select
+from tests.ui.test_interface import open_desk, row, take_in
+
+PAGE = """#set math.equation(numbering: "(1)")
+The height of the water at the hour $t$ is the sum of all its constituents, each of them with a speed of its own:
+$ h(t) = Z_0 + sum_(k=1)^N A_k cos n_k t $
+The keeper of the gauge works it out for every hour of the day, and writes it into the book of the pier."""
+MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
+
+
+def test_an_equation_is_drawn_corrected_undone_and_delivered(page, application, drop, typeset):
+    path = typeset(PAGE, "constituents")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+
+    # Drawn by the browser, with its number, and said.
+    displayed = page.get_by_role("math").nth(1)
+    expect(displayed.locator("munderover")).to_have_count(1)
+    expect(displayed).to_have_attribute("aria-label", re.compile("h open bracket t .* the sum from k equals 1 to N of"))
+    expect(page.locator(".slot", has=page.locator(".number"))).to_contain_text("(1)")
+    expect(page.locator(".gutter", has_text="Σ")).to_have_count(1)
+
+    # By keys alone: the row, its equation, a letter corrected; what is wrong is said where it is.
+    page.locator(".gutter", has_text="Σ").click()
+    page.keyboard.press("f")
+    field = page.get_by_role("textbox", name="TeX")
+    expect(field).to_be_focused()
+    expect(field).to_have_value(re.compile(r"Z_0\\?.*\\cos"))
+    field.fill(r"h(t)=Z_1+\foo")
+    expect(page.get_by_role("alert")).to_contain_text(r"\foo is not known. It begins at character 10.")
+    page.keyboard.press("Enter")
+    expect(field).to_be_focused()  # nothing is kept that cannot be read
+    field.fill(r"h(t)=Z_1+\frac{a}{b}")
+    expect(page.get_by_role("group", name="Equation in hand")).to_contain_text("Z sub 1 plus a over b")
+    assert serious_findings(page) == []
+    page.keyboard.press("Enter")
+    expect(field).to_have_count(0)
+    expect(displayed.locator("mfrac")).to_have_count(1)
+
+    page.keyboard.press("Control+z")
+    expect(displayed.locator("munderover")).to_have_count(1)
+    page.keyboard.press("Control+y")
+    expect(displayed.locator("mfrac")).to_have_count(1)
+
+    page.get_by_role("link", name="Deliver").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver as DOCX").click()
+    with zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes())) as delivered:
+        body = etree.fromstring(delivered.read("word/document.xml"))
+    assert len(body.findall(f".//{MATH}oMath")) == 2
+    (standing,) = body.findall(f".//{MATH}oMathPara")
+    assert "".join(standing.itertext()) == "h(t)=Z1+ab".replace("(", "").replace(")", "")
+    assert "(1)" in "".join(body.itertext())
+
+
+def test_an_equation_is_put_in_made_text_and_made_an_equation_again(page, application, drop, typeset):
+    path = typeset(PAGE, "hours")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    last = row(page, "The keeper of the gauge")
+    last.locator(".text").click(position={"x": 2, "y": 6})
+    expect(last.get_by_role("textbox")).to_be_focused()
+    page.keyboard.press("End")
+    page.keyboard.press("Control+m")
+    field = page.get_by_role("textbox", name="TeX")
+    expect(field).to_be_focused()
+    field.fill("x^2")
+    page.keyboard.press("Enter")
+    expect(last.locator("msup")).to_have_count(1)
+
+    # A click on an equation opens it; its TeX becomes text.
+    last.get_by_role("math").click()
+    expect(field).to_have_value("x^2")
+    page.get_by_role("button", name="Make it text").click()
+    expect(last.get_by_role("math")).to_have_count(0)
+    expect(last).to_contain_text("x^2")
+
+    # A new row of TeX is made a displayed equation by its key, and a paragraph again.
+    select(page, "The keeper of the gauge")
+    page.keyboard.press("n")
+    page.keyboard.type("a = b")
+    page.keyboard.press("Escape")
+    page.keyboard.press("z")
+    expect(page.locator(".gutter", has_text="Σ")).to_have_count(2)
+    page.keyboard.press("p")
+    expect(page.locator(".gutter", has_text="Σ")).to_have_count(1)
