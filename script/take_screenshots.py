@@ -12,7 +12,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-import hostile
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 FLAGS = [
@@ -25,6 +24,7 @@ FLAGS = [
 REPORT = "North Pier gauge, inspection report.pdf"
 TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
 REVIEW = "The gauges of Skerrin, a review.pdf"
+FORMULAS = "Reckoning the tide, sheet 12.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -68,7 +68,6 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.screenshot(path=folder / "in-tray-reading.png")
     _in_tray(page, address)
     page.screenshot(path=folder / "in-tray.png")
-    _stopped(page, folder)
     _desk(page, MEMORANDUM)
     _settled(page)
     page.screenshot(path=folder / "desk-scan.png")
@@ -111,6 +110,12 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _settled(page)
     page.screenshot(path=folder / "desk-table.png")
     _in_tray(page, address)
+    _desk(page, FORMULAS)
+    page.get_by_role("group", name="Displayed equation (4)").click()
+    page.get_by_role("textbox", name="TeX").wait_for()
+    _settled(page)
+    page.screenshot(path=folder / "desk-equation.png")
+    _in_tray(page, address)
     _desk(page, REVIEW)
     page.keyboard.press("u")
     page.get_by_role("button", name="1.1 What was asked").click()
@@ -144,22 +149,6 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     phone.screenshot(path=folder / "query-slip-phone.png")
 
 
-def _stopped(page: Page, folder: Path) -> None:
-    """A document that takes too long, stopped by hand; it is deleted again."""
-    with tempfile.TemporaryDirectory() as name:
-        path = Path(name) / "Chart of the shoals, 1968.pdf"
-        hostile.SOURCES["a pattern of a thousandth.pdf"](path)
-        page.locator("input[type=file]").set_input_files(path)
-        docket = page.get_by_role("article", name=path.name)
-        docket.locator(".state", has_text="reading 0 of 1").wait_for()
-        docket.get_by_role("button", name="Stop").click()
-        docket.locator(".state", has_text="stopped").wait_for()
-        _settled(page)
-        page.screenshot(path=folder / "in-tray-stopped.png")
-        docket.get_by_role("button", name="Delete").click()
-        docket.wait_for(state="detached")
-
-
 def _signing_in(browser: Browser, address: str, folder: Path) -> None:
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     page.goto(address)
@@ -170,7 +159,7 @@ def _signing_in(browser: Browser, address: str, folder: Path) -> None:
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(11)
+    expect(page.get_by_role("article")).to_have_count(12)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
         state="detached", timeout=150_000
     )

@@ -91,6 +91,7 @@ def test_an_equation_is_put_in_made_text_and_made_an_equation_again(page, applic
     # A new row of TeX is made a displayed equation by its key, and a paragraph again.
     select(page, "The keeper of the gauge")
     page.keyboard.press("n")
+    expect(page.locator(".typing")).to_be_focused()
     page.keyboard.type("a = b")
     page.keyboard.press("Escape")
     page.keyboard.press("z")
