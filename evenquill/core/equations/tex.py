@@ -22,6 +22,7 @@ from evenquill.core.model.equation import (
     Root,
     Row,
     Scripts,
+    parts_of,
 )
 
 _COMMANDS = {
@@ -110,7 +111,8 @@ def _tex(node: Node) -> str:
         case Root(body, index):
             return rf"\sqrt{_group(body)}" if index is None else rf"\sqrt[{_tex(index)}]{_group(body)}"
         case Scripts(base, sub, sup):
-            return _base(base) + _script("_", sub) + _script("^", sup)
+            primes = _primes(sup)
+            return _base(base) + "'" * primes + _script("_", sub) + ("" if primes else _script("^", sup))
         case Limits():
             return _limits(node)
         case Accent(base, sign, below):
@@ -135,6 +137,12 @@ def _tex(node: Node) -> str:
             return _join([rf"\left{_fence(opening)}", _tex(body), rf"\right{_fence(closing)}"])
         case Grid(kind=kind):
             return _environment("matrix" if kind is GridKind.MATRIX else "aligned", node)
+
+
+def _primes(sup: Node | None) -> int:
+    """How many primes a superscript consists of, 0 where it has something else."""
+    parts = () if sup is None else parts_of(sup)
+    return len(parts) if all(isinstance(part, Operator) and part.text == "′" for part in parts) else 0
 
 
 def _is_letter(node: Node) -> bool:

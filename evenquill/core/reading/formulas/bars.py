@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.model import Box
+from evenquill.core.reading.formulas.parts import SMALLER
 from evenquill.core.reading.formulas.segments import Sign
 
 NEAR = 0.85
@@ -29,6 +30,8 @@ RULES = 3
 def fitting_bars(bars: Sequence[Box], signs: Sequence[Sign]) -> list[Box]:
     """The bars that have something above and below them, a root's sign before them, or a letter under them."""
     out = []
+    sizes = sorted(sign.part.size for sign in signs)
+    usual = sizes[len(sizes) // 2] if sizes else 0.0
     for bar in bars:
         alike = sum(abs(bar.x0 - other.x0) < 0.5 and abs(bar.x1 - other.x1) < 0.5 for other in bars)
         if any(_is_root_of(sign, bar) for sign in signs):
@@ -40,13 +43,16 @@ def fitting_bars(bars: Sequence[Box], signs: Sequence[Sign]) -> list[Box]:
         size = max(sign.part.size for sign in near)
         if bar.width > WIDEST * size:
             continue
-        if (
-            alike < RULES
-            and any(sign.mathematical for sign in near)
-            and (_is_fraction(bar, near, size) or _is_line(bar, near, size))
-        ):
+        along = [sign for sign in near if _is_along(sign, bar)]
+        tells = any(sign.mathematical for sign in near) or all(_is_small_figure(sign, usual) for sign in along)
+        if alike < RULES and tells and (_is_fraction(bar, near, size) or _is_line(bar, near, size)):
             out.append(bar)
     return out
+
+
+def _is_small_figure(sign: Sign, usual: float) -> bool:
+    """Whether a sign is a figure smaller than the text, as in fractions that stand in its lines."""
+    return sign.part.text.isdigit() and sign.part.size < SMALLER * usual
 
 
 def _is_root_of(sign: Sign, bar: Box) -> bool:

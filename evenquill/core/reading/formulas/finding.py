@@ -23,6 +23,9 @@ ABOVE = 0.55
 LINES_APART = 0.75
 """Ems between the ink of lines of one displayed formula."""
 
+GOES_ON = 1.2
+"""The same where the lower one begins with a relation."""
+
 IN_LINE = 1.3
 """Ems from the words beside it within which something is in their line."""
 
@@ -31,6 +34,15 @@ CODE_SHARE = 0.25
 
 ASCENT, DESCENT = 1.0, 0.4
 """Ems above and below its baseline that belong to a line."""
+
+STACK, TALL = 2.0, 1.6
+"""Height in ems from which a cluster has several lines, and of signs that reach over several."""
+
+FEW_OVER = 4
+"""Letters of a line over or under a tall formula that stands in that line, at most."""
+
+OWN_LINE = 0.95
+"""Ems between baselines of lines that have nothing to do with each other, as in the cells of a table."""
 
 FEWEST = 3
 """Signs of a displayed formula, of a line that goes on with a relation one less."""
@@ -87,8 +99,8 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
     formulas: list[Formula] = []
     attached: dict[int, list[_Cluster]] = {}
     displays: list[_Cluster] = []
-    for cluster in clusters:
-        line = _line_beside(cluster, prose)
+    for cluster in [part for whole in clusters for part in _by_lines(whole, prose, signs)]:
+        line = _line_beside(cluster, prose, signs)
         if line is not None:
             attached.setdefault(line, []).append(cluster)
         elif _is_displayed(cluster, signs, clusters):
@@ -96,7 +108,7 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
         elif any(signs[n].mathematical for n in cluster.signs):
             formulas.extend(_alone(cluster, signs))
     numbers = _numbers(clusters, displays, signs)
-    for cluster in _joined(displays, numbers):
+    for cluster in _joined(displays, numbers, signs):
         formulas.extend(_numbered(cluster, numbers, signs))
     for n, segment in enumerate(prose):
         around = attached.get(n, [])
@@ -105,6 +117,27 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
             lines = [bar for cluster in around for bar in cluster.bars]
             formulas.extend(_in_line(segment, small, lines, signs))
     return sorted(formulas, key=lambda formula: (round(formula.baseline), formula.box.x0))
+
+
+def _by_lines(cluster: _Cluster, prose: Sequence[Segment], signs: Sequence[Sign]) -> list[_Cluster]:
+    """A cluster that stands beside text and has several lines of full size without a bar or a tall sign, line by line: cells of a table."""
+    if cluster.bars or cluster.box.height < STACK * cluster.size or _line_beside(cluster, prose, signs) is None:
+        return [cluster]
+    large = [segment for segment in cluster.segments if segment.size > SMALLER * cluster.size]
+    if any(segment.box.height > TALL * cluster.size for segment in large) or len(large) < 2:
+        return [cluster]
+    lines = [_Cluster([segment], []) for segment in large]
+    for segment in cluster.segments:
+        if not any(segment is other for other in large):
+            nearest = min(
+                lines, key=lambda line: abs(line.box.center_y - segment.box.center_y) + _gap(line.box, segment.box)
+            )
+            nearest.segments.append(segment)
+    return lines
+
+
+def _gap(one: Box, other: Box) -> float:
+    return max(-one.overlap_x(other), 0.0)
 
 
 def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
@@ -165,29 +198,33 @@ def _hang_together(one: Box, other: Box, size: float) -> bool:
     return beside or (one.overlap_x(other) > -0.2 * size and one.overlap_y(other) > -ABOVE * size)
 
 
-def _line_beside(cluster: _Cluster, prose: Sequence[Segment]) -> int | None:
+def _line_beside(cluster: _Cluster, prose: Sequence[Segment], signs: Sequence[Sign]) -> int | None:
     """The line of text that a cluster stands in, by its place; None for one that has its lines for itself."""
     box = cluster.box
     best: tuple[float, int] | None = None
     for n, segment in enumerate(prose):
-        # Accents of tall letters and low scripts may stand beyond the ink of their line.
-        line = segment.box._replace(
-            y0=min(segment.box.y0, segment.baseline - ASCENT * segment.size),
-            y1=max(segment.box.y1, segment.baseline + DESCENT * segment.size),
-        )
+        line = _with_reach(segment) if box.height < segment.size else segment.box
         shared = line.overlap_y(box)
         if shared < 0.25 * min(box.height, segment.box.height) or segment.box.overlap_x(box) < -IN_LINE * segment.size:
             continue
+        over = sum(box.x0 < signs[k].part.box.center_x < box.x1 for k in segment.signs)
+        if box.height > TALL * segment.size and over > FEW_OVER and over > 0.5 * len(cluster.signs):
+            continue  # a line of text right above or below a displayed formula
         if best is None or shared > best[0]:
             best = shared, n
     return None if best is None else best[1]
 
 
+def _with_reach(segment: Segment) -> Box:
+    """The box of a line as far as accents of tall letters and low scripts may stand beyond its ink."""
+    box, baseline, size = segment.box, segment.baseline, segment.size
+    return box._replace(y0=min(box.y0, baseline - ASCENT * size), y1=max(box.y1, baseline + DESCENT * size))
+
+
 def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_Cluster]) -> bool:
     """Whether a cluster is a displayed formula: enough signs that say something, and no cells of a table beside it."""
     parts = [signs[n].part for n in cluster.signs]
-    goes_on = min(parts, key=lambda part: part.box.x0).text in RELATIONS
-    if len(parts) < FEWEST - goes_on or not any(is_telling(signs[n]) for n in cluster.signs):
+    if len(parts) < FEWEST - _goes_on(cluster, signs) or not any(is_telling(signs[n]) for n in cluster.signs):
         return False
     if sum(signs[n].code for n in cluster.signs) > CODE_SHARE * len(parts):
         return False
@@ -205,14 +242,24 @@ def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_
 
 def _alone(cluster: _Cluster, signs: Sequence[Sign]) -> list[Formula]:
     """What stands in a line of its own, in a cell or in a heading, without being displayed."""
-    line = max(cluster.segments, key=lambda segment: (segment.size, len(segment.signs)))
-    small = [n for segment in cluster.segments if segment is not line for n in segment.signs]
-    return _in_line(line, small, cluster.bars, signs)
+    largest = max(segment.size for segment in cluster.segments)
+    lines: list[Segment] = []
+    for segment in sorted(cluster.segments, key=lambda segment: -len(segment.signs)):
+        apart = all(abs(segment.baseline - line.baseline) > OWN_LINE * largest for line in lines)
+        if segment.size > SMALLER * largest and (apart or not lines) and not cluster.bars:
+            lines.append(segment)
+    lines = lines or [max(cluster.segments, key=lambda segment: (segment.size, len(segment.signs)))]
+    small: list[list[int]] = [[] for _ in lines]
+    for segment in cluster.segments:
+        if not any(segment is line for line in lines):
+            nearest = min(range(len(lines)), key=lambda n: abs(lines[n].baseline - segment.baseline))
+            small[nearest].extend(segment.signs)
+    return [one for line, own in zip(lines, small, strict=True) for one in _in_line(line, own, cluster.bars, signs)]
 
 
 def _in_line(line: Segment, small: list[int], bars: Sequence[Box], signs: Sequence[Sign]) -> list[Formula]:
     out = []
-    for run in formulas_in_line(line, small, signs):
+    for run in formulas_in_line(line, small, signs, bars):
         parts = [signs[n].part for n in run]
         box = union([part.box for part in parts])
         own = tuple(bar for bar in bars if box.x0 - 1 < bar.center_x < box.x1 + 1)
@@ -237,14 +284,19 @@ def _numbers(clusters: Sequence[_Cluster], displays: Sequence[_Cluster], signs: 
     ]
 
 
-def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster]) -> list[_Cluster]:
+def _goes_on(cluster: _Cluster, signs: Sequence[Sign]) -> bool:
+    """Whether a line begins with a relation, as lines do that go on with the one above."""
+    return min((signs[n].part for n in cluster.signs), key=lambda part: part.box.x0).text in RELATIONS
+
+
+def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster], signs: Sequence[Sign]) -> list[_Cluster]:
     """Displayed formulas, lines close below each other as one where at most one of them has a number."""
     out: list[_Cluster] = []
     for cluster in sorted(displays, key=lambda cluster: cluster.box.y0):
         last = out[-1] if out else None
         if (
             last is not None
-            and _are_lines(last, cluster)
+            and _are_lines(last, cluster, goes_on=_goes_on(cluster, signs))
             and not (_has_number(last, numbers) and _has_number(cluster, numbers))
         ):
             out[-1] = _Cluster([*last.segments, *cluster.segments], [*last.bars, *cluster.bars])
@@ -253,9 +305,10 @@ def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster]) -> list[_Clus
     return out
 
 
-def _are_lines(above: _Cluster, below: _Cluster) -> bool:
+def _are_lines(above: _Cluster, below: _Cluster, *, goes_on: bool) -> bool:
     gap = below.box.y0 - above.box.y1
-    return gap < LINES_APART * max(above.size, below.size) and above.box.overlap_x(below.box) > 0
+    limit = GOES_ON if goes_on else LINES_APART
+    return gap < limit * max(above.size, below.size) and above.box.overlap_x(below.box) > 0
 
 
 def _has_number(cluster: _Cluster, numbers: Sequence[_Cluster]) -> bool:

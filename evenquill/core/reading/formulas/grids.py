@@ -10,7 +10,7 @@ from evenquill.core.model.equation import Fence, Fraction, Grid, GridKind, Node,
 from evenquill.core.reading.formulas.lines import line_of
 from evenquill.core.reading.formulas.parts import AXIS, SMALLER, Part, box_of, compound, size_of
 
-TALL = 1.35
+TALL = 1.1
 """Ems: what fences are higher may enclose several lines."""
 
 LINE_STEP = 0.75
@@ -25,7 +25,7 @@ SIGN_SPACE = 0.25
 ALIGNED = 0.5
 """Ems within which relations of several lines stand below each other."""
 
-BINOMIAL_STEP = 1.3
+BINOMIAL_STEP = 1.34
 """Ems between two numbers above each other in a binomial; lines of a matrix are 1.2 apart."""
 
 

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from evenquill.core.equations.signs import ACCENTS, FUNCTIONS
 from evenquill.core.model.equation import Accent, Identifier, Letterform, Node, Number, Phrase, row_of
+from evenquill.core.reading.formulas.factors import is_differential, may_be_factors
 from evenquill.core.reading.formulas.parts import Part, box_of
 
 CLOSE = 0.17
@@ -42,6 +43,8 @@ def _kind(part: Part) -> str:
     if part.text.isalpha() and part.form in (Letterform.UPRIGHT, Letterform.BOLD) and part.text.isascii():
         return "letters"
     greek = "Α" <= part.text <= "ω"
+    if part.words and part.text.isalpha() and part.form is Letterform.ITALIC and not greek:
+        return "slanted"
     return "letters" if part.words and part.text.isalpha() and part.form is not Letterform.ITALIC and not greek else ""
 
 
@@ -52,6 +55,8 @@ def _run(parts: Sequence[Part], start: int) -> list[Part]:
     run = [first]
     if not kind:
         return run
+    if kind == "slanted":
+        return _slanted(parts[start:])
     following = [part for part in parts[start + 1 :] if part.node is None and _is_level(first, part)]
     for n, part in enumerate(following):
         gap = part.box.x0 - run[-1].box.x1
@@ -66,6 +71,20 @@ def _run(parts: Sequence[Part], start: int) -> list[Part]:
             break
         run.append(part)
     return run
+
+
+def _slanted(parts: Sequence[Part]) -> list[Part]:
+    """Slanted letters from the first part on that are a word, or the first alone where they are quantities."""
+    first = parts[0]
+    run = [first]
+    for part in parts[1:]:
+        if part.node is not None or not _is_level(first, part):
+            continue
+        if _kind(part) != "slanted" or part.box.x0 - run[-1].box.x1 > CLOSE * first.size:
+            break
+        run.append(part)
+    text = "".join(part.text for part in run)
+    return [first] if may_be_factors(text) or is_differential(text) else run
 
 
 def _is_prose(run: Sequence[Part]) -> bool:
@@ -93,6 +112,8 @@ def _joined(run: Sequence[Part]) -> list[Part]:
         own = [(name, run[start : start + len(name)]) for name, start in zip(names, starts, strict=False)]
         named = [_part(letters, Identifier(name, Letterform.UPRIGHT))._replace(text=name) for name, letters in own]
         return named or [_part(run, Phrase(_spaced(run)))]
+    if len(run) > 1:
+        return [_part(run, Phrase(text))]
     return [_part(run, _letter(first))._replace(text=text)] if first.text.isalpha() else [first]
 
 

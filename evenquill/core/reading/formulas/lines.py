@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from evenquill.core.equations.pairs import with_pairs
 from evenquill.core.equations.signs import ACCENTS, INTEGRALS, NARY, PRIMES, WITH_LIMITS
-from evenquill.core.model.equation import Accent, Gap, Limits, Node, Phrase, Row, Scripts, row_of
+from evenquill.core.model.equation import Accent, Gap, Limits, Node, Operator, Phrase, Row, Scripts, row_of
 from evenquill.core.reading.formulas.letters import with_names
 from evenquill.core.reading.formulas.parts import SMALLER, Part, box_of, size_of
 
@@ -15,6 +15,9 @@ OFF_BASELINE = 0.16
 
 OFF_AXIS = 0.4
 """Ems by which the middle of something large may be off the axis of its line."""
+
+WIDE_ACCENT = 0.9
+"""Ems from which a sign over letters may be over several."""
 
 STACKED = frozenset("→⟶=")
 """Signs that may have words or bounds above them."""
@@ -27,6 +30,11 @@ def line_of(parts: Sequence[Part]) -> Node:
     """The tree of one line."""
     if not parts:
         return Row()
+    if len(parts) == 1 and parts[0].node is not None:
+        return parts[0].node
+    if all(part.text in PRIMES for part in parts):
+        return row_of([Operator("′")] * sum(PRIMES[part.text] for part in parts))
+    parts = _with_wide_accents(parts)
     if len(parts) == 1 and parts[0].node is not None:
         return parts[0].node
     size = size_of(parts)
@@ -53,6 +61,34 @@ def line_of(parts: Sequence[Part]) -> Node:
             )
         )
     return row_of(with_pairs(_with_spaces(_with_gaps(made, size))))
+
+
+def _with_wide_accents(parts: Sequence[Part]) -> Sequence[Part]:
+    """The parts with what stands under a wide sign, or over a brace that opens upwards, put together with it."""
+    for sign in parts:
+        if sign.text not in ACCENTS or sign.text in PRIMES or sign.box.width < WIDE_ACCENT * sign.size:
+            continue
+        below = sign.text == "⏟"
+        covered = [
+            part
+            for part in parts
+            if part is not sign
+            and sign.box.x0 - 0.2 * part.size < part.box.center_x < sign.box.x1 + 0.2 * part.size
+            and (part.box.center_y < sign.box.center_y) is below
+            and (part.box.y1 < sign.box.y1 + 0.3 * part.size if below else part.box.y0 > sign.box.y0 - 0.3 * part.size)
+        ]
+        near = [
+            abs((sign.box.y0 - part.box.y1) if below else (part.box.y0 - sign.box.y1)) < 0.6 * part.size
+            for part in covered
+        ]
+        if not any(near) or (sign.text == "→" and not _is_over_another(sign, parts)):
+            continue
+        size = size_of(covered)
+        node = Accent(line_of(covered), ACCENTS[sign.text], below=below)
+        made = Part(box_of([sign, *covered]), _main_baseline(covered, size), size, node=node)
+        gone = set(map(id, [sign, *covered]))
+        return _with_wide_accents([*(part for part in parts if id(part) not in gone), made])
+    return parts
 
 
 def _main_baseline(parts: Sequence[Part], size: float) -> float:
@@ -205,10 +241,17 @@ def _spans(main: Part, group: Sequence[Part], part: Part) -> bool:
 
 
 def _with_spaces(nodes: list[Node]) -> list[Node]:
-    """The nodes of a line with spaces at both ends of words that stand beside something else."""
+    """The nodes of a line with words side by side as one, and spaces at both ends of them."""
     if len(nodes) < 2:
         return nodes
-    return [Phrase(f" {node.text} ") if isinstance(node, Phrase) else node for node in nodes]
+    out: list[Node] = []
+    for node in nodes:
+        last = out[-1] if out else None
+        if isinstance(node, Phrase) and isinstance(last, Phrase):
+            out[-1] = Phrase(f"{last.text}{node.text} ")
+        else:
+            out.append(Phrase(f" {node.text} ") if isinstance(node, Phrase) else node)
+    return out
 
 
 def _with_gaps(made: Sequence[tuple[float, float, Node]], size: float) -> list[Node]:

@@ -5,10 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.equations.signs import NARY, RELATIONS
-from evenquill.core.reading.formulas.segments import LONGEST_FACTORS, Sign, is_slanted
+from evenquill.core.model.equation import Letterform
+from evenquill.core.reading.formulas.factors import LONGEST_FACTORS
+from evenquill.core.reading.formulas.segments import Sign, is_slanted
 
 CLOSE = 0.14
 """Ems between letters of one word."""
+
+OWN_LETTERS = 0.5
+"""Slanted Latin letters in typefaces for mathematics over single ones of the text's, from which quantities have a typeface of their own."""
 
 NEXT = 0.7
 """Ems between words of a line."""
@@ -24,9 +29,14 @@ def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
     What is set in a slanted typeface by itself, a title or a phrase, has whole words beside each other.
     """
     out = list(signs)
-    if not any(sign.mathematical and _tells_of_formulas(sign.part.text) for sign in signs):
+    telling = [sign for sign in signs if sign.mathematical and _tells_of_formulas(sign.part.text)]
+    if not telling:
         return out
     runs = _runs(signs)
+    # Where quantities have a typeface of their own, slanted letters of the text are text: statements of theorems are set in them.
+    own = sum(sign.part.text.isascii() and sign.part.form is Letterform.ITALIC for sign in telling)
+    if own > OWN_LETTERS * sum(len(run) == 1 for run in runs):
+        return out
     for n, run in enumerate(runs):
         if len(run) > 1:
             continue

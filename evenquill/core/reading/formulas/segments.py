@@ -8,6 +8,7 @@ from typing import NamedTuple
 from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model import Box, union
 from evenquill.core.model.equation import Letterform
+from evenquill.core.reading.formulas.factors import may_be_factors
 from evenquill.core.reading.formulas.parts import Part
 
 SAME_BASELINE = 0.12
@@ -22,11 +23,15 @@ WORD_GAP = 0.14
 PROSE_WORDS = 4
 """Words of a line that is text whatever else stands in it."""
 
-LONGEST_FACTORS = 3
-"""Slanted letters side by side that may be quantities multiplied; more are a word. Only single ones tell by themselves of a formula."""
-
 SAME_EDGE = 0.6
 """Ems within which a line begins below another."""
+
+AT_EDGE, FLUSH = 0.25, 3
+"""Ems from where lines of text begin within which a line is flush with them, and how many have to begin there."""
+
+LAST_LINE = 0.6
+"""Width over that of full lines up to which a line of mathematics flush with the text is the end of a paragraph; displayed ones that begin
+there are as wide as the text."""
 
 LEADING = 1.9
 """Ems between baselines of one paragraph, at most; double-spaced text has more, and is told by its words."""
@@ -69,7 +74,7 @@ def segments_of(signs: Sequence[Sign]) -> list[Segment]:
         else:
             groups.append([n])
     segments = [_segment(run, signs) for group in groups for run in _runs(group, signs)]
-    return _with_continued(segments)
+    return _with_continued(segments, signs)
 
 
 def _runs(group: list[int], signs: Sequence[Sign]) -> list[list[int]]:
@@ -110,8 +115,9 @@ def _segment(run: list[int], signs: Sequence[Sign]) -> Segment:
     words = words_of(run, signs)
     letters = sum(len(word) for word in words)
     seeds = sum(signs[n].mathematical for n in run)
-    first_word = bool(words) and parts[0].words and parts[0].text.isalpha()
-    prose = len(words) >= PROSE_WORDS or letters > 0.5 * len(run) or (first_word and len(words) > 1)
+    first_word = bool(words) and "".join(part.text for part in parts[: len(words[0])]) == words[0]
+    begins_sentence = first_word and words[0].istitle()
+    prose = len(words) >= PROSE_WORDS or letters > 0.5 * len(run) or (first_word and len(words) > 1) or begins_sentence
     sizes = sorted(part.size for part in parts)
     box = union([part.box for part in parts])
     return Segment(run, box, parts[0].baseline, sizes[len(sizes) // 2], len(words), seeds, prose)
@@ -134,13 +140,8 @@ def words_of(run: Sequence[int], signs: Sequence[Sign]) -> list[str]:
     return [
         word
         for word, slanted in found
-        if len(word) > 1 and word not in FUNCTIONS and not (slanted and may_be_factors(word))
+        if len(word) > 1 and word not in FUNCTIONS and not (slanted and (len(word) == 2 or may_be_factors(word)))
     ]
-
-
-def may_be_factors(text: str) -> bool:
-    """Whether slanted letters side by side may be quantities that are multiplied, and no short word."""
-    return len(text) <= LONGEST_FACTORS and not (len(text) > 1 and text.islower() and any(c in "aeou" for c in text))
 
 
 def is_slanted(sign: Sign) -> bool:
@@ -148,11 +149,27 @@ def is_slanted(sign: Sign) -> bool:
     return sign.part.words and sign.part.form is Letterform.ITALIC and sign.part.text.isalpha()
 
 
-def _with_continued(segments: list[Segment]) -> list[Segment]:
-    """The segments; lines of mathematics that begin right below a line of text, and close, carry it on."""
+def _has_more_beside(segment: Segment, signs: Sequence[Sign]) -> bool:
+    """Whether something stands right of a segment, at about its height."""
+    reach = segment.box.x1, segment.box.x1 + 3 * segment.size
+    return any(
+        reach[0] < sign.part.box.center_x < reach[1]
+        and abs(sign.part.box.center_y - segment.baseline) < 1.6 * segment.size
+        for sign in signs
+    )
+
+
+def _with_continued(segments: list[Segment], signs: Sequence[Sign]) -> list[Segment]:
+    """The segments; lines of mathematics that begin at the edge of the text, or right below a line of it and close, carry it on."""
     out = list(segments)
+    lines = [segment.box for segment in segments if segment.prose and segment.words >= PROSE_WORDS]
     for n, segment in enumerate(out):
         if segment.prose or not segment.seeds:
+            continue
+        flush = [line for line in lines if abs(line.x0 - segment.box.x0) < AT_EDGE * segment.size]
+        short = bool(flush) and segment.box.width < LAST_LINE * max(line.width for line in flush)
+        if short and len(flush) >= FLUSH and not _has_more_beside(segment, signs):
+            out[n] = segment._replace(prose=True)
             continue
         for above in reversed(out[:n]):
             step = segment.baseline - above.baseline

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from evenquill.core.equations.signs import CLOSING, OPENING
 from evenquill.core.reading.formulas.parts import Part, box_of, is_fence, on_axis
+from evenquill.core.reading.formulas.wide_signs import with_wide_signs
 
 PIECES = {
     **dict.fromkeys("⎛⎜⎝", "("), **dict.fromkeys("⎞⎟⎠", ")"), **dict.fromkeys("⎡⎢⎣", "["), **dict.fromkeys("⎤⎥⎦", "]"),
@@ -33,7 +34,8 @@ TALL = 1.05
 def with_tall_signs(symbols: Sequence[Part]) -> list[Part]:
     """The symbols with the pieces of tall signs made one, and with baselines that follow from the axis for what is centred on it."""
     out: list[Part] = []
-    waiting = sorted(_with_missing_pieces(_without_strokes(symbols)), key=lambda part: part.box.y0)
+    whole = with_wide_signs(_without_strokes(symbols))
+    waiting = sorted(_with_missing_pieces(whole), key=lambda part: part.box.y0)
     used: set[int] = set()
     for n, part in enumerate(waiting):
         if n in used:

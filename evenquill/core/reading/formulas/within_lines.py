@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.equations.signs import ACCENTS, CLOSING, FUNCTIONS, NARY, OPENING, OPERATIONS, RELATIONS
+from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
+from evenquill.core.reading.formulas.factors import may_be_factors
 from evenquill.core.reading.formulas.parts import AXIS, SMALLER
-from evenquill.core.reading.formulas.segments import WORD_GAP, Segment, Sign, is_slanted, may_be_factors
+from evenquill.core.reading.formulas.segments import WORD_GAP, Segment, Sign, is_slanted
 
 CONNECTORS = RELATIONS | OPERATIONS | frozenset("-–")
 """Signs that join what stands at both sides of them."""
@@ -17,6 +19,9 @@ SPACE = 0.55
 
 TOUCHING = 0.22
 """Ems between a letter and the figure or the fence that goes with it."""
+
+FRACTION = "\u2044"
+"""Stands for the text of a fraction."""
 
 LONGEST_PAIR = 24
 """Tokens between two fences."""
@@ -37,11 +42,15 @@ def is_telling(sign: Sign) -> bool:
     return sign.mathematical and (sign.part.text.isalpha() or sign.part.text in NARY or sign.part.text in "√∂∇∞")
 
 
-def formulas_in_line(line: Segment, small: Sequence[int], signs: Sequence[Sign]) -> list[list[int]]:
-    """The signs of each formula in a line, from the left; ``small`` are those that stand above or below its baseline."""
+def formulas_in_line(
+    line: Segment, small: Sequence[int], signs: Sequence[Sign], bars: Sequence[Box] = ()
+) -> list[list[int]]:
+    """The signs of each formula in a line, from the left; ``small`` are those that stand above or below its baseline, ``bars`` the bars
+    among them."""
     accents = [n for n in line.signs if signs[n].part.text in ACCENTS and _is_over_another(n, line, signs)]
     line = line._replace(signs=[n for n in line.signs if n not in accents])
     tokens, left = _with_large(_tokens(line, signs), [*small, *accents], line, signs)
+    tokens, left = _with_fractions(tokens, left, bars, signs)
     _place_small(tokens, left, signs)
     _grow(tokens, signs)
     out: list[list[int]] = []
@@ -82,7 +91,8 @@ def _formula(run: list[_Token], signs: Sequence[Sign]) -> list[int]:
     raised = any(
         signs[n].mathematical and signs[n].part.size < SMALLER * token.size for token in run for n in token.small
     )
-    return found if raised or any(is_telling(signs[n]) for n in found) else []
+    fraction = any(token.text == FRACTION for token in run)
+    return found if raised or fraction or any(is_telling(signs[n]) for n in found) else []
 
 
 def _tokens(line: Segment, signs: Sequence[Sign]) -> list[_Token]:
@@ -148,6 +158,21 @@ def _with_large(
             out.append(_Token([n], part.text, "math", signs[n].x0, signs[n].x1, line.size))
         else:
             left.append(n)
+    return sorted(out, key=lambda token: token.x0), left
+
+
+def _with_fractions(
+    tokens: list[_Token], small: Sequence[int], bars: Sequence[Box], signs: Sequence[Sign]
+) -> tuple[list[_Token], list[int]]:
+    """The tokens with what stands above and below a bar as one each, and what is left."""
+    out, left = list(tokens), list(small)
+    for bar in sorted(bars, key=lambda bar: -bar.width):
+        own = [n for n in left if bar.x0 - 1 < signs[n].part.box.center_x < bar.x1 + 1]
+        sides = {signs[n].part.box.center_y < bar.center_y for n in own}
+        if len(sides) == 2:
+            size = max(signs[n].part.size for n in own)
+            out.append(_Token(own, FRACTION, "math", bar.x0, bar.x1, size))
+            left = [n for n in left if n not in own]
     return sorted(out, key=lambda token: token.x0), left
 
 

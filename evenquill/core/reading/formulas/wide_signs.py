@@ -1,0 +1,71 @@
+"""Wide signs that typefaces put together from pieces: braces over and under something, dots, arrows with a foot."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.reading.formulas.parts import Part, box_of
+
+BRACES = "⏞⏟"
+DOTS = {"·": "⋯", "⋅": "⋯", ".": "…"}
+"""Dots, and the sign that three of them in a row are."""
+
+DOT_STEP = 0.62
+"""Ems between dots of one sign; TeX sets them 0.44 apart."""
+
+LEVEL = 0.12
+"""Ems between baselines that count as one."""
+
+
+def with_wide_signs(symbols: Sequence[Part]) -> list[Part]:
+    """The symbols with the pieces of wide signs made one."""
+    return _with_braces(_with_dots(_without_feet(symbols)))
+
+
+def _without_feet(symbols: Sequence[Part]) -> list[Part]:
+    """The symbols with arrows that have a foot as one sign: they are set as the foot and an arrow over it."""
+    out = list(symbols)
+    for foot in [part for part in symbols if part.text == "↦"]:
+        arrow = next((part for part in out if part.text == "→" and _stands_on(part, foot)), None)
+        if arrow is not None:
+            out = [part for part in out if part is not arrow and part is not foot]
+            out.append(foot._replace(box=box_of([foot, arrow])))
+    return out
+
+
+def _stands_on(arrow: Part, foot: Part) -> bool:
+    level = abs(arrow.baseline - foot.baseline) < LEVEL * arrow.size
+    return level and abs(arrow.box.x0 - foot.box.x0) < 0.4 * arrow.size
+
+
+def _with_dots(symbols: Sequence[Part]) -> list[Part]:
+    out: list[Part] = []
+    for part in sorted(symbols, key=lambda part: (round(part.baseline), part.box.x0)):
+        before = out[-2:]
+        three = len(before) == 2 and part.text in DOTS and all(other.text == part.text for other in before)
+        if three and all(_is_next(one, two) for one, two in zip(before, [*before[1:], part], strict=True)):
+            out[-2:] = [before[0]._replace(text=DOTS[part.text], box=box_of([*before, part]), words=False)]
+        else:
+            out.append(part)
+    return out
+
+
+def _is_next(one: Part, two: Part) -> bool:
+    step = two.box.x0 - one.box.x0
+    return 0.1 * one.size < step < DOT_STEP * one.size and abs(one.baseline - two.baseline) < LEVEL * one.size
+
+
+def _with_braces(symbols: Sequence[Part]) -> list[Part]:
+    """Pieces of braces on one level as one brace; the piece at the left tells which way it opens."""
+    pieces = sorted(
+        (part for part in symbols if part.text in BRACES), key=lambda part: (round(part.box.center_y), part.box.x0)
+    )
+    out = [part for part in symbols if part.text not in BRACES]
+    group: list[Part] = []
+    for piece in pieces:
+        # A brace of TeX has four pieces: both tips, and two that meet in its middle.
+        if group and (len(group) == 4 or abs(piece.box.center_y - group[0].box.center_y) > 0.5 * piece.size):
+            out.append(group[0]._replace(box=box_of(group)))
+            group = []
+        group.append(piece)
+    return [*out, group[0]._replace(box=box_of(group))] if group else out
