@@ -49,6 +49,10 @@ def read(formula: str) -> str:
         ("integral_0^oo e^(-x^2) dif x = sqrt(pi)/2", r"\int_0^{\infty}e^{-x^2}\mathrm{d}x=\frac{\sqrt{\pi}}{2}"),
         ("root(3, x + 1) = a/(1 + b/(1 + c))", r"\sqrt[3]{x+1}=\frac{a}{1+\frac{b}{1+c}}"),
         ("f(x) &= a x + b \\ &= c", r"\begin{aligned}f(x) & =ax+b \\  & =c\end{aligned}"),
+        ("a = underbrace(1 + dots.c + 1, n)", r"a=\underbrace{1+\cdots+1}_{n}"),
+        ("binom(n, k) != overline(A B)", r"\binom{n}{k}\neq\overline{AB}"),
+        ("f'(x) = f''(0) + integral_a^b g dif x", r"f'(x)=f''(0)+\int_a^bg\mathrm{d}x"),
+        ("x = 1/2 \"for all\" n in NN", r"x=\frac{1}{2}\text{ for all }n\in\mathbb{N}"),
         ("bold(v) = dot(x) + arrow(y) in RR", r"\boldsymbol{v}=\dot{x}+\vec{y}\in\mathbb{R}"),
     ],
 )  # fmt: skip
@@ -64,6 +68,34 @@ def test_formulas_within_lines_are_words_of_them_and_words_beside_them_are_not()
     assert not any(one.display for one in page.equations)
     text = " ".join(line.text for line in page.lines)
     assert text.startswith("Let \ufffc be the height at \ufffc, and \ufffc for \ufffc of them; the others")
+
+
+def test_small_fractions_and_the_end_of_a_paragraph_are_within_their_lines():
+    last = "so that the height at that hour, as it is written down in the book by the keeper, is at the end of the day"
+    page = equations_of(f"{PROSE} {PROSE}\n\nHence, with $a = 1/2$ and $b = 3/4$ of it, {last} $h = a + b$.")
+    assert [tex(one.tree) for one in page.equations] == [r"a=\frac{1}{2}", r"b=\frac{3}{4}", "h=a+b"]
+    assert not any(one.display for one in page.equations)
+
+
+def test_words_of_statements_in_slanted_letters_are_words():
+    page = equations_of(
+        f"{PROSE}\n\n#emph[Let $f$ be a map of a set, and $n > 2$ a number. Then there is a $c$ as in the book.]\n\n{PROSE}"
+    )
+    assert [tex(one.tree) for one in page.equations] == ["f", "n>2", "c"]
+
+
+def test_cells_of_a_table_are_formulas_of_their_own():
+    page = equations_of(f"{PROSE}\n#table(columns: 2, [$rho$], [$v_max$], [$x^2$], [12.5], [$y + z$], [3])\n{PROSE}")
+    assert sorted(tex(one.tree) for one in page.equations) == [r"\rho", r"v_{\max}", "x^2", "y+z"]
+
+
+def test_slanted_letters_of_the_text_are_quantities_where_there_are_signs_of_mathematics():
+    text = "#let q(x) = emph(x)\nThe height #q[h] is the sum of #q[a] ≤ #q[b] and of #q[The Tide Bell] and #q[a word] by #q[t] ≥ 3."
+    page = equations_of(f'#set text(font: "Libertinus Serif")\n#show math.equation: it => it\n{PROSE} $∑$\n\n{text}')
+    found = [tex(one.tree) for one in page.equations]
+    assert "h" in found
+    assert r"a\leq b" in found or "a" in found
+    assert not any("T" in one or "w" in one for one in found)
 
 
 def test_numbers_of_equations_go_with_them():

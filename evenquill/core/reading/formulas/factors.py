@@ -17,9 +17,9 @@ def may_be_factors(text: str) -> bool:
     """Whether slanted letters side by side may be quantities that are multiplied, and no short word."""
     if len(text) > LONGEST_FACTORS:
         return False
-    if len(text) == 3:
-        return not (text.islower() and any(c in "aeiouy" for c in text))
-    return not ((text.islower() or text.istitle()) and text.lower() in _SHORT_WORDS)
+    if not (text.islower() or text.istitle()):
+        return True
+    return text.lower() not in _SHORT_WORDS and not (len(text) == 3 and any(c in "aeiouy" for c in text.lower()))
 
 
 def is_differential(text: str) -> bool:

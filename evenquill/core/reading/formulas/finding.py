@@ -129,15 +129,19 @@ def _by_lines(cluster: _Cluster, prose: Sequence[Segment], signs: Sequence[Sign]
     lines = [_Cluster([segment], []) for segment in large]
     for segment in cluster.segments:
         if not any(segment is other for other in large):
-            nearest = min(
-                lines, key=lambda line: abs(line.box.center_y - segment.box.center_y) + _gap(line.box, segment.box)
-            )
+            nearest = min(lines, key=lambda line: _distance(line.box, segment.box))
             nearest.segments.append(segment)
     return lines
 
 
-def _gap(one: Box, other: Box) -> float:
-    return max(-one.overlap_x(other), 0.0)
+def _distance(one: Box, other: Box) -> float:
+    """How far two boxes are from each other, sidewards and by their middles."""
+    return abs(one.center_y - other.center_y) + max(-one.overlap_x(other), 0.0)
+
+
+def _are_apart(one: Segment, other: Segment, size: float) -> bool:
+    """Whether two segments are on different lines, or in different cells of one."""
+    return abs(one.baseline - other.baseline) > OWN_LINE * size or one.box.overlap_x(other.box) < -IN_LINE * size
 
 
 def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
@@ -245,14 +249,14 @@ def _alone(cluster: _Cluster, signs: Sequence[Sign]) -> list[Formula]:
     largest = max(segment.size for segment in cluster.segments)
     lines: list[Segment] = []
     for segment in sorted(cluster.segments, key=lambda segment: -len(segment.signs)):
-        apart = all(abs(segment.baseline - line.baseline) > OWN_LINE * largest for line in lines)
+        apart = all(_are_apart(segment, line, largest) for line in lines)
         if segment.size > SMALLER * largest and (apart or not lines) and not cluster.bars:
             lines.append(segment)
     lines = lines or [max(cluster.segments, key=lambda segment: (segment.size, len(segment.signs)))]
     small: list[list[int]] = [[] for _ in lines]
     for segment in cluster.segments:
         if not any(segment is line for line in lines):
-            nearest = min(range(len(lines)), key=lambda n: abs(lines[n].baseline - segment.baseline))
+            nearest = min(range(len(lines)), key=lambda n: _distance(lines[n].box, segment.box))
             small[nearest].extend(segment.signs)
     return [one for line, own in zip(lines, small, strict=True) for one in _in_line(line, own, cluster.bars, signs)]
 
