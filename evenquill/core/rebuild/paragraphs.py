@@ -145,7 +145,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
         else:
             current = Draft([item], column.left, column.right, _gap(previous, item, facts))
             current.likely_role, current.of_roles = decided.role, decided.of_roles
-            if drafts:
+            if drafts and not isinstance(previous, FlowEquation):
                 current.new_likelihood = decided.new_likelihood
             mark = counted.get(id(item)) or list_mark(item, of_item=decided.role == "item")
             if id(item) in counted:

@@ -77,6 +77,11 @@ def test_small_fractions_and_the_end_of_a_paragraph_are_within_their_lines():
     assert not any(one.display for one in page.equations)
 
 
+def test_items_that_begin_with_a_word_are_text():
+    page = equations_of(f"{PROSE}\n+ Method 6: $p(k) = k/(N + 1)$.\n+ Rule 7: $q = r$")
+    assert [(tex(one.tree), one.display) for one in page.equations] == [(r"p(k)=\frac{k}{N+1}", False), ("q=r", False)]
+
+
 def test_words_of_statements_in_slanted_letters_are_words():
     page = equations_of(
         f"{PROSE}\n\n#emph[Let $f$ be a map of a set, and $n > 2$ a number. Then there is a $c$ as in the book.]\n\n{PROSE}"

@@ -23,6 +23,9 @@ WORD_GAP = 0.14
 PROSE_WORDS = 4
 """Words of a line that is text whatever else stands in it."""
 
+ITEM_SIGNS = "0123456789.()[]•–-"
+"""What marks of items and of notes consist of."""
+
 SAME_EDGE = 0.6
 """Ems within which a line begins below another."""
 
@@ -115,7 +118,8 @@ def _segment(run: list[int], signs: Sequence[Sign]) -> Segment:
     words = words_of(run, signs)
     letters = sum(len(word) for word in words)
     seeds = sum(signs[n].mathematical for n in run)
-    first_word = bool(words) and "".join(part.text for part in parts[: len(words[0])]) == words[0]
+    text = "".join(part.text for part in parts)
+    first_word = bool(words) and text.lstrip(ITEM_SIGNS).startswith(words[0])
     begins_sentence = first_word and words[0].istitle()
     prose = len(words) >= PROSE_WORDS or letters > 0.5 * len(run) or (first_word and len(words) > 1) or begins_sentence
     sizes = sorted(part.size for part in parts)

@@ -23,6 +23,9 @@ TOUCHING = 0.22
 FRACTION = "\u2044"
 """Stands for the text of a fraction."""
 
+COLON = 0.12
+"""Ems before a colon up to which it belongs to what stands before it, as in text; colons of formulas stand apart at both sides."""
+
 LONGEST_PAIR = 24
 """Tokens between two fences."""
 
@@ -213,6 +216,8 @@ def _belongs(token: _Token, before: _Token | None, after: _Token | None) -> bool
     right = after is not None and after.taken
     left_gap = token.x0 - before.x1 if before is not None else 99.0
     right_gap = after.x0 - token.x1 if after is not None else 99.0
+    if token.text == ":" and left_gap < COLON * token.size < right_gap:
+        return False  # the colon of a label
     if token.text in CONNECTORS:
         operands = (before, after)
         if not (left or right) or any(side is None for side in operands):
