@@ -6,10 +6,10 @@ import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.equations.signs import NARY, RELATIONS
+from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box, union
 from evenquill.core.reading.formulas.bars import fitting_bars
-from evenquill.core.reading.formulas.parts import SMALLER, Part
+from evenquill.core.reading.formulas.parts import AXIS, SMALLER, Part
 from evenquill.core.reading.formulas.segments import Segment, Sign, segments_of
 from evenquill.core.reading.formulas.within_lines import formulas_in_line, is_telling
 from evenquill.core.union_find import UnionFind
@@ -25,6 +25,9 @@ LINES_APART = 0.75
 
 GOES_ON = 1.2
 """The same where the lower one begins with a relation."""
+
+NUMBER_GAP = 0.8
+"""Ems before the number of an equation, at least."""
 
 IN_LINE = 1.3
 """Ems from the words beside it within which something is in their line."""
@@ -214,8 +217,9 @@ def _line_beside(cluster: _Cluster, prose: Sequence[Segment], signs: Sequence[Si
         over = sum(box.x0 < signs[k].part.box.center_x < box.x1 for k in segment.signs)
         if box.height > TALL * segment.size and over > FEW_OVER and over > 0.5 * len(cluster.signs):
             continue  # a line of text right above or below a displayed formula
-        if best is None or shared > best[0]:
-            best = shared, n
+        away = abs(box.center_y - segment.baseline + AXIS * segment.size)
+        if best is None or away < best[0]:
+            best = away, n
     return None if best is None else best[1]
 
 
@@ -232,7 +236,8 @@ def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_
         return False
     if sum(signs[n].code for n in cluster.signs) > CODE_SHARE * len(parts):
         return False
-    if not (cluster.bars or any(part.text in RELATIONS or part.text in NARY for part in parts)):
+    says = any(part.text in RELATIONS or part.text in NARY for part in parts)
+    if not (cluster.bars or says or (_goes_on(cluster, signs) and len(parts) > FEWEST)):
         return False
     box = cluster.box
     for other in clusters:
@@ -289,8 +294,8 @@ def _numbers(clusters: Sequence[_Cluster], displays: Sequence[_Cluster], signs: 
 
 
 def _goes_on(cluster: _Cluster, signs: Sequence[Sign]) -> bool:
-    """Whether a line begins with a relation, as lines do that go on with the one above."""
-    return min((signs[n].part for n in cluster.signs), key=lambda part: part.box.x0).text in RELATIONS
+    """Whether a line begins with a relation or an operation, as lines do that go on with the one above."""
+    return min((signs[n].part for n in cluster.signs), key=lambda part: part.box.x0).text in RELATIONS | OPERATIONS
 
 
 def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster], signs: Sequence[Sign]) -> list[_Cluster]:
@@ -312,7 +317,8 @@ def _joined(displays: list[_Cluster], numbers: Sequence[_Cluster], signs: Sequen
 def _are_lines(above: _Cluster, below: _Cluster, *, goes_on: bool) -> bool:
     gap = below.box.y0 - above.box.y1
     limit = GOES_ON if goes_on else LINES_APART
-    return gap < limit * max(above.size, below.size) and above.box.overlap_x(below.box) > 0
+    size = max(above.size, below.size)
+    return gap < limit * size and above.box.overlap_x(below.box) > (-BESIDE * size if goes_on else 0)
 
 
 def _has_number(cluster: _Cluster, numbers: Sequence[_Cluster]) -> bool:
@@ -330,11 +336,9 @@ def _numbered(cluster: _Cluster, numbers: Sequence[_Cluster], signs: Sequence[Si
         inner = _number_inside(cluster, signs)
         if inner is None:
             return [_displayed(cluster, None, signs)]
-        return [
-            _displayed(
-                _Cluster([s for s in cluster.segments if s is not inner], cluster.bars), _Cluster([inner], []), signs
-            )
-        ]
+        rest = [_without(segment, inner.signs, signs) for segment in cluster.segments]
+        formula = _Cluster([segment for segment in rest if segment.signs], cluster.bars)
+        return [_displayed(formula, _Cluster([inner], []), signs)]
     if len(own) == 1:
         return [_displayed(cluster, own[0], signs)]
     lines: list[_Cluster] = [_Cluster([], []) for _ in own]
@@ -350,13 +354,22 @@ def _nearest(box: Box, numbers: Sequence[_Cluster]) -> int:
 
 
 def _number_inside(cluster: _Cluster, signs: Sequence[Sign]) -> Segment | None:
-    """The number of an equation that stands close to it."""
-    if len(cluster.segments) < 2:
-        return None
+    """The number of an equation that stands close behind it, as a segment of its own."""
     last = max(cluster.segments, key=lambda segment: segment.box.x1)
-    text = "".join(signs[n].part.text for n in last.signs)
-    rest = max(segment.box.x1 for segment in cluster.segments if segment is not last)
-    return last if _NUMBER.fullmatch(text) and last.box.x0 - rest > IN_LINE * last.size else None
+    for n in range(len(last.signs) - 2):
+        own = last.signs[n:]
+        if not _NUMBER.fullmatch("".join(signs[k].part.text for k in own)):
+            continue
+        start = signs[own[0]].part.box.x0
+        before = [signs[k].part.box.x1 for k in cluster.signs if k not in own]
+        if before and start - max(before) > NUMBER_GAP * last.size:
+            return last._replace(signs=own, box=union([signs[k].part.box for k in own]))
+    return None
+
+
+def _without(segment: Segment, gone: Sequence[int], signs: Sequence[Sign]) -> Segment:
+    left = [n for n in segment.signs if n not in gone]
+    return segment._replace(signs=left, box=union([signs[n].part.box for n in left]) if left else segment.box)
 
 
 def _displayed(cluster: _Cluster, number: _Cluster | None, signs: Sequence[Sign]) -> Formula:

@@ -26,8 +26,8 @@ PROSE_WORDS = 4
 ITEM_SIGNS = "0123456789.()[]•–-"
 """What marks of items and of notes consist of."""
 
-SAME_EDGE = 0.6
-"""Ems within which a line begins below another."""
+SAME_EDGE = 1.3
+"""Ems further right than the line above at which a line may begin that carries it on: a root's sign may stand before its first letter."""
 
 AT_EDGE, FLUSH = 0.25, 3
 """Ems from where lines of text begin within which a line is flush with them, and how many have to begin there."""
@@ -179,12 +179,18 @@ def _with_continued(segments: list[Segment], signs: Sequence[Sign]) -> list[Segm
             step = segment.baseline - above.baseline
             if step > LEADING * segment.size:
                 break
-            if step > 0.8 * segment.size and above.prose and above.words >= PROSE_WORDS:
-                begins = segment.box.x0 - above.box.x0
-                similar = abs(segment.size - above.size) < 0.1 * segment.size
-                if similar and -2.5 * segment.size < begins < SAME_EDGE * segment.size and _is_close(above, segment):
-                    out[n] = segment._replace(prose=True)
-                break
+            if (
+                step < 0.8 * segment.size
+                or not above.prose
+                or above.words < PROSE_WORDS
+                or above.box.overlap_x(segment.box) < 0
+            ):
+                continue
+            begins = segment.box.x0 - above.box.x0
+            similar = abs(segment.size - above.size) < 0.1 * segment.size
+            if similar and -2.5 * segment.size < begins < SAME_EDGE * segment.size and _is_close(above, segment):
+                out[n] = segment._replace(prose=True)
+            break
     return out
 
 

@@ -19,7 +19,7 @@ LEVEL = 0.12
 
 def with_wide_signs(symbols: Sequence[Part]) -> list[Part]:
     """The symbols with the pieces of wide signs made one."""
-    return _with_braces(_with_dots(_without_feet(symbols)))
+    return _with_braces(_with_falling_dots(_with_dots(_with_shafts(_without_feet(symbols)))))
 
 
 def _without_feet(symbols: Sequence[Part]) -> list[Part]:
@@ -36,6 +36,46 @@ def _without_feet(symbols: Sequence[Part]) -> list[Part]:
 def _stands_on(arrow: Part, foot: Part) -> bool:
     level = abs(arrow.baseline - foot.baseline) < LEVEL * arrow.size
     return level and abs(arrow.box.x0 - foot.box.x0) < 0.4 * arrow.size
+
+
+def _with_shafts(symbols: Sequence[Part]) -> list[Part]:
+    """The symbols with long arrows as one sign: they are set as an arrow and minus signs that run into it."""
+    out = list(symbols)
+    for arrow in [part for part in symbols if part.text in "→←"]:
+        whole = arrow
+        for dash in [
+            part for part in out if part.text == "−" and abs(part.baseline - arrow.baseline) < LEVEL * part.size
+        ]:
+            if dash.box.overlap_x(whole.box) > 0.02 * dash.size:
+                out = [part for part in out if part is not dash and part is not whole]
+                whole = whole._replace(box=box_of([whole, dash]))
+                out.append(whole)
+    return out
+
+
+def _with_falling_dots(symbols: Sequence[Part]) -> list[Part]:
+    """The symbols with three stops above each other, or falling to the right, as one sign."""
+    out = [part for part in symbols if part.text != "."]
+    stops = sorted((part for part in symbols if part.text == "."), key=lambda part: (part.box.y0, part.box.x0))
+    while stops:
+        chain = [stops[0]]
+        for stop in stops[1:]:
+            if len(chain) < 3 and _is_below(chain[-1], stop):
+                chain.append(stop)
+        if len(chain) == 3:
+            box = box_of(chain)
+            sign = "⋱" if box.width > 0.5 * chain[0].size else "⋮"
+            out.append(chain[1]._replace(text=sign, box=box, baseline=box.y1, words=False))
+        else:
+            chain = chain[:1]
+            out += chain
+        stops = [stop for stop in stops if not any(stop is other for other in chain)]
+    return out
+
+
+def _is_below(one: Part, two: Part) -> bool:
+    across, down = two.box.x0 - one.box.x0, two.box.y0 - one.box.y0
+    return -0.1 * one.size < across < DOT_STEP * one.size and 0.15 * one.size < down < DOT_STEP * one.size
 
 
 def _with_dots(symbols: Sequence[Part]) -> list[Part]:

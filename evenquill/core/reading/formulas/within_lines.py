@@ -20,6 +20,12 @@ SPACE = 0.55
 TOUCHING = 0.22
 """Ems between a letter and the figure or the fence that goes with it."""
 
+DOTS = ".·"
+"""Stops that three in a row of leave something out."""
+
+SEPARATORS = ",.!|"
+"""Signs that belong to a formula where it goes on right at both sides of them."""
+
 FRACTION = "\u2044"
 """Stands for the text of a fraction."""
 
@@ -112,12 +118,26 @@ def _tokens(line: Segment, signs: Sequence[Sign]) -> list[_Token]:
             last.x1 = max(last.x1, sign.x1)
         else:
             out.append(_Token([n], part.text, kind, sign.x0, sign.x1, part.size))
+    out = _with_dots(out)
     for token in out:
         slanted = is_slanted(signs[token.signs[0]])
         if token.kind == "letter" and not (may_be_factors(token.text) if slanted else len(token.signs) == 1):
             token.kind = "word"
         if token.kind == "word" and token.text in FUNCTIONS:
             token.kind = "function"
+    return out
+
+
+def _with_dots(tokens: list[_Token]) -> list[_Token]:
+    """The tokens with three stops in a row as one, which stands for what is left out."""
+    out: list[_Token] = []
+    for token in tokens:
+        row = [*out[-2:], token]
+        stops = len(row) == 3 and all(one.text in DOTS and len(one.signs) == 1 for one in row)
+        if stops and row[2].x0 - row[0].x0 < 1.3 * token.size:
+            out[-2:] = [_Token([n for one in row for n in one.signs], "…", "dots", row[0].x0, token.x1, token.size)]
+        else:
+            out.append(token)
     return out
 
 
@@ -233,16 +253,14 @@ def _belongs(token: _Token, before: _Token | None, after: _Token | None) -> bool
         return near_sign or (right and right_gap < TOUCHING * token.size) or (left and left_gap < TOUCHING * token.size)
     if token.kind == "function":
         return (right and right_gap < SPACE * token.size) or (left and left_gap < SPACE * token.size)
-    if (
-        token.text in ",.!|"
-        and left
-        and right
-        and left_gap < TOUCHING * token.size
-        and right_gap < TOUCHING * token.size
+    if token.kind == "dots" or (
+        token.text == "," and any(side is not None and side.kind == "dots" for side in (before, after))
     ):
-        assert before is not None
-        assert after is not None
-        return token.text != "." or (before.text[-1:].isdigit() and after.text[:1].isdigit())
+        space = SPACE * token.size
+        return (left and left_gap < space) or (right and right_gap < space)
+    if token.text in SEPARATORS and before is not None and after is not None and before.taken and after.taken:
+        near = left_gap < TOUCHING * token.size and right_gap < TOUCHING * token.size
+        return near and (token.text != "." or (before.text[-1:].isdigit() and after.text[:1].isdigit()))
     return False
 
 
