@@ -44,6 +44,7 @@ def read(formula: str) -> str:
         ("h(t) = Z_0 + sum_(i=1)^n f_i cos(omega t - g_i)", r"h(t)=Z_0+\sum_{i=1}^n f_i\cos(\omega t-g_i)"),
         ("sigma = sqrt(1/(N-m) sum_(j=1)^N (h_j - hat(h)_j)^2)", r"\sigma=\sqrt{\frac{1}{N-m}\sum_{j=1}^N(h_j-\hat{h}_j)^2}"),
         ("s = cases(+1 & \"if\" a > h, 0 & \"if\" a = h)", r"s=\begin{cases}+1 & \text{ if }a>h \\ 0 & \text{ if }a=h\end{cases}"),
+        ("s = cases(1 & \"if\" x > 0, 0 & \"otherwise\")", r"s=\begin{cases}1 & \text{ if }x>0 \\ 0 & \text{otherwise}\end{cases}"),
         ("A = mat(a, b; c, d) vec(x, y)", r"A=\begin{pmatrix}a & b \\ c & d\end{pmatrix}\begin{pmatrix}x \\ y\end{pmatrix}"),
         ("lim_(x->0) (sin x)/x = 1", r"\lim_{x\to0}\frac{\sin x}{x}=1"),
         ("integral_0^oo e^(-x^2) dif x = sqrt(pi)/2", r"\int_0^{\infty}e^{-x^2}\mathrm{d}x=\frac{\sqrt{\pi}}{2}"),

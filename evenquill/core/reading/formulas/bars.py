@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from evenquill.core.equations.signs import OPERATIONS, RELATIONS
 from evenquill.core.model import Box
 from evenquill.core.reading.formulas.parts import SMALLER
 from evenquill.core.reading.formulas.segments import Sign
@@ -44,7 +45,11 @@ def fitting_bars(bars: Sequence[Box], signs: Sequence[Sign]) -> list[Box]:
         if bar.width > WIDEST * size:
             continue
         along = [sign for sign in near if _is_along(sign, bar)]
-        tells = any(sign.mathematical for sign in near) or all(_is_small_figure(sign, usual) for sign in along)
+        tells = (
+            any(sign.mathematical for sign in near)
+            or all(_is_small_figure(sign, usual) for sign in along)
+            or any(_is_joined_to(sign, bar) for sign in near)
+        )
         if alike < RULES and tells and (_is_fraction(bar, near, size) or _is_line(bar, near, size)):
             out.append(bar)
     return out
@@ -53,6 +58,13 @@ def fitting_bars(bars: Sequence[Box], signs: Sequence[Sign]) -> list[Box]:
 def _is_small_figure(sign: Sign, usual: float) -> bool:
     """Whether a sign is a figure smaller than the text, as in fractions that stand in its lines."""
     return sign.part.text.isdigit() and sign.part.size < SMALLER * usual
+
+
+def _is_joined_to(sign: Sign, bar: Box) -> bool:
+    """Whether a relation or an operation stands right before or behind a bar, at its height."""
+    level = abs(sign.part.box.center_y - bar.center_y) < 0.3 * sign.part.size
+    near = -0.1 * sign.part.size < max(bar.x0 - sign.part.box.x1, sign.part.box.x0 - bar.x1) < 0.6 * sign.part.size
+    return level and near and sign.part.text in RELATIONS | OPERATIONS
 
 
 def _is_root_of(sign: Sign, bar: Box) -> bool:

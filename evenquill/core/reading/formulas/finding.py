@@ -9,6 +9,7 @@ from typing import NamedTuple
 from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box, union
 from evenquill.core.reading.formulas.bars import fitting_bars
+from evenquill.core.reading.formulas.conditions import with_conditions
 from evenquill.core.reading.formulas.parts import AXIS, SMALLER, Part
 from evenquill.core.reading.formulas.segments import Segment, Sign, segments_of
 from evenquill.core.reading.formulas.within_lines import formulas_in_line, is_telling
@@ -95,7 +96,7 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
     """The formulas among the signs of a page, in the order of its lines; ``bars`` are its thin horizontal lines."""
     if not any(sign.mathematical for sign in signs):
         return []
-    segments = segments_of(signs)
+    segments = with_conditions(segments_of(signs), signs)
     prose = [segment for segment in segments if segment.prose]
     others = [segment for segment in segments if not segment.prose]
     clusters = _clusters(others, fitting_bars(bars, signs))

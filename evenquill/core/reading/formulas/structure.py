@@ -37,24 +37,27 @@ def _with_bars(parts: list[Part], bars: list[Box]) -> list[Part]:
     """The parts with what belongs to each bar put together, the shortest bar first."""
     for n, bar in enumerate(bars):
         others = bars[n + 1 :]
-        parts = _with_root(parts, bar) or _with_fraction(parts, bar, others) or _with_line(parts, bar) or parts
+        parts = _with_root(parts, bar, others) or _with_fraction(parts, bar, others) or _with_line(parts, bar) or parts
     return parts
 
 
-def _with_root(parts: list[Part], bar: Box) -> list[Part] | None:
+def _with_root(parts: list[Part], bar: Box, others: Sequence[Box]) -> list[Part] | None:
     """The root whose sign ends in the bar, None where there is no such sign."""
     # Upper pieces of tall signs have no character in some files, so that the bar may be any way above the sign.
     for sign in sorted((part for part in parts if part.text == "√"), key=lambda part: abs(part.box.y0 - bar.y0)):
         reach = 0.35 * sign.size
         if abs(sign.box.x1 - bar.x0) > reach or sign.box.y0 < bar.y0 - reach:
             continue
-        body = [
+        below = [
             part
             for part in parts
             if part is not sign
             and bar.x0 - reach < part.box.center_x < bar.x1 + SLANT * part.size
-            and bar.y0 - reach / 2 < part.box.center_y < sign.box.y1 + reach
+            and bar.y0 - reach / 2 < part.box.center_y
         ]
+        # Lower pieces may have no character either: what hangs together below the bar is under it.
+        end = max((part.box.y1 for part in _stack(below, bar, others, up=False)), default=bar.y1)
+        body = [part for part in below if part.box.center_y < max(sign.box.y1 + reach, end)]
         if not body:
             continue
         index = [

@@ -13,6 +13,7 @@ from typing import NamedTuple
 import numpy as np
 import pypdfium2.raw as pdfium_c
 
+from evenquill.core.equations.signs import plain_letter
 from evenquill.core.evidence import FoundEquation
 from evenquill.core.model import Box, Family
 from evenquill.core.model.equation import problem_of
@@ -24,6 +25,7 @@ from evenquill.core.reading.formulas.structure import tree_of
 from evenquill.core.reading.native.characters import Characters, TextRun
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.math_faces import Face, Symbol, face_of, symbol_of
+from evenquill.core.reading.native.typefaces import NAMELESS
 
 FIRST_PLACE = 0xF0000
 """The first of the characters for private use that stand for the equations of a page while its lines are put together."""
@@ -75,7 +77,7 @@ def with_formulas(
 
 def _signs(characters: Characters, text_page: pdfium_c.FPDF_TEXTPAGE, frame: Frame) -> tuple[list[Sign], list[int]]:
     """The characters that stand upright as signs, and the place of each among all."""
-    faces: dict[str, Face] = {}
+    faces = _nameless_for_mathematics(characters)
     symbols: dict[tuple[str, str, bool, bool], Symbol] = {}
     signs: list[Sign] = []
     owners: list[int] = []
@@ -117,6 +119,17 @@ def _with_greek(signs: list[Sign]) -> list[Sign]:
 
 def _is_greek(text: str) -> bool:
     return "Α" <= text <= "ω" and text.isalpha()
+
+
+def _nameless_for_mathematics(characters: Characters) -> dict[str, Face]:
+    """Fonts without a name that have letters for mathematics: all of their characters are of formulas."""
+    found: dict[str, Face] = {}
+    for run in characters.runs:
+        if run.type.face.startswith(NAMELESS) or not run.type.face:
+            own = characters.texts[run.start : run.end]
+            if any(plain_letter(text)[1] is not None for text in own if len(text) == 1):
+                found[run.type.face] = Face("unicode")
+    return found
 
 
 def _text(characters: Characters, n: int, face: Face, text_page: pdfium_c.FPDF_TEXTPAGE) -> str:
