@@ -6,7 +6,7 @@ import re
 
 from lxml import etree
 
-from evenquill.core.equations.signs import COMBINING, FUNCTIONS, INTEGRALS, NARY, RELATIONS
+from evenquill.core.equations.signs import BARS, COMBINING, FUNCTIONS, INTEGRALS, NARY, RELATIONS
 from evenquill.core.model.equation import (
     Accent,
     Fence,
@@ -108,7 +108,7 @@ def _nary_of(node: Node) -> Operator | None:
 
 def _ends_operand(node: Node) -> bool:
     return isinstance(node, Gap | Phrase) or (
-        isinstance(node, Operator) and (node.text in RELATIONS or node.text in ",;")
+        isinstance(node, Operator) and (node.text in RELATIONS or node.text in BARS or node.text in ",;.")
     )
 
 
@@ -247,6 +247,8 @@ def _align_at(part: Element) -> None:
     if properties is None:
         properties = etree.Element(f"{{{M}}}rPr")
         part.insert(0, properties)
+    if not len(properties):
+        _child(properties, "sty", "p")
     _child(properties, "aln")
 
 

@@ -9,7 +9,7 @@ from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model import Box, union
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.factors import may_be_factors
-from evenquill.core.reading.formulas.parts import Part
+from evenquill.core.reading.formulas.parts import SMALLER, Part
 
 SAME_BASELINE = 0.12
 """Ems between baselines that count as one."""
@@ -28,6 +28,9 @@ ITEM_SIGNS = "0123456789.()[]•–-"
 
 SAME_EDGE = 1.3
 """Ems further right than the line above at which a line may begin that carries it on: a root's sign may stand before its first letter."""
+
+SHORTEST_LINE = 3
+"""Signs of a line of its own: fewer are a sign that stands off the baseline of its line."""
 
 AT_EDGE, FLUSH = 0.25, 3
 """Ems from where lines of text begin within which a line is flush with them, and how many have to begin there."""
@@ -157,7 +160,8 @@ def _has_more_beside(segment: Segment, signs: Sequence[Sign]) -> bool:
     """Whether something stands right of a segment, at about its height."""
     reach = segment.box.x1, segment.box.x1 + 3 * segment.size
     return any(
-        reach[0] < sign.part.box.center_x < reach[1]
+        sign.part.size > SMALLER * segment.size
+        and reach[0] < sign.part.box.center_x < reach[1]
         and abs(sign.part.box.center_y - segment.baseline) < 1.6 * segment.size
         for sign in signs
     )
@@ -168,7 +172,7 @@ def _with_continued(segments: list[Segment], signs: Sequence[Sign]) -> list[Segm
     out = list(segments)
     lines = [segment.box for segment in segments if segment.prose and segment.words >= PROSE_WORDS]
     for n, segment in enumerate(out):
-        if segment.prose or not segment.seeds:
+        if segment.prose or not segment.seeds or len(segment.signs) < SHORTEST_LINE:
             continue
         flush = [line for line in lines if abs(line.x0 - segment.box.x0) < AT_EDGE * segment.size]
         short = bool(flush) and segment.box.width < LAST_LINE * max(line.width for line in flush)
