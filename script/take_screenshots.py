@@ -112,7 +112,7 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _in_tray(page, address)
     _desk(page, FORMULAS)
     page.get_by_role("group", name="Displayed equation (4)").click()
-    page.get_by_role("textbox", name="TeX").wait_for()
+    page.get_by_role("combobox", name="TeX").wait_for()
     _settled(page)
     page.screenshot(path=folder / "desk-equation.png")
     _in_tray(page, address)

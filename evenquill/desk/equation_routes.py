@@ -7,7 +7,7 @@ import msgspec
 from evenquill.core.equations.mathml import mathml
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.tex import tex
-from evenquill.core.equations.tex_reader import TexProblem, read_tex
+from evenquill.core.equations.tex_reader import TexProblem, known_commands, read_tex
 from evenquill.core.model import Equation
 from evenquill.core.model.equation import Node, problem_of
 from evenquill.desk.endpoints import Api, ApiError
@@ -54,7 +54,19 @@ class ReadEquation(msgspec.Struct, frozen=True):
     at: int = 0
 
 
+class TexCommand(msgspec.Struct, frozen=True):
+    """A command of TeX that is read, without its backslash, and the sign that it stands for or what it makes."""
+
+    name: str
+    means: str
+
+
 def add_routes(api: Api) -> None:
+    @api.route("GET", "/api/equations/commands", returns=list[TexCommand])
+    def commands() -> list[TexCommand]:
+        """The commands that may be typed for an equation, in order."""
+        return [TexCommand(name, means) for name, means in known_commands()]
+
     @api.route("POST", "/api/equations/drawn", body=ToDraw, returns=DrawnEquations)
     def draw(body: ToDraw) -> DrawnEquations:
         """How equations are drawn, typed and said."""

@@ -21,6 +21,14 @@ def test_what_is_typed_is_read_or_it_is_said_what_is_wrong(client):
     assert "tree" not in wrong or wrong["tree"] is None
 
 
+def test_commands_that_are_offered_are_read(client):
+    commands = client.get("/api/equations/commands").get_json()
+    means = {command["name"]: command["means"] for command in commands}
+    assert (means["alpha"], means["sum"], means["cos"]) == ("α", "∑", "cos")
+    for name in ("alpha", "leq", "infty", "cos", "nabla"):
+        assert client.post("/api/equations/read", json={"tex": f"\\{name}"}).get_json().get("problem", "") == ""
+
+
 def test_unsound_equations_are_refused(client):
     empty = {"type": "operator", "text": ""}
     answer = client.post("/api/equations/drawn", json={"equations": [{"type": "equation", "tree": empty}]})

@@ -9,7 +9,7 @@ import re
 from typing import NamedTuple
 
 from evenquill.core.equations.pairs import with_pairs
-from evenquill.core.equations.signs import FUNCTIONS, INTEGRALS, NARY, WITH_LIMITS, plain_letter
+from evenquill.core.equations.signs import COMBINING, FUNCTIONS, INTEGRALS, NARY, WITH_LIMITS, plain_letter
 from evenquill.core.equations.tex_names import ACCENT_NAMES, NAMES
 from evenquill.core.model.equation import (
     DEEPEST,
@@ -83,6 +83,24 @@ _FENCES = {
 _MATRICES = frozenset({*_FENCES, "matrix", "smallmatrix", "array"})
 _LINES_NAMES = "aligned align align* split gathered gather gather* eqnarray eqnarray* multline multline* alignedat equation equation*"
 _LINES = frozenset(_LINES_NAMES.split())
+
+
+_BUILDING = {
+    "frac": "fraction", "sqrt": "root", "binom": "binomial", "left": "fence that grows", "right": "end of a fence", "begin": "grid, lines",
+    "end": "end of a grid", "text": "words", "underbrace": "brace below", "overbrace": "brace above", "overset": "something above",
+    "underset": "something below", "operatorname": "name of a function", "overline": "line over", "underline": "line under",
+    "mathbf": "bold", "mathbb": "double-struck", "mathcal": "script", "mathfrak": "Fraktur", "mathrm": "upright", "quad": "wide gap",
+    "qquad": "wider gap",
+}  # fmt: skip
+"""Commands that put something together, and what they make."""
+
+
+def known_commands() -> list[tuple[str, str]]:
+    """The commands that are read, without the backslash, in order, each with the sign that it stands for or what it makes."""
+    signs = {name: sign for name, sign in _SIGNS.items() if sign and name.isalpha()}
+    accents = {name: f"x{COMBINING[sign]}" for name, sign in _ACCENTS.items() if sign in COMBINING}
+    functions = {name: name for name in FUNCTIONS}
+    return sorted({**accents, **signs, **functions, **_BUILDING}.items(), key=lambda item: (item[0].lower(), item[0]))
 
 
 class TexProblem(Exception):

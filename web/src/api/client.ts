@@ -22,6 +22,7 @@ export type Block = TextBlock | PictureBlock | TableBlock;
 export type Inline = Schemas['Text'] | Schemas['Tab'] | Schemas['Break'] | Schemas['NoteRef'] | Schemas['Field'] | Schemas['InlinePicture'] | Schemas['Equation'];
 export type Equation = Schemas['Equation'];
 export type DrawnEquation = Schemas['DrawnEquation'];
+export type TexCommand = Schemas['TexCommand'];
 export type ReadEquation = Schemas['ReadEquation'];
 export type News = Schemas['News'];
 export type Focus = Schemas['Focus'];
@@ -115,6 +116,7 @@ export const api = {
   session: () => ask<SessionState>('GET', '/api/session'),
   drawEquations: (equations: readonly Equation[], language: string) =>
     ask<Schemas['DrawnEquations']>('POST', '/api/equations/drawn', { equations, language }),
+  texCommands: () => ask<TexCommand[]>('GET', '/api/equations/commands'),
   readEquation: (tex: string, display: boolean, language: string) => ask<ReadEquation>('POST', '/api/equations/read', { tex, display, language }),
   enter: (name: string, password: string) => ask<SessionState>('POST', '/api/session', { name, password }),
   leaveSession: () => ask<null>('DELETE', '/api/session'),

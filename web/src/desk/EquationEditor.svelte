@@ -1,9 +1,9 @@
 <script lang="ts">
   /** The equation in hand: typed in TeX, drawn while it is typed, and said in words. */
   import { onMount } from 'svelte';
-  import { api, type Equation, type Inline, type ReadEquation, type TextBlock } from '../api/client';
+  import { api, type Equation, type Inline, type ReadEquation, type TexCommand, type TextBlock } from '../api/client';
   import { plainOf } from '../shared/blocks';
-  import { drawn, show } from '../shared/equations';
+  import { drawn, show, texCommands } from '../shared/equations';
   import type { Proof } from '../state/proof.svelte';
 
   interface Props {
@@ -16,6 +16,7 @@
   }
   let { proof, block, at, fresh, language }: Props = $props();
 
+  const OFFERED = 5; // commands that are offered at once
   const PAUSE = 150; // milliseconds without a key after which what was typed is read
 
   let field: HTMLInputElement;
@@ -25,6 +26,9 @@
   let said = $state('');
   let timer: ReturnType<typeof setTimeout> | undefined;
   let asked = 0;
+  let commands = $state.raw<TexCommand[]>([]);
+  let offered = $state.raw<TexCommand[]>([]);
+  let chosen = $state(0);
 
   const content = $derived(block.content ?? []);
   const places = $derived.by(() => {
@@ -39,6 +43,7 @@
   const display = $derived(standing?.display ?? false);
 
   onMount(() => {
+    void texCommands().then((all) => (commands = all));
     const equation = standing;
     if (equation)
       void drawn(equation, language).then((one) => {
@@ -54,6 +59,29 @@
       clearTimeout(focus);
     };
   });
+
+  /** The command that is being typed right before the caret. */
+  function begun(): string {
+    return /\\([A-Za-z]+)$/.exec(tex.slice(0, field.selectionStart ?? tex.length))?.[1] ?? '';
+  }
+
+  function offer() {
+    const name = begun();
+    offered = name ? commands.filter((one) => one.name.startsWith(name) && one.name !== name).slice(0, OFFERED) : [];
+    chosen = 0;
+  }
+
+  function take(command: TexCommand) {
+    const at = field.selectionStart ?? tex.length;
+    const start = at - begun().length;
+    tex = tex.slice(0, start) + command.name + tex.slice(at);
+    offered = [];
+    queueMicrotask(() => {
+      field.focus();
+      field.setSelectionRange(start + command.name.length, start + command.name.length);
+    });
+    typed();
+  }
 
   function typed() {
     clearTimeout(timer);
@@ -118,7 +146,11 @@
   }
 
   function pressed(event: KeyboardEvent) {
-    if (event.key === 'Enter') void save();
+    if (offered.length && event.key === 'Tab' && !event.shiftKey) take(offered[chosen]!);
+    else if (offered.length && event.key === 'ArrowDown') chosen = (chosen + 1) % offered.length;
+    else if (offered.length && event.key === 'ArrowUp') chosen = (chosen + offered.length - 1) % offered.length;
+    else if (offered.length && event.key === 'Escape') offered = [];
+    else if (event.key === 'Enter') void save();
     else if (event.key === 'Escape') close();
     else if (event.altKey && event.key === 'ArrowRight') step(1);
     else if (event.altKey && event.key === 'ArrowLeft') step(-1);
@@ -135,13 +167,25 @@
     >TeX <input
       bind:this={field}
       bind:value={tex}
-      oninput={typed}
+      oninput={() => (typed(), offer())}
+      role="combobox"
+      aria-autocomplete="list"
+      aria-expanded={offered.length > 0}
+      aria-controls="tex-commands"
+      aria-activedescendant={offered.length ? `tex-command-${chosen}` : undefined}
       spellcheck="false"
       autocomplete="off"
       aria-describedby="equation-said"
       aria-invalid={read?.problem ? 'true' : undefined}
     /></label
   >
+  {#if offered.length}<ul id="tex-commands" role="listbox" aria-label="Commands">
+    {#each offered as one, i (one.name)}
+      <li id="tex-command-{i}" role="option" aria-selected={i === chosen} onmousedown={(event) => (event.preventDefault(), take(one))}>
+        <code>\{one.name}</code><span>{one.means}</span>{#if i === chosen}<kbd>Tab</kbd>{/if}
+      </li>
+    {/each}
+  </ul>{/if}
   {#if read?.problem}<p class="problem" role="alert">{read.problem} It begins at character {(read.at ?? 0) + 1}.</p>{/if}
   <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2.'}</p>
   <div class="small-tools" role="toolbar" aria-label="Tools for the equation">
@@ -186,6 +230,28 @@
     color: var(--ink);
     font-family: var(--mono);
     font-size: 14px;
+  }
+  ul {
+    margin: 2px 0 0 36px;
+    padding: 0;
+    border: 1px solid var(--paper-edge);
+    background: var(--sheet);
+    list-style: none;
+  }
+  li {
+    display: flex;
+    gap: 10px;
+    padding: 3px 8px;
+    color: var(--ink);
+    font-size: 13px;
+    cursor: pointer;
+  }
+  li[aria-selected='true'] {
+    background: var(--verdigris-wash);
+  }
+  li span {
+    flex: 1;
+    text-align: end;
   }
   p {
     margin: 6px 0;

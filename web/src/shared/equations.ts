@@ -1,5 +1,5 @@
 /** Equations drawn by the browser: how each is drawn and said comes from the server, which is asked once for each. */
-import { api, type DrawnEquation, type Equation } from '../api/client';
+import { api, type DrawnEquation, type Equation, type TexCommand } from '../api/client';
 
 const MOST = 200; // equations that are asked for at once
 const known = new Map<string, Promise<DrawnEquation>>();
@@ -36,6 +36,17 @@ export function drawn(equation: Equation, language = 'en'): Promise<DrawnEquatio
     known.set(key, found);
   }
   return found;
+}
+
+let commands: Promise<TexCommand[]> | null = null;
+
+/** The commands that may be typed, asked for once. */
+export function texCommands(): Promise<TexCommand[]> {
+  commands ??= api.texCommands().catch(() => {
+    commands = null;
+    return [];
+  });
+  return commands;
 }
 
 /** Puts MathML into an element, as elements of its own and never as text that is run. */
