@@ -43,7 +43,10 @@
   const display = $derived(standing?.display ?? false);
 
   onMount(() => {
-    void texCommands().then((all) => (commands = all));
+    void texCommands().then((all) => {
+      commands = all;
+      offer();
+    });
     const equation = standing;
     if (equation)
       void drawn(equation, language).then((one) => {
