@@ -25,7 +25,7 @@ _LARGE = re.compile(
 _AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm|pazomathblackboard)")
 _UNICODE = re.compile(r"(?i)math|^symbol|^standardsym")
 
-_ADOBE_SYMBOL = re.compile(r"(?i)^symbol|^standardsym")
+_SYMBOL_FACE = re.compile(r"(?i)^symbol|^standardsym")
 """The typeface whose phi and phi1 look the other way round than the characters that their names are taken for."""
 
 _OML = {
@@ -63,7 +63,7 @@ _PIECES = dict(zip(map(chr, range(0xF8EB, 0xF8FF)), "⎛⎜⎝⎡⎢⎣⎧⎨⎩
     "\uf8e6": "⏐",
     "\uf8e5": "\ue001",
 }
-"""Pieces of tall signs by the codes for private use that Adobe's list of glyph names has for them."""
+"""Pieces of tall signs by the codes for private use that the common list of glyph names has for them."""
 
 _TEXT_SIGNS = frozenset("•·∙◦∘*∗†‡§¶°©®™…,.;:\"'’“”–—‐‑-")
 """Signs that text takes from typefaces for mathematics, and that do not make an equation of it."""
@@ -130,7 +130,7 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
         else Letterform.UPRIGHT
     )
     if face.kind == "unicode":
-        if _ADOBE_SYMBOL.search(without_subset(name)):
+        if _SYMBOL_FACE.search(without_subset(name)):
             text = {"φ": "ϕ", "ϕ": "φ"}.get(text, text)
         text = {"∣": "|", "-": "−", "\u2206": "Δ", "\u2126": "Ω", "µ": "μ"}.get(text, text)
         greek = text.isalpha() and "α" <= text <= "ϵ"
