@@ -52,11 +52,6 @@ _MATRICES = {
 _GAPS = ((1.5, r"\qquad"), (0.75, r"\quad"), (0.25, r"\;"), (0.0, r"\,"))
 
 
-def tex(node: Node) -> str:
-    """The equation as TeX, for a place where mathematics is expected."""
-    return _tex(node)
-
-
 def _join(parts: list[str]) -> str:
     """Pieces side by side, a space where a command would run into a letter."""
     out = ""
@@ -88,10 +83,11 @@ def _formed(text: str, form: Letterform) -> str:
     return rf"\{_COMMANDS[form]}{{{letters}}}"
 
 
-def _tex(node: Node) -> str:
+def tex(node: Node) -> str:
+    """The equation as TeX, for a place where mathematics is expected."""
     match node:
         case Row(parts):
-            return _join([_tex(part) for part in parts])
+            return _join([tex(part) for part in parts])
         case Identifier(text, form):
             return _formed(text, form)
         case Number(text, form):
@@ -109,7 +105,7 @@ def _tex(node: Node) -> str:
                 else rf"\genfrac{{}}{{}}{{0pt}}{{}}{_group(above)}{_group(below)}"
             )
         case Root(body, index):
-            return rf"\sqrt{_group(body)}" if index is None else rf"\sqrt[{_tex(index)}]{_group(body)}"
+            return rf"\sqrt{_group(body)}" if index is None else rf"\sqrt[{tex(index)}]{_group(body)}"
         case Scripts(base, sub, sup):
             primes = _primes(sup)
             return _base(base) + "'" * primes + _script("_", sub) + ("" if primes else _script("^", sup))
@@ -133,8 +129,8 @@ def _tex(node: Node) -> str:
             if isinstance(body, Fraction) and not body.bar and (opening, closing) == ("(", ")"):
                 return rf"\binom{_group(body.above)}{_group(body.below)}"
             if opening in OPENING and closing and not is_high(body):
-                return _join([_sign(opening), _tex(body), _sign(closing)])
-            return _join([rf"\left{_fence(opening)}", _tex(body), rf"\right{_fence(closing)}"])
+                return _join([_sign(opening), tex(body), _sign(closing)])
+            return _join([rf"\left{_fence(opening)}", tex(body), rf"\right{_fence(closing)}"])
         case Grid(kind=kind):
             return _environment("matrix" if kind is GridKind.MATRIX else "aligned", node)
 
@@ -150,12 +146,12 @@ def _is_letter(node: Node) -> bool:
 
 
 def _group(node: Node) -> str:
-    return "{" + _tex(node) + "}"
+    return "{" + tex(node) + "}"
 
 
 def _base(node: Node) -> str:
     """What scripts stand at: in braces if it is more than one piece for TeX."""
-    made = _tex(node)
+    made = tex(node)
     simple = isinstance(node, Identifier | Number | Operator | Fence) and (len(made) == 1 or made[0] in "\\([")
     return made if simple else "{" + made + "}"
 
@@ -163,7 +159,7 @@ def _base(node: Node) -> str:
 def _script(sign: str, node: Node | None) -> str:
     if node is None:
         return ""
-    made = _tex(node)
+    made = tex(node)
     return sign + (made if len(made) == 1 else "{" + made + "}")
 
 
@@ -175,8 +171,8 @@ def _limits(node: Limits) -> str:
     braced = isinstance(base, Accent) and base.sign in "⏞⏟"
     if takes_limits or braced:
         commanded = isinstance(base, Operator) and base.text in NARY
-        return _tex(base) + (r"\limits" if commanded else "") + _script("_", node.under) + _script("^", node.over)
-    made = _tex(base)
+        return tex(base) + (r"\limits" if commanded else "") + _script("_", node.under) + _script("^", node.over)
+    made = tex(base)
     if node.under is not None:
         made = rf"\underset{_group(node.under)}{{{made}}}"
     return made if node.over is None else rf"\overset{_group(node.over)}{{{made}}}"
@@ -187,5 +183,5 @@ def _fence(sign: str) -> str:
 
 
 def _environment(name: str, grid: Grid) -> str:
-    lines = (r" & ".join(_tex(cell) for cell in cells) for cells in grid.rows)
+    lines = (r" & ".join(tex(cell) for cell in cells) for cells in grid.rows)
     return rf"\begin{{{name}}}" + r" \\ ".join(lines) + rf"\end{{{name}}}"

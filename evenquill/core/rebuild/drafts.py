@@ -20,7 +20,7 @@ from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
 
-UNDERLINED = Marks.UNDERLINE | Marks.STRIKE
+KEPT_MARKS = Marks.UNDERLINE | Marks.STRIKE
 """Marks that equations have like text."""
 
 
@@ -187,7 +187,7 @@ class _Text:
                 equation.tree,
                 display,
                 equation.number if display else "",
-                look.marks & UNDERLINED,
+                look.marks & KEPT_MARKS,
                 look.color,
                 look.link,
             )

@@ -12,6 +12,9 @@ from evenquill.core.model.equation import Letterform, Node, Operator
 AXIS = 0.25
 """Ems above the baseline at which fraction bars, fences and large operators are centred; typefaces for mathematics vary by 0.02."""
 
+LEVEL = 0.12
+"""Ems between baselines that count as one; rounding in producers stays under 0.05."""
+
 SMALLER = 0.85
 """Size of a script over that of its line, at most; TeX takes 0.7, others up to 0.8."""
 

@@ -7,10 +7,7 @@ from collections.abc import Sequence
 from evenquill.core.equations.signs import NARY, RELATIONS
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.factors import LONGEST_FACTORS
-from evenquill.core.reading.formulas.segments import Sign, is_slanted
-
-CLOSE = 0.14
-"""Ems between letters of one word."""
+from evenquill.core.reading.formulas.segments import WORD_GAP, Sign, is_slanted
 
 OWN_LETTERS = 0.5
 """Slanted Latin letters in typefaces for mathematics over single ones of the text's, from which quantities have a typeface of their own."""
@@ -43,8 +40,8 @@ def with_quantities(signs: Sequence[Sign]) -> list[Sign]:
         if any(_is_phrase(signs, run, runs[k]) for k in (n - 1, n + 1) if 0 <= k < len(runs)):
             continue
         if not _is_word_of_text(signs, run):
-            for place in run:
-                out[place] = signs[place]._replace(mathematical=True)
+            (place,) = run
+            out[place] = signs[place]._replace(mathematical=True)
     return out
 
 
@@ -63,7 +60,7 @@ def _runs(signs: Sequence[Sign]) -> list[list[int]]:
             last is not None
             and runs[-1][-1] == n - 1
             and abs(last.part.baseline - sign.part.baseline) < 0.1 * sign.part.size
-            and -sign.part.size < sign.x0 - last.x1 < CLOSE * sign.part.size
+            and -sign.part.size < sign.x0 - last.x1 < WORD_GAP * sign.part.size
         )
         if joined:
             runs[-1].append(n)
@@ -92,7 +89,7 @@ def _is_word_of_text(signs: Sequence[Sign], run: Sequence[int]) -> bool:
                 level
                 and other.part.words
                 and other.part.text.isalpha()
-                and -other.part.size < gap < CLOSE * other.part.size
+                and -other.part.size < gap < WORD_GAP * other.part.size
                 and not other.mathematical
             ):
                 return True

@@ -9,10 +9,7 @@ from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model import Box, union
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.factors import may_be_factors
-from evenquill.core.reading.formulas.parts import SMALLER, Part
-
-SAME_BASELINE = 0.12
-"""Ems between baselines that count as one."""
+from evenquill.core.reading.formulas.parts import LEVEL, SMALLER, Part
 
 SEGMENT_GAP = 1.3
 """Ems from which a gap parts segments: wider than justified text has."""
@@ -75,7 +72,7 @@ def segments_of(signs: Sequence[Sign]) -> list[Segment]:
     for n in sorted(range(len(signs)), key=lambda n: signs[n].part.baseline):
         part = signs[n].part
         first = signs[groups[-1][0]].part if groups else None
-        if first is not None and part.baseline - first.baseline <= SAME_BASELINE * min(part.size, first.size):
+        if first is not None and part.baseline - first.baseline <= LEVEL * min(part.size, first.size):
             groups[-1].append(n)
         else:
             groups.append([n])

@@ -6,12 +6,12 @@ import unicodedata
 from collections.abc import Sequence
 
 from evenquill.core.equations.signs import CLOSING, OPENING
-from evenquill.core.reading.formulas.parts import Part, box_of, is_fence, on_axis
+from evenquill.core.reading.formulas.parts import LEVEL, Part, box_of, is_fence, on_axis
 from evenquill.core.reading.formulas.wide_signs import with_wide_signs
 
 PIECES = {
     **dict.fromkeys("⎛⎜⎝", "("), **dict.fromkeys("⎞⎟⎠", ")"), **dict.fromkeys("⎡⎢⎣", "["), **dict.fromkeys("⎤⎥⎦", "]"),
-    **dict.fromkeys("⎧⎨⎩", "{"), **dict.fromkeys("⎫⎬⎭", "}"), "⎷": "√", "√": "√", "⏐": "|", "∥": "∥", "|": "|", "‖": "‖",
+    **dict.fromkeys("⎧⎨⎩", "{"), **dict.fromkeys("⎫⎬⎭", "}"), "⎷": "√", "√": "√", "∥": "∥", "|": "|", "‖": "‖",
 }  # fmt: skip
 """The sign that each piece is of (Unicode's block of technical signs has them)."""
 
@@ -21,14 +21,8 @@ EXTENDERS = {"⎪": "{}", "⏐": "|", "\ue000": "√", "\ue001": "√"}
 STROKE = "\u0338"
 """The stroke through a relation that negates it, as a character of its own."""
 
-LEVEL = 0.12
-"""Ems between baselines that count as one."""
-
 ABUT = 0.25
 """Ems between pieces of one sign."""
-
-TALL = 1.05
-"""Height in ems from which bars are pieces of a tall one, or tall ones themselves."""
 
 
 def with_tall_signs(symbols: Sequence[Part]) -> list[Part]:

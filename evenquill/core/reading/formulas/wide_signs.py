@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.reading.formulas.parts import Part, box_of
+from evenquill.core.reading.formulas.parts import LEVEL, Part, box_of
 
 BRACES = "⏞⏟"
 DOTS = {"·": "⋯", "⋅": "⋯", ".": "…"}
@@ -12,9 +12,6 @@ DOTS = {"·": "⋯", "⋅": "⋯", ".": "…"}
 
 DOT_STEP = 0.62
 """Ems between dots of one sign; TeX sets them 0.44 apart."""
-
-LEVEL = 0.12
-"""Ems between baselines that count as one."""
 
 
 def with_wide_signs(symbols: Sequence[Part]) -> list[Part]:

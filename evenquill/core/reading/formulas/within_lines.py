@@ -61,7 +61,7 @@ def formulas_in_line(
     tokens, left = _with_large(_tokens(line, signs), [*small, *accents], line, signs)
     tokens, left = _with_fractions(tokens, left, bars, signs)
     _place_small(tokens, left, signs)
-    _grow(tokens, signs)
+    _grow(tokens)
     out: list[list[int]] = []
     run: list[_Token] = []
     for token in [*tokens, None]:
@@ -84,10 +84,7 @@ def _is_over_another(accent: int, line: Segment, signs: Sequence[Sign]) -> bool:
 def _is_parted(before: _Token, token: _Token) -> bool:
     """Whether two formulas stand beside each other without a sign that joins them."""
     gap = token.x0 - before.x1
-    joined = (
-        (before.kind == "math" and before.text in CONNECTORS) or token.text in CONNECTORS or before.text in CONNECTORS
-    )
-    return gap > SPACE * token.size and not joined
+    return gap > SPACE * token.size and before.text not in CONNECTORS and token.text not in CONNECTORS
 
 
 def _formula(run: list[_Token], signs: Sequence[Sign]) -> list[int]:
@@ -215,7 +212,7 @@ def _place_small(tokens: list[_Token], small: Sequence[int], signs: Sequence[Sig
             owner.taken = True
 
 
-def _grow(tokens: list[_Token], signs: Sequence[Sign]) -> None:
+def _grow(tokens: list[_Token]) -> None:
     """Takes tokens that can only belong to the formulas beside them, until nothing changes."""
     changed = True
     while changed:

@@ -7,11 +7,13 @@ PDFium then gives the code itself. The tables are OML, OMS and OMX, as Knuth's "
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from typing import NamedTuple
 
 from evenquill.core.equations.signs import NARY, RELATIONS, plain_letter
 from evenquill.core.font_names import without_subset
 from evenquill.core.model.equation import Letterform
+from evenquill.core.reading.native.tex_codes import SIGNS_OF_OMS
 
 _LETTERS = re.compile(
     r"(?i)^(cmmi\d|lmmathitalic|lmmi|cmmib|pxmi|rpxmi|txmi|rtxmi|ntxmi|mtmi|eurm|zptmcm7m|pplr7m|futmii)"
@@ -22,7 +24,7 @@ _SIGNS = re.compile(
 _LARGE = re.compile(
     r"(?i)^(cmex|lmmathextension|lmex|pxex|txex|rtxex|ntxex|mtex|zptmcm7v|pplr7v|fourier-math-ex|esint)"
 )
-_AMS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm|pazomathblackboard)")
+_ALPHABETS = re.compile(r"(?i)^(msam|msbm|stmary|eufm|eufb|fplmbb|bbold|dsrom|bbm|pazomathblackboard)")
 _UNICODE = re.compile(r"(?i)math|^symbol|^standardsym")
 
 _SYMBOL_FACE = re.compile(r"(?i)^symbol|^standardsym")
@@ -35,7 +37,7 @@ _OML = {
     0x24: "ϖ", 0x25: "ϱ", 0x26: "ς", 0x27: "φ", 0x3F: "⋆", 0x40: "∂", 0x60: "ℓ", 0x7B: "ı", 0x7C: "ȷ", 0x7D: "℘", 0x7E: "→",
 }  # fmt: skip
 _OMS = {
-    0x00: "−", 0x01: "·", 0x02: "×", 0x03: "∗", 0x04: "÷", 0x05: "⋄", 0x06: "±", 0x07: "∓", 0x08: "⊕", 0x09: "⊖", 0x0A: "⊗", 0x0C: "⊙",
+    **SIGNS_OF_OMS, 0x04: "÷", 0x05: "⋄", 0x07: "∓", 0x08: "⊕", 0x09: "⊖", 0x0A: "⊗", 0x0C: "⊙",
     0x0E: "∘", 0x0F: "∙", 0x10: "≍", 0x11: "≡", 0x12: "⊆", 0x13: "⊇", 0x14: "≤", 0x15: "≥", 0x18: "∼", 0x19: "≈", 0x1A: "⊂", 0x1B: "⊃",
     0x1C: "≪", 0x1D: "≫", 0x1E: "≺", 0x1F: "≻", 0x20: "←", 0x21: "→", 0x22: "↑", 0x23: "↓", 0x24: "↔", 0x27: "≃", 0x28: "⇐", 0x29: "⇒",
     0x2C: "⇔", 0x2F: "∝", 0x30: "′", 0x31: "∞", 0x32: "∈", 0x33: "∋", 0x34: "△", 0x36: "̸", 0x37: "↦", 0x38: "∀", 0x39: "∃", 0x3A: "¬",
@@ -43,7 +45,6 @@ _OMS = {
     0x62: "⌊", 0x63: "⌋", 0x64: "⌈", 0x65: "⌉", 0x66: "{", 0x67: "}", 0x68: "⟨", 0x69: "⟩", 0x6A: "|", 0x6B: "‖", 0x6E: "∖", 0x70: "√",
     0x71: "∐", 0x72: "∇", 0x73: "∫", 0x74: "⊔", 0x75: "⊓",
 }  # fmt: skip
-_FENCES = "()[]⌊⌋⌈⌉{}⟨⟩"
 _OMX = {
     **dict(enumerate("()[]⌊⌋⌈⌉{}⟨⟩|‖/∖")),
     **dict(enumerate("()()[]⌊⌋⌈⌉{}⟨⟩/∖", 0x10)),
@@ -70,7 +71,7 @@ _TEXT_SIGNS = frozenset("•·∙◦∘*∗†‡§¶°©®™…,.;:\"'’“�
 
 
 class Face(NamedTuple):
-    """What a typeface is for mathematics: ``kind`` is letters, signs, large, ams, unicode, or text."""
+    """What a typeface is for mathematics: ``kind`` is letters, signs, large, alphabets (double-struck, Fraktur), unicode, or text."""
 
     kind: str
     bold: bool = False
@@ -84,13 +85,14 @@ class Symbol(NamedTuple):
     mathematical: bool
 
 
+@lru_cache(maxsize=1024)
 def face_of(name: str) -> Face:
     """What a typeface is, by its name in the file."""
     plain = without_subset(name).replace(" ", "")
     bold = bool(re.search(r"(?i)cmmib|cmbsy|bold|mib\d", plain))
     for kind, pattern in (
         ("large", _LARGE),
-        ("ams", _AMS),
+        ("alphabets", _ALPHABETS),
         ("signs", _SIGNS),
         ("letters", _LETTERS),
         ("unicode", _UNICODE),
@@ -114,7 +116,7 @@ def symbol_of(text: str, face: Face, name: str, *, bold: bool, italic: bool) -> 
         upright = text.isdigit() or (text.isalpha() and "Α" <= text <= "Ω")
         form = Letterform.BOLD_ITALIC if face.bold else Letterform.UPRIGHT if upright else Letterform.ITALIC
         return Symbol(text, form, text not in _TEXT_SIGNS)
-    if face.kind == "ams":
+    if face.kind == "alphabets":
         form = Letterform.FRAKTUR if re.search(r"(?i)euf", name) else Letterform.DOUBLE_STRUCK
         return Symbol(text, form if text.isalpha() else Letterform.UPRIGHT, text.isalpha() or text in RELATIONS)
     plain, own = plain_letter(text)

@@ -25,7 +25,7 @@ _OT1 = {
     **dict(enumerate("ıȷ`´ˇ˘¯˚¸ßæœøÆŒØ", 0x10)),
     0x22: "”", 0x27: "’", 0x3C: "¡", 0x3E: "¿", 0x5C: "“", 0x5F: "˙", 0x60: "‘", 0x7B: "–", 0x7C: "—", 0x7D: "˝", 0x7E: "˜", 0x7F: "¨",
 }  # fmt: skip
-_OMS = {
+SIGNS_OF_OMS = {
     0x00: "−", 0x01: "·", 0x02: "×", 0x03: "∗", 0x06: "±", 0x0D: "○", 0x0E: "◦", 0x0F: "•", 0x79: "†", 0x7A: "‡", 0x7B: "¶", 0x78: "§",
 }  # fmt: skip
 
@@ -58,7 +58,7 @@ def _is_control(code: int) -> bool:
 def _encoding_of(codes: frozenset[int]) -> Mapping[int, str]:
     """The encoding that a font's codes are of: text has letters, symbols have none; ligatures stand in other places in the older one."""
     if not any(chr(code).isascii() and chr(code).isalpha() for code in codes):
-        return _TS1 if any(code >= 0x80 for code in codes) else _OMS
+        return _TS1 if any(code >= 0x80 for code in codes) else SIGNS_OF_OMS
     if codes.intersection(LIGATURES_OF_OT1) and not codes.intersection(LIGATURES_OF_T1) and max(codes) < 0x80:
         return _OT1
     return _T1
