@@ -7,14 +7,14 @@ from collections.abc import Iterable
 
 from msgspec.structs import replace
 
+from evenquill.core.equations.numbers import NUMBER
 from evenquill.core.equations.tex_reader import TexProblem, read_tex
 from evenquill.core.errors import EditError
 from evenquill.core.model import Equation, Inline, Role, Text, TextBlock
 from evenquill.core.model.equation import problem_of
 from evenquill.core.model.inline import OBJECT, joined
 
-_NUMBER = re.compile(r"\s*([(\[][A-Z]?\.?\d+(?:[.\-]\d+)*[a-z]?[)\]])\s*$")
-"""The number of an equation at the end of a text."""
+_NUMBER_AT_END = re.compile(rf"\s*({NUMBER.pattern})\s*$")
 
 
 def check_equations(content: Iterable[Inline]) -> None:
@@ -40,11 +40,11 @@ def content_for(role: Role, block: TextBlock) -> tuple[Inline, ...]:
 def _displayed(block: TextBlock) -> Equation:
     equations = [item for item in block.content if isinstance(item, Equation)]
     text = "".join(item.text for item in block.content if isinstance(item, Text)).replace(OBJECT, "").strip()
-    if len(equations) == 1 and (not text or _NUMBER.fullmatch(text)):
+    if len(equations) == 1 and (not text or _NUMBER_AT_END.fullmatch(text)):
         return replace(equations[0], display=True, number=text or equations[0].number)
     if equations:
         raise EditError("A displayed equation has its row for itself: split the row before and after it first.")
-    number = _NUMBER.search(text)
+    number = _NUMBER_AT_END.search(text)
     try:
         tree = read_tex(text[: number.start()] if number is not None and number.start() else text)
     except TexProblem as problem:

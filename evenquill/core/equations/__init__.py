@@ -1,1 +1,1 @@
-"""Equations in other forms: OMML and MathML for documents, TeX for the clerk, sentences for those who listen."""
+"""Equations in other forms: MathML and typst for documents, TeX for the clerk, sentences for those who listen."""

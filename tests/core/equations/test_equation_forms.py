@@ -7,7 +7,6 @@ import typst as compiler
 from lxml import etree
 
 from evenquill.core.equations.mathml import mathml
-from evenquill.core.equations.omml import omml
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.tex import tex
 from evenquill.core.equations.tex_reader import TexProblem, read_tex
@@ -29,6 +28,7 @@ from evenquill.core.model.equation import (
     problem_of,
     text_of,
 )
+from evenquill.core.writers.docx.omml import omml
 
 FORMULAS = (
     r"h(t)=Z_0+\sum_{i=1}^{n}f_iH_i\cos(\omega_it+u_i-g_i)",

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from evenquill.core.equations.numbers import NUMBER
 from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box, union
 from evenquill.core.reading.formulas.bars import fitting_bars
@@ -50,9 +50,6 @@ OWN_LINE = 0.95
 
 FEWEST = 3
 """Signs of a displayed formula, of a line that goes on with a relation one less."""
-
-_NUMBER = re.compile(r"[(\[](?:[A-Z]\.?)?\d+(?:[.\-–]\d+)*[a-z′']?[)\]]")
-"""The number of an equation."""
 
 
 class Formula(NamedTuple):
@@ -245,7 +242,7 @@ def _is_displayed(cluster: _Cluster, signs: Sequence[Sign], clusters: Sequence[_
         if other is cluster or other.box.overlap_y(box) < 0.3 * min(other.box.height, box.height):
             continue
         texts = [signs[n].part.text for n in other.signs]
-        if not _NUMBER.fullmatch("".join(texts)) and not any(text in RELATIONS for text in texts):
+        if not NUMBER.fullmatch("".join(texts)) and not any(text in RELATIONS for text in texts):
             return False
     return True
 
@@ -290,7 +287,7 @@ def _numbers(clusters: Sequence[_Cluster], displays: Sequence[_Cluster], signs: 
     return [
         cluster
         for cluster in clusters
-        if id(cluster) not in taken and _NUMBER.fullmatch("".join(signs[n].part.text for n in cluster.signs))
+        if id(cluster) not in taken and NUMBER.fullmatch("".join(signs[n].part.text for n in cluster.signs))
     ]
 
 
@@ -359,7 +356,7 @@ def _number_inside(cluster: _Cluster, signs: Sequence[Sign]) -> Segment | None:
     last = max(cluster.segments, key=lambda segment: segment.box.x1)
     for n in range(len(last.signs) - 2):
         own = last.signs[n:]
-        if not _NUMBER.fullmatch("".join(signs[k].part.text for k in own)):
+        if not NUMBER.fullmatch("".join(signs[k].part.text for k in own)):
             continue
         start = signs[own[0]].part.box.x0
         before = [signs[k].part.box.x1 for k in cluster.signs if k not in own]

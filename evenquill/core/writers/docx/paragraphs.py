@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 
-from evenquill.core.equations.omml import omml
 from evenquill.core.languages import locale_of
 from evenquill.core.model import (
     Align,
@@ -29,6 +28,7 @@ from evenquill.core.model.inline import cut
 from evenquill.core.resolve.captions import CaptionNumber
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.docx.embedding import Embedding
+from evenquill.core.writers.docx.omml import omml
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 

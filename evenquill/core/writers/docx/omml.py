@@ -1,8 +1,6 @@
-"""Equations as Office MathML (ECMA-376 part 1, 22.1)."""
+"""Equations as OMML (ECMA-376 part 1, 22.1)."""
 
 from __future__ import annotations
-
-import re
 
 from lxml import etree
 
@@ -27,13 +25,13 @@ from evenquill.core.model.equation import (
     parts_of,
     row_of,
 )
+from evenquill.core.writers.docx.xml import XML_SPACE, Element, W, clean
+from evenquill.core.writers.docx.xml import child as w_child
 
 M = "http://schemas.openxmlformats.org/officeDocument/2006/math"
-W = "http://schemas.openxmlformats.org/wordprocessingml/2006/main"
 TYPEFACE = "Cambria Math"
 """The typeface that programs look for in equations; each takes its own where it has none of this name."""
 
-_SPACE = "{http://www.w3.org/XML/1998/namespace}space"
 _STYLES = {
     Letterform.UPRIGHT: (None, "p"),
     Letterform.ITALIC: (None, None),
@@ -49,10 +47,6 @@ _STYLES = {
 
 _GAPS = ((1.5, "\u2003\u2003"), (0.75, "\u2003"), (0.4, "\u2002"), (0.0, "\u2005"))
 """Spaces for gaps from so many ems."""
-
-_FORBIDDEN = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
-
-Element = etree._Element
 
 
 def omml(tree: Node, *, display: bool) -> Element:
@@ -265,9 +259,7 @@ def _run(
         if style is not None:
             _child(properties, "sty", style)
     if not words:
-        faces = etree.SubElement(etree.SubElement(made, f"{{{W}}}rPr"), f"{{{W}}}rFonts")
-        for name in ("ascii", "hAnsi"):
-            faces.set(f"{{{W}}}{name}", TYPEFACE)
+        w_child(w_child(made, "rPr"), "rFonts", ascii=TYPEFACE, hAnsi=TYPEFACE)
     written = _child(made, "t")
-    written.text = _FORBIDDEN.sub("\ufffd", text)
-    written.set(_SPACE, "preserve")
+    written.text = clean(text)
+    written.set(XML_SPACE, "preserve")
