@@ -104,3 +104,28 @@ def test_an_equation_is_put_in_made_text_and_made_an_equation_again(page, applic
     expect(page.locator(".gutter", has_text="Σ")).to_have_count(2)
     page.keyboard.press("p")
     expect(page.locator(".gutter", has_text="Σ")).to_have_count(1)
+
+
+def test_an_equation_in_a_cell_is_opened_and_another_row_takes_the_keys(page, application, drop, typeset):
+    table = "#table(columns: 2, [Height], [$h = a/b$], [Range], [12.5])"
+    path = typeset(
+        f"The keeper of the gauge writes both of them down at noon.\n\n{table}\n\nThey are read again at night.",
+        "cells",
+    )
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    page.locator("td math").click()
+    field = page.get_by_role("combobox", name="TeX")
+    expect(field).to_have_value(r"h=\frac{a}{b}")
+    field.fill("h=2a")
+    page.keyboard.press("Enter")
+    expect(page.locator("td mfrac")).to_have_count(0)
+    expect(page.locator("td math mn")).to_have_text("2")
+
+    page.locator("td math").click()
+    expect(field).to_be_focused()
+    last = row(page, "They are read again")
+    last.locator(".gutter").click()
+    expect(field).to_have_count(0)
+    page.keyboard.press("h")
+    expect(last.locator(".gutter")).to_have_text("H1")

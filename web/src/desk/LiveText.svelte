@@ -9,13 +9,15 @@
     proof: Proof;
     block: TextBlock;
     label: string;
+    /** In which equations are said. */
+    language: string;
     /** What keys at the ends of the text do; what was typed is saved before. */
     events: Omit<RowEvents, 'changed' | 'undo' | 'redo'>;
     /** Opens the editor again after an undo, or closes it where the row is gone. */
     reopen: () => void;
     editor?: RowEditor | null;
   }
-  let { proof, block, label, events, reopen, editor = $bindable(null) }: Props = $props();
+  let { proof, block, label, language, events, reopen, editor = $bindable(null) }: Props = $props();
 
   const PAUSE = 450; // milliseconds without a key after which what was typed is saved
 
@@ -40,7 +42,7 @@
     const opened = untrack(() => {
       const ahead = proof.typedAhead ?? '';
       proof.typedAhead = null;
-      return openEditor(mount, label, block.content ?? [], proof.editing?.at ?? -1, ahead, {
+      return openEditor(mount, label, language, block.content ?? [], proof.editing?.at ?? -1, ahead, {
         changed: (content) => {
           pending = content;
           clearTimeout(timer);

@@ -40,6 +40,7 @@
     if (proof.selected !== block.id) {
       proof.selected = block.id;
       proof.editing = null;
+      proof.equation = null;
     }
   }
 </script>

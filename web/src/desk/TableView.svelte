@@ -4,6 +4,7 @@
   import { ALIGNMENTS } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
+  import EquationEditor from './EquationEditor.svelte';
   import type { RowEditor } from './editor';
   import LiveText from './LiveText.svelte';
   import { textLook } from './looks';
@@ -63,6 +64,8 @@
   const body = $derived(proof.opened?.styles[0]?.size ?? 11);
   const open = $derived(active && !proof.readOnly ? (proof.editing?.text ?? null) : null);
   const inHand = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === open));
+  const textOfEquation = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === proof.equation?.block));
+  const languageOf = (text: TextBlock) => text.language || proof.opened?.language || 'en';
   const styleOf = (text: TextBlock) => proof.opened?.styles.find((one) => one.id === text.style);
 
   function type(text: TextBlock | undefined, at = -1): boolean {
@@ -84,7 +87,13 @@
     joinBefore: () => false,
     joinAfter: () => false,
     tab: (back: boolean) => type(cellBeside(block, text.id, 0, back ? -1 : 1)) || ((proof.editing = null), true),
-    equation: () => false,
+    equation: (at: number, fresh: boolean) => {
+      proof.selected = block.id;
+      proof.queries.current = null;
+      proof.editing = null;
+      if (!proof.readOnly) proof.equation = { block: text.id, at, fresh };
+      return true;
+    },
     leave: (direction: -1 | 0 | 1) => {
       if (direction === 0) proof.editing = null;
       else if (!type(cellBeside(block, text.id, direction, 0))) void step(direction, direction > 0 ? 0 : -1);
@@ -125,6 +134,7 @@
                             bind:editor
                             {proof}
                             block={text}
+                            language={languageOf(text)}
                             label="Row {cell.row + 1}, column {cell.column + 1} of the table"
                             events={eventsOf(text)}
                             {reopen}
@@ -137,6 +147,8 @@
                             queries={proof.queries.byRow.get(text.id)}
                             current={proof.queries.current}
                             open={(query) => (proof.queries.current = query.id)}
+                            openEquation={(at) => eventsOf(text).equation(at, false)}
+                            language={languageOf(text)}
                           /></div>
                       {/if}
                     </div>
@@ -152,7 +164,17 @@
     {/each}
   </table>
 </div>
-{#if active && !proof.readOnly && !proof.queries.current}
+{#if active && proof.equationInHand && textOfEquation && !proof.readOnly}
+  {#key proof.equation}
+    <EquationEditor
+      {proof}
+      block={textOfEquation}
+      at={proof.equationInHand.at}
+      fresh={proof.equationInHand.fresh}
+      language={languageOf(textOfEquation)}
+    />
+  {/key}
+{:else if active && !proof.readOnly && !proof.queries.current}
   <RowTools {proof} {block} {place} flush={() => live?.flush()}>
     {#if inHand}
       <button onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>

@@ -71,7 +71,7 @@
   {#if mark}<span class="mark" aria-hidden="true">{mark}</span>{/if}
   {#if typing}
     {#key proof.editing}
-      <LiveText bind:this={live} bind:editor {proof} {block} label="Text of row {place + 1}, {kindName(block)}" {events} {reopen} />
+      <LiveText bind:this={live} bind:editor {proof} {block} label="Text of row {place + 1}, {kindName(block)}" {language} {events} {reopen} />
     {/key}
   {:else}
     <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens it too -->
@@ -85,9 +85,9 @@
       /></div>
   {/if}
 </div>
-{#if active && proof.equation?.block === block.id && !proof.readOnly}
+{#if active && proof.equationInHand && !proof.readOnly}
   {#key proof.equation}
-    <EquationEditor {proof} {block} at={proof.equation.at} fresh={proof.equation.fresh} {language} />
+    <EquationEditor {proof} {block} at={proof.equationInHand.at} fresh={proof.equationInHand.fresh} {language} />
   {/key}
 {:else if active && !proof.readOnly && !proof.queries.current}
   <TextTools {proof} {block} {place} {editor} {flush} />

@@ -177,10 +177,11 @@ export interface RowEditor {
   destroy: () => void;
 }
 
-/** Opens an editor in ``place`` with the caret after ``caret`` characters (-1 for the end), and writes ``typedAhead`` there. */
+/** Opens an editor in ``place`` in a ``language``, with the caret after ``caret`` characters (-1 for the end), and writes ``typedAhead`` there. */
 export function openEditor(
   place: HTMLElement,
   label: string,
+  language: string,
   content: readonly Inline[],
   caret: number,
   typedAhead: string,
@@ -220,7 +221,7 @@ export function openEditor(
       nodeViews: {
         equation: (node, _, getPos) => {
           const dom = document.createElement('span');
-          drawInto(dom, node.attrs.equation as Equation);
+          drawInto(dom, node.attrs.equation as Equation, language);
           dom.addEventListener('dblclick', () => events.equation(getPos() ?? 0, false));
           return { dom, ignoreMutation: () => true };
         },

@@ -11,7 +11,7 @@ const PAGE = 10;
 
 export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
   const target = event.target as HTMLElement;
-  if (proof.editing || proof.equation || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
+  if (proof.editing || proof.equationInHand || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
   if (proof.typedAhead !== null) {
     if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) proof.typedAhead += event.key;
     event.preventDefault();

@@ -45,6 +45,13 @@ export class Proof {
   /** The equation in hand: its row, and its place in the row's plain text; ``fresh`` if nothing stands there yet. */
   equation = $state<{ block: string; at: number; fresh: boolean } | null>(null);
 
+  /** The equation in hand, as long as its row is. */
+  get equationInHand() {
+    const row = this.block(this.selected);
+    const texts = !row ? [] : row.type === 'table' ? row.cells.flatMap((cell) => cell.texts) : [row];
+    return texts.some((text) => text.id === this.equation?.block) ? this.equation : null;
+  }
+
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());
 
