@@ -419,6 +419,20 @@ def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop,
     expect(row(page, "guide wire").locator(".line")).to_be_visible()
 
 
+def test_what_is_loaded_late_never_undoes_what_was_changed_in_the_meantime(page, application, drop, typeset):
+    take_in(page, application, drop, typeset(SOURCE, "Late"))
+    held = []
+    page.route("**/labels", lambda route: held.append((route, route.fetch())), times=1)
+    open_desk(page, "Late.pdf")
+    row(page, "guide wire").locator(".gutter").click()
+    page.get_by_role("toolbar").get_by_label("Kind").select_option("List item")
+    expect(row(page, "guide wire").locator(".mark")).to_have_text("•")
+    ((route, answer),) = held
+    with page.expect_request("**/labels"):
+        route.fulfill(response=answer)
+    expect(row(page, "guide wire").locator(".mark")).to_have_text("•")
+
+
 def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, application, drop, typeset, tmp_path):
     chance = np.random.default_rng(2)
     german = "Die Pegelstände der Woche wurden überprüft und für genügend befunden."

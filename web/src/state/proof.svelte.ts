@@ -103,10 +103,12 @@ export class Proof {
     return !document || document.preview || !['to correct', 'ready', 'delivered'].includes(document.state);
   }
 
-  async load() {
+  async load(): Promise<void> {
     try {
       const opened = await api.open(this.id);
       if (this.closed) return;
+      // A change was taken while the answer was on its way.
+      if (opened.document.revision < this.revision) return await this.load();
       if (this.editing && this.revision >= 0 && opened.document.revision !== this.revision) {
         // Nobody's typing is cut off; the rows come when the text is closed.
         this.behind = true;
@@ -126,6 +128,8 @@ export class Proof {
       if (!this.readOnly) {
         await this.queries.load();
         this.labels = (await api.labels(this.id)).labels;
+        // What a change said, taken in the meantime, was newer than these.
+        if (this.revision > opened.document.revision && !this.closed) return await this.load();
       }
     } catch (error) {
       if (error instanceof Refusal && error.name === 'unread') this.problem = error.message;
