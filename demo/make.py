@@ -35,6 +35,7 @@ MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 LOG = "Keeper's log, Outer Skerry.jpg"
 FINNISH = "Letter from Kallioniemi.tif"
 TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
+GAUGE_WELL = "The gauge well, sheet of 1974.pdf"
 BUNDLE = "Gauge report with old sheets.pdf"
 
 
@@ -83,7 +84,12 @@ def scans(target: Path) -> list[Path]:
     )
     (target / TIDE_TABLE).write_bytes(scan_effects.as_pdf([table], grey=True))
     (target / BUNDLE).write_bytes(_bundle(target, [memorandum, *letter]))
-    return [target / name for name in (MEMORANDUM, LOG, FINNISH, TIDE_TABLE, BUNDLE)]
+
+    chance = np.random.default_rng(1974)
+    well = scan_effects.printed(_page("gauge_well.typ", dpi=300), chance, paper=(240, 235, 220), ink=45)
+    well = scan_effects.scanned(scan_effects.turned(well, 0.5), chance, blur=1.1, specks=120)
+    (target / GAUGE_WELL).write_bytes(scan_effects.as_pdf([well], 300, grey=True))
+    return [target / name for name in (MEMORANDUM, LOG, FINNISH, TIDE_TABLE, BUNDLE, GAUGE_WELL)]
 
 
 def _page(source: str, number: int = 1, dpi: int = 200) -> scan_effects.Pixels:

@@ -1,9 +1,11 @@
-"""``python -m formulas --count 1500 [--seed N] [--show N]``: made formulas read from native pages; prints shares per way of setting."""
+"""``python -m formulas --count 1500 [--seed N] [--show N] [--scan clean|usual|poor --dpi N]``: made formulas read from native pages, or
+from scans of them; prints shares per way of setting."""
 
 from __future__ import annotations
 
 import argparse
 import subprocess
+import sys
 import tempfile
 from collections import Counter
 from collections.abc import Iterator
@@ -11,6 +13,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import NamedTuple
 
+import numpy as np
 import pypdfium2 as pdfium
 import typst as compiler
 from rapidfuzz.distance import Levenshtein
@@ -18,10 +21,20 @@ from rapidfuzz.distance import Levenshtein
 from evenquill.core.equations.tex import tex
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.equations.typst import typst
+from evenquill.core.evidence import PageEvidence
 from evenquill.core.model.equation import Gap, Node, Row, parts_of
 from evenquill.core.reading.native.page import read_page
+from evenquill.core.reading.scanned.page import read_scan
+from evenquill.core.reading.scanned.prepared import Scan
+from evenquill.core.reading.scanned.raster import Raster
 
 from .grammar import Grammar
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "demo"))
+import scan_effects
+
+QUALITIES = {"clean": (0.5, 2.0, 0), "usual": (0.8, 5.0, 60), "poor": (1.1, 9.0, 250)}
+"""Of scans: blur in pixels, noise in levels, specks."""
 
 PER_DOCUMENT = 12
 """Displayed formulas of a document; it has as many within lines."""
@@ -32,7 +45,7 @@ TEX_FACES = {
     "times": r"\usepackage{mathptmx}",
     "palatino": r"\usepackage{mathpazo}",
 }
-TYPST_FACES = {"newcm": "New Computer Modern Math", "lmmath": "Latin Modern Math"}
+TYPST_FACES = {"newcm": "New Computer Modern Math", "lmmath": "Latin Modern Math", "schola": "TeX Gyre Schola Math"}
 PROSE = "The value {} is taken where {} holds for every reading of the gauge, and the keeper writes it down."
 
 
@@ -40,6 +53,8 @@ class Case(NamedTuple):
     way: str
     displays: list[str]
     inlines: list[str]
+    scan: str = ""
+    dpi: int = 300
 
 
 class Outcome(NamedTuple):
@@ -51,12 +66,12 @@ class Outcome(NamedTuple):
     got: str
 
 
-def cases(count: int, seed: int) -> Iterator[Case]:
+def cases(count: int, seed: int, scan: str, dpi: int) -> Iterator[Case]:
     ways = [*(f"tex-{name}" for name in TEX_FACES), *(f"typst-{name}" for name in TYPST_FACES)]
     for n in range(max(count // (2 * PER_DOCUMENT), 1)):
         grammar = Grammar(seed * 100_000 + n)
         displays = [grammar.display() for _ in range(PER_DOCUMENT)]
-        yield Case(ways[n % len(ways)], displays, [grammar.inline() for _ in range(PER_DOCUMENT)])
+        yield Case(ways[n % len(ways)], displays, [grammar.inline() for _ in range(PER_DOCUMENT)], scan, dpi)
 
 
 def made(case: Case, folder: Path) -> Path:
@@ -90,9 +105,7 @@ def made(case: Case, folder: Path) -> Path:
 
 def outcomes(case: Case) -> list[Outcome]:
     with tempfile.TemporaryDirectory() as folder:
-        document = pdfium.PdfDocument(made(case, Path(folder)))
-        pages = [read_page(document, n + 1, lambda *_: "") for n in range(len(document))]
-        document.close()
+        pages = list(pages_of(case, made(case, Path(folder))))
     found = {
         flag: [canonical(one.tree) for page in pages for one in page.equations if one.display is flag]
         for flag in (True, False)
@@ -111,6 +124,26 @@ def outcomes(case: Case) -> list[Outcome]:
     return out
 
 
+def pages_of(case: Case, path: Path) -> Iterator[PageEvidence]:
+    """The pages of a case's document as they are read."""
+    document = pdfium.PdfDocument(path)
+    for number in range(1, len(document) + 1):
+        if case.scan:
+            yield read_scan(Scan(Raster(scanned_page(case, path, number), case.dpi)), number, lambda *_: "")
+        else:
+            yield read_page(document, number, lambda *_: "")
+    document.close()
+
+
+def scanned_page(case: Case, path: Path, number: int) -> scan_effects.Pixels:
+    """A page of a case's document, printed and scanned."""
+    random = np.random.default_rng(len(case.displays[0]) + 1000 * number)
+    blur, noise, specks = QUALITIES[case.scan]
+    page = scan_effects.printed(scan_effects.drawn(path, number, case.dpi), random)
+    page = scan_effects.turned(page, float(random.uniform(-0.5, 0.5)))
+    return scan_effects.scanned(page, random, blur=blur * case.dpi / 200, noise=noise, specks=specks)
+
+
 def canonical(tree: Node) -> str:
     """The formula as TeX without what does not change what it says: spaces, and how high fences are."""
     kept = Row(tuple(part for part in parts_of(tree) if not isinstance(part, Gap)))
@@ -124,9 +157,13 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=1500)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--show", type=int, default=0, help="print so many that came out otherwise")
+    parser.add_argument("--scan", choices=["", *QUALITIES], default="")
+    parser.add_argument("--dpi", type=int, default=300)
     chosen = parser.parse_args()
     with ProcessPoolExecutor(2) as pool:
-        found = [one for own in pool.map(outcomes, cases(chosen.count, chosen.seed)) for one in own]
+        found = [
+            one for own in pool.map(outcomes, cases(chosen.count, chosen.seed, chosen.scan, chosen.dpi)) for one in own
+        ]
     right: Counter[str] = Counter()
     total: Counter[str] = Counter()
     for one in found:

@@ -163,12 +163,15 @@ class Rule(NamedTuple):
 
 
 class FoundEquation(NamedTuple):
-    """An equation and where it stands on the page; ``display`` if it has its lines for itself, ``number`` is printed beside it."""
+    """An equation and where it stands on the page; ``display`` if it has its lines for itself, ``number`` is printed beside it, and
+    ``confidence`` (0 to 1) how likely all of its symbols are right; ``others`` is what else it may be, in TeX."""
 
     tree: Node
     box: Box
     display: bool = False
     number: str = ""
+    confidence: float = 1.0
+    others: tuple[OtherReading, ...] = ()
 
 
 class LinkArea(NamedTuple):

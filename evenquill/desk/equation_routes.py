@@ -5,9 +5,11 @@ from __future__ import annotations
 import msgspec
 
 from evenquill.core.equations.mathml import mathml
+from evenquill.core.equations.problem import EquationProblem
+from evenquill.core.equations.reader import read_equation
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.tex import tex
-from evenquill.core.equations.tex_reader import TexProblem, known_commands, read_tex
+from evenquill.core.equations.tex_reader import known_commands
 from evenquill.core.model import Equation
 from evenquill.core.model.equation import Node, problem_of
 from evenquill.desk.endpoints import Api, ApiError
@@ -38,9 +40,9 @@ class DrawnEquations(msgspec.Struct, frozen=True):
 
 
 class TypedEquation(msgspec.Struct, frozen=True):
-    """What was typed for an equation, in TeX."""
+    """What was typed or pasted for an equation, in TeX or MathML."""
 
-    tex: str
+    typed: str
     display: bool = False
     language: str = "en"
 
@@ -84,8 +86,8 @@ def add_routes(api: Api) -> None:
     def read(body: TypedEquation) -> ReadEquation:
         """Reads an equation that was typed or pasted."""
         try:
-            tree = read_tex(body.tex)
-        except TexProblem as problem:
+            tree = read_equation(body.typed)
+        except EquationProblem as problem:
             return ReadEquation(problem=str(problem), at=problem.at)
         return ReadEquation(tree, _drawn(tree, display=body.display, language=body.language))
 

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Sequence
 
 from msgspec.structs import replace
 
 from evenquill.core.equations.numbers import NUMBER
-from evenquill.core.equations.tex_reader import TexProblem, read_tex
+from evenquill.core.equations.problem import EquationProblem
+from evenquill.core.equations.reader import read_equation
 from evenquill.core.errors import EditError
-from evenquill.core.model import Equation, Inline, Role, Text, TextBlock
+from evenquill.core.model import Equation, Inline, Role, Text, TextBlock, WordSpot
 from evenquill.core.model.equation import problem_of
-from evenquill.core.model.inline import OBJECT, joined
+from evenquill.core.model.inline import OBJECT, joined, plain
 
 _NUMBER_AT_END = re.compile(rf"\s*({NUMBER.pattern})\s*$")
 
@@ -23,6 +24,24 @@ def check_equations(content: Iterable[Inline]) -> None:
         problem = problem_of(item.tree) if isinstance(item, Equation) else ""
         if problem:
             raise EditError(problem)
+
+
+def with_equations_changed(
+    words: tuple[WordSpot, ...], before: Sequence[Inline], after: Sequence[Inline]
+) -> tuple[WordSpot, ...]:
+    """Word spots of a row whose content was ``before`` and is ``after``: equations that are others now are as the clerk made them."""
+    old = dict(_by_place(before))
+    changed = {place for place, item in _by_place(after) if place in old and old[place].tree != item.tree}
+    return tuple(word.changed(word.start, word.end) if word.start in changed else word for word in words)
+
+
+def _by_place(content: Sequence[Inline]) -> Iterator[tuple[int, Equation]]:
+    """The equations of a row, each with its place in the row's text."""
+    place = 0
+    for item in content:
+        if isinstance(item, Equation):
+            yield place, item
+        place += len(plain((item,)))
 
 
 def content_for(role: Role, block: TextBlock) -> tuple[Inline, ...]:
@@ -46,8 +65,8 @@ def _displayed(block: TextBlock) -> Equation:
         raise EditError("A displayed equation has its row for itself: split the row before and after it first.")
     number = _NUMBER_AT_END.search(text)
     try:
-        tree = read_tex(text[: number.start()] if number is not None and number.start() else text)
-    except TexProblem as problem:
+        tree = read_equation(text[: number.start()] if number is not None and number.start() else text)
+    except EquationProblem as problem:
         raise EditError(f"The row cannot be read as an equation. {problem}") from None
     return Equation(tree, display=True, number=number[1] if number is not None and number.start() else "")
 

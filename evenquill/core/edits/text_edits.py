@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.edits.equation_edits import check_equations
+from evenquill.core.edits.equation_edits import check_equations, with_equations_changed
 from evenquill.core.edits.inverse import Edit, Focus, splice, with_text_changed
 from evenquill.core.edits.lookup import any_text, text_row
 from evenquill.core.edits.operations import EditText, JoinBlocks, JoinNeighbour, ReadRowAgain, SplitBlock
@@ -20,7 +20,7 @@ def edit_text(document: Document, operation: EditText, ids: Ids) -> Edit:
     at, block = any_text(document, operation.block)
     content = joined(map(harmless, operation.content))
     check_equations(content)
-    words = moved_words(block.words, block.text, plain(content))
+    words = with_equations_changed(moved_words(block.words, block.text, plain(content)), block.content, content)
     return with_text_changed(document, at, replace(block, content=content, words=words))
 
 

@@ -9,6 +9,7 @@ import re
 from typing import NamedTuple
 
 from evenquill.core.equations.pairs import with_pairs
+from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.equations.signs import COMBINING, FUNCTIONS, INTEGRALS, NARY, WITH_LIMITS, plain_letter
 from evenquill.core.equations.tex_names import ACCENT_NAMES, NAMES
 from evenquill.core.model.equation import (
@@ -103,30 +104,22 @@ def known_commands() -> list[tuple[str, str]]:
     return sorted({**accents, **signs, **functions, **_BUILDING}.items(), key=lambda item: (item[0].lower(), item[0]))
 
 
-class TexProblem(Exception):
-    """TeX that cannot be read: a sentence for the clerk, and from which character on."""
-
-    def __init__(self, sentence: str, at: int) -> None:
-        super().__init__(sentence)
-        self.at = at
-
-
 class _Token(NamedTuple):
     text: str
     at: int
 
 
 def read_tex(text: str) -> Node:
-    """The tree of an equation in TeX, with or without the signs that mathematics is put between. Raises TexProblem."""
+    """The tree of an equation in TeX, with or without the signs that mathematics is put between. Raises EquationProblem."""
     if len(text) > LONGEST:
-        raise TexProblem(f"An equation may have {LONGEST:,} characters at most.", LONGEST)
+        raise EquationProblem(f"An equation may have {LONGEST:,} characters at most.", LONGEST)
     start, end = _within(text)
     tokens = [_Token(found.group(), start + found.start()) for found in _TOKEN.finditer(text[start:end])]
     reader = _Reader([token for token in tokens if not token.text.startswith("%")], end)
     tree = reader.whole()
     sentence = problem_of(tree)
     if sentence:
-        raise TexProblem(sentence, 0)
+        raise EquationProblem(sentence, 0)
     return tree
 
 
@@ -155,12 +148,12 @@ class _Reader:
         if self.peek() is not None:
             raise self.problem("There is a } or an \\end too many.")
         if not parts_of(tree):
-            raise TexProblem("There is nothing to read.", 0)
+            raise EquationProblem("There is nothing to read.", 0)
         return tree
 
-    def problem(self, sentence: str) -> TexProblem:
+    def problem(self, sentence: str) -> EquationProblem:
         token = self.tokens[self.n] if self.n < len(self.tokens) else None
-        return TexProblem(sentence, token.at if token is not None else self.end)
+        return EquationProblem(sentence, token.at if token is not None else self.end)
 
     def peek(self) -> str | None:
         while self.n < len(self.tokens) and self.tokens[self.n].text.isspace():

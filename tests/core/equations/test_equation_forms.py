@@ -7,9 +7,10 @@ import typst as compiler
 from lxml import etree
 
 from evenquill.core.equations.mathml import mathml
+from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.tex import tex
-from evenquill.core.equations.tex_reader import TexProblem, read_tex
+from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.equations.typst import typst
 from evenquill.core.model.equation import (
     Accent,
@@ -96,7 +97,7 @@ def test_signs_around_mathematics_are_left_out(around):
     ],
 )
 def test_what_cannot_be_read_is_said_with_its_place(wrong, at, sentence):
-    with pytest.raises(TexProblem, match=sentence.replace("\\", "\\\\")) as raised:
+    with pytest.raises(EquationProblem, match=sentence.replace("\\", "\\\\")) as raised:
         read_tex(wrong)
     assert raised.value.at == at
 

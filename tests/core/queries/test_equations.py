@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from evenquill.core.edits import apply
+from evenquill.core.edits import apply, undo
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.model import (
     Box,
     Document,
     Equation,
+    OtherReading,
     PageGeometry,
     ParagraphStyle,
     Role,
@@ -18,6 +19,7 @@ from evenquill.core.model import (
     TextBlock,
     WordSpot,
 )
+from evenquill.core.model.geometry import WHOLE_WORD
 from evenquill.core.queries import find_queries
 from evenquill.core.queries.kinds import equations
 
@@ -63,3 +65,20 @@ def test_a_reference_to_an_equation_that_is_not_there_is_asked_about():
 def test_a_document_without_numbered_equations_is_asked_nothing():
     text = TextBlock("t", content=(Text("By equation (7) of another book."),), style="Body text")
     assert doubted(displayed("a", ""), text)[1] == []
+
+
+def test_an_equation_that_was_not_read_surely_is_asked_about_with_what_else_it_may_be():
+    place = WordSpot(6, 7, 1, Box(80, 90, 95, 102), 0.6, (OtherReading(WHOLE_WORD, r"a=\mathbf{b}", 0.4),))
+    content = (Text("Where "), Equation(read_tex("a=b")), Text(" holds and "), Equation(read_tex("c")), Text(", not."))
+    sure = WordSpot(18, 19, 1, Box(120, 90, 125, 102), 0.999)
+    document, (query,) = doubted(TextBlock("t", content=content, style="Body text", words=(place, sure)))
+    assert (query.kind, query.block, query.start, query.end, query.likelihood) == ("equation", "t", 6, 7, 0.4)
+    assert query.reason == "a symbol may be another one"
+    (fix,) = query.fixes
+    edit = apply(document, fix.operation)
+    changed = edit.document.blocks[0]
+    assert isinstance(changed, TextBlock)
+    assert changed.content[1] == Equation(read_tex(r"a=\mathbf{b}"))
+    assert [word.confidence for word in changed.words] == [1.0, 0.999]
+    assert [one for one in find_queries(edit.document) if one.kind == "equation"] == []
+    assert undo(edit.document, edit.inverse) == document

@@ -117,7 +117,7 @@ export const api = {
   drawEquations: (equations: readonly Equation[], language: string) =>
     ask<Schemas['DrawnEquations']>('POST', '/api/equations/drawn', { equations, language }),
   texCommands: () => ask<TexCommand[]>('GET', '/api/equations/commands'),
-  readEquation: (tex: string, display: boolean, language: string) => ask<ReadEquation>('POST', '/api/equations/read', { tex, display, language }),
+  readEquation: (typed: string, display: boolean, language: string) => ask<ReadEquation>('POST', '/api/equations/read', { typed, display, language }),
   enter: (name: string, password: string) => ask<SessionState>('POST', '/api/session', { name, password }),
   leaveSession: () => ask<null>('DELETE', '/api/session'),
   changePassword: (old: string, fresh: string) => ask<null>('PUT', '/api/session/password', { old, new: fresh }),

@@ -1,6 +1,8 @@
 <script lang="ts">
   /** The slip of the query in hand: the word enlarged in its line, the readings, one key each. */
-  import { api, stripAddress, type LookAlike, type PlacedQuery } from '../api/client';
+  import { api, stripAddress, type Inline, type LookAlike, type PlacedQuery } from '../api/client';
+  import { equationAt } from '../shared/blocks';
+  import { drawInto } from '../shared/equations';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import AlikeSheet from './AlikeSheet.svelte';
@@ -28,6 +30,15 @@
   let showKind = $state(false);
   let input = $state<HTMLInputElement>();
   let slip: HTMLElement;
+
+  /** The equation in the place of the query's in some content, for an answer that is another equation. */
+  const equationOf = (content: readonly Inline[] | null | undefined) => (query.end ? equationAt(content ?? [], query.start ?? 0) : null);
+  const asRead = $derived(query.kind === 'equation' ? equationOf(proof.contentOf(query.block ?? '')) : null);
+
+  function drawing(place: HTMLElement, equation: Parameters<typeof drawInto>[1]) {
+    drawInto(place, equation, proof.opened?.language);
+    return { update: (next: Parameters<typeof drawInto>[1]) => drawInto(place, next, proof.opened?.language) };
+  }
 
   const spot = $derived.by(() => {
     const first = query.spots?.[0] as unknown as [number, [number, number, number, number]] | undefined;
@@ -149,10 +160,13 @@
         <button class="reading" onclick={() => choose(i)}><kbd>{i + 1}</kbd><span>{answer}</span></button>
       {/each}
       {#each fixes as fix, i (fix.label)}
-        <button class="reading" onclick={() => choose(answers.length + i)}><kbd>{answers.length + i + 1}</kbd><span>{fix.label}</span></button>
+        {@const other = fix.operation.op === 'edit_text' && asRead ? equationOf(fix.operation.content) : null}
+        <button class="reading" onclick={() => choose(answers.length + i)}>
+          <kbd>{answers.length + i + 1}</kbd>{#if other}<span use:drawing={other}></span>{:else}<span>{fix.label}</span>{/if}
+        </button>
       {/each}
       <button class="reading" onclick={() => queries.keep()}>
-        <kbd>0</kbd><span>{query.keep ?? 'keep'}{typing === 'word' && (query.keep ?? 'keep') === 'keep' ? ` ${query.text}` : ''}</span>
+        <kbd>0</kbd>{#if asRead}<span use:drawing={asRead}></span>{/if}<span>{query.keep ?? 'keep'}{typing === 'word' && (query.keep ?? 'keep') === 'keep' ? ` ${query.text}` : ''}</span>
       </button>
       {#if typing !== 'nothing'}
         <form

@@ -1,5 +1,5 @@
 /** What rows say of blocks: names of kinds, signs for the gutter, texts. */
-import type { Align, Block, Inline, PictureBlock, Role, TableBlock, TextBlock } from '../api/client';
+import type { Align, Block, Equation, Inline, PictureBlock, Role, TableBlock, TextBlock } from '../api/client';
 
 export const BOLD = 1;
 export const ITALIC = 2;
@@ -111,6 +111,16 @@ export function equationIn(block: TextBlock): number {
     at += plainOf(item).length;
   }
   return -1;
+}
+
+/** The equation at a place in the plain text of some content, null where something else stands. */
+export function equationAt(content: readonly Inline[], place: number): Equation | null {
+  let at = 0;
+  for (const item of content) {
+    if (at === place) return item.type === 'equation' ? item : null;
+    at += plainOf(item).length;
+  }
+  return null;
 }
 
 /** The kinds that have levels. */

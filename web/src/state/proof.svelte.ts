@@ -245,7 +245,7 @@ export class Proof {
   }
 
   /** The content of a text row, or of a text in a cell, as it is shown. */
-  private contentOf(id: string): readonly Inline[] | undefined {
+  contentOf(id: string): readonly Inline[] | undefined {
     for (const block of this.blocks) {
       if (!block) continue;
       if (isText(block) && block.id === id) return block.content ?? [];

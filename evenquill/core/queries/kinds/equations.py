@@ -1,14 +1,19 @@
-"""Doubts about numbers of equations: numbers that jump, and references to equations that are not there."""
+"""Doubts about equations: ones that were not read surely, numbers that jump, and references to equations that are not there."""
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator
 
 from msgspec.structs import replace
 
 from evenquill.core.edits import EditText
+from evenquill.core.equations.problem import EquationProblem
+from evenquill.core.equations.tex import tex
+from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.model import Document, Equation, Role, Spot, TextBlock, texts_of
+from evenquill.core.model.inline import plain
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.shortened import beginning_of
 from evenquill.core.queries.view import View
@@ -17,10 +22,14 @@ JUMPS = Kind("equation number", "equation number that jumps", "equation numbers 
 MISSING = Kind(
     "equation reference", "reference to an equation that is not there", "references to equations that are not there", 42
 )
-KINDS = (JUMPS, MISSING)
+READ = Kind("equation", "uncertain equation", "uncertain equations", 15)
+KINDS = (READ, JUMPS, MISSING)
 
 OUT_OF_ORDER, NOT_THERE = 0.5, 0.6
 """Likelihoods."""
+
+ASKED = 0.03
+"""Likelihood from which an equation is asked about: a wrong sign is not seen by reading over it, and equations are few."""
 
 _NUMBER = re.compile(r"([(\[])((?:\d+\.)*)(\d+)([)\]])")
 _REFERENCE = re.compile(
@@ -32,6 +41,45 @@ _REFERENCE = re.compile(
 
 
 def find(view: View) -> Iterator[Query]:
+    for block in view.blocks:
+        for text in texts_of(block):
+            if not text.excluded:
+                yield from _uncertain(text)
+    yield from _numbers(view)
+
+
+def _uncertain(text: TextBlock) -> Iterator[Query]:
+    """Equations of a text of which some symbol was not read surely, with what they are if it is another one."""
+    starts = list(itertools.accumulate((len(plain((item,))) for item in text.content), initial=0))
+    spots = {word.start: word for word in text.words if word.confidence < 1}
+    for n, item in enumerate(text.content):
+        word = spots.get(starts[n])
+        if not isinstance(item, Equation) or word is None or 1 - word.confidence < ASKED:
+            continue
+        fixes = []
+        for other in word.others:
+            try:
+                made = replace(item, tree=read_tex(other.text))
+            except EquationProblem:
+                continue
+            fixes.append(Fix(other.text, EditText(text.id, (*text.content[:n], made, *text.content[n + 1 :]))))
+        yield Query(
+            kind=READ.name,
+            page=word.page,
+            text=tex(item.tree),
+            likelihood=round(1 - word.confidence, 3),
+            reason="a symbol may be another one" if fixes else "its symbols were not read surely",
+            block=text.id,
+            start=word.start,
+            end=word.end,
+            spots=(Spot(word.page, word.box),),
+            context=beginning_of(text.text[max(word.start - 30, 0) :]),
+            fixes=tuple(fixes),
+            keep="it is right",
+        )
+
+
+def _numbers(view: View) -> Iterator[Query]:
     before = _numbers_before(view.document)
     if not before:
         return

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from evenquill.core.equations.signs import OPERATIONS, RELATIONS
 from evenquill.core.model import Box
 from evenquill.core.reading.formulas.parts import SMALLER
-from evenquill.core.reading.formulas.segments import Sign
+from evenquill.core.reading.formulas.segments import Sign, is_slanted
 
 NEAR = 0.85
 """Ems between a bar and what stands above or below it."""
@@ -101,6 +101,8 @@ def _is_along(sign: Sign, bar: Box) -> bool:
 def _is_line(bar: Box, near: Sequence[Sign], size: float) -> bool:
     """Whether the bar is drawn over one or a few letters of a formula."""
     return bar.width < 4 * size and any(
-        sign.mathematical and 0 <= sign.part.box.y0 - bar.center_y < 0.35 * size and _is_along(sign, bar)
+        (sign.mathematical or is_slanted(sign))
+        and 0 <= sign.part.box.y0 - bar.center_y < 0.35 * size
+        and _is_along(sign, bar)
         for sign in near
     )

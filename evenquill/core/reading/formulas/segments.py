@@ -36,6 +36,9 @@ LAST_LINE = 0.6
 """Width over that of full lines up to which a line of mathematics flush with the text is the end of a paragraph; displayed ones that begin
 there are as wide as the text."""
 
+NOISE = 0.04
+"""Ems between baselines of one line as they are measured on scans."""
+
 LEADING = 1.9
 """Ems between baselines of one paragraph, at most; double-spaced text has more, and is told by its words."""
 
@@ -72,7 +75,15 @@ def segments_of(signs: Sequence[Sign]) -> list[Segment]:
     for n in sorted(range(len(signs)), key=lambda n: signs[n].part.baseline):
         part = signs[n].part
         first = signs[groups[-1][0]].part if groups else None
-        if first is not None and part.baseline - first.baseline <= LEVEL * min(part.size, first.size):
+        last = signs[groups[-1][-1]].part if groups else None
+        if (
+            first is not None
+            and last is not None
+            and (
+                part.baseline - first.baseline <= LEVEL * min(part.size, first.size)
+                or part.baseline - last.baseline <= NOISE * part.size
+            )
+        ):
             groups[-1].append(n)
         else:
             groups.append([n])

@@ -17,6 +17,7 @@ from evenquill.core.equations.signs import plain_letter
 from evenquill.core.evidence import FoundEquation
 from evenquill.core.model import Box, Family
 from evenquill.core.model.equation import problem_of
+from evenquill.core.reading.formulas.equation_words import FIRST_PLACE, MOST
 from evenquill.core.reading.formulas.finding import Formula, formulas_among
 from evenquill.core.reading.formulas.parts import Part
 from evenquill.core.reading.formulas.quantities import with_quantities
@@ -27,14 +28,8 @@ from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.math_faces import Face, Symbol, face_of, symbol_of
 from evenquill.core.reading.native.typefaces import NAMELESS
 
-FIRST_PLACE = 0xF0000
-"""The first of the characters for private use that stand for the equations of a page while its lines are put together."""
-
 GREEK_TEXT = 0.05
 """Share of letters from which Greek ones are text and not quantities."""
-
-MOST = 2000
-"""Equations of a page; what has more is no page of text."""
 
 
 class WithFormulas(NamedTuple):

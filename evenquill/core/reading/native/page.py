@@ -17,10 +17,10 @@ from evenquill.core.evidence import (
     PlacedPicture,
 )
 from evenquill.core.model import Box, Remark, RemarkKind
+from evenquill.core.reading.formulas.equation_words import with_equations
 from evenquill.core.reading.native.across import parted_by_crossing, parted_by_size
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
-from evenquill.core.reading.native.equation_words import with_equations
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.graphics import bars_of, draw_region, graphics_of

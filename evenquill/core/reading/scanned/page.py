@@ -24,6 +24,7 @@ from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.evidence_lines import evidence_lines
+from evenquill.core.reading.scanned.formulas.page_formulas import with_equation_words, with_formulas
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.marks import Mark, marks_of, picture_of
 from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, prepared
@@ -63,10 +64,12 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
     segments, languages = page.segments, page.languages
     black = recognised(segments, segments.black, languages, page.sample.lines)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
-    marks = marks_of(segments, black, coloured)
+    found = with_formulas(segments, black, languages)
+    segments = found.segments
+    marks = marks_of(segments, found.lines, coloured)
 
     unit = segments.raster.dpi / 72
-    lines, types = evidence_lines(segments, marks.black, marks.coloured)
+    lines, types = with_equation_words(*evidence_lines(segments, marks.black, marks.coloured), found)
     rules = [Rule(_points(box, unit)) for box in (*segments.rules.level, *segments.rules.upright)]
     struck, rules = struck_and_underlined(tuple(lines), rules)
     pictures = _pictures(scan, page, marks.marks, keep)
@@ -91,6 +94,7 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
         remarks=remarks,
         seconds=round(time.perf_counter() - started, 4),
         languages=languages,
+        equations=found.equations,
         cleaned=_cleaned(scan, page, keep),
     )
 

@@ -7,7 +7,12 @@ from collections.abc import Iterator, Sequence
 
 from evenquill.core.evidence import FoundEquation, Line, Word
 from evenquill.core.model.inline import OBJECT
-from evenquill.core.reading.native.formulas import FIRST_PLACE, MOST
+
+FIRST_PLACE = 0xF0000
+"""The first of the characters for private use that stand for the equations of a page while its lines are put together."""
+
+MOST = 2000
+"""Equations of a page; what has more is no page of text."""
 
 _PLACE = re.compile(f"([{chr(FIRST_PLACE)}-{chr(FIRST_PLACE + MOST)}])")
 
@@ -37,10 +42,21 @@ def _parted(word: Word, equations: Sequence[FoundEquation]) -> Iterator[Word]:
             place = ord(piece) - FIRST_PLACE
             box = equations[place].box
             left = box.x1
-            yield word._replace(text=OBJECT, x0=box.x0, x1=box.x1, glued=glued, equation=place, marks=0)
+            found = equations[place]
+            yield word._replace(
+                text=OBJECT,
+                x0=box.x0,
+                x1=box.x1,
+                glued=glued,
+                equation=place,
+                marks=0,
+                confidence=found.confidence,
+                others=found.others,
+            )
         else:
             after = next(
                 (equations[ord(p) - FIRST_PLACE].box.x0 for p in pieces[n + 1 :] if _PLACE.fullmatch(p)), word.x1
             )
-            yield word._replace(text=piece, x0=round(left, 2), x1=round(max(after, left), 2), glued=glued)
+            # Other readings are of characters of the whole word, whose places are others now.
+            yield word._replace(text=piece, others=(), x0=round(left, 2), x1=round(max(after, left), 2), glued=glued)
         glued = True

@@ -1,0 +1,1 @@
+"""Training and judging the recogniser of symbols for formulas."""

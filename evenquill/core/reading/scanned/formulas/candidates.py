@@ -1,0 +1,219 @@
+"""What may be a formula on a scanned page, and how likely it is one: weighed by a fitted model, not by limits one after the other.
+
+What is read in dirt, in handwriting and in letters of another script looks like symbols too; what tells a formula is how sure they are, how
+they hang together, how well the page and the line around them were read as text, and whether the page has others.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cache
+from typing import NamedTuple
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.equations.signs import NARY, RELATIONS
+from evenquill.core.model.equation import (
+    Accent,
+    Fraction,
+    Grid,
+    Letterform,
+    Limits,
+    Node,
+    Root,
+    Scripts,
+    every_node,
+    problem_of,
+)
+from evenquill.core.reading.formulas.finding import Formula, formulas_among
+from evenquill.core.reading.formulas.parts import Part
+from evenquill.core.reading.formulas.quantities import with_quantities
+from evenquill.core.reading.formulas.segments import Sign
+from evenquill.core.reading.formulas.structure import tree_of
+from evenquill.core.reading.scanned.formulas.page_signs import PageSigns
+from evenquill.core.reading.scanned.formulas.placing import Placed
+from evenquill.core.reading.scanned.formulas.symbols import FITTED
+from evenquill.core.reading.scanned.words import ReadLine
+
+FEATURES = (
+    "mean", "least", "symbols", "relation", "structure", "display", "single", "upright", "page_sure", "line_sure", "others", "read",
+    "small_page",
+)  # fmt: skip
+"""What is weighed, in this order; ``_features`` says what each is."""
+
+STRONG = 0.8
+"""Mean likelihood of symbols from which a formula that has a relation or a structure tells that the page has formulas."""
+
+
+DOUBTFUL, MOST_OTHERS = 0.98, 3
+"""Likelihood of a symbol below which the formula may be another one, and such others that are kept, at most."""
+
+
+class OtherTree(NamedTuple):
+    """What a formula is if one of its symbols is what comes next for it, and the likelihood of that."""
+
+    tree: Node
+    share: float
+
+
+class Candidate(NamedTuple):
+    """What may be a formula: its signs, its tree, how likely all of its symbols are right, what else it may be, the likeliest first, and
+    what is weighed (features,)."""
+
+    formula: Formula
+    tree: Node
+    sure: float
+    others: tuple[OtherTree, ...]
+    features: NDArray[np.float64]
+
+
+class Weights(msgspec.Struct, frozen=True):
+    """A fitted logistic regression: the mean and the spread of each feature, its weight, and the constant; and what it was fitted on."""
+
+    means: list[float]
+    spreads: list[float]
+    weights: list[float]
+    constant: float
+    data: str
+
+
+@cache
+def weights() -> Weights:
+    """The model that ships, fitted by ``bench/formulas``."""
+    return msgspec.json.decode((FITTED / "formulas.json").read_bytes(), type=Weights)
+
+
+def likelihood(features: NDArray[np.float64]) -> float:
+    """How likely a candidate is a formula (0 to 1)."""
+    fitted = weights()
+    scaled = (features - np.array(fitted.means)) / np.array(fitted.spreads)
+    return float(1 / (1 + np.exp(-(scaled @ np.array(fitted.weights) + fitted.constant))))
+
+
+def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candidate]:
+    """What may be formulas among the signs of a page, of which ``lines`` were read."""
+    signs = with_quantities(page.signs)
+    found: list[tuple[Formula, Node, list[Placed]]] = []
+    for formula in formulas_among(signs, page.bars):
+        parts = [signs[n].part for n in formula.signs]
+        tree = tree_of([_quantity(part) for part in parts] if formula.display else parts, formula.bars)
+        symbols = [one for n in formula.signs if (one := page.symbols[n]) is not None]
+        if symbols and not problem_of(tree):
+            found.append((formula, tree, symbols))
+    strong = [_is_strong(tree, symbols) for _, tree, symbols in found]
+    page_sure = _share_sure(range(len(lines)), page, lines)
+    letters = sum(len(word.symbols) for line in lines for word in line.words)
+    return [
+        Candidate(
+            formula, tree, _all_right(symbols), _others(formula, tree, signs, page),
+            _features(formula, tree, symbols, page, lines, page_sure, sum(strong) - strong[n], letters),
+        )
+        for n, (formula, tree, symbols) in enumerate(found)
+    ]  # fmt: skip
+
+
+def _all_right(symbols: Sequence[Placed]) -> float:
+    """How likely all of some symbols are right."""
+    return float(np.exp(sum(np.log(max(one.share, 1e-4)) for one in symbols)))
+
+
+def _others(formula: Formula, tree: Node, signs: Sequence[Sign], page: PageSigns) -> tuple[OtherTree, ...]:
+    """What a formula is with the symbols that are least sure as what comes next for them, one at a time."""
+    doubtful = [
+        (n, one)
+        for n in formula.signs
+        if (one := page.symbols[n]) is not None and one.other is not None and one.share < DOUBTFUL
+    ]
+    out: list[OtherTree] = []
+    for n, one in sorted(doubtful, key=lambda pair: pair[1].share)[:MOST_OTHERS]:
+        assert one.other is not None
+        part = signs[n].part._replace(text=one.other.text, form=one.other.form)
+        parts = [part if k == n else signs[k].part for k in formula.signs]
+        other = tree_of([_quantity(each) for each in parts] if formula.display else parts, formula.bars)
+        if other != tree and not problem_of(other):
+            out.append(OtherTree(other, 1 - one.share))
+    return tuple(sorted(out, key=lambda other: -other.share))
+
+
+def _quantity(part: Part) -> Part:
+    """A slanted letter as one that stands for a quantity: in a displayed formula several side by side are factors and no word."""
+    return part._replace(words=False) if part.form is Letterform.ITALIC else part
+
+
+def _mean(symbols: Sequence[Placed]) -> float:
+    """The geometric mean of the likelihoods of symbols."""
+    return float(np.exp(np.mean([np.log(max(one.likelihood, 1e-4)) for one in symbols])))
+
+
+def _has_structure(tree: Node) -> bool:
+    return any(isinstance(node, Scripts | Limits | Fraction | Root | Accent | Grid) for node, _ in every_node(tree))
+
+
+def _has_relation(symbols: Sequence[Placed]) -> bool:
+    return any(one.is_a.text in RELATIONS or one.is_a.text in NARY for one in symbols)
+
+
+def _is_strong(tree: Node, symbols: Sequence[Placed]) -> bool:
+    return len(symbols) >= 3 and _mean(symbols) > STRONG and (_has_structure(tree) or _has_relation(symbols))
+
+
+def _features(
+    formula: Formula, tree: Node, symbols: Sequence[Placed], page: PageSigns, lines: Sequence[ReadLine], page_sure: float, strong: int,
+    letters: int,
+) -> NDArray[np.float64]:  # fmt: skip
+    """Logarithms of the mean and of the least likelihood of its symbols; how many there are; whether it has a relation, a structure, its
+    lines for itself, one symbol only; the share of upright and bold letters; the share of the page's and of its lines' letters that are
+    in words read surely; how many strong formulas the page has besides; how surely the same ink was read as words; how few letters the
+    page has."""
+    own = {letter[0] for n in _beside(formula, page) if (letter := page.letters[n]) is not None}
+    logs = [np.log(max(one.likelihood, 1e-4)) for one in symbols]
+    plain = sum(one.is_a.text.isalpha() and one.is_a.form in (Letterform.UPRIGHT, Letterform.BOLD) for one in symbols)
+    return np.array([
+        float(np.mean(logs)),
+        float(min(logs)),
+        np.log(len(symbols)),
+        _has_relation(symbols),
+        _has_structure(tree),
+        formula.display,
+        len(symbols) == 1,
+        plain / len(symbols),
+        page_sure,
+        _share_sure(sorted(own), page, lines) if own else page_sure,
+        np.log1p(strong),
+        _read_as_words(formula, lines, page),
+        1 / (1 + letters / 200),
+    ], np.float64)  # fmt: skip
+
+
+def _beside(formula: Formula, page: PageSigns) -> list[int]:
+    """The signs on the baseline of a formula, by their places."""
+    return [
+        n
+        for n, sign in enumerate(page.signs)
+        if abs(sign.part.baseline - formula.baseline) < 0.4 * formula.size and page.letters[n] is not None
+    ]
+
+
+def _share_sure(places: Sequence[int], page: PageSigns, lines: Sequence[ReadLine]) -> float:
+    """The share of the letters of lines that are in words read surely."""
+    sure = sum(len(lines[n].words[k].symbols) for n in places for k in page.sure[n])
+    every = sum(len(word.symbols) for n in places for word in lines[n].words)
+    return sure / every if every else 0.0
+
+
+def _read_as_words(formula: Formula, lines: Sequence[ReadLine], page: PageSigns) -> float:
+    """The mean confidence of the words that were read in the ink of a formula, 0 where none were."""
+    places = {n for n, line in enumerate(lines) for _ in line.words}
+    pieces = {piece for n in formula.signs if (one := page.symbols[n]) is not None for piece in one.seen.pieces}
+    low = min((page.symbols[n].seen.box.x0 for n in formula.signs if page.symbols[n] is not None), default=0.0)  # type: ignore[union-attr]
+    high = max((page.symbols[n].seen.box.x1 for n in formula.signs if page.symbols[n] is not None), default=0.0)  # type: ignore[union-attr]
+    found = [
+        word.confidence
+        for n in sorted(places)
+        if pieces.intersection(map(int, lines[n].line.pieces))
+        for word in lines[n].words
+        if low - 1 < (word.x0 + word.x1) / 2 < high + 1
+    ]
+    return float(np.mean(found)) if found else 0.0

@@ -1,0 +1,221 @@
+"""Pieces of ink -> symbols: pieces that are one sign put together, signs that touch cut apart, bars and roots told from letters."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.model import Box, union
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, likelihoods
+from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
+from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.raster import Pixels
+
+SEVERAL = frozenset("ij=≠≡≤≥≈≃≅÷±:;!?%ΞΘ∴⊆⇒⇔∓")
+"""Signs that consist of several pieces, or come in several where the print is thin."""
+
+STACKED, STACK_GAP = 0.45, 0.62
+"""Share of the narrower piece that lies over the other, and x-heights between two pieces of one sign, at most."""
+
+TALLEST_SIGN = 2.4
+"""X-heights of a sign of several pieces, at most; signs of the text's own size have 1.7."""
+
+STEMS = frozenset("ιlI1Jj/\\|oO0")
+"""Letters and figures that a part of a sign of several pieces may look like; others are by themselves what they are."""
+
+CERTAIN = 0.8
+"""Sureness from which a letter or a figure is no part of a sign."""
+
+JOINT = 0.5
+"""Likelihood from which pieces are one sign."""
+
+CUT_BELOW, HALVES = 0.45, 0.5
+"""Likelihood of the best class below which a broad symbol may be two that touch, and of each of the two from which it is."""
+
+BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP = 0.6, 0.9, 0.12
+"""Likelihood of two pieces beside each other as one symbol from which it is broken, the same where each could be a symbol by itself, and
+x-heights between them, at most."""
+
+BROAD = 0.9
+"""X-heights from which a symbol may be two that touch."""
+
+FLAT, SHORTEST_BAR = 0.34, 0.45
+"""Height over width of a bar, at most, and its x-heights, at least."""
+
+TOP_STROKE, HOOK, ROOT = 0.18, 0.12, 0.5
+"""The bar of a root: its thickness over the height of the sign, at most, and how much of the sign's width it takes up, at least; and the
+likelihood from which what stands before it is the sign of a root."""
+
+
+class Seen(NamedTuple):
+    """A symbol: its pieces (indices), its box in pixels, and how likely each class is (classes,)."""
+
+    pieces: tuple[int, ...]
+    box: Box
+    likelihood: NDArray[np.float32]
+
+    @property
+    def best(self) -> int:
+        return int(self.likelihood.argmax())
+
+
+class SeenSymbols(NamedTuple):
+    """The symbols among some pieces, and the bars of roots that hung together with their signs (boxes in pixels)."""
+
+    symbols: list[Seen]
+    bars: list[Box]
+
+
+class _Part(NamedTuple):
+    """Ink of some pieces within a box."""
+
+    pieces: tuple[int, ...]
+    box: Box
+
+
+def symbols_among(pieces: Pieces, members: Sequence[int], even: Pixels, x_height: float) -> SeenSymbols:
+    """The symbols that the pieces ``members`` are; ``x_height`` is that of the page's text in pixels."""
+    wholes = [_Part((piece,), Box(*(float(value) for value in pieces.boxes[piece]))) for piece in members]
+    roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
+    signs = _recognised(pieces, [sign for sign, _ in roots], even)
+    found = [
+        (sign, bar)
+        for sign, (_, bar) in zip(signs, roots, strict=True)
+        if card().classes[sign.best].text == "√" and sign.likelihood.max() > ROOT
+    ]
+    taken = {sign.pieces for sign, _ in found}
+    rest = _recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
+    seen = [*(sign for sign, _ in found), *(_as_tall_fence(one, pieces, x_height) for one in rest)]
+    bars = [bar for _, bar in found]
+    for _ in range(2):
+        seen = _with_stacked(pieces, seen, even, x_height)
+    return SeenSymbols(list(_with_cuts(pieces, seen, even, x_height)), bars)
+
+
+def _recognised(pieces: Pieces, parts: Sequence[_Part], even: Pixels) -> list[Seen]:
+    inks = []
+    for part in parts:
+        x0, y0, x1, y1 = (int(value) for value in part.box)
+        own = pieces.mask_of(np.array(part.pieces, np.int64), x0, y0, x1, y1)
+        inks.append(darkness(even[y0:y1, x0:x1], own))
+    found = likelihoods(inks)
+    return [Seen(part.pieces, part.box, likelihood) for part, likelihood in zip(parts, found, strict=True)]
+
+
+def _as_tall_fence(one: Seen, pieces: Pieces, x_height: float) -> Seen:
+    """A symbol, as the fence that its outline makes it if it is a tall one."""
+    x0, y0, x1, y1 = (int(value) for value in one.box)
+    fence = tall_fence(pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1), x_height)
+    return one._replace(likelihood=as_fence(fence)) if fence else one
+
+
+def _root_of(pieces: Pieces, part: _Part) -> tuple[_Part, Box] | None:
+    """The sign of a root and its bar, where a piece has the shape of both: a stroke along its top that goes on to the right alone."""
+    x0, y0, x1, y1 = (int(value) for value in part.box)
+    width, height = x1 - x0, y1 - y0
+    if width < 0.6 * height or height < 8:
+        return None
+    own = pieces.mask_of(np.array(part.pieces, np.int64), x0, y0, x1, y1) > 0
+    thickest = max(round(TOP_STROKE * height), 3)
+    low = height - 1 - own[::-1].argmax(axis=0)  # the lowest ink of each column
+    low[~own.any(axis=0)] = height
+    alone = low < thickest + 1
+    start = width - int(alone[::-1].argmin()) if not alone.all() else 0
+    if width - start < max(HOOK * width, 0.3 * height) or start < 3:
+        return None
+    bottom = int(np.median(low[start:])) + 1
+    sign = _Part(part.pieces, Box(x0, y0, x0 + start, y1))
+    return sign, Box(x0 + start, y0, x1, y0 + bottom)
+
+
+def _with_stacked(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
+    """The symbols with those put together that lie above each other and are one sign."""
+    pairs = list(_stacked(seen, x_height))
+    parts = [_Part((*seen[i].pieces, *seen[j].pieces), union((seen[i].box, seen[j].box))) for i, j in pairs]
+    joint = _recognised(pieces, parts, even)
+    classes = card().classes
+    several = np.array([one.text in SEVERAL and bool(one.text) for one in classes])
+    gone: set[int] = set()
+    out: list[Seen] = []
+    for n in sorted(range(len(pairs)), key=lambda n: -float(joint[n].likelihood.max())):
+        i, j = pairs[n]
+        sure = float(joint[n].likelihood.max())
+        apart = min(_sureness(seen[i]), _sureness(seen[j]))
+        one_sign = several[joint[n].best] and sure > JOINT and not any(_is_whole(seen[k]) for k in (i, j))
+        enough = BROKEN if apart < CUT_BELOW else BROKEN_THOUGH_SURE
+        broken = sure > enough and not several[joint[n].best] and classes[joint[n].best].text != NOTHING
+        if i in gone or j in gone or not (one_sign or broken):
+            continue
+        gone |= {i, j}
+        out.append(joint[n])
+    return [*(one for n, one in enumerate(seen) if n not in gone), *out]
+
+
+def _stacked(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
+    """Pairs of symbols that lie close above each other, by their places."""
+    order = sorted(range(len(seen)), key=lambda n: seen[n].box.x0)
+    for k, i in enumerate(order):
+        one = seen[i].box
+        for j in order[k + 1 :]:
+            other = seen[j].box
+            if other.x0 > one.x1 + BROKEN_GAP * x_height:
+                break
+            whole = union((one, other))
+            if max(whole.height, whole.width) > TALLEST_SIGN * x_height:
+                continue
+            over = one.overlap_x(other) > STACKED * min(one.width, other.width)
+            beside = one.overlap_y(other) > 0.5 * min(one.height, other.height)
+            touching = beside and one.overlap_x(other) > -BROKEN_GAP * x_height
+            if (over and -one.overlap_y(other) < STACK_GAP * x_height) or touching:
+                yield i, j
+
+
+def _is_whole(one: Seen) -> bool:
+    text = card().classes[one.best].text
+    return text.isalnum() and text not in STEMS and _sureness(one) > CERTAIN
+
+
+def _sureness(one: Seen) -> float:
+    """How likely it is that a symbol is one: small and capital letters of one shape share that between them."""
+    if card().classes[one.best].text == NOTHING:
+        return 0.0
+    return float(np.sort(one.likelihood)[-3:].sum())
+
+
+def _with_cuts(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float) -> Iterator[Seen]:
+    """The symbols, broad ones that are none as the two that touch."""
+    broad = [one for one in seen if one.box.width > max(BROAD * x_height, 0.5 * one.box.height)]
+    unsure = [one for one in broad if _sureness(one) < CUT_BELOW]
+    ways = [(one, both) for one in unsure for both in _halves(pieces, one)]
+    halves = iter(_recognised(pieces, [half for _, both in ways for half in both], even))
+    best: dict[int, tuple[float, list[Seen]]] = {}
+    for one, both in ways:
+        read = [next(halves) for _ in both]
+        worth = min(map(_sureness, read))
+        if worth > max(HALVES, best.get(id(one), (0.0, []))[0]):
+            best[id(one)] = worth, read
+    for one in seen:
+        yield from best[id(one)][1] if id(one) in best else [one]
+
+
+def _halves(pieces: Pieces, one: Seen) -> Iterator[list[_Part]]:
+    """Ways to cut a symbol in two where there is little ink in a column."""
+    x0, y0, x1, y1 = (int(value) for value in one.box)
+    own = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1) > 0
+    ink = own.sum(axis=0)
+    width = x1 - x0
+    columns = [n for n in range(round(0.2 * width), round(0.8 * width)) if ink[n] <= ink[max(n - 2, 0) : n + 3].min()]
+    for column in sorted(columns, key=lambda n: ink[n])[:4]:
+        halves = []
+        for start, end in ((0, column), (column, width)):
+            part = own[:, start:end]
+            if not part.any():
+                break
+            rows, across = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
+            box = Box(x0 + start + across[0], y0 + rows[0], x0 + start + across[-1] + 1, y0 + rows[-1] + 1)
+            halves.append(_Part(one.pieces, box))
+        if len(halves) == 2:
+            yield halves

@@ -1,0 +1,109 @@
+"""Which words of a page were read surely, and which ink is left to be looked at as symbols."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from evenquill.core.equations.signs import FUNCTIONS
+from evenquill.core.languages import short_code
+from evenquill.core.reading.scanned.segments import Segments
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord
+from evenquill.core.word_frequencies import frequency, is_counted
+
+SURE, SURE_IN_PROSE = 0.8, 0.75
+"""Confidence of a word from which it is taken as it was read; and in a line that has words enough to be text."""
+
+WORD = re.compile(r"[(\[\"'“‘„«]*[^\W\d_]{3,}([-'’][^\W\d_]+)*[.,;:!?)\]\"'”’»]*")
+"""A word with what may stand before and behind it."""
+
+IN_PROSE = re.compile(r"[^\W_].*[^\W_].*")
+"""What a line of text may have besides words: short words, numbers, dates."""
+
+OF_FORMULAS = re.compile(r"[=+<>^_{}\\|~*]|^[^\W\d_]{1,2}\d|\d[^\W\d_]$|(?<![^\W\d_])[^\W\d_][(\[]")
+"""What no word of text has inside."""
+
+PROSE_WORDS, PROSE_LETTERS = 3, 0.55
+"""Words of a line of text, at least, and the share of its letters that are in them."""
+
+KNOWN, KNOWN_SHORT = 3.3, 4.8
+"""How common (Zipf frequency) a word has to be that stands in no line of text, and one of two letters in a line of text."""
+
+SMALLEST = 0.3
+"""Area of a piece over that of a dot of the text, below which it is dirt."""
+
+DOT, REACH, REACH_UP = 0.6, 1.3, 0.55
+"""X-heights: the size of a piece that may be a dot, how far what belongs to a formula may be from the rest of it, and how far a dot may be
+above its letter."""
+
+
+def sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
+    """The words of a line that are taken as they were read, by their places; ``languages`` are those of the page."""
+    words = [n for n, word in enumerate(line.words) if word.confidence > SURE and WORD.fullmatch(word.text)]
+    letters = sum(len(line.words[n].symbols) for n in words)
+    prose = len(words) >= PROSE_WORDS and letters > PROSE_LETTERS * sum(len(word.symbols) for word in line.words)
+    for n, word in enumerate(line.words):
+        if prose:
+            taken = n in words or _is_of_prose(word, languages)
+        else:
+            taken = n in words and word.text[0].isalpha() and _is_known(word.text, KNOWN, languages)
+        if taken:
+            yield n
+
+
+def _is_of_prose(word: ReadWord, languages: Sequence[str]) -> bool:
+    """Whether a word that stands in a line of text is text and no formula, though it is short or no word."""
+    sure = word.confidence > SURE_IN_PROSE and bool(IN_PROSE.fullmatch(word.text))
+    if not sure or OF_FORMULAS.search(word.text):
+        return False
+    letters = "".join(c for c in word.text if c.isalpha())
+    return len(letters) != 2 or letters != word.text.strip(".,;:()") or _is_known(letters, KNOWN_SHORT, languages)
+
+
+def _is_known(text: str, least: float, languages: Sequence[str]) -> bool:
+    """Whether a word is one of the languages; where their words are not counted, every one is."""
+    word = "".join(c for c in text if c.isalpha() or c in "-'’")
+    counted = [code for code in map(short_code, languages) if is_counted(code)]
+    return not counted or word in FUNCTIONS or any(frequency(word.lower(), code) >= least for code in counted)
+
+
+def loose_pieces(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[Sequence[int]]) -> list[int]:
+    """The pieces of ink that are in no word that was read surely (``sure``: by their places, for each line)."""
+    pieces = segments.black.pieces
+    out = [int(piece) for piece in segments.black.large if pieces.heights[piece] < 20 * segments.x_height]
+    least = SMALLEST * max(segments.stroke, 1.0) ** 2
+    for line, words in zip(lines, sure, strict=True):
+        spans = [(line.words[n].x0 - 1, line.words[n].x1 + 1) for n in words]
+        for piece in line.line.pieces:
+            middle = (pieces.boxes[piece, 0] + pieces.boxes[piece, 2]) / 2
+            if pieces.areas[piece] >= least and not any(low <= middle <= high for low, high in spans):
+                out.append(int(piece))
+    loose = np.array(sorted(set(out)), np.int64)
+    return [*map(int, loose), *map(int, _left_over(segments, lines, loose))]
+
+
+def _left_over(segments: Segments, lines: Sequence[ReadLine], loose: NDArray[np.int64]) -> NDArray[np.int64]:
+    """The pieces in no line that lie close to loose ones: bars, dots of scripts as small as dirt, bounds."""
+    pieces, x_height = segments.black.pieces, segments.x_height
+    free = (pieces.areas >= 2) & (pieces.heights < 20 * x_height)
+    for line in lines:
+        free[line.line.pieces] = False
+    free[segments.black.large] = False
+    small = np.maximum(pieces.heights, pieces.widths) < DOT * x_height
+    least = SMALLEST * max(segments.stroke, 1.0) ** 2
+    rest = np.flatnonzero(free)
+    if not len(rest) or not len(loose):
+        return rest[:0]
+    one, other = pieces.boxes[rest].astype(np.float64), pieces.boxes[loose].astype(np.float64)
+    across = np.maximum(one[:, None, 0] - other[None, :, 2], other[None, :, 0] - one[:, None, 2])
+    down = np.maximum(one[:, None, 1] - other[None, :, 3], other[None, :, 1] - one[:, None, 3])
+    over = (
+        (across < 0.15 * x_height)
+        & (other[None, :, 1] - one[:, None, 3] > -0.1 * x_height)
+        & (down < REACH_UP * x_height)
+    )
+    beside = (across < REACH * x_height) & (down < 0.5 * x_height) & (pieces.areas[rest] >= least)[:, None]
+    return np.asarray(rest[np.where(small[rest], (over | beside).any(axis=1), beside.any(axis=1))], np.int64)

@@ -1,0 +1,124 @@
+"""Names of functions among recognised symbols: their letters look like figures and bars by themselves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import cache
+
+import numpy as np
+
+from evenquill.core.equations.signs import FUNCTIONS
+from evenquill.core.model.equation import Letterform
+from evenquill.core.reading.scanned.formulas.placing import Placed
+from evenquill.core.reading.scanned.formulas.symbols import SymbolClass, card
+
+CLOSE = 0.2
+"""Ems between letters of a name."""
+
+LEVEL = 0.12
+"""Ems between the baselines of its letters."""
+
+ALIKE = {
+    "i": "iι1l!ıj",
+    "l": "l1I|]ℓ",
+    "n": "n",
+    "s": "sS",
+    "c": "cC",
+    "o": "oO0",
+    "x": "xX×",
+    "v": "vV",
+    "p": "pP",
+    "m": "m",
+    "g": "g9",
+}
+"""Symbols that a letter of a name may be taken for."""
+
+LONGEST = 6
+"""Letters of a name."""
+
+KNOWN, KNOWN_SHARE = 0.9, 0.99
+"""Likelihood of a letter that its name makes sure, by its shape and by all that is known, at least."""
+
+SURE = 0.3
+"""Geometric mean of the likelihoods of its letters from which it is the name."""
+
+
+def with_names(symbols: Sequence[Placed]) -> list[Placed]:
+    """The symbols, with the letters of names upright letters."""
+    if not symbols:
+        return []
+    out = list(symbols)
+    order = sorted(range(len(out)), key=lambda n: out[n].seen.box.x0)
+    likelihood = np.stack([one.seen.likelihood for one in out])
+    shares = {
+        letter: np.log(likelihood[:, list(_places(letter))].sum(axis=1) + 1e-4) for letter in set("".join(FUNCTIONS))
+    }
+    names = sorted(FUNCTIONS, key=len, reverse=True)
+    used: set[int] = set()
+    for k, start in enumerate(order):
+        if start in used:
+            continue
+        run = _run(out, order, k)
+        for name in names:
+            own = run[: len(name)]
+            if len(own) < len(name) or used.intersection(own):
+                continue
+            if sum(shares[letter][n] for letter, n in zip(name, own, strict=True)) > len(name) * np.log(SURE):
+                used.update(own)
+                for n, one in zip(own, _spelt(name, [out[n] for n in own]), strict=True):
+                    out[n] = one
+                break
+    return out
+
+
+def _spelt(name: str, symbols: Sequence[Placed]) -> list[Placed]:
+    """The symbols as the letters of a name, on one baseline and of one size."""
+    letters = [_upright(letter) for letter in name]
+    baseline = float(
+        np.median([one.seen.box.y1 + is_a.bottom * one.size for one, is_a in zip(symbols, letters, strict=True)])
+    )
+    size = sorted(one.size for one in symbols)[len(symbols) // 2]
+    return [
+        one._replace(
+            is_a=is_a,
+            size=size,
+            baseline=baseline,
+            likelihood=max(one.likelihood, KNOWN),
+            share=max(one.share, KNOWN_SHARE),
+        )
+        for one, is_a in zip(symbols, letters, strict=True)
+    ]
+
+
+def _run(symbols: Sequence[Placed], order: Sequence[int], start: int) -> list[int]:
+    """The symbols from one on that stand close beside each other on one baseline."""
+    first = symbols[order[start]]
+    run = [order[start]]
+    for n in order[start + 1 :]:
+        last, one = symbols[run[-1]], symbols[n]
+        gap = one.seen.box.x0 - last.seen.box.x1
+        if gap > first.size or len(run) == LONGEST:
+            break
+        level = (
+            abs(one.seen.box.y1 - first.seen.box.y1) < LEVEL * first.size
+            or one.seen.box.y0 < first.seen.box.y1 < one.seen.box.y1
+        )
+        if abs(gap) < CLOSE * first.size and level:
+            run.append(n)
+    return run
+
+
+@cache
+def _places(letter: str) -> tuple[int, ...]:
+    """The places of the classes on the card that a letter may look like; slanted letters are quantities."""
+    alike = ALIKE.get(letter, letter)
+    return tuple(
+        n
+        for n, one in enumerate(card().classes)
+        if one.text and one.text in alike and one.form is not Letterform.ITALIC
+    )
+
+
+@cache
+def _upright(letter: str) -> SymbolClass:
+    return next(one for one in card().classes if one.text == letter and one.form is Letterform.UPRIGHT)
