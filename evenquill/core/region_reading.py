@@ -11,15 +11,17 @@ import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
+from evenquill.core.equations.tex import tex
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.tables.flow_table import FlowCell, flow_table
 from evenquill.core.layout.tables.regions import table_of
 from evenquill.core.model import Box, TabStop, WordSpot
+from evenquill.core.model.equation import Node
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
-from evenquill.core.reading.scanned.regions import lines_in_region
+from evenquill.core.reading.scanned.regions import formula_in_region, lines_in_region
 
 
 class RegionText(NamedTuple):
@@ -54,6 +56,22 @@ def read_region(
             cells = [_moved_cell(cell, region.x, region.y) for cell in flow_table(region.evidence, table).cells]
             rows += [[cell for cell in cells if cell.row == row] for row in range(table.rows)]
     return _rows(rows, number) if rows else _joined(found, number)
+
+
+class RegionEquation(NamedTuple):
+    """The equation of a region, how likely all of its symbols are right, and what else it may be, in TeX."""
+
+    tree: Node
+    sure: float
+    others: tuple[str, ...]
+
+
+def read_equation_in(page: Scan, box: Box, preparation: Preparation) -> RegionEquation | None:
+    """The equation in a region (in points) of a straight page, None where none can be read. Raises LanguageMissing."""
+    found = formula_in_region(page, box, preparation)
+    if found is None:
+        return None
+    return RegionEquation(found.tree, round(found.sure, 3), tuple(tex(other.tree) for other in found.others))
 
 
 def _moved_cell(cell: FlowCell, x: float, y: float) -> FlowCell:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING, TypeVar
 
 import msgspec
 from msgspec.structs import replace
@@ -13,6 +15,7 @@ from evenquill.core.edits.lookup import place_of_row
 from evenquill.core.errors import LanguageMissing, SourceError
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Box, Spot, TextBlock, WordSpot
+from evenquill.core.model.equation import Node
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
 from evenquill.desk.context import AppContext
@@ -28,6 +31,12 @@ from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow
 from evenquill.store.jobs import JobKind, Payload
 from evenquill.store.preparations import EVERY_PAGE
+
+if TYPE_CHECKING:
+    # Only the helper process loads the readers.
+    from evenquill.core.reading.scanned.prepared import Scan
+
+Read = TypeVar("Read")
 
 REGION_SECONDS = 60.0
 """Time limit for reading a region."""
@@ -49,6 +58,14 @@ class PageReading(msgspec.Struct, frozen=True):
     remarks: tuple[str, ...]
     cleaned: str
     preparation: Preparation
+
+
+class EquationThere(msgspec.Struct, frozen=True):
+    """The equation at a place, None where none can be read; how likely all of its symbols are right, and what else it may be, in TeX."""
+
+    tree: Node | None = None
+    sure: float = 0.0
+    others: tuple[str, ...] = ()
 
 
 class ReadAgain(msgspec.Struct, frozen=True):
@@ -151,6 +168,14 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         spot = Spot(body.page, body.box)
         return _read(context, _place_to_read(context, document, spot, preparation, as_table=body.as_table))
 
+    @api.route("POST", "/api/documents/{document}/regions/equation", body=RegionCut, returns=EquationThere)
+    def equation_there(document: str, body: RegionCut) -> EquationThere:
+        """Reads a place on a page as an equation; changes nothing by itself."""
+        _check_place(context, document, body.page, body.box)
+        preparation = Preparation(languages=_evidence(context, document, body.page).languages)
+        place = _place_to_read(context, document, Spot(body.page, body.box), preparation)
+        return _in_helper(context, read_equation_in_helper, place)
+
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
         """Cuts a picture out of a page; changes nothing by itself."""
@@ -189,8 +214,12 @@ def _place_to_read(
 
 
 def _read(context: AppContext, place: RegionToRead) -> ReadRegion:
+    return _in_helper(context, read_in_helper, place)
+
+
+def _in_helper(context: AppContext, read: Callable[[RegionToRead], Read], place: RegionToRead) -> Read:
     try:
-        return context.region_reading.run(read_in_helper, place, REGION_SECONDS)
+        return context.region_reading.run(read, place, REGION_SECONDS)
     except SourceError as error:
         raise ApiError(422, "source", str(error)) from None
     except HelperFailed:
@@ -227,21 +256,35 @@ class RegionToRead(msgspec.Struct, frozen=True):
 
 def read_in_helper(wanted: RegionToRead) -> ReadRegion:
     """In the helper process, which alone loads the readers: the text at a place."""
+    from evenquill.core.region_reading import read_region
+
+    found = read_region(
+        _scan(wanted), [wanted.spot.box], wanted.preparation, wanted.spot.page, as_table=wanted.as_table
+    )
+    return ReadRegion(*found)
+
+
+def read_equation_in_helper(wanted: RegionToRead) -> EquationThere:
+    """In the helper process: the equation at a place."""
+    from evenquill.core.region_reading import read_equation_in
+
+    found = read_equation_in(_scan(wanted), wanted.spot.box, wanted.preparation)
+    return EquationThere() if found is None else EquationThere(*found)
+
+
+def _scan(wanted: RegionToRead) -> Scan:
+    """The page of a place, in the helper process."""
     from pypdfium2 import PdfiumError
 
-    from evenquill.core.region_reading import cleaned_scan, native_scan, read_region
+    from evenquill.core.region_reading import cleaned_scan, native_scan
     from evenquill.core.source.opened import open_pdf
 
     try:
-        scan = (
-            cleaned_scan(Path(wanted.cleaned), wanted.width)
-            if wanted.cleaned
-            else native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
-        )
+        if wanted.cleaned:
+            return cleaned_scan(Path(wanted.cleaned), wanted.width)
+        return native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
     except (OSError, PdfiumError) as error:
         raise SourceError("This page of the file can no longer be opened.") from error
-    found = read_region(scan, [wanted.spot.box], wanted.preparation, wanted.spot.page, as_table=wanted.as_table)
-    return ReadRegion(*found)
 
 
 def steps_in_words(evidence: PageEvidence) -> tuple[str, ...]:

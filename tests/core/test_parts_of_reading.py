@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from msgspec.structs import replace
 
+from evenquill.core.equations.tex import tex
 from evenquill.core.evidence import Cleaned, Line, PageEvidence, PageKind, TextLayer, Type, Word
 from evenquill.core.languages import KNOWN, detect_language, long_code, short_code
 from evenquill.core.model import Box, Family, RemarkKind
@@ -13,7 +14,7 @@ from evenquill.core.reading.plausibility import known_words
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.sizing import likeness
 from evenquill.core.rebuild.smoothing import with_smooth_sizes
-from evenquill.core.region_reading import cleaned_scan, native_scan, read_region
+from evenquill.core.region_reading import cleaned_scan, native_scan, read_equation_in, read_region
 from evenquill.desk.reading_routes import steps_in_words
 from evenquill.desk.strips import box_as_it_came
 
@@ -152,6 +153,20 @@ def test_a_region_is_read_without_the_lines_beside_it(typeset):
     assert all(middle.holds(word.box, slack=4) and word.page == 3 for word in read.words)
     assert [word.start for word in read.words if word.end == words["guidewire"].end] == [words["guidewire"].start] * 2
     assert read_region(scan, [Box(0, 0, 0.1, 0.1)], Preparation(languages=("eng",))).text == ""
+
+
+def test_a_region_is_read_as_an_equation(typeset):
+    import pypdfium2 as pdfium
+
+    # By hand: whatever is in the region is the equation, on a page of any kind.
+    scan = native_scan(pdfium.PdfDocument(typeset("#v(20mm)\n$ tau = A / a sqrt(L / (2 g)) $\n#v(10mm)\nThe end.")), 1)
+    place = Box(150, 90, 270, 150)
+    found = read_equation_in(scan, place, Preparation(languages=("eng",)))
+    assert found is not None
+    assert tex(found.tree) == r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}"
+    assert 0.5 < found.sure <= 1
+    assert read_equation_in(scan, Box(20, 300, 120, 340), Preparation(languages=("eng",))) is None
+    assert read_equation_in(scan, Box(0, 0, 0.1, 0.1), Preparation(languages=("eng",))) is None
 
 
 def test_a_region_may_be_read_as_a_table(typeset):

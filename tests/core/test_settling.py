@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 import pytest
+from msgspec.structs import replace
 
 from evenquill.core.edits import (
     AddRegion,
@@ -24,15 +25,18 @@ from evenquill.core.edits import (
 )
 from evenquill.core.edits.corrections import Correction, corrections_of
 from evenquill.core.edits.typed import typed_characters
+from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     Box,
     Document,
     DoubtKey,
+    Equation,
     Marks,
     PageGeometry,
     ParagraphStyle,
     PictureBlock,
+    Role,
     Spot,
     TableBlock,
     TabStop,
@@ -40,6 +44,7 @@ from evenquill.core.model import (
     TextBlock,
     WordSpot,
 )
+from evenquill.core.model.equation import Operator
 from evenquill.core.queries import find_queries
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.writers.certificate import WorkDone, write_certificate
@@ -170,6 +175,22 @@ def test_a_region_becomes_an_equation_kept_as_a_picture_and_stays_one_when_it_is
     moved = apply(made.document, SetRegion("b", 0, PLACE, picture=again)).document.blocks[1]
     assert (moved.note, moved.picture) == ("equation", "3" * 64)
     assert undo(made.document, made.inverse) == document
+
+
+def test_a_place_becomes_an_equation_and_a_picture_of_one_too(document):
+    equation = Equation(read_tex(r"\tau=\frac{A}{a}"))
+    for id, at in (("b", 1), ("i", 2)):
+        edit = apply(document, SetRegion(id, 0, PLACE, equation=equation))
+        row = edit.document.blocks[at]
+        assert isinstance(row, TextBlock)
+        assert (row.id, row.role, row.content, row.spots, row.words) == (
+            id, Role.EQUATION, (replace(equation, display=True),), (PLACE,), (),
+        )  # fmt: skip
+        assert undo(edit.document, edit.inverse) == document
+    added = apply(document, AddRegion(PLACE, equation=equation)).document.blocks[2]
+    assert (added.role, added.spots) == (Role.EQUATION, (PLACE,))
+    with pytest.raises(EditError, match="no text"):
+        apply(document, AddRegion(PLACE, equation=Equation(Operator(""))))
 
 
 def test_what_was_read_with_tab_stops_becomes_a_table_and_a_paragraph_again(document):

@@ -14,6 +14,7 @@ from evenquill.core.model import (
     HANDWRITING,
     Align,
     DoubtKey,
+    Equation,
     Inline,
     Role,
     Spot,
@@ -163,7 +164,8 @@ class CutNote(StrEnum):
 class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
     """Gives a row another place on a page, or another nature: ``spot`` takes the place of the row's spot number ``place``.
 
-    The row becomes the text that was read there, with its words, or the picture that was cut out; ``note`` says what that shows.
+    The row becomes the text that was read there, with its words, or the displayed ``equation``, or the picture that was cut out; ``note``
+    says what that shows.
     """
 
     block: str
@@ -172,15 +174,17 @@ class SetRegion(msgspec.Struct, frozen=True, tag="region", tag_field="op"):
     read: ReadRegion | None = None
     picture: CutPicture | None = None
     note: CutNote = CutNote.NONE
+    equation: Equation | None = None
 
 
 class AddRegion(msgspec.Struct, frozen=True, tag="add_region", tag_field="op"):
-    """Makes a row of a place on a page: text that was read there, or a picture that was cut out. It comes where its place on the page
-    says."""
+    """Makes a row of a place on a page: text that was read there, a displayed equation, or a picture that was cut out. It comes where its
+    place on the page says."""
 
     spot: Spot
     read: ReadRegion | None = None
     picture: CutPicture | None = None
+    equation: Equation | None = None
 
 
 class RemoveRegion(msgspec.Struct, frozen=True, tag="remove_region", tag_field="op"):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from evenquill.core.edits.equation_edits import check_equations
 from evenquill.core.edits.inverse import Edit, Focus, splice
 from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import place_of_row
@@ -12,8 +13,10 @@ from evenquill.core.edits.picture_edits import SMALLEST_PICTURE
 from evenquill.core.edits.table_text import lines_of, table_of_rows
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    Align,
     Block,
     Document,
+    Equation,
     ParagraphStyle,
     PictureBlock,
     Role,
@@ -45,6 +48,9 @@ def set_region(document: Document, operation: SetRegion, ids: Ids) -> Edit:
         style = style_for(document, Role.PARAGRAPH, 0)
         text = block if isinstance(block, TextBlock) else TextBlock(block.id, style=style.id)
         return splice(document, at, 1, *_as_read(document, replace(text, spots=spots), operation.read, ids))
+    elif operation.equation is not None:
+        text = block if isinstance(block, TextBlock) else TextBlock(block.id)
+        return splice(document, at, 1, *_as_equation(document, replace(text, spots=spots), operation.equation))
     else:
         raise EditError("Nothing was read there.")
     return splice(document, at, 1, (changed,))
@@ -58,6 +64,9 @@ def add_region(document: Document, operation: AddRegion, ids: Ids) -> Edit:
         box, cut = operation.spot.box, operation.picture
         picture = PictureBlock(name, cut.picture, cut.media, box.width, box.height, spots=(operation.spot,))
         return splice(document, at, 0, (picture,))._replace(focus=Focus(name))
+    if operation.equation is not None:
+        made = _as_equation(document, TextBlock(name, spots=(operation.spot,)), operation.equation)
+        return splice(document, at, 0, *made)._replace(focus=Focus(name))
     if operation.read is None:
         raise EditError("Nothing was read there.")
     style = style_for(document, Role.PARAGRAPH, 0)
@@ -101,6 +110,27 @@ def _as_read(
     styles = styles_with(document, style)
     table = table_of_rows(block.id, lines_of(text), style.id, ids)
     return (replace(table, spots=block.spots, section=block.section, page_break=block.page_break),), styles
+
+
+def _as_equation(
+    document: Document, block: TextBlock, equation: Equation
+) -> tuple[tuple[Block, ...], tuple[ParagraphStyle, ...]]:
+    """A row with a displayed equation, and the styles that the document then has."""
+    check_equations((equation,))
+    style = style_for(document, Role.EQUATION, 0)
+    content = (replace(equation, display=True),)
+    row = replace(
+        block,
+        role=Role.EQUATION,
+        content=content,
+        style=style.id,
+        words=(),
+        tabs=(),
+        align=Align.CENTER,
+        level=0,
+        numbering=None,
+    )
+    return (row,), styles_with(document, style)
 
 
 def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:

@@ -154,6 +154,8 @@ export const api = {
     ask<ReadRegion>('POST', `${document(id)}/rows/${encodeURIComponent(block)}/again`, { languages }),
   readRegion: (id: string, page: number, box: readonly number[], preparation: Preparation, as_table: boolean) =>
     ask<ReadRegion>('POST', `${document(id)}/regions/read`, { page, box, preparation, as_table }),
+  equationThere: (id: string, page: number, box: readonly number[]) =>
+    ask<Schemas['EquationThere']>('POST', `${document(id)}/regions/equation`, { page, box }),
   cutRegion: (id: string, page: number, box: readonly number[]) =>
     ask<Schemas['CutPicture']>('POST', `${document(id)}/regions/cut`, { page, box }),
   pageRows: (id: string, page: number) => ask<PageRows>('GET', `${document(id)}/pages/${page}/rows`),

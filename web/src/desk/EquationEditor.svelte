@@ -4,7 +4,9 @@
   import { api, type Equation, type Inline, type ReadEquation, type TexCommand, type TextBlock } from '../api/client';
   import { plainOf } from '../shared/blocks';
   import { drawn, show, texCommands } from '../shared/equations';
+  import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
+  import { makePicture } from './rowActions';
 
   interface Props {
     proof: Proof;
@@ -143,6 +145,17 @@
     close();
   }
 
+  async function copy(form: 'tex' | 'mathml') {
+    const answer = await readNow();
+    if (!answer.drawn) return;
+    try {
+      await navigator.clipboard.writeText(answer.drawn[form]);
+      notices.say(form === 'tex' ? 'The equation is copied as TeX.' : 'The equation is copied as MathML.');
+    } catch {
+      notices.say('The browser does not let the application copy. Mark the TeX and copy it with Ctrl C.', undefined, 'wrong');
+    }
+  }
+
   function step(by: number) {
     const n = places.findIndex((one) => one.at === at) + by;
     if (places[n]) proof.equation = { block: block.id, at: places[n]!.at, fresh: false };
@@ -190,10 +203,17 @@
     {/each}
   </ul>{/if}
   {#if read?.problem}<p class="problem" role="alert">{read.problem} It begins at character {(read.at ?? 0) + 1}.</p>{/if}
-  <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2.'}</p>
+  <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2, or paste MathML.'}</p>
   <div class="small-tools" role="toolbar" aria-label="Tools for the equation">
     <button onclick={() => void save()} title="Keep it (Enter)">Keep</button>
     {#if !fresh}<button onclick={() => void makeText()} title="Its TeX as text of the row">Make it text</button>{/if}
+    {#if display && block.spots?.length === 1}
+      <button onclick={() => (close(), void makePicture(proof, block))} title="The place on the page as a picture">Make it a picture</button>
+    {/if}
+    {#if standing}
+      <button onclick={() => void copy('tex')} title="Copy it as TeX">Copy TeX</button>
+      <button onclick={() => void copy('mathml')} title="Copy it as MathML">Copy MathML</button>
+    {/if}
     {#if places.length > 1}
       <button onclick={() => step(-1)} title="The equation before (Alt ←)">Before</button>
       <button onclick={() => step(1)} title="The equation after (Alt →)">After</button>

@@ -15,6 +15,7 @@
     ['Y', 'make a table of rows with tabs, or rows of a table'],
     ['N', 'new paragraph below'],
     ['F', 'the first equation of the row: its TeX, and how it is said'],
+    ['Shift F', 'read the place of the row as an equation, and open it'],
     ['X', 'set aside, or bring back'],
     ['Ctrl Z  Ctrl Y', 'undo, redo'],
     ['E', 'rows, or the whole sheet'],

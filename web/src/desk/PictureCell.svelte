@@ -5,7 +5,7 @@
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, setAlign } from './rowActions';
+  import { insertBelow, readAsEquation, setAlign } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -78,6 +78,9 @@
         onchange={(event) => void proof.send({ op: 'describe', block: block.id, alt: event.currentTarget.value })}
       /></label
     >
+    {#if block.spots?.length}
+      <button onclick={() => void readAsEquation(proof, block)} title="What is there on the page, as an equation (Shift F)">Read as equation</button>
+    {/if}
     <button onclick={() => insertBelow(proof, block)} title="New paragraph below (N)">New below</button>
   </RowTools>
 {/if}

@@ -6,7 +6,7 @@
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, joinWithNext, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import { insertBelow, joinWithNext, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -80,5 +80,6 @@
       </select></label
     >
     <button onclick={() => after(() => readRowAgain(proof, block, language ? [language] : []))}>Read again</button>
+    <button onclick={() => after(() => readAsEquation(proof, block))} title="What is there on the page, as an equation (Shift F)">Read as equation</button>
   {/if}
 </RowTools>

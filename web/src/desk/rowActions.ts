@@ -142,3 +142,32 @@ export async function readRowAgain(proof: Proof, block: TextBlock, languages: st
     notices.wrong(error);
   }
 }
+
+/** Reads the place that a row came from as a displayed equation, and opens it. */
+export async function readAsEquation(proof: Proof, block: Block) {
+  const [spot] = block.spots ?? [];
+  if (!spot) return;
+  const [page, box] = spot as unknown as [number, [number, number, number, number]];
+  try {
+    const there = await api.equationThere(proof.id, page, box);
+    if (!there.tree) return notices.say('No equation can be read there; the row stays as it was.');
+    const equation = { type: 'equation' as const, tree: there.tree, display: true };
+    const change = await proof.send({ op: 'region', block: block.id, place: 0, spot, equation });
+    if (change && proof.selected === block.id) proof.equation = { block: block.id, at: 0, fresh: false };
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+
+/** Puts the picture of the place that a row came from in the place of the row. */
+export async function makePicture(proof: Proof, block: Block) {
+  const [spot] = block.spots ?? [];
+  if (!spot) return;
+  const [page, box] = spot as unknown as [number, [number, number, number, number]];
+  try {
+    const picture = await api.cutRegion(proof.id, page, box);
+    await proof.send({ op: 'region', block: block.id, place: 0, spot, picture, note: '' });
+  } catch (error) {
+    notices.wrong(error);
+  }
+}

@@ -45,6 +45,7 @@
       >{pending.region ? 'Take the new reading' : 'Take it as text'}</Button
     >
     {#if kept}<Button size="small" kind="tertiary" on:click={() => sheet.take(kept)}>Keep the text, take the outline</Button>{/if}
+    <Button size="small" kind="tertiary" on:click={() => sheet.equation(pending.region, pending.area)}>Take it as an equation</Button>
     {#if !pending.region}
       <Button size="small" kind="tertiary" on:click={() => sheet.cut(null, pending.area)}>Cut it out as a picture</Button>
     {/if}

@@ -106,6 +106,21 @@ export class SheetPage {
     else await this.add({ op: 'add_region', spot, read });
   }
 
+  /** Reads a place as a displayed equation: a new row, or in the place of one that is there. */
+  async equation(region: Region | null, area: Area) {
+    this.pending = null;
+    try {
+      const there = await api.equationThere(this.proof.id, this.number, area);
+      if (!there.tree) return notices.say('No equation can be read there.');
+      const spot = spotOf(this.number, area);
+      const equation = { type: 'equation' as const, tree: there.tree, display: true };
+      if (region) await this.proof.send({ op: 'region', block: region.block.id, place: region.place, spot, equation });
+      else await this.add({ op: 'add_region', spot, equation });
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
   /** Cuts a picture out of a place, as a new row or in the place of a picture that is there. */
   async cut(region: Region | null, area: Area, note: CutNote = '') {
     this.pending = null;

@@ -9,12 +9,16 @@ import numpy as np
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.model import Box
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned.page import lines_of_scan
+from evenquill.core.reading.scanned.formulas.candidates import WholeFormula
+from evenquill.core.reading.scanned.page import formula_of_scan, lines_of_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
 
 MARGIN = 5.0
 """Points around a region that are looked at with it."""
+
+FRAME = 12.0
+"""Points of paper that are put around what is read as a formula."""
 
 SMALLEST = 4
 """Pixels of a side below which there is nothing to read."""
@@ -42,6 +46,22 @@ def lines_in_region(page: Scan, box: Box, preparation: Preparation, number: int 
     inside = tuple(line for line in lines if MARGIN * 0.4 < line.box.center_y < (y1 - y0) / unit - MARGIN * 0.4)
     evidence = PageEvidence(number, (x1 - x0) / unit, (y1 - y0) / unit, types=tuple(types), lines=inside)
     return ReadRegion(evidence, x0 / unit, y0 / unit)
+
+
+def formula_in_region(page: Scan, box: Box, preparation: Preparation) -> WholeFormula | None:
+    """The formula in a region (in points) of a straight page, None where none can be read. Raises LanguageMissing."""
+    unit = page.raster.dpi / 72
+    height, width = page.raster.pixels.shape[:2]
+    x0, y0, x1, y1 = (round(value * unit) for value in box)
+    part = page.raster.pixels[max(y0, 0) : min(y1, height), max(x0, 0) : min(x1, width)]
+    if min(part.shape[:2]) < SMALLEST:
+        return None
+    # Paper around it: what touches the edge of a picture is taken for the edge of a scan.
+    paper = int(np.percentile(part, 95))
+    around = round(FRAME * unit)
+    sides = [(around, around), (around, around), (0, 0)][: part.ndim]
+    framed = np.pad(part, sides, constant_values=paper)
+    return formula_of_scan(Raster(np.ascontiguousarray(framed), page.raster.dpi), preparation)
 
 
 def text_in_region(page: Scan, box: Box, preparation: Preparation) -> str:

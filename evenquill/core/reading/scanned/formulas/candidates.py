@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.equations.signs import NARY, RELATIONS
+from evenquill.core.model import union
 from evenquill.core.model.equation import (
     Accent,
     Fraction,
@@ -25,6 +26,7 @@ from evenquill.core.model.equation import (
     Root,
     Scripts,
     every_node,
+    parts_of,
     problem_of,
 )
 from evenquill.core.reading.formulas.finding import Formula, formulas_among
@@ -32,6 +34,7 @@ from evenquill.core.reading.formulas.parts import Part
 from evenquill.core.reading.formulas.quantities import with_quantities
 from evenquill.core.reading.formulas.segments import Sign
 from evenquill.core.reading.formulas.structure import tree_of
+from evenquill.core.reading.formulas.within_lines import is_telling
 from evenquill.core.reading.scanned.formulas.page_signs import PageSigns
 from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import FITTED
@@ -85,6 +88,30 @@ def weights() -> Weights:
     return msgspec.json.decode((FITTED / "formulas.json").read_bytes(), type=Weights)
 
 
+class WholeFormula(NamedTuple):
+    """A formula that all the ink of a picture is, how likely all of its symbols are right, and what else it may be."""
+
+    tree: Node
+    sure: float
+    others: tuple[OtherTree, ...]
+
+
+def whole_formula(page: PageSigns) -> WholeFormula | None:
+    """The signs of a picture that has nothing but a formula as that, None where there are none."""
+    if not page.signs:
+        return None
+    boxes = [sign.part.box for sign in page.signs]
+    sizes = sorted(sign.part.size for sign in page.signs)
+    formula = Formula(
+        tuple(range(len(page.signs))), tuple(page.bars), union(boxes), 0.0, sizes[len(sizes) // 2], display=True
+    )
+    tree = tree_of([_quantity(sign.part) for sign in page.signs], page.bars)
+    symbols = [one for one in page.symbols if one is not None]
+    if problem_of(tree) or not parts_of(tree):
+        return None
+    return WholeFormula(tree, _all_right(symbols), _others(formula, tree, page.signs, page))
+
+
 def likelihood(features: NDArray[np.float64]) -> float:
     """How likely a candidate is a formula (0 to 1)."""
     fitted = weights()
@@ -100,7 +127,7 @@ def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candida
         parts = [signs[n].part for n in formula.signs]
         tree = tree_of([_quantity(part) for part in parts] if formula.display else parts, formula.bars)
         symbols = [one for n in formula.signs if (one := page.symbols[n]) is not None]
-        if symbols and not problem_of(tree):
+        if symbols and not problem_of(tree) and _says_something(formula, signs, tree):
             found.append((formula, tree, symbols))
     strong = [_is_strong(tree, symbols) for _, tree, symbols in found]
     page_sure = _share_sure(range(len(lines)), page, lines)
@@ -112,6 +139,16 @@ def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candida
         )
         for n, (formula, tree, symbols) in enumerate(found)
     ]  # fmt: skip
+
+
+def _says_something(formula: Formula, signs: Sequence[Sign], tree: Node) -> bool:
+    """Whether there is a quantity, a large operator, a root or a power: a number with its sign before it is none."""
+    if any(is_telling(signs[n]) for n in formula.signs):
+        return True
+    return any(
+        isinstance(node, Fraction) or (isinstance(node, Scripts) and parts_of(node.base))
+        for node, _ in every_node(tree)
+    )
 
 
 def _all_right(symbols: Sequence[Placed]) -> float:

@@ -16,6 +16,9 @@ DOTS = frozenset(".,·∘°′")
 ALONE = 0.55
 """Ems between a dot and the symbols beside it from which it is dirt."""
 
+IN_ROW = 0.08
+"""Ems by which dots in a row differ in height."""
+
 OVER = SymbolClass("˙", Letterform.UPRIGHT, 0.7, 0.58, 0.12)
 
 
@@ -57,14 +60,14 @@ def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:
 
 
 def is_dirt(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:
-    """Whether a symbol is a dot with nothing at its height close beside it."""
+    """Whether a symbol is a dot with nothing at its height close beside it; dots in a row leave something out."""
     box = symbol.seen.box
     if symbol.is_a.text not in DOTS or max(box.width, box.height) > 0.25 * em:
         return False
     return not any(
         other is not symbol
-        and other.is_a.text not in DOTS
         and other.is_a.text != NOTHING
+        and (other.is_a.text not in DOTS or abs(other.seen.box.center_y - box.center_y) < IN_ROW * em)
         and other.seen.box.y0 - 0.15 * em < box.center_y < other.seen.box.y1 + 0.15 * em
         and -box.overlap_x(other.seen.box) < ALONE * em
         for other in symbols

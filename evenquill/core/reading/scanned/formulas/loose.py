@@ -23,6 +23,12 @@ WORD = re.compile(r"[(\[\"'“‘„«]*[^\W\d_]{3,}([-'’][^\W\d_]+)*[.,;:!?)\
 IN_PROSE = re.compile(r"[^\W_].*[^\W_].*")
 """What a line of text may have besides words: short words, numbers, dates."""
 
+FIGURES = re.compile(r"[(\[+\-−–]?[\d.,:%/]+[)\]%]?[.,;:]?")
+"""A number, maybe with its sign or in brackets."""
+
+CELLS, SAME_ROW = 3, 0.4
+"""Words of a row of figures, at least, and x-heights between the middles of lines of one row."""
+
 OF_FORMULAS = re.compile(r"[=+<>^_{}\\|~*]|^[^\W\d_]{1,2}\d|\d[^\W\d_]$|(?<![^\W\d_])[^\W\d_][(\[]")
 """What no word of text has inside."""
 
@@ -40,17 +46,47 @@ DOT, REACH, REACH_UP = 0.6, 1.3, 0.55
 above its letter."""
 
 
-def sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
-    """The words of a line that are taken as they were read, by their places; ``languages`` are those of the page."""
+def sure_words(lines: Sequence[ReadLine], languages: Sequence[str]) -> list[list[int]]:
+    """The words of each line that are taken as they were read, by their places; ``languages`` are those of the page."""
+    rows = _rows_of_figures(lines, languages)
+    return [
+        list(range(len(line.words))) if n in rows else list(_sure_words(line, languages))
+        for n, line in enumerate(lines)
+    ]
+
+
+def _rows_of_figures(lines: Sequence[ReadLine], languages: Sequence[str]) -> set[int]:
+    """The lines, by their places, that are cells of rows of figures, as tables have: nothing in them needs to be looked at."""
+    cells = {
+        n: line for n, line in enumerate(lines) if line.words and all(_is_cell(word, languages) for word in line.words)
+    }
+    out = set()
+    for n, line in cells.items():
+        row = [
+            other
+            for other in cells.values()
+            if abs(other.line.middle - line.line.middle) < SAME_ROW * line.line.x_height
+        ]
+        if sum(len(other.words) for other in row) >= CELLS:
+            out.add(n)
+    return out
+
+
+def _is_cell(word: ReadWord, languages: Sequence[str]) -> bool:
+    if word.confidence <= SURE:
+        return False
+    return bool(FIGURES.fullmatch(word.text)) or (
+        bool(WORD.fullmatch(word.text)) and _is_known(word.text, KNOWN, languages)
+    )
+
+
+def _sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
     words = [n for n, word in enumerate(line.words) if word.confidence > SURE and WORD.fullmatch(word.text)]
     letters = sum(len(line.words[n].symbols) for n in words)
     prose = len(words) >= PROSE_WORDS and letters > PROSE_LETTERS * sum(len(word.symbols) for word in line.words)
     for n, word in enumerate(line.words):
-        if prose:
-            taken = n in words or _is_of_prose(word, languages)
-        else:
-            taken = n in words and word.text[0].isalpha() and _is_known(word.text, KNOWN, languages)
-        if taken:
+        in_text = prose and (n in words or _is_of_prose(word, languages))
+        if in_text or (n in words and word.text[0].isalpha() and _is_known(word.text, KNOWN, languages)):
             yield n
 
 

@@ -19,6 +19,7 @@ from evenquill.core.reading.scanned.formulas.grouping import symbols_among
 from evenquill.core.reading.scanned.formulas.loose import PROSE_WORDS, loose_pieces, sure_words
 from evenquill.core.reading.scanned.formulas.names import with_names
 from evenquill.core.reading.scanned.formulas.placing import Placed, placed
+from evenquill.core.reading.scanned.formulas.slanted_text import with_words_of_slanted_text
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.scanned.words import ReadLine
@@ -48,12 +49,16 @@ class PageSigns(NamedTuple):
 def page_signs(segments: Segments, lines: Sequence[ReadLine], languages: Sequence[str]) -> PageSigns:
     """The signs of a page's black ink, of which ``lines`` were read in ``languages``; coordinates are points."""
     unit = segments.raster.dpi / 72
+    if not segments.x_height:
+        return PageSigns([], [], [], [], [[] for _ in lines])
     em = segments.x_height / X_HEIGHT
-    sure = [list(sure_words(line, languages)) for line in lines]
+    sure = sure_words(lines, languages)
     loose = loose_pieces(segments, lines, sure)
     fences = fences_at_rules(segments, loose)
     found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height)
-    symbols, bars = parted_bars(with_dots_over(with_names(placed([*found.symbols, *fences.fences], em)), em), em)
+    whole = with_names(placed([*found.symbols, *fences.fences], em))
+    whole = with_words_of_slanted_text(with_dots_over(whole, em), lines, sure, segments, languages)
+    symbols, bars = parted_bars(whole, em)
     bars += [*found.bars, *segments.rules.level]
     entries: list[tuple[int, float, Sign, Placed | None, tuple[int, int, int] | None]] = []
     for n, line in enumerate(lines):
