@@ -23,7 +23,14 @@ from sklearn.linear_model import LogisticRegression
 
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.reading.preparation import AS_FOUND
-from evenquill.core.reading.scanned.formulas.candidates import FEATURES, Candidate, Weights, candidates_among
+from evenquill.core.reading.scanned.formulas.candidates import (
+    FEATURES,
+    MEASURED,
+    Candidate,
+    Weights,
+    candidates_among,
+    with_derived,
+)
 from evenquill.core.reading.scanned.formulas.page_signs import page_signs
 from evenquill.core.reading.scanned.formulas.symbols import FITTED
 from evenquill.core.reading.scanned.prepared import Scan, prepared
@@ -39,7 +46,10 @@ FEW = (0, 1, 2)
 ALIKE = 0.5
 """Distance (normalised) from a formula of the document up to which something found is that formula, or the most of it."""
 
-FALSE_COST = 4.0
+PARTS = 5
+"""Into which the documents are parted to be judged: each part by a model fitted on the others."""
+
+FALSE_COST = 20.0
 """How much worse it is to take something else for a formula than to miss one."""
 
 SCAN_DPI = 200.0
@@ -108,11 +118,11 @@ def gathered(corpus: Path, seed: int, documents: int, every: int) -> Iterator[Fo
 def on_pages_with_few(samples: list[Sample], seed: int) -> list[Sample]:
     """The samples, and each formula once more as one of few on its page; one that tells little by itself has at least one beside it."""
     random = np.random.default_rng(seed)
-    place = FEATURES.index("others")
+    place = MEASURED.index("others")
     out = list(samples)
     for one in samples:
         if one.is_one:
-            strong = one.features[FEATURES.index("symbols")] >= np.log(3)
+            strong = one.features[MEASURED.index("symbols")] >= np.log(3)
             features = one.features.copy()
             features[place] = np.log1p(max(int(random.choice(FEW)), 0 if strong else 1))
             out.append(one._replace(features=features))
@@ -120,7 +130,7 @@ def on_pages_with_few(samples: list[Sample], seed: int) -> list[Sample]:
 
 
 def fitted(samples: list[Sample], data: str) -> Weights:
-    features = np.stack([one.features for one in samples])
+    features = np.stack([with_derived(one.features) for one in samples])
     wanted = np.array([one.is_one for one in samples])
     means, spreads = features.mean(axis=0), features.std(axis=0) + 1e-6
     model = LogisticRegression(C=0.3, class_weight={True: 1.0, False: FALSE_COST}, max_iter=2000)
@@ -130,7 +140,7 @@ def fitted(samples: list[Sample], data: str) -> Weights:
 
 
 def likelihoods(samples: list[Sample], model: Weights) -> NDArray[np.float64]:
-    features = np.stack([one.features for one in samples])
+    features = np.stack([with_derived(one.features) for one in samples])
     scaled = (features - np.array(model.means)) / np.array(model.spreads)
     return np.asarray(1 / (1 + np.exp(-(scaled @ np.array(model.weights) + model.constant))), np.float64)
 
@@ -154,14 +164,17 @@ def main() -> None:
     samples = on_pages_with_few([sample for one in found for sample in one.samples], given.seed)
     pages = sum(one.pages for one in found if not any(sample.is_one for sample in one.samples))
     names = sorted({one.document for one in samples})
-    left_out = set(names[::2])
-    half = [[one for one in samples if (one.document in left_out) is flag] for flag in (True, False)]
-    for learnt, judged in (half, half[::-1]):
-        model = fitted(learnt, "")
-        values, wanted = likelihoods(judged, model), np.array([one.is_one for one in judged])
-        print(
-            f"kept {np.mean(values[wanted] >= 0.5):.3f} of {wanted.sum()}, false {(values[~wanted] >= 0.5).sum()} of {(~wanted).sum()}"
-        )
+    parts = dict(zip(names, np.random.default_rng(given.seed).integers(0, PARTS, len(names)), strict=True))
+    values, wanted = [], []
+    for part in range(PARTS):
+        model = fitted([one for one in samples if parts[one.document] != part], "")
+        judged = [one for one in samples if parts[one.document] == part]
+        values.append(likelihoods(judged, model) >= 0.5)
+        wanted.append([one.is_one for one in judged])
+    taken, right = np.concatenate(values), np.concatenate(wanted)
+    print(
+        f"documents left out: kept {taken[right].mean():.3f} of {right.sum()}, false {taken[~right].sum()} on {pages} pages"
+    )
     model = fitted(
         samples,
         f"{sum(one.is_one for one in samples)} formulas; {sum(not one.is_one for one in samples)} others on {pages} pages",

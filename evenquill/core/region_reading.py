@@ -66,9 +66,10 @@ class RegionEquation(NamedTuple):
     others: tuple[str, ...]
 
 
-def read_equation_in(page: Scan, box: Box, preparation: Preparation) -> RegionEquation | None:
-    """The equation in a region (in points) of a straight page, None where none can be read. Raises LanguageMissing."""
-    found = formula_in_region(page, box, preparation)
+def read_equation_in(page: Scan, box: Box, preparation: Preparation, size: float = 0.0) -> RegionEquation | None:
+    """The equation in a region (in points) of a straight page, whose text has a ``size`` (in points, 0 for unknown); None where none can be
+    read. Raises LanguageMissing."""
+    found = formula_in_region(page, box, preparation, size)
     if found is None:
         return None
     return RegionEquation(found.tree, round(found.sure, 3), tuple(tex(other.tree) for other in found.others))

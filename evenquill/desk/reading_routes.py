@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
@@ -172,9 +173,10 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
     def equation_there(document: str, body: RegionCut) -> EquationThere:
         """Reads a place on a page as an equation; changes nothing by itself."""
         _check_place(context, document, body.page, body.box)
-        preparation = Preparation(languages=_evidence(context, document, body.page).languages)
+        evidence = _evidence(context, document, body.page)
+        preparation = Preparation(languages=evidence.languages)
         place = _place_to_read(context, document, Spot(body.page, body.box), preparation)
-        return _in_helper(context, read_equation_in_helper, place)
+        return _in_helper(context, read_equation_in_helper, replace(place, size=_usual_size(evidence)))
 
     @api.route("POST", "/api/documents/{document}/regions/cut", body=RegionCut, returns=CutPicture)
     def cut_place(document: str, body: RegionCut) -> CutPicture:
@@ -242,7 +244,7 @@ def _one(parts: list[ReadRegion]) -> ReadRegion:
 
 class RegionToRead(msgspec.Struct, frozen=True):
     """A place to read: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_table`` keeps its
-    lines as rows of a table."""
+    lines as rows of a table, ``size`` is that of the page's text in points."""
 
     source: str
     page: int
@@ -252,6 +254,15 @@ class RegionToRead(msgspec.Struct, frozen=True):
     spot: Spot
     preparation: Preparation
     as_table: bool = False
+    size: float = 0.0
+
+
+def _usual_size(evidence: PageEvidence) -> float:
+    """The size of most letters of a page, in points, 0 where it has none."""
+    letters: Counter[float] = Counter()
+    for line in evidence.lines:
+        letters[line.size] += len(line.text)
+    return max(letters, key=lambda size: letters[size], default=0.0)
 
 
 def read_in_helper(wanted: RegionToRead) -> ReadRegion:
@@ -268,7 +279,7 @@ def read_equation_in_helper(wanted: RegionToRead) -> EquationThere:
     """In the helper process: the equation at a place."""
     from evenquill.core.region_reading import read_equation_in
 
-    found = read_equation_in(_scan(wanted), wanted.spot.box, wanted.preparation)
+    found = read_equation_in(_scan(wanted), wanted.spot.box, wanted.preparation, wanted.size)
     return EquationThere() if found is None else EquationThere(*found)
 
 

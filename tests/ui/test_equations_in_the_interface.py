@@ -7,6 +7,8 @@ import re
 import zipfile
 from pathlib import Path
 
+import numpy as np
+import scan_effects
 from lxml import etree
 from playwright.sync_api import expect
 
@@ -18,6 +20,10 @@ PAGE = """#set math.equation(numbering: "(1)")
 The height of the water at the hour $t$ is the sum of all its constituents, each of them with a speed of its own:
 $ h(t) = Z_0 + sum_(k=1)^N A_k cos n_k t $
 The keeper of the gauge works it out for every hour of the day, and writes it into the book of the pier."""
+SCANNED = """#set text(font: "New Computer Modern", size: 11pt)
+With the area $A$ of the well the time constant of the pipe, as the office has it in its tables, is for every gauge
+$ tau = A / a sqrt(L / (2 g)) $
+with the length $L$ of the pipe and with $g$ as it is known for the place, and is entered into the book by the keeper."""
 MATH = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
 
 
@@ -129,3 +135,50 @@ def test_an_equation_in_a_cell_is_opened_and_another_row_takes_the_keys(page, ap
     expect(field).to_have_count(0)
     page.keyboard.press("h")
     expect(last.locator(".gutter")).to_have_text("H1")
+
+
+def test_formulas_of_a_scan_are_asked_about_read_from_the_page_again_and_delivered(
+    page, application, drop, typeset, tmp_path
+):
+    chance = np.random.default_rng(7)
+    sheet = scan_effects.printed(scan_effects.drawn(typeset(SCANNED, paper="a4"), 1, 300), chance)
+    path = tmp_path / "well.pdf"
+    path.write_bytes(scan_effects.as_pdf([scan_effects.scanned(sheet, chance, blur=1.0, specks=40)], 300, grey=True))
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    displayed = page.locator(".display math")
+    expect(displayed).to_have_count(1)
+    expect(displayed.locator("mfrac")).to_have_count(2)
+    expect(page.locator("math")).to_have_count(4)
+
+    # Made text by mistake, and read from its place on the page again.
+    select(page, "with the length")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("f")
+    field = page.get_by_role("combobox", name="TeX")
+    expect(field).to_have_value(r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}")
+    page.get_by_role("button", name="Make it text").click()
+    expect(displayed).to_have_count(0)
+    page.get_by_role("button", name="Read as equation").click()
+    expect(field).to_have_value(r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}")
+    assert serious_findings(page) == []
+
+    # A picture, and an equation once more, by its key.
+    page.get_by_role("button", name="Make it a picture").click()
+    expect(page.locator(".proof img")).to_have_count(1)
+    page.keyboard.press("Shift+F")
+    expect(field).to_have_value(r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}")
+
+    # A symbol corrected with MathML from elsewhere.
+    field.fill("<math><mi>&tau;</mi><mo>=</mo><msqrt><mi>L</mi></msqrt></math>")
+    expect(page.get_by_role("group", name="Equation in hand")).to_contain_text("τ equals the square root of L")
+    page.keyboard.press("Enter")
+    expect(displayed.locator("msqrt")).to_have_count(1)
+    expect(displayed.locator("mfrac")).to_have_count(0)
+
+    page.get_by_role("link", name="Deliver").click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver as DOCX").click()
+    with zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes())) as delivered:
+        body = etree.fromstring(delivered.read("word/document.xml"))
+    assert ["".join(one.itertext()) for one in body.findall(f".//{MATH}oMath")] == ["A", "τ=L", "L", "g"]

@@ -26,7 +26,7 @@ from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.formulas.candidates import WholeFormula, whole_formula
 from evenquill.core.reading.scanned.formulas.page_formulas import with_equation_words, with_formulas
-from evenquill.core.reading.scanned.formulas.page_signs import page_signs
+from evenquill.core.reading.scanned.formulas.page_signs import X_HEIGHT, page_signs
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.marks import Mark, marks_of, picture_of
 from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, prepared
@@ -52,8 +52,8 @@ MANY_PIECES = 1500
 LETTERS_IN_PIECES = 0.02
 """Share of the pieces that must be letters of words; on the dirtiest pages a tenth is."""
 
-USUAL_X_HEIGHT = 4.7
-"""Points: that of print of 10.5 points, for a part of a page with too few letters to tell."""
+USUAL_SIZE = 10.5
+"""Points: the size of print, for a part of a page with too few letters to tell."""
 
 BLANK_LETTERS = 3
 """Characters up to which a page counts as blank if there is no picture on it."""
@@ -131,16 +131,19 @@ def _is_noise(segments: Segments, lines: Sequence[Line]) -> bool:
     return pieces > MANY_PIECES and letters < LETTERS_IN_PIECES * pieces
 
 
-def formula_of_scan(raster: Raster, preparation: Preparation) -> WholeFormula | None:
-    """The formula that a part of a straight page shows, None where nothing of one is there. Raises LanguageMissing."""
+def formula_of_scan(raster: Raster, preparation: Preparation, size: float = 0.0) -> WholeFormula | None:
+    """The formula that a part of a straight page shows, None where nothing of one is there. Raises LanguageMissing.
+
+    ``size`` is that of the page's text in points, 0 where it is not known: a formula alone tells little of it.
+    """
     segments = apart(raster, preparation)
     if not len(segments.black.pieces.areas):
         return None
-    if not segments.x_height:
-        segments = segments._replace(x_height=USUAL_X_HEIGHT * raster.dpi / 72)
+    if size or not segments.x_height:
+        segments = segments._replace(x_height=X_HEIGHT * (size or USUAL_SIZE) * raster.dpi / 72)
     languages = languages_to_try(preparation.languages)
     read = recognised(segments, segments.black, languages)
-    return whole_formula(page_signs(segments, read, languages))
+    return whole_formula(page_signs(segments, read, languages, whole=True))
 
 
 def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line], list[Type]]:

@@ -48,8 +48,9 @@ def lines_in_region(page: Scan, box: Box, preparation: Preparation, number: int 
     return ReadRegion(evidence, x0 / unit, y0 / unit)
 
 
-def formula_in_region(page: Scan, box: Box, preparation: Preparation) -> WholeFormula | None:
-    """The formula in a region (in points) of a straight page, None where none can be read. Raises LanguageMissing."""
+def formula_in_region(page: Scan, box: Box, preparation: Preparation, size: float = 0.0) -> WholeFormula | None:
+    """The formula in a region (in points) of a straight page, whose text has a ``size`` (in points, 0 for unknown); None where none can be
+    read. Raises LanguageMissing."""
     unit = page.raster.dpi / 72
     height, width = page.raster.pixels.shape[:2]
     x0, y0, x1, y1 = (round(value * unit) for value in box)
@@ -61,7 +62,7 @@ def formula_in_region(page: Scan, box: Box, preparation: Preparation) -> WholeFo
     around = round(FRAME * unit)
     sides = [(around, around), (around, around), (0, 0)][: part.ndim]
     framed = np.pad(part, sides, constant_values=paper)
-    return formula_of_scan(Raster(np.ascontiguousarray(framed), page.raster.dpi), preparation)
+    return formula_of_scan(Raster(np.ascontiguousarray(framed), page.raster.dpi), preparation, size)
 
 
 def text_in_region(page: Scan, box: Box, preparation: Preparation) -> str:

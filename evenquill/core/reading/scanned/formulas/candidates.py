@@ -40,11 +40,16 @@ from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import FITTED
 from evenquill.core.reading.scanned.words import ReadLine
 
-FEATURES = (
+MEASURED = (
     "mean", "least", "symbols", "relation", "structure", "display", "single", "upright", "page_sure", "line_sure", "others", "read",
     "small_page",
 )  # fmt: skip
-"""What is weighed, in this order; ``_features`` says what each is."""
+FEATURES = (*MEASURED, "alone", "strange")
+"""What is weighed, in this order; ``_features`` says what is measured. The last two follow from that: one symbol on a page that has no
+strong formula besides; and how far the share of surely read letters of the page is below READABLE."""
+
+READABLE = 0.45
+"""Share of surely read letters below which a page is in a script or a hand that is not read; pages of formulas have more."""
 
 STRONG = 0.8
 """Mean likelihood of symbols from which a formula that has a relation or a structure tells that the page has formulas."""
@@ -63,7 +68,7 @@ class OtherTree(NamedTuple):
 
 class Candidate(NamedTuple):
     """What may be a formula: its signs, its tree, how likely all of its symbols are right, what else it may be, the likeliest first, and
-    what is weighed (features,)."""
+    what is measured (measured,)."""
 
     formula: Formula
     tree: Node
@@ -115,8 +120,15 @@ def whole_formula(page: PageSigns) -> WholeFormula | None:
 def likelihood(features: NDArray[np.float64]) -> float:
     """How likely a candidate is a formula (0 to 1)."""
     fitted = weights()
-    scaled = (features - np.array(fitted.means)) / np.array(fitted.spreads)
+    scaled = (with_derived(features) - np.array(fitted.means)) / np.array(fitted.spreads)
     return float(1 / (1 + np.exp(-(scaled @ np.array(fitted.weights) + fitted.constant))))
+
+
+def with_derived(measured: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What was measured of a candidate (measured,), with what follows from it (features,)."""
+    by_name = dict(zip(MEASURED, measured, strict=True))
+    alone = by_name["single"] * (by_name["others"] == 0)
+    return np.array([*measured, alone, max(0.0, READABLE - by_name["page_sure"])], np.float64)
 
 
 def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candidate]:

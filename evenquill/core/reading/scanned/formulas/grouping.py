@@ -8,6 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box, union
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, likelihoods
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
@@ -28,6 +29,13 @@ STEMS = frozenset("ιlI1Jj/\\|oO0")
 
 CERTAIN = 0.8
 """Sureness from which a letter or a figure is no part of a sign."""
+
+MATHEMATICAL = (RELATIONS | OPERATIONS | NARY | frozenset("√∂∇∞")) - frozenset("-−·:/†∗∘|⊥")
+SIGN = 0.75
+"""Signs that only mathematics has, and the likelihood of one from which a page is looked at for formulas."""
+
+BEYOND_DOUBT = 0.98
+"""Likelihood of two letters from which they are not looked at as one."""
 
 JOINT = 0.5
 """Likelihood from which pieces are one sign."""
@@ -76,8 +84,14 @@ class _Part(NamedTuple):
     box: Box
 
 
-def symbols_among(pieces: Pieces, members: Sequence[int], even: Pixels, x_height: float) -> SeenSymbols:
-    """The symbols that the pieces ``members`` are; ``x_height`` is that of the page's text in pixels."""
+def symbols_among(
+    pieces: Pieces, members: Sequence[int], even: Pixels, x_height: float, *, whole: bool = False
+) -> SeenSymbols:
+    """The symbols that the pieces ``members`` are; ``x_height`` is that of the page's text in pixels.
+
+    There are none where no sign is among them that only mathematics has, unless they are the ``whole`` of what is looked at: then they
+    are looked at no more closely.
+    """
     wholes = [_Part((piece,), Box(*(float(value) for value in pieces.boxes[piece]))) for piece in members]
     roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
     signs = _recognised(pieces, [sign for sign, _ in roots], even)
@@ -90,9 +104,18 @@ def symbols_among(pieces: Pieces, members: Sequence[int], even: Pixels, x_height
     rest = _recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
     seen = [*(sign for sign, _ in found), *(_as_tall_fence(one, pieces, x_height) for one in rest)]
     bars = [bar for _, bar in found]
-    for _ in range(2):
-        seen = _with_stacked(pieces, seen, even, x_height)
+    seen = _with_stacked(pieces, seen, even, x_height)
+    if not (whole or any(map(_is_mathematical, seen))):
+        return SeenSymbols([], [])
+    seen = _with_stacked(pieces, seen, even, x_height)
     return SeenSymbols(list(_with_cuts(pieces, seen, even, x_height)), bars)
+
+
+def _is_mathematical(one: Seen) -> bool:
+    """Whether a symbol is surely a sign of mathematics; minus signs, points and slashes are in all texts."""
+    is_a = card().classes[one.best]
+    sign = is_a.text in MATHEMATICAL or (is_a.text.isalpha() and not is_a.text.isascii())
+    return sign and float(one.likelihood.max()) > SIGN
 
 
 def _recognised(pieces: Pieces, parts: Sequence[_Part], even: Pixels) -> list[Seen]:
@@ -165,6 +188,8 @@ def _stacked(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]
                 break
             whole = union((one, other))
             if max(whole.height, whole.width) > TALLEST_SIGN * x_height:
+                continue
+            if all(_is_whole(each) and float(each.likelihood.max()) > BEYOND_DOUBT for each in (seen[i], seen[j])):
                 continue
             over = one.overlap_x(other) > STACKED * min(one.width, other.width)
             beside = one.overlap_y(other) > 0.5 * min(one.height, other.height)

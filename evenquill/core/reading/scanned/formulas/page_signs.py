@@ -46,8 +46,13 @@ class PageSigns(NamedTuple):
     sure: list[list[int]]
 
 
-def page_signs(segments: Segments, lines: Sequence[ReadLine], languages: Sequence[str]) -> PageSigns:
-    """The signs of a page's black ink, of which ``lines`` were read in ``languages``; coordinates are points."""
+def page_signs(
+    segments: Segments, lines: Sequence[ReadLine], languages: Sequence[str], *, whole: bool = False
+) -> PageSigns:
+    """The signs of a page's black ink, of which ``lines`` were read in ``languages``; coordinates are points.
+
+    There are no symbols where nothing is mathematical, unless the picture is known to be the ``whole`` of a formula.
+    """
     unit = segments.raster.dpi / 72
     if not segments.x_height:
         return PageSigns([], [], [], [], [[] for _ in lines])
@@ -55,10 +60,10 @@ def page_signs(segments: Segments, lines: Sequence[ReadLine], languages: Sequenc
     sure = sure_words(lines, languages)
     loose = loose_pieces(segments, lines, sure)
     fences = fences_at_rules(segments, loose)
-    found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height)
-    whole = with_names(placed([*found.symbols, *fences.fences], em))
-    whole = with_words_of_slanted_text(with_dots_over(whole, em), lines, sure, segments, languages)
-    symbols, bars = parted_bars(whole, em)
+    found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height, whole=whole)
+    read = with_dots_over(with_names(placed([*found.symbols, *fences.fences], em)), em)
+    read = with_words_of_slanted_text(read, lines, sure, segments, languages)
+    symbols, bars = parted_bars(read, em)
     bars += [*found.bars, *segments.rules.level]
     entries: list[tuple[int, float, Sign, Placed | None, tuple[int, int, int] | None]] = []
     for n, line in enumerate(lines):

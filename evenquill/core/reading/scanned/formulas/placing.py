@@ -81,6 +81,9 @@ GROWTH = 0.8
 FACTORS = (0.72, 0.8, 0.9, 1.0, 1.1, 1.22)
 """Sizes of the text of formulas over that which the page's x-height tells: x-heights are 0.4 to 0.5 ems, pages have several sizes."""
 
+MEASURED = 60
+"""Symbols by which the size of the text is told, at most."""
+
 SAME_LINE = 0.13
 """Ems between baselines of symbols beside each other that are on one line."""
 
@@ -110,12 +113,8 @@ class _State(NamedTuple):
 
 def placed(seen: Sequence[Seen], em: float) -> list[Placed]:
     """The symbols with their classes and places; ``em`` is the size of the page's text in pixels."""
-    em, states = max(
-        ((em * factor, [_states(one, em * factor) for one in seen]) for factor in FACTORS),
-        key=lambda option: (
-            sum(max(state.score for state in options) for options in option[1]) - abs(option[0] - em) / em
-        ),
-    )
+    em *= _factor(seen, em)
+    states = [_states(one, em) for one in seen]
     bounds = _bounds(seen, em)
     states = [_as_bound(options, em) if n in bounds else options for n, options in enumerate(states)]
     chosen = [max(options, key=lambda state: state.score) for options in states]
@@ -136,6 +135,21 @@ def placed(seen: Sequence[Seen], em: float) -> list[Placed]:
         for n, (one, state, options) in enumerate(zip(seen, chosen, states, strict=True))
     ]
     return _levelled(found, beside)
+
+
+def _factor(seen: Sequence[Seen], em: float) -> float:
+    """The size of the text of formulas over that which the page's x-height tells, by the heights of the symbols that are surest."""
+    telling = sorted(
+        (one for one in seen if card().classes[one.best].fixed and card().classes[one.best].height > LETTER),
+        key=lambda one: -float(one.likelihood.max()),
+    )[:MEASURED]
+    if not telling:
+        return 1.0
+    fits = {
+        factor: sum(max(state.score for state in _states(one, em * factor)) for one in telling) - abs(factor - 1.0)
+        for factor in FACTORS
+    }
+    return max(fits, key=lambda factor: fits[factor])
 
 
 def _decided(one: Seen, state: _State, options: Sequence[_State], beside: Sequence[_State], em: float) -> Placed:
