@@ -26,8 +26,8 @@ IN_PROSE = re.compile(r"[^\W_].*[^\W_].*")
 FIGURES = re.compile(r"[(\[+\-−–]?[\d.,:%/]+[)\]%]?[.,;:]?")
 """A number, maybe with its sign or in brackets."""
 
-CELLS, SAME_ROW = 3, 0.4
-"""Words of a row of figures, at least, and x-heights between the middles of lines of one row."""
+CELLS, SAME_ROW, SURE_IN_ROW = 3, 0.4, 0.5
+"""Words of a row of figures, at least; x-heights between the middles of lines of one row; and confidence of a figure in it, at least."""
 
 OF_FORMULAS = re.compile(r"[=+<>^_{}\\|~*]|^[^\W\d_]{1,2}\d|\d[^\W\d_]$|(?<![^\W\d_])[^\W\d_][(\[]")
 """What no word of text has inside."""
@@ -73,11 +73,9 @@ def _rows_of_figures(lines: Sequence[ReadLine], languages: Sequence[str]) -> set
 
 
 def _is_cell(word: ReadWord, languages: Sequence[str]) -> bool:
-    if word.confidence <= SURE:
-        return False
-    return bool(FIGURES.fullmatch(word.text)) or (
-        bool(WORD.fullmatch(word.text)) and _is_known(word.text, KNOWN, languages)
-    )
+    if FIGURES.fullmatch(word.text):
+        return word.confidence > SURE_IN_ROW
+    return word.confidence > SURE and bool(WORD.fullmatch(word.text)) and _is_known(word.text, KNOWN, languages)
 
 
 def _sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
