@@ -159,7 +159,7 @@ def _signing_in(browser: Browser, address: str, folder: Path) -> None:
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(12)
+    expect(page.get_by_role("article")).to_have_count(13)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
         state="detached", timeout=150_000
     )

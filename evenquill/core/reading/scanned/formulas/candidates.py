@@ -35,6 +35,7 @@ from evenquill.core.reading.formulas.quantities import with_quantities
 from evenquill.core.reading.formulas.segments import Sign
 from evenquill.core.reading.formulas.structure import tree_of
 from evenquill.core.reading.formulas.within_lines import is_telling
+from evenquill.core.reading.scanned.formulas.dots_over import DOTS
 from evenquill.core.reading.scanned.formulas.page_signs import PageSigns
 from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import FITTED
@@ -169,19 +170,18 @@ def _all_right(symbols: Sequence[Placed]) -> float:
 
 
 def _others(formula: Formula, tree: Node, signs: Sequence[Sign], page: PageSigns) -> tuple[OtherTree, ...]:
-    """What a formula is with the symbols that are least sure as what comes next for them, one at a time."""
-    doubtful = [
-        (n, one)
-        for n in formula.signs
-        if (one := page.symbols[n]) is not None and one.other is not None and one.share < DOUBTFUL
-    ]
+    """What a formula is with the symbols that are least sure as what comes next for them, one at a time; a dot may be dirt."""
+    doubtful = [(n, one) for n in formula.signs if (one := page.symbols[n]) is not None and one.share < DOUBTFUL]
     out: list[OtherTree] = []
     for n, one in sorted(doubtful, key=lambda pair: pair[1].share)[:MOST_OTHERS]:
-        assert one.other is not None
-        part = signs[n].part._replace(text=one.other.text, form=one.other.form)
-        parts = [part if k == n else signs[k].part for k in formula.signs]
+        rest = {k: signs[k].part for k in formula.signs}
+        if one.is_a.text in DOTS and len(rest) > 1:
+            del rest[n]
+        elif one.other is not None:
+            rest[n] = rest[n]._replace(text=one.other.text, form=one.other.form)
+        parts = list(rest.values())
         other = tree_of([_quantity(each) for each in parts] if formula.display else parts, formula.bars)
-        if other != tree and not problem_of(other):
+        if other != tree and not problem_of(other) and other not in [one.tree for one in out]:
             out.append(OtherTree(other, 1 - one.share))
     return tuple(sorted(out, key=lambda other: -other.share))
 
