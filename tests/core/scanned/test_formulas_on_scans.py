@@ -162,3 +162,11 @@ def test_symbols_are_recognised_in_any_number_at_once():
         found = likelihoods([picture] * count)
         assert found.shape == (count, len(card().classes))
         assert all(card().classes[int(one.argmax())].text == "+" for one in found)
+
+
+def test_a_page_full_of_dirt_has_no_formulas(read_paper):
+    random = np.random.default_rng(3)
+    page = np.full((400, 300, 3), 245, np.uint8)
+    for x, y in zip(random.integers(10, 290, 900), random.integers(10, 390, 900), strict=True):
+        cv2.circle(page, (int(x), int(y)), int(random.integers(1, 4)), (30, 30, 30), -1)
+    assert read_paper(page, dpi=72).equations == ()

@@ -41,9 +41,15 @@ KNOWN, KNOWN_SHORT = 3.3, 4.8
 SMALLEST = 0.3
 """Area of a piece over that of a dot of the text, below which it is dirt."""
 
-DOT, REACH, REACH_UP = 0.6, 1.3, 0.55
-"""X-heights: the size of a piece that may be a dot, how far what belongs to a formula may be from the rest of it, and how far a dot may be
-above its letter."""
+TALLEST = 20.0
+"""X-heights of a piece of a formula, at most: fences around many lines."""
+
+DOT, REACH, REACH_DOWN, OVER, REACH_UP = 0.6, 1.3, 0.5, 0.15, 0.55
+"""X-heights: the size of a piece that may be a dot; how far what belongs to a formula may be beside and below the rest of it; and how far a
+dot may be beside its letter and above it."""
+
+MOST, AT_ONCE = 3000, 1000
+"""Loose pieces from which a page is no page of text, and pieces that are compared with them at once."""
 
 
 def sure_words(lines: Sequence[ReadLine], languages: Sequence[str]) -> list[list[int]]:
@@ -105,9 +111,10 @@ def _is_known(text: str, least: float, languages: Sequence[str]) -> bool:
 
 
 def loose_pieces(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[Sequence[int]]) -> list[int]:
-    """The pieces of ink that are in no word that was read surely (``sure``: by their places, for each line)."""
+    """The pieces of ink that are in no word that was read surely (``sure``: by their places, for each line); none where there are so many
+    that the page is no page of text."""
     pieces = segments.black.pieces
-    out = [int(piece) for piece in segments.black.large if pieces.heights[piece] < 20 * segments.x_height]
+    out = [int(piece) for piece in segments.black.large if pieces.heights[piece] < TALLEST * segments.x_height]
     least = SMALLEST * max(segments.stroke, 1.0) ** 2
     for line, words in zip(lines, sure, strict=True):
         spans = [(line.words[n].x0 - 1, line.words[n].x1 + 1) for n in words]
@@ -116,28 +123,39 @@ def loose_pieces(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[S
             if pieces.areas[piece] >= least and not any(low <= middle <= high for low, high in spans):
                 out.append(int(piece))
     loose = np.array(sorted(set(out)), np.int64)
-    return [*map(int, loose), *map(int, _left_over(segments, lines, loose))]
+    if len(loose) > MOST:
+        return []
+    return [*map(int, loose), *map(int, _left_over(segments, lines, loose)[:MOST])]
 
 
 def _left_over(segments: Segments, lines: Sequence[ReadLine], loose: NDArray[np.int64]) -> NDArray[np.int64]:
     """The pieces in no line that lie close to loose ones: bars, dots of scripts as small as dirt, bounds."""
     pieces, x_height = segments.black.pieces, segments.x_height
-    free = (pieces.areas >= 2) & (pieces.heights < 20 * x_height)
+    free = (pieces.areas >= 2) & (pieces.heights < TALLEST * x_height)
     for line in lines:
         free[line.line.pieces] = False
     free[segments.black.large] = False
-    small = np.maximum(pieces.heights, pieces.widths) < DOT * x_height
-    least = SMALLEST * max(segments.stroke, 1.0) ** 2
     rest = np.flatnonzero(free)
     if not len(rest) or not len(loose):
         return rest[:0]
-    one, other = pieces.boxes[rest].astype(np.float64), pieces.boxes[loose].astype(np.float64)
-    across = np.maximum(one[:, None, 0] - other[None, :, 2], other[None, :, 0] - one[:, None, 2])
-    down = np.maximum(one[:, None, 1] - other[None, :, 3], other[None, :, 1] - one[:, None, 3])
-    over = (
-        (across < 0.15 * x_height)
-        & (other[None, :, 1] - one[:, None, 3] > -0.1 * x_height)
-        & (down < REACH_UP * x_height)
-    )
-    beside = (across < REACH * x_height) & (down < 0.5 * x_height) & (pieces.areas[rest] >= least)[:, None]
-    return np.asarray(rest[np.where(small[rest], (over | beside).any(axis=1), beside.any(axis=1))], np.int64)
+    least = SMALLEST * max(segments.stroke, 1.0) ** 2
+    others = pieces.boxes[loose].astype(np.float64)
+    near = [
+        _are_near(pieces.boxes[own].astype(np.float64), pieces.areas[own] >= least, others, x_height)
+        for own in np.array_split(rest, len(rest) // AT_ONCE + 1)
+    ]
+    return np.asarray(rest[np.concatenate(near)], np.int64)
+
+
+def _are_near(
+    boxes: NDArray[np.float64], large: NDArray[np.bool_], others: NDArray[np.float64], x_height: float
+) -> NDArray[np.bool_]:
+    """Which pieces (boxes (n, 4)) lie beside one of the others (boxes (m, 4)); those that are not ``large`` (n,), right over one."""
+    left, top, right, bottom = (boxes[:, None, k] for k in range(4))
+    across = np.maximum(left - others[None, :, 2], others[None, :, 0] - right)
+    down = np.maximum(top - others[None, :, 3], others[None, :, 1] - bottom)
+    clear = others[None, :, 1] - bottom > -0.1 * x_height
+    over = ((across < OVER * x_height) & clear & (down < REACH_UP * x_height)).any(axis=1)
+    beside = ((across < REACH * x_height) & (down < REACH_DOWN * x_height)).any(axis=1) & large
+    small = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]) < DOT * x_height
+    return np.asarray(beside | (over & small), np.bool_)
