@@ -17,6 +17,7 @@ from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import serious_findings
 
+DEMO_DOCUMENTS = 13
 SOURCE = """= North Pier
 The float was found hard against the guide wire.
 
@@ -313,8 +314,8 @@ def test_hundreds_of_pages_stay_few_rows_in_the_window(page, application, drop, 
 def test_first_use_explains_itself_and_the_demo_documents_are_there(page, demo):
     page.goto(demo.address)
     expect(page.get_by_text("Drop PDFs, scans and photos anywhere on this page")).to_be_visible()
-    expect(page.get_by_role("article")).to_have_count(12)
-    expect(page.locator(".state")).to_have_text(["to correct"] * 12, timeout=150_000)
+    expect(page.get_by_role("article")).to_have_count(DEMO_DOCUMENTS)
+    expect(page.locator(".state")).to_have_text(["to correct"] * DEMO_DOCUMENTS, timeout=150_000)
     open_desk(page, "Notice to mariners 14.pdf")
     expect(page.locator("footer .saved")).to_contain_text("All saved")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
@@ -325,7 +326,7 @@ def test_every_view_is_open_to_everybody_and_fits(page, demo, width):
     page.set_viewport_size({"width": width, "height": 800})
     page.goto(demo.address)
     page.get_by_role("article").first.wait_for()
-    expect(page.locator(".state")).to_have_text(["to correct"] * 12, timeout=150_000)
+    expect(page.locator(".state")).to_have_text(["to correct"] * DEMO_DOCUMENTS, timeout=150_000)
     assert serious_findings(page) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     open_desk(page, "North Pier gauge, inspection report.pdf")
@@ -348,7 +349,7 @@ def test_a_document_that_is_gone_says_so(page, demo):
     page.goto(demo.address + "#/desk/nobody")
     expect(page.get_by_text("That is no longer there")).to_be_visible()
     page.get_by_role("link", name="To the in-tray").click()
-    expect(page.get_by_role("article")).to_have_count(12)
+    expect(page.get_by_role("article")).to_have_count(DEMO_DOCUMENTS)
 
 
 def test_reading_can_be_watched_stopped_and_gone_on_with(page, application, drop, typeset):
