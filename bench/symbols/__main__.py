@@ -109,8 +109,8 @@ def judge() -> None:
 def main() -> None:
     parser = argparse.ArgumentParser(prog="symbols", description=__doc__)
     parser.add_argument("what", choices=("train", "judge"))
-    parser.add_argument("--sheets", type=int, default=900)
-    parser.add_argument("--epochs", type=int, default=8)
+    parser.add_argument("--sheets", type=int, default=600)
+    parser.add_argument("--epochs", type=int, default=6)
     parser.add_argument("--seed", type=int, default=17)
     parser.add_argument("--out", type=Path, default=NETWORK.parent)
     given = parser.parse_args()
