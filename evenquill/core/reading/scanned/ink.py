@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.model import Box
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 
 WINDOW = 0.12
@@ -41,6 +42,10 @@ class Pieces(NamedTuple):
         chosen = np.zeros(len(self.areas) + 1, np.uint8)
         chosen[members + 1] = 1
         return np.asarray(chosen[self.labels[y0:y1, x0:x1]], np.uint8)
+
+    def box(self, piece: int) -> Box:
+        """The box of a piece in pixels."""
+        return Box(*(float(value) for value in self.boxes[piece]))
 
     @property
     def widths(self) -> NDArray[np.int32]:

@@ -133,8 +133,7 @@ def _parts(layer: Layer, lines: Sequence[ReadLine]) -> list[_Part]:
         _Part(Box(line.line.x0, line.line.y0, line.line.x1, line.line.y1), line.line.pieces, line) for line in lines
     ]
     for piece in layer.large:
-        x0, y0, x1, y1 = (float(v) for v in layer.pieces.boxes[piece])
-        parts.append(_Part(Box(x0, y0, x1, y1), np.array([piece], np.int64), None))
+        parts.append(_Part(layer.pieces.box(piece), np.array([piece], np.int64), None))
     return parts
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.formulas.placing import Placed
-from evenquill.core.reading.scanned.formulas.symbols import NOTHING, SymbolClass, card
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, SymbolClass, card, number_of
 
 NEAR = 0.3
 """Ems between a letter and a dot over it."""
@@ -34,11 +34,10 @@ def with_dots_over(symbols: Sequence[Placed], em: float) -> list[Placed]:
             dotted.add(id(under))
         else:
             out.append(one._replace(is_a=OVER, size=em, baseline=one.seen.box.y1 + OVER.bottom * em))
-    return [one._replace(is_a=_letter_i()) if id(one) in dotted else one for one in out]
-
-
-def _letter_i() -> SymbolClass:
-    return next(one for one in card().classes if one.text == "i" and one.form is Letterform.ITALIC)
+    return [
+        one._replace(is_a=card().classes[number_of("i", Letterform.ITALIC)]) if id(one) in dotted else one
+        for one in out
+    ]
 
 
 def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:

@@ -23,7 +23,7 @@ class FencesAtRules(NamedTuple):
 
 def fences_at_rules(segments: Segments, loose: Sequence[int]) -> FencesAtRules:
     """The fences at upright rules that stand close beside loose pieces of ink."""
-    boxes = {piece: Box(*(float(value) for value in segments.black.pieces.boxes[piece])) for piece in loose}
+    boxes = {piece: segments.black.pieces.box(piece) for piece in loose}
     found: list[Box] = []
     fences: list[Seen] = []
     for rule in segments.rules.upright:

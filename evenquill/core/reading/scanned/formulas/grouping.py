@@ -8,9 +8,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box, union
-from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, likelihoods
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, is_mathematical, likelihoods
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
@@ -30,9 +29,11 @@ STEMS = frozenset("ιlI1Jj/\\|oO0")
 CERTAIN = 0.8
 """Sureness from which a letter or a figure is no part of a sign."""
 
-MATHEMATICAL = (RELATIONS | OPERATIONS | NARY | frozenset("√∂∇∞")) - frozenset("-−·:/†∗∘|⊥")
+IN_TEXT_TOO = frozenset("−∘|⊥{}∅∀∃")
+"""Signs that are met outside of mathematics, or that ink of other kinds is taken for."""
+
 SIGN = 0.75
-"""Signs that only mathematics has, and the likelihood of one from which a page is looked at for formulas."""
+"""Likelihood of a sign that only mathematics has from which a page is looked at for formulas."""
 
 BEYOND_DOUBT = 0.98
 """Likelihood of two letters from which they are not looked at as one."""
@@ -49,9 +50,6 @@ x-heights between them, at most."""
 
 BROAD = 0.9
 """X-heights from which a symbol may be two that touch."""
-
-FLAT, SHORTEST_BAR = 0.34, 0.45
-"""Height over width of a bar, at most, and its x-heights, at least."""
 
 TOP_STROKE, HOOK, ROOT = 0.18, 0.12, 0.5
 """The bar of a root: its thickness over the height of the sign, at most, and how much of the sign's width it takes up, at least; and the
@@ -92,7 +90,7 @@ def symbols_among(
     There are none where no sign is among them that only mathematics has, unless they are the ``whole`` of what is looked at: then they
     are looked at no more closely.
     """
-    wholes = [_Part((piece,), Box(*(float(value) for value in pieces.boxes[piece]))) for piece in members]
+    wholes = [_Part((piece,), pieces.box(piece)) for piece in members]
     roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
     signs = _recognised(pieces, [sign for sign, _ in roots], even)
     found = [
@@ -104,18 +102,18 @@ def symbols_among(
     rest = _recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
     seen = [*(sign for sign, _ in found), *(_as_tall_fence(one, pieces, x_height) for one in rest)]
     bars = [bar for _, bar in found]
-    seen = _with_stacked(pieces, seen, even, x_height)
-    if not (whole or any(map(_is_mathematical, seen))):
+    seen = _with_joined(pieces, seen, even, x_height)
+    if not (whole or any(map(_tells_of_formulas, seen))):
         return SeenSymbols([], [])
-    seen = _with_stacked(pieces, seen, even, x_height)
+    seen = _with_joined(pieces, seen, even, x_height)
     return SeenSymbols(list(_with_cuts(pieces, seen, even, x_height)), bars)
 
 
-def _is_mathematical(one: Seen) -> bool:
-    """Whether a symbol is surely a sign of mathematics; minus signs, points and slashes are in all texts."""
+def _tells_of_formulas(one: Seen) -> bool:
+    """Whether a symbol is surely a sign of mathematics; letters of the alphabet, however drawn, are in all texts."""
     is_a = card().classes[one.best]
-    sign = is_a.text in MATHEMATICAL or (is_a.text.isalpha() and not is_a.text.isascii())
-    return sign and float(one.likelihood.max()) > SIGN
+    letter = is_a.text.isalpha() and is_a.text.isascii()
+    return is_mathematical(is_a) and not letter and is_a.text not in IN_TEXT_TOO and one.likelihood.max() > SIGN
 
 
 def _recognised(pieces: Pieces, parts: Sequence[_Part], even: Pixels) -> list[Seen]:
@@ -154,22 +152,22 @@ def _root_of(pieces: Pieces, part: _Part) -> tuple[_Part, Box] | None:
     return sign, Box(x0 + start, y0, x1, y0 + bottom)
 
 
-def _with_stacked(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
-    """The symbols with those put together that lie above each other and are one sign."""
-    pairs = list(_stacked(seen, x_height))
+def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
+    """The symbols with pairs put together that are one: pieces of a sign above each other, and halves of a broken letter."""
+    pairs = list(_pairs(seen, x_height))
     parts = [_Part((*seen[i].pieces, *seen[j].pieces), union((seen[i].box, seen[j].box))) for i, j in pairs]
     joint = _recognised(pieces, parts, even)
     classes = card().classes
-    several = np.array([one.text in SEVERAL and bool(one.text) for one in classes])
+    is_several = [one.text in SEVERAL for one in classes]
     gone: set[int] = set()
     out: list[Seen] = []
     for n in sorted(range(len(pairs)), key=lambda n: -float(joint[n].likelihood.max())):
         i, j = pairs[n]
         sure = float(joint[n].likelihood.max())
         apart = min(_sureness(seen[i]), _sureness(seen[j]))
-        one_sign = several[joint[n].best] and sure > JOINT and not any(_is_whole(seen[k]) for k in (i, j))
+        one_sign = is_several[joint[n].best] and sure > JOINT and not any(_is_whole(seen[k]) for k in (i, j))
         enough = BROKEN if apart < CUT_BELOW else BROKEN_THOUGH_SURE
-        broken = sure > enough and not several[joint[n].best] and classes[joint[n].best].text != NOTHING
+        broken = sure > enough and not is_several[joint[n].best] and classes[joint[n].best].text != NOTHING
         if i in gone or j in gone or not (one_sign or broken):
             continue
         gone |= {i, j}
@@ -177,8 +175,8 @@ def _with_stacked(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: floa
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
 
 
-def _stacked(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
-    """Pairs of symbols that lie close above each other, by their places."""
+def _pairs(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
+    """Pairs of symbols, by their places, that lie close above each other, or beside each other and all but touch."""
     order = sorted(range(len(seen)), key=lambda n: seen[n].box.x0)
     for k, i in enumerate(order):
         one = seen[i].box
@@ -240,7 +238,10 @@ def _halves(pieces: Pieces, one: Seen) -> Iterator[list[_Part]]:
             if not part.any():
                 break
             rows, across = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
-            box = Box(x0 + start + across[0], y0 + rows[0], x0 + start + across[-1] + 1, y0 + rows[-1] + 1)
+            left = x0 + start
+            box = Box(
+                *(float(value) for value in (left + across[0], y0 + rows[0], left + across[-1] + 1, y0 + rows[-1] + 1))
+            )
             halves.append(_Part(one.pieces, box))
         if len(halves) == 2:
             yield halves

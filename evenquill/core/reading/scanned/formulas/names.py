@@ -10,7 +10,7 @@ import numpy as np
 from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.formulas.placing import Placed
-from evenquill.core.reading.scanned.formulas.symbols import SymbolClass, card
+from evenquill.core.reading.scanned.formulas.symbols import card, number_of
 
 CLOSE = 0.2
 """Ems between letters of a name."""
@@ -73,7 +73,7 @@ def with_names(symbols: Sequence[Placed]) -> list[Placed]:
 
 def _spelt(name: str, symbols: Sequence[Placed]) -> list[Placed]:
     """The symbols as the letters of a name, on one baseline and of one size."""
-    letters = [_upright(letter) for letter in name]
+    letters = [card().classes[number_of(letter)] for letter in name]
     baseline = float(
         np.median([one.seen.box.y1 + is_a.bottom * one.size for one, is_a in zip(symbols, letters, strict=True)])
     )
@@ -117,8 +117,3 @@ def _places(letter: str) -> tuple[int, ...]:
         for n, one in enumerate(card().classes)
         if one.text and one.text in alike and one.form is not Letterform.ITALIC
     )
-
-
-@cache
-def _upright(letter: str) -> SymbolClass:
-    return next(one for one in card().classes if one.text == letter and one.form is Letterform.UPRIGHT)

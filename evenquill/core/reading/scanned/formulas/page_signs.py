@@ -7,7 +7,6 @@ from typing import NamedTuple
 
 import numpy as np
 
-from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.parts import SMALLER, Part
@@ -20,7 +19,7 @@ from evenquill.core.reading.scanned.formulas.loose import PROSE_WORDS, loose_pie
 from evenquill.core.reading.scanned.formulas.names import with_names
 from evenquill.core.reading.scanned.formulas.placing import Placed, placed
 from evenquill.core.reading.scanned.formulas.slanted_text import with_words_of_slanted_text
-from evenquill.core.reading.scanned.formulas.symbols import NOTHING
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, TEXT_FORMS, is_mathematical
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.scanned.words import ReadLine
 
@@ -46,6 +45,15 @@ class PageSigns(NamedTuple):
     sure: list[list[int]]
 
 
+class _Entry(NamedTuple):
+    """A sign with the line that it is in (by its place) and what it comes from: a symbol, or a letter of a word."""
+
+    line: int
+    sign: Sign
+    symbol: Placed | None
+    letter: tuple[int, int, int] | None
+
+
 def page_signs(
     segments: Segments, lines: Sequence[ReadLine], languages: Sequence[str], *, whole: bool = False
 ) -> PageSigns:
@@ -65,23 +73,31 @@ def page_signs(
     read = with_words_of_slanted_text(read, lines, sure, segments, languages)
     symbols, bars = parted_bars(read, em)
     bars += [*found.bars, *segments.rules.level]
-    entries: list[tuple[int, float, Sign, Placed | None, tuple[int, int, int] | None]] = []
+    entries: list[_Entry] = []
     for n, line in enumerate(lines):
         text = len(sure[n]) >= PROSE_WORDS
         for word in sure[n]:
             size, baseline = (None, None) if text else _measured(line, word, segments, em)
-            entries += [
-                (n, sign.x0, sign, None, (n, word, k)) for k, sign in _letters(line, word, unit, size, baseline)
-            ]
+            entries += [_Entry(n, sign, None, (n, word, k)) for k, sign in _letters(line, word, unit, size, baseline)]
     line_of = {int(piece): n for n, line in enumerate(lines) for piece in line.line.pieces}
     for symbol in symbols:
         if symbol.is_a.text != NOTHING and not is_dirt(symbol, symbols, em):
             sign = _sign(symbol, unit)
             owner = line_of.get(symbol.seen.pieces[0], len(lines)) if symbol.seen.pieces else len(lines)
-            entries.append((owner, sign.x0, sign, symbol, None))
-    entries.sort(key=lambda entry: entry[:2])
-    points = [Box(*(float(value) / unit for value in bar)) for bar in bars]
-    return PageSigns([e[2] for e in entries], [e[3] for e in entries], [e[4] for e in entries], points, sure)
+            entries.append(_Entry(owner, sign, symbol, None))
+    entries.sort(key=lambda entry: (entry.line, entry.sign.x0))
+    return PageSigns(
+        [entry.sign for entry in entries],
+        [entry.symbol for entry in entries],
+        [entry.letter for entry in entries],
+        [_points(bar, unit) for bar in bars],
+        sure,
+    )
+
+
+def _points(box: Box, unit: float) -> Box:
+    """A box of pixels in points; as plain numbers, since numpy's comparisons are no booleans of Python's."""
+    return Box(*(float(value) / unit for value in box))
 
 
 def _measured(line: ReadLine, place: int, segments: Segments, em: float) -> tuple[float, float]:
@@ -115,12 +131,11 @@ def _letters(
 
 
 def _sign(symbol: Placed, unit: float) -> Sign:
-    box = Box(*(float(value) / unit for value in symbol.seen.box))
+    box = _points(symbol.seen.box, unit)
     text, form = symbol.is_a.text, symbol.is_a.form
-    of_text = text.isascii() and text.isalnum() and form in (Letterform.UPRIGHT, Letterform.ITALIC, Letterform.BOLD)
+    of_text = text.isascii() and text.isalnum() and form in TEXT_FORMS
     size = symbol.size / unit
     part = Part(box, symbol.baseline / unit, size, text, form, words=of_text or text in ",.;:!?()[]-")
-    special = (text.isalpha() and not of_text) or text in NARY or text in RELATIONS | OPERATIONS or text in "√∂∇∞∅∀∃{}"
-    clear = symbol.likelihood > CLEAR
     pen = BEARING * size
-    return Sign(part, special and clear and text not in ":/∗·-†", box.x0 - pen, box.x1 + pen)
+    mathematical = is_mathematical(symbol.is_a) and symbol.likelihood > CLEAR
+    return Sign(part, mathematical, box.x0 - pen, box.x1 + pen)

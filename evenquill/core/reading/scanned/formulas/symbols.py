@@ -12,6 +12,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.equations.signs import NARY, OPERATIONS, RELATIONS
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.raster import Pixels
 
@@ -29,6 +30,13 @@ BATCH = 512
 
 NOTHING = ""
 """The text of the class for ink that is no symbol: parts of one, several that touch."""
+
+
+TEXT_FORMS = (Letterform.UPRIGHT, Letterform.ITALIC, Letterform.BOLD)
+"""Forms of letters that text has, too."""
+
+MATHEMATICAL = (NARY | RELATIONS | OPERATIONS | frozenset("√∂∇∞∅∀∃{}")) - frozenset(":/∗·-†")
+"""Signs that only mathematics has."""
 
 
 class SymbolClass(NamedTuple):
@@ -68,6 +76,18 @@ class Choice(NamedTuple):
 def card() -> Card:
     """The card of the network that ships."""
     return msgspec.json.decode(CARD.read_bytes(), type=Card)
+
+
+@cache
+def number_of(text: str, form: Letterform = Letterform.UPRIGHT) -> int:
+    """The place on the card of the class of a symbol. Raises StopIteration for a symbol that is none of them."""
+    return next(n for n, one in enumerate(card().classes) if (one.text, one.form) == (text, form))
+
+
+def is_mathematical(is_a: SymbolClass) -> bool:
+    """Whether only mathematics has a symbol; stops, dashes and strokes are in all texts."""
+    of_text = is_a.text.isascii() and is_a.text.isalnum() and is_a.form in TEXT_FORMS
+    return (is_a.text.isalpha() and not of_text) or is_a.text in MATHEMATICAL
 
 
 @cache

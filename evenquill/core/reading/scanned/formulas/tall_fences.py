@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model import Box
-from evenquill.core.reading.scanned.formulas.symbols import card
+from evenquill.core.reading.scanned.formulas.symbols import card, number_of
 from evenquill.core.reading.scanned.raster import Pixels
 
 TALL, THIN = 3.4, 0.3
@@ -67,9 +67,9 @@ def _middle(own: NDArray[np.uint8], share: float) -> float | None:
 
 def as_fence(text: str) -> NDArray[np.float32]:
     """How likely each class is for a fence that was told by its outline."""
-    classes = card().classes
-    out = np.full(len(classes), (1 - SURE) / (len(classes) - 1), np.float32)
-    out[next(n for n, one in enumerate(classes) if one.text == text)] = SURE
+    count = len(card().classes)
+    out = np.full(count, (1 - SURE) / (count - 1), np.float32)
+    out[number_of(text)] = SURE
     return out
 
 
