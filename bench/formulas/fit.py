@@ -56,9 +56,9 @@ SCAN_DPI = 200.0
 
 
 class Sample(NamedTuple):
-    """Features of a candidate, whether it is a formula, and the document that it comes from."""
+    """What was measured of a candidate, whether it is a formula, and the document that it comes from."""
 
-    features: NDArray[np.float64]
+    measured: NDArray[np.float64]
     is_one: bool
     document: str
 
@@ -89,7 +89,7 @@ def of_formulas(case: Case) -> Found:
             for one in candidates_on(Raster(scanned_page(case, path, number), case.dpi)):
                 best = min(Levenshtein.normalized_distance(canonical(one.tree), text) for text in wanted)
                 if best <= ALIKE:
-                    samples.append(Sample(one.features, True, f"{case.way} {case.scan} {case.dpi} {case.displays[0]}"))
+                    samples.append(Sample(one.measured, True, f"{case.way} {case.scan} {case.dpi} {case.displays[0]}"))
     return Found(samples, pages)
 
 
@@ -99,7 +99,7 @@ def of_others(path: Path) -> Found:
     samples: list[Sample] = []
     for page in document:
         pixels = np.asarray(page.render(scale=SCAN_DPI / 72).to_pil().convert("RGB"))
-        samples += [Sample(one.features, False, path.parent.name) for one in candidates_on(Raster(pixels, SCAN_DPI))]
+        samples += [Sample(one.measured, False, path.parent.name) for one in candidates_on(Raster(pixels, SCAN_DPI))]
     pages = len(document)
     document.close()
     return Found(samples, pages)
@@ -122,15 +122,15 @@ def on_pages_with_few(samples: list[Sample], seed: int) -> list[Sample]:
     out = list(samples)
     for one in samples:
         if one.is_one:
-            strong = one.features[MEASURED.index("symbols")] >= np.log(3)
-            features = one.features.copy()
-            features[place] = np.log1p(max(int(random.choice(FEW)), 0 if strong else 1))
-            out.append(one._replace(features=features))
+            strong = one.measured[MEASURED.index("symbols")] >= np.log(3)
+            measured = one.measured.copy()
+            measured[place] = np.log1p(max(int(random.choice(FEW)), 0 if strong else 1))
+            out.append(one._replace(measured=measured))
     return out
 
 
 def fitted(samples: list[Sample], data: str) -> Weights:
-    features = np.stack([with_derived(one.features) for one in samples])
+    features = np.stack([with_derived(one.measured) for one in samples])
     wanted = np.array([one.is_one for one in samples])
     means, spreads = features.mean(axis=0), features.std(axis=0) + 1e-6
     model = LogisticRegression(C=0.3, class_weight={True: 1.0, False: FALSE_COST}, max_iter=2000)
@@ -140,7 +140,7 @@ def fitted(samples: list[Sample], data: str) -> Weights:
 
 
 def likelihoods(samples: list[Sample], model: Weights) -> NDArray[np.float64]:
-    features = np.stack([with_derived(one.features) for one in samples])
+    features = np.stack([with_derived(one.measured) for one in samples])
     scaled = (features - np.array(model.means)) / np.array(model.spreads)
     return np.asarray(1 / (1 + np.exp(-(scaled @ np.array(model.weights) + model.constant))), np.float64)
 

@@ -17,6 +17,11 @@ MOST = 2000
 _PLACE = re.compile(f"([{chr(FIRST_PLACE)}-{chr(FIRST_PLACE + MOST)}])")
 
 
+def stands_in(character: str) -> bool:
+    """Whether a character stands for an equation."""
+    return FIRST_PLACE <= ord(character) < FIRST_PLACE + MOST
+
+
 def with_equations(lines: Sequence[Line], equations: Sequence[FoundEquation]) -> tuple[Line, ...]:
     """The lines with the characters that stood for equations as words of their own; lines reach over the whole height of those in them."""
     return tuple(_with_words(line, equations) for line in lines) if equations else tuple(lines)

@@ -24,7 +24,7 @@ from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.evidence_lines import evidence_lines
-from evenquill.core.reading.scanned.formulas.candidates import WholeFormula, whole_formula
+from evenquill.core.reading.scanned.formulas.other_readings import FormulaReading, whole_formula
 from evenquill.core.reading.scanned.formulas.page_formulas import with_equation_words, with_formulas
 from evenquill.core.reading.scanned.formulas.page_signs import X_HEIGHT, page_signs
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
@@ -131,7 +131,7 @@ def _is_noise(segments: Segments, lines: Sequence[Line]) -> bool:
     return pieces > MANY_PIECES and letters < LETTERS_IN_PIECES * pieces
 
 
-def formula_of_scan(raster: Raster, preparation: Preparation, size: float = 0.0) -> WholeFormula | None:
+def formula_of_scan(raster: Raster, preparation: Preparation, size: float = 0.0) -> FormulaReading | None:
     """The formula that a part of a straight page shows, None where nothing of one is there. Raises LanguageMissing.
 
     ``size`` is that of the page's text in points, 0 where it is not known: a formula alone tells little of it.

@@ -9,7 +9,7 @@ import numpy as np
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.model import Box
 from evenquill.core.reading.preparation import Preparation
-from evenquill.core.reading.scanned.formulas.candidates import WholeFormula
+from evenquill.core.reading.scanned.formulas.other_readings import FormulaReading
 from evenquill.core.reading.scanned.page import formula_of_scan, lines_of_scan
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
@@ -48,7 +48,7 @@ def lines_in_region(page: Scan, box: Box, preparation: Preparation, number: int 
     return ReadRegion(evidence, x0 / unit, y0 / unit)
 
 
-def formula_in_region(page: Scan, box: Box, preparation: Preparation, size: float = 0.0) -> WholeFormula | None:
+def formula_in_region(page: Scan, box: Box, preparation: Preparation, size: float = 0.0) -> FormulaReading | None:
     """The formula in a region (in points) of a straight page, whose text has a ``size`` (in points, 0 for unknown); None where none can be
     read. Raises LanguageMissing."""
     unit = page.raster.dpi / 72

@@ -6,7 +6,7 @@ they hang together, how well the page and the line around them were read as text
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import cache
 from typing import NamedTuple
 
@@ -15,7 +15,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.equations.signs import NARY, RELATIONS
-from evenquill.core.model import union
 from evenquill.core.model.equation import (
     Accent,
     Fraction,
@@ -30,12 +29,10 @@ from evenquill.core.model.equation import (
     problem_of,
 )
 from evenquill.core.reading.formulas.finding import Formula, formulas_among
-from evenquill.core.reading.formulas.parts import Part
 from evenquill.core.reading.formulas.quantities import with_quantities
 from evenquill.core.reading.formulas.segments import Sign
-from evenquill.core.reading.formulas.structure import tree_of
 from evenquill.core.reading.formulas.within_lines import is_telling
-from evenquill.core.reading.scanned.formulas.dots_over import DOTS
+from evenquill.core.reading.scanned.formulas.other_readings import tree_of_signs
 from evenquill.core.reading.scanned.formulas.page_signs import PageSigns
 from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import FITTED
@@ -46,7 +43,7 @@ MEASURED = (
     "small_page",
 )  # fmt: skip
 FEATURES = (*MEASURED, "alone", "strange")
-"""What is weighed, in this order; ``_features`` says what is measured. The last two follow from that: one symbol on a page that has no
+"""What is weighed, in this order; ``_measured`` says what is measured. The last two follow from that: one symbol on a page that has no
 strong formula besides; and how far the share of surely read letters of the page is below READABLE."""
 
 READABLE = 0.45
@@ -56,26 +53,12 @@ STRONG = 0.8
 """Mean likelihood of symbols from which a formula that has a relation or a structure tells that the page has formulas."""
 
 
-DOUBTFUL, MOST_OTHERS = 0.98, 3
-"""Likelihood of a symbol below which the formula may be another one, and such others that are kept, at most."""
-
-
-class OtherTree(NamedTuple):
-    """What a formula is if one of its symbols is what comes next for it, and the likelihood of that."""
-
-    tree: Node
-    share: float
-
-
 class Candidate(NamedTuple):
-    """What may be a formula: its signs, its tree, how likely all of its symbols are right, what else it may be, the likeliest first, and
-    what is measured (measured,)."""
+    """What may be a formula: its signs, its tree, and what is measured of it (measured,)."""
 
     formula: Formula
     tree: Node
-    sure: float
-    others: tuple[OtherTree, ...]
-    features: NDArray[np.float64]
+    measured: NDArray[np.float64]
 
 
 class Weights(msgspec.Struct, frozen=True):
@@ -94,34 +77,10 @@ def weights() -> Weights:
     return msgspec.json.decode((FITTED / "formulas.json").read_bytes(), type=Weights)
 
 
-class WholeFormula(NamedTuple):
-    """A formula that all the ink of a picture is, how likely all of its symbols are right, and what else it may be."""
-
-    tree: Node
-    sure: float
-    others: tuple[OtherTree, ...]
-
-
-def whole_formula(page: PageSigns) -> WholeFormula | None:
-    """The signs of a picture that has nothing but a formula as that, None where there are none."""
-    if not page.signs:
-        return None
-    boxes = [sign.part.box for sign in page.signs]
-    sizes = sorted(sign.part.size for sign in page.signs)
-    formula = Formula(
-        tuple(range(len(page.signs))), tuple(page.bars), union(boxes), 0.0, sizes[len(sizes) // 2], display=True
-    )
-    tree = tree_of([_quantity(sign.part) for sign in page.signs], page.bars)
-    symbols = [one for one in page.symbols if one is not None]
-    if problem_of(tree) or not parts_of(tree):
-        return None
-    return WholeFormula(tree, _all_right(symbols), _others(formula, tree, page.signs, page))
-
-
-def likelihood(features: NDArray[np.float64]) -> float:
-    """How likely a candidate is a formula (0 to 1)."""
+def likelihood(measured: NDArray[np.float64]) -> float:
+    """How likely a candidate is a formula (0 to 1), by what was measured of it."""
     fitted = weights()
-    scaled = (with_derived(features) - np.array(fitted.means)) / np.array(fitted.spreads)
+    scaled = (with_derived(measured) - np.array(fitted.means)) / np.array(fitted.spreads)
     return float(1 / (1 + np.exp(-(scaled @ np.array(fitted.weights) + fitted.constant))))
 
 
@@ -137,8 +96,7 @@ def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candida
     signs = with_quantities(page.signs)
     found: list[tuple[Formula, Node, list[Placed]]] = []
     for formula in formulas_among(signs, page.bars):
-        parts = [signs[n].part for n in formula.signs]
-        tree = tree_of([_quantity(part) for part in parts] if formula.display else parts, formula.bars)
+        tree = tree_of_signs([signs[n].part for n in formula.signs], formula.bars, display=formula.display)
         symbols = [one for n in formula.signs if (one := page.symbols[n]) is not None]
         if symbols and not problem_of(tree) and _says_something(formula, signs, tree):
             found.append((formula, tree, symbols))
@@ -147,11 +105,10 @@ def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candida
     letters = sum(len(word.symbols) for line in lines for word in line.words)
     return [
         Candidate(
-            formula, tree, _all_right(symbols), _others(formula, tree, signs, page),
-            _features(formula, tree, symbols, page, lines, page_sure, sum(strong) - strong[n], letters),
+            formula, tree, _measured(formula, tree, symbols, page, lines, page_sure, sum(strong) - strong[n], letters)
         )
         for n, (formula, tree, symbols) in enumerate(found)
-    ]  # fmt: skip
+    ]
 
 
 def _says_something(formula: Formula, signs: Sequence[Sign], tree: Node) -> bool:
@@ -162,33 +119,6 @@ def _says_something(formula: Formula, signs: Sequence[Sign], tree: Node) -> bool
         isinstance(node, Fraction) or (isinstance(node, Scripts) and parts_of(node.base))
         for node, _ in every_node(tree)
     )
-
-
-def _all_right(symbols: Sequence[Placed]) -> float:
-    """How likely all of some symbols are right."""
-    return float(np.exp(sum(np.log(max(one.share, 1e-4)) for one in symbols)))
-
-
-def _others(formula: Formula, tree: Node, signs: Sequence[Sign], page: PageSigns) -> tuple[OtherTree, ...]:
-    """What a formula is with the symbols that are least sure as what comes next for them, one at a time; a dot may be dirt."""
-    doubtful = [(n, one) for n in formula.signs if (one := page.symbols[n]) is not None and one.share < DOUBTFUL]
-    out: list[OtherTree] = []
-    for n, one in sorted(doubtful, key=lambda pair: pair[1].share)[:MOST_OTHERS]:
-        rest = {k: signs[k].part for k in formula.signs}
-        if one.is_a.text in DOTS and len(rest) > 1:
-            del rest[n]
-        elif one.other is not None:
-            rest[n] = rest[n]._replace(text=one.other.text, form=one.other.form)
-        parts = list(rest.values())
-        other = tree_of([_quantity(each) for each in parts] if formula.display else parts, formula.bars)
-        if other != tree and not problem_of(other) and other not in [one.tree for one in out]:
-            out.append(OtherTree(other, 1 - one.share))
-    return tuple(sorted(out, key=lambda other: -other.share))
-
-
-def _quantity(part: Part) -> Part:
-    """A slanted letter as one that stands for a quantity: in a displayed formula several side by side are factors and no word."""
-    return part._replace(words=False) if part.form is Letterform.ITALIC else part
 
 
 def _mean(symbols: Sequence[Placed]) -> float:
@@ -208,7 +138,7 @@ def _is_strong(tree: Node, symbols: Sequence[Placed]) -> bool:
     return len(symbols) >= 3 and _mean(symbols) > STRONG and (_has_structure(tree) or _has_relation(symbols))
 
 
-def _features(
+def _measured(
     formula: Formula, tree: Node, symbols: Sequence[Placed], page: PageSigns, lines: Sequence[ReadLine], page_sure: float, strong: int,
     letters: int,
 ) -> NDArray[np.float64]:  # fmt: skip
@@ -216,7 +146,7 @@ def _features(
     lines for itself, one symbol only; the share of upright and bold letters; the share of the page's and of its lines' letters that are
     in words read surely; how many strong formulas the page has besides; how surely the same ink was read as words; how few letters the
     page has."""
-    own = {letter[0] for n in _beside(formula, page) if (letter := page.letters[n]) is not None}
+    own = _lines_beside(formula, page)
     logs = [np.log(max(one.likelihood, 1e-4)) for one in symbols]
     plain = sum(one.is_a.text.isalpha() and one.is_a.form in (Letterform.UPRIGHT, Letterform.BOLD) for one in symbols)
     return np.array([
@@ -229,40 +159,39 @@ def _features(
         len(symbols) == 1,
         plain / len(symbols),
         page_sure,
-        _share_sure(sorted(own), page, lines) if own else page_sure,
+        _share_sure(own, page, lines) if own else page_sure,
         np.log1p(strong),
-        _read_as_words(formula, lines, page),
+        _read_as_words(symbols, lines),
         1 / (1 + letters / 200),
     ], np.float64)  # fmt: skip
 
 
-def _beside(formula: Formula, page: PageSigns) -> list[int]:
-    """The signs on the baseline of a formula, by their places."""
-    return [
-        n
-        for n, sign in enumerate(page.signs)
-        if abs(sign.part.baseline - formula.baseline) < 0.4 * formula.size and page.letters[n] is not None
-    ]
+def _lines_beside(formula: Formula, page: PageSigns) -> set[int]:
+    """The lines, by their places, that have letters of text on the baseline of a formula."""
+    return {
+        letter[0]
+        for sign, letter in zip(page.signs, page.letters, strict=True)
+        if letter is not None and abs(sign.part.baseline - formula.baseline) < 0.4 * formula.size
+    }
 
 
-def _share_sure(places: Sequence[int], page: PageSigns, lines: Sequence[ReadLine]) -> float:
+def _share_sure(places: Iterable[int], page: PageSigns, lines: Sequence[ReadLine]) -> float:
     """The share of the letters of lines that are in words read surely."""
-    sure = sum(len(lines[n].words[k].symbols) for n in places for k in page.sure[n])
-    every = sum(len(word.symbols) for n in places for word in lines[n].words)
+    own = [(lines[n], page.sure[n]) for n in places]
+    sure = sum(len(line.words[k].symbols) for line, words in own for k in words)
+    every = sum(len(word.symbols) for line, _ in own for word in line.words)
     return sure / every if every else 0.0
 
 
-def _read_as_words(formula: Formula, lines: Sequence[ReadLine], page: PageSigns) -> float:
-    """The mean confidence of the words that were read in the ink of a formula, 0 where none were."""
-    places = {n for n, line in enumerate(lines) for _ in line.words}
-    pieces = {piece for n in formula.signs if (one := page.symbols[n]) is not None for piece in one.seen.pieces}
-    low = min((page.symbols[n].seen.box.x0 for n in formula.signs if page.symbols[n] is not None), default=0.0)  # type: ignore[union-attr]
-    high = max((page.symbols[n].seen.box.x1 for n in formula.signs if page.symbols[n] is not None), default=0.0)  # type: ignore[union-attr]
+def _read_as_words(symbols: Sequence[Placed], lines: Sequence[ReadLine]) -> float:
+    """The mean confidence of the words that were read in the ink of symbols, 0 where none were."""
+    pieces = {piece for one in symbols for piece in one.seen.pieces}
+    low, high = min(one.seen.box.x0 for one in symbols), max(one.seen.box.x1 for one in symbols)
     found = [
         word.confidence
-        for n in sorted(places)
-        if pieces.intersection(map(int, lines[n].line.pieces))
-        for word in lines[n].words
+        for line in lines
+        if line.words and pieces.intersection(map(int, line.line.pieces))
+        for word in line.words
         if low - 1 < (word.x0 + word.x1) / 2 < high + 1
     ]
     return float(np.mean(found)) if found else 0.0

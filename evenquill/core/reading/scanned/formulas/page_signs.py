@@ -26,6 +26,9 @@ from evenquill.core.reading.scanned.words import ReadLine
 X_HEIGHT = 0.45
 """X-height in ems, as a mean of typefaces."""
 
+ASCENDING, DESCENDING = frozenset("bdfhklt0123456789"), frozenset("gjpqy")
+"""Letters and figures as tall as capitals, and letters that reach below the baseline."""
+
 CLEAR = 0.6
 """Likelihood from which a sign that only mathematics has makes a formula by itself."""
 
@@ -77,7 +80,7 @@ def page_signs(
     for n, line in enumerate(lines):
         text = len(sure[n]) >= PROSE_WORDS
         for word in sure[n]:
-            size, baseline = (None, None) if text else _measured(line, word, segments, em)
+            size, baseline = (None, None) if text else _size_and_baseline(line, word, segments, em)
             entries += [_Entry(n, sign, None, (n, word, k)) for k, sign in _letters(line, word, unit, size, baseline)]
     line_of = {int(piece): n for n, line in enumerate(lines) for piece in line.line.pieces}
     for symbol in symbols:
@@ -100,7 +103,7 @@ def _points(box: Box, unit: float) -> Box:
     return Box(*(float(value) / unit for value in box))
 
 
-def _measured(line: ReadLine, place: int, segments: Segments, em: float) -> tuple[float, float]:
+def _size_and_baseline(line: ReadLine, place: int, segments: Segments, em: float) -> tuple[float, float]:
     """Size and baseline of a word by its own ink, in pixels: a short line tells too little of both."""
     word = line.words[place]
     boxes = segments.black.pieces.boxes[line.line.pieces].astype(np.float64)
@@ -109,11 +112,10 @@ def _measured(line: ReadLine, place: int, segments: Segments, em: float) -> tupl
     if not len(own):
         return em, line.line.baseline((word.x0 + word.x1) / 2)
     height = float(np.median(own[:, 3] - own[:, 1]))
-    low = sum(letter in "gjpqy" for letter in word.text)
+    low = sum(letter in DESCENDING for letter in word.text)
     bottoms = np.sort(own[:, 3])
-    return (em if height > SMALLER * segments.x_height else SMALLER * em), float(
-        np.median(bottoms[: max(len(own) - low, 1)])
-    )
+    size = em if height > SMALLER * segments.x_height else SMALLER * em
+    return size, float(np.median(bottoms[: max(len(own) - low, 1)]))
 
 
 def _letters(
@@ -123,8 +125,8 @@ def _letters(
     size = size or line.line.x_height / X_HEIGHT
     for n, symbol in enumerate(line.words[place].symbols):
         base = baseline if baseline is not None else line.line.baseline(symbol.middle)
-        top = base - (0.7 if symbol.text.isupper() or symbol.text in "bdfhklt0123456789" else X_HEIGHT) * size
-        bottom = base + (0.2 * size if symbol.text in "gjpqy,;" else 0.0)
+        top = base - (0.7 if symbol.text.isupper() or symbol.text in ASCENDING else X_HEIGHT) * size
+        bottom = base + (0.2 * size if symbol.text in DESCENDING or symbol.text in ",;" else 0.0)
         box = Box(symbol.x0 / unit, top / unit, symbol.x1 / unit, bottom / unit)
         part = Part(box, base / unit, size / unit, symbol.text, Letterform.UPRIGHT, words=True)
         yield n, Sign(part, False, box.x0, box.x1)
