@@ -29,7 +29,12 @@ def check_equations(content: Iterable[Inline]) -> None:
 def with_equations_changed(
     words: tuple[WordSpot, ...], before: Sequence[Inline], after: Sequence[Inline]
 ) -> tuple[WordSpot, ...]:
-    """Word spots of a row whose content was ``before`` and is ``after``: equations that are others now are as the clerk made them."""
+    """Word spots of a row whose content was ``before`` and is ``after``: equations that are others now are as the clerk made them.
+
+    Where the text around them has changed, too, equations that have moved are none that have changed.
+    """
+    if plain(before) != plain(after):
+        return words
     old = dict(_by_place(before))
     changed = {place for place, item in _by_place(after) if place in old and old[place].tree != item.tree}
     return tuple(word.changed(word.start, word.end) if word.start in changed else word for word in words)

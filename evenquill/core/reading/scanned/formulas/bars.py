@@ -16,6 +16,9 @@ SHORTEST = 0.3
 LONG = 1.15
 """Ems from which a stroke is no minus sign."""
 
+SHAPED, CLEAR = frozenset("~∼^→←↔⇒⇔≈"), 0.8
+"""Flat symbols that are no straight strokes, and the likelihood from which one is such a symbol."""
+
 NEAR, OVER = 0.62, 0.24
 """Ems between a bar and what stands above and below it, and between a line and the letter that it lies over."""
 
@@ -30,6 +33,8 @@ def parted_bars(symbols: Sequence[Placed], em: float) -> tuple[list[Placed], lis
 def _is_bar(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:
     box = symbol.seen.box
     if box.height > FLAT * box.width or box.width < SHORTEST * em:
+        return False
+    if symbol.is_a.text in SHAPED and symbol.likelihood > CLEAR:
         return False
     others = [one.seen.box for one in symbols if one is not symbol and box.x0 < one.seen.box.center_x < box.x1]
     above = [box.y0 - other.y1 for other in others if other.center_y < box.center_y]

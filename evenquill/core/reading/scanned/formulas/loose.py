@@ -38,6 +38,9 @@ PROSE_WORDS, PROSE_LETTERS = 3, 0.55
 KNOWN, KNOWN_SHORT = 3.3, 4.8
 """How common (Zipf frequency) a word has to be that stands in no line of text, and one of two letters in a line of text."""
 
+FEWEST_PIXELS = 3
+"""Of a piece of ink; dots of scripts have five."""
+
 SMALLEST = 0.3
 """Area of a piece over that of a dot of the text, below which it is dirt."""
 
@@ -126,6 +129,20 @@ def loose_pieces(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[S
     if len(loose) > MOST:
         return []
     return [*map(int, loose), *map(int, _left_over(segments, lines, loose)[:MOST])]
+
+
+def every_piece(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[Sequence[int]]) -> list[int]:
+    """All pieces of ink of a picture that are in no word that was read surely: a letter with a dot or a script makes no line."""
+    pieces = segments.black.pieces
+    in_words = {
+        int(piece)
+        for line, words in zip(lines, sure, strict=True)
+        for piece in line.line.pieces
+        if any(line.words[n].x0 - 1 <= pieces.box(int(piece)).center_x <= line.words[n].x1 + 1 for n in words)
+    }
+    return [
+        piece for piece in range(len(pieces.areas)) if piece not in in_words and pieces.areas[piece] >= FEWEST_PIXELS
+    ][:MOST]
 
 
 def _left_over(segments: Segments, lines: Sequence[ReadLine], loose: NDArray[np.int64]) -> NDArray[np.int64]:

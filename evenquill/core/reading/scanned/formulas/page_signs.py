@@ -15,7 +15,7 @@ from evenquill.core.reading.scanned.formulas.bars import parted_bars
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
 from evenquill.core.reading.scanned.formulas.fences_at_rules import fences_at_rules
 from evenquill.core.reading.scanned.formulas.grouping import symbols_among
-from evenquill.core.reading.scanned.formulas.loose import PROSE_WORDS, loose_pieces, sure_words
+from evenquill.core.reading.scanned.formulas.loose import PROSE_WORDS, every_piece, loose_pieces, sure_words
 from evenquill.core.reading.scanned.formulas.names import with_names
 from evenquill.core.reading.scanned.formulas.placing import Placed, placed
 from evenquill.core.reading.scanned.formulas.slanted_text import with_words_of_slanted_text
@@ -69,7 +69,7 @@ def page_signs(
         return PageSigns([], [], [], [], [[] for _ in lines])
     em = segments.x_height / X_HEIGHT
     sure = sure_words(lines, languages)
-    loose = loose_pieces(segments, lines, sure)
+    loose = every_piece(segments, lines, sure) if whole else loose_pieces(segments, lines, sure)
     fences = fences_at_rules(segments, loose)
     found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height, whole=whole)
     read = with_dots_over(with_names(placed([*found.symbols, *fences.fences], em)), em)

@@ -52,6 +52,9 @@ REACH = 0.9
 BESIDE_LARGE, NEAR_LARGE, BOUND = 0.6, 0.5, 2.5
 """Ems beside a large operator and from it within which its bounds stand, and the score that such a symbol loses at the size of the line."""
 
+BESIDE_INTEGRAL, END = 0.8, (0.33, 0.7)
+"""Ems behind an integral within which its bounds stand, and how far off its middle, over its height."""
+
 ROUNDS = 4
 
 RARE = {
@@ -221,15 +224,24 @@ def _states(one: Seen, em: float) -> list[_State]:
 
 
 def _bounds(seen: Sequence[Seen], em: float) -> set[int]:
-    """The symbols, by their places, that stand right over or under a large operator."""
-    large = [one.box for one in seen if card().classes[one.best].text in NARY - INTEGRALS and one.box.height > 1.1 * em]
-    return {
-        n
-        for n, one in enumerate(seen)
-        for box in large
-        if box.x0 - BESIDE_LARGE * em < one.box.center_x < box.x1 + BESIDE_LARGE * em
-        and (-0.1 * em < box.y0 - one.box.y1 < NEAR_LARGE * em or -0.1 * em < one.box.y0 - box.y1 < NEAR_LARGE * em)
-    }
+    """The symbols, by their places, that stand right over or under a large operator, or behind an integral at its ends."""
+    large = [one for one in seen if card().classes[one.best].text in NARY and one.box.height > 1.1 * em]
+    out: set[int] = set()
+    for one in large:
+        is_bound = _is_behind_end if card().classes[one.best].text in INTEGRALS else _is_over_or_under
+        out.update(n for n, other in enumerate(seen) if is_bound(other.box, one.box, em))
+    return out
+
+
+def _is_over_or_under(box: Box, operator: Box, em: float) -> bool:
+    beside = operator.x0 - BESIDE_LARGE * em < box.center_x < operator.x1 + BESIDE_LARGE * em
+    gap = max(operator.y0 - box.y1, box.y0 - operator.y1)
+    return beside and -0.1 * em < gap < NEAR_LARGE * em
+
+
+def _is_behind_end(box: Box, operator: Box, em: float) -> bool:
+    off = abs(box.center_y - operator.center_y) / operator.height
+    return operator.center_x < box.center_x < operator.x1 + BESIDE_INTEGRAL * em and END[0] < off < END[1]
 
 
 def _as_bound(options: list[_State], em: float) -> list[_State]:
