@@ -38,8 +38,8 @@ PROSE_WORDS, PROSE_LETTERS = 3, 0.55
 KNOWN, KNOWN_SHORT = 3.3, 4.8
 """How common (Zipf frequency) a word has to be that stands in no line of text, and one of two letters in a line of text."""
 
-FEWEST_PIXELS = 3
-"""Of a piece of ink; dots of scripts have five."""
+SPECK = 0.015
+"""Area of a piece over that of a square as high as small letters, below which it is a speck of noise; dots of scripts have 0.025."""
 
 SMALLEST = 0.3
 """Area of a piece over that of a dot of the text, below which it is dirt."""
@@ -55,9 +55,12 @@ MOST, AT_ONCE = 3000, 1000
 """Loose pieces from which a page is no page of text, and pieces that are compared with them at once."""
 
 
-def sure_words(lines: Sequence[ReadLine], languages: Sequence[str]) -> list[list[int]]:
-    """The words of each line that are taken as they were read, by their places; ``languages`` are those of the page."""
-    rows = _rows_of_figures(lines, languages)
+def sure_words(lines: Sequence[ReadLine], languages: Sequence[str], *, figures: bool = True) -> list[list[int]]:
+    """The words of each line that are taken as they were read, by their places; ``languages`` are those of the page.
+
+    Rows of ``figures`` are such words where tables are to be expected.
+    """
+    rows = _rows_of_figures(lines, languages) if figures else set()
     return [
         list(range(len(line.words))) if n in rows else list(_sure_words(line, languages))
         for n, line in enumerate(lines)
@@ -140,9 +143,8 @@ def every_piece(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[Se
         for piece in line.line.pieces
         if any(line.words[n].x0 - 1 <= pieces.box(int(piece)).center_x <= line.words[n].x1 + 1 for n in words)
     }
-    return [
-        piece for piece in range(len(pieces.areas)) if piece not in in_words and pieces.areas[piece] >= FEWEST_PIXELS
-    ][:MOST]
+    large = np.flatnonzero(pieces.areas >= SPECK * segments.x_height**2)
+    return [int(piece) for piece in large if int(piece) not in in_words][:MOST]
 
 
 def _left_over(segments: Segments, lines: Sequence[ReadLine], loose: NDArray[np.int64]) -> NDArray[np.int64]:

@@ -68,7 +68,7 @@ def page_signs(
     if not segments.x_height:
         return PageSigns([], [], [], [], [[] for _ in lines])
     em = segments.x_height / X_HEIGHT
-    sure = sure_words(lines, languages)
+    sure = sure_words(lines, languages, figures=not whole)
     loose = every_piece(segments, lines, sure) if whole else loose_pieces(segments, lines, sure)
     fences = fences_at_rules(segments, loose)
     found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height, whole=whole)

@@ -49,7 +49,7 @@ SCRIPT, ODD = -0.7, -2.5
 REACH = 0.9
 """Ems between symbols that are beside each other."""
 
-BESIDE_LARGE, NEAR_LARGE, BOUND = 0.6, 0.5, 2.5
+BESIDE_LARGE, NEAR_LARGE, BOUND = 0.6, 0.5, 4.0
 """Ems beside a large operator and from it within which its bounds stand, and the score that such a symbol loses at the size of the line."""
 
 BESIDE_INTEGRAL, END = 0.8, (0.33, 0.7)
