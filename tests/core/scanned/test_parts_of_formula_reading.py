@@ -1,0 +1,240 @@
+"""Parts of the reader of formulas by themselves: which words are sure, what is a bar, what is dirt, fences at rules, what is a formula."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from evenquill.core.model import Box
+from evenquill.core.model.equation import Letterform
+from evenquill.core.model.inline import OBJECT
+from evenquill.core.reading.scanned.formulas.bars import parted_bars
+from evenquill.core.reading.scanned.formulas.candidates import FEATURES, MEASURED, likelihood, weights, with_derived
+from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
+from evenquill.core.reading.scanned.formulas.grouping import Seen
+from evenquill.core.reading.scanned.formulas.loose import sure_words
+from evenquill.core.reading.scanned.formulas.placing import Placed
+from evenquill.core.reading.scanned.formulas.symbols import card, is_mathematical, network_input, number_of
+from evenquill.core.reading.scanned.formulas.tall_fences import fence_at
+from evenquill.core.reading.scanned.text_line import TextLine
+from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
+
+EM = 40.0
+
+
+def line_of(*words: tuple[str, float], y: float = 100.0, x: float = 0.0) -> ReadLine:
+    """A line of words, each with its confidence, ten pixels a letter."""
+    read = []
+    for text, confidence in words:
+        symbols = tuple(Symbol(c, x + 10 * n, x + 10 * n + 9, confidence) for n, c in enumerate(text))
+        read.append(ReadWord(symbols, confidence))
+        x += 10 * len(text) + 12
+    line = TextLine(np.arange(3), 0, int(y) - 20, int(x), int(y), y, 0.0, 18.0)
+    return ReadLine(line, tuple(read))
+
+
+def sure_of(line: ReadLine, *others: ReadLine) -> list[str]:
+    return [line.words[n].text for n in sure_words([line, *others], ("eng",))[0]]
+
+
+@pytest.mark.parametrize(
+    ("words", "expected"),
+    [
+        # In text short words, figures and dates are as sure as the words around them; what formulas look like is not.
+        (
+            ["The", "level", "of", "the", "Northern", "sea", "measured", "on", "3.4.1978", "is", "x"],
+            ["The", "level", "of", "the", "Northern", "sea", "measured", "on", "3.4.1978", "is"],
+        ),
+        (["where", "the", "value", "f(x)", "is", "known"], ["where", "the", "value", "is", "known"]),
+        (["where", "the", "value", "n=5", "is", "known"], ["where", "the", "value", "is", "known"]),
+        (["take", "the", "value", "x2", "of", "the", "gauge"], ["take", "the", "value", "of", "the", "gauge"]),
+        (["take", "the", "value", "uy", "of", "the", "gauge"], ["take", "the", "value", "of", "the", "gauge"]),
+        # By itself a word has to be one of the language, or the name of a function.
+        (["otherwise"], ["otherwise"]),
+        (["xqzv"], []),
+        (["sin", "ab"], ["sin"]),
+        (["(mva"], []),
+    ],
+)
+def test_words_are_sure_in_text_and_by_themselves(words, expected):
+    assert sure_of(line_of(*((word, 0.95) for word in words))) == expected
+
+
+def test_unsure_words_are_looked_at_again():
+    assert sure_of(line_of(("The", 0.95), ("level", 0.6), ("of", 0.95), ("the", 0.95), ("sea", 0.95))) == [
+        "The",
+        "of",
+        "the",
+        "sea",
+    ]
+
+
+def test_rows_of_figures_are_those_of_tables_and_a_figure_alone_may_be_a_numerator():
+    cells = [line_of((text, 0.9), x=200 * n) for n, text in enumerate(("2.31", "14", "-0.5"))]
+    assert sure_of(*cells) == ["2.31"]
+    assert sure_of(cells[0]) == []
+    below = line_of(("14", 0.9), ("15", 0.9), y=160)
+    assert sure_of(cells[0], below) == []
+    assert sure_words(cells, ("eng",), figures=False) == [[], [], []]
+
+
+def placed_as(text: str, box: Box, form: Letterform = Letterform.UPRIGHT, *, sure: float = 0.95) -> Placed:
+    number = number_of(text, form)
+    shares = np.full(len(card().classes), 1e-4, np.float32)
+    shares[number] = sure
+    return Placed(Seen((), box, shares), card().classes[number], EM, box.y1, sure)
+
+
+def letter(x: float, y1: float, text: str = "x") -> Placed:
+    return placed_as(text, Box(x, y1 - 18, x + 20, y1), Letterform.ITALIC)
+
+
+BAR = Box(100, 100, 126, 103)
+
+
+@pytest.mark.parametrize(
+    ("others", "is_bar"),
+    [
+        ([letter(103, 92), letter(103, 128)], True),  # a fraction
+        ([letter(70, 112), letter(136, 112)], False),  # a difference
+        ([letter(103, 124)], True),  # a line over a letter
+        ([letter(103, 92)], False),  # what stands above alone is in the line above
+        ([letter(103, 55), letter(103, 160)], False),  # lines above and below
+        ([], False),
+    ],
+)
+def test_flat_strokes_are_bars_by_what_is_above_and_below(others, is_bar):
+    kept, bars = parted_bars([placed_as("−", BAR), *others], EM)
+    assert (bars == [BAR]) is is_bar
+    assert len(kept) == len(others) + (not is_bar)
+
+
+def test_long_strokes_are_bars_wherever_something_is_and_waves_are_none():
+    long = placed_as("−", Box(100, 100, 200, 103))
+    assert parted_bars([long, letter(140, 60)], EM)[1] == [long.seen.box]
+    wave = placed_as("~", Box(100, 100, 126, 106))
+    assert parted_bars([wave, letter(103, 128, "a")], EM)[1] == []
+
+
+def test_dots_over_letters_belong_to_them():
+    dot = placed_as(".", Box(108, 70, 113, 75))
+    velocity = with_dots_over([letter(100, 100), dot], EM)
+    assert [one.is_a.text for one in velocity] == ["x", "˙"]
+    dotless = placed_as("ι", Box(104, 82, 114, 100), Letterform.ITALIC)
+    assert [one.is_a.text for one in with_dots_over([dotless, dot], EM)] == ["i"]
+    point = placed_as(".", Box(125, 96, 129, 100))
+    assert [one.is_a.text for one in with_dots_over([letter(100, 100), point], EM)] == ["x", "."]
+
+
+def test_dots_are_dirt_where_nothing_is_beside_them():
+    point = placed_as(".", Box(125, 96, 129, 100))
+    far = placed_as(".", Box(180, 96, 184, 100))
+    row = [placed_as(".", Box(200 + 12 * n, 96, 204 + 12 * n, 100)) for n in range(3)]
+    symbols = [letter(100, 100), point, far, *row, letter(240, 100)]
+    assert not is_dirt(point, symbols, EM)
+    assert is_dirt(far, [*symbols[:3]], EM)
+    assert not any(is_dirt(one, symbols, EM) for one in row)
+    assert not is_dirt(symbols[0], symbols, EM)
+
+
+def test_a_fence_whose_stem_was_taken_for_a_rule_is_found_again():
+    ink = np.zeros((260, 120), np.uint8)
+    cv2.line(ink, (50, 75), (50, 165), 1, 3)  # the stem
+    cv2.line(ink, (50, 75), (72, 24), 1, 3)
+    cv2.line(ink, (50, 165), (72, 216), 1, 3)
+    rule = Box(49, 75, 52, 165)
+    found = fence_at(rule, ink, 18.0)
+    assert found is not None
+    assert found.text == "("
+    assert found.box.holds(Box(50, 30, 60, 210))
+    bare = np.zeros_like(ink)
+    cv2.line(bare, (50, 75), (50, 165), 1, 3)
+    assert fence_at(rule, bare, 18.0).text == "|"  # type: ignore[union-attr]
+    assert fence_at(rule, np.zeros_like(ink), 18.0) is None
+    box = bare.copy()
+    cv2.rectangle(box, (50, 75), (110, 165), 1, 3)
+    assert fence_at(rule, box, 18.0) is None  # a frame
+
+
+def test_signs_and_letters_that_only_mathematics_has():
+    known = {text: is_mathematical(card().classes[number_of(text)]) for text in "+=∑√∂≤x7.,:/"}
+    assert {text for text, is_one in known.items() if is_one} == set("+=∑√∂≤")
+    assert is_mathematical(card().classes[number_of("α", Letterform.ITALIC)])
+    assert is_mathematical(card().classes[number_of("R", Letterform.DOUBLE_STRUCK)])
+    assert not is_mathematical(card().classes[number_of("R", Letterform.BOLD)])
+
+
+def test_the_card_tells_what_the_network_was_trained_on_and_how_well_it_reads():
+    assert len({(one.text, one.form) for one in card().classes}) == len(card().classes) > 300
+    assert 0.8 < card().figures["first"] < card().figures["five"] <= 1
+    assert "judged on" in card().data
+    capital, small = (card().classes[number_of(text, Letterform.ITALIC)] for text in "Cc")
+    assert capital.height > 1.3 * small.height
+
+
+def test_the_network_sees_thin_symbols_broadened_and_all_in_one_size():
+    tall, shape = network_input(np.ones((100, 4), np.float32))
+    assert tall.shape == (32, 32)
+    assert (tall.max(axis=0) > 0.5).sum() >= 5
+    assert shape == pytest.approx(np.log(0.04))
+    dot, _ = network_input(np.full((3, 3), 0.4, np.float32))
+    assert dot.max() == pytest.approx(1.0)
+
+
+USUAL = {
+    "mean": -0.03, "least": -0.2, "symbols": np.log(5), "relation": 1.0, "structure": 1.0, "display": 1.0, "single": 0.0, "upright": 0.0,
+    "page_sure": 0.8, "line_sure": 0.8, "others": 0.0, "read": 0.5, "small_page": 0.15,
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("changed", "is_one"),
+    [
+        ({}, True),
+        ({"display": 0.0, "line_sure": 0.9}, True),
+        (
+            {
+                "single": 1.0,
+                "symbols": 0.0,
+                "relation": 0.0,
+                "structure": 0.0,
+                "display": 0.0,
+                "least": -0.03,
+                "others": np.log(4),
+            },
+            True,
+        ),
+        ({"page_sure": 0.1, "line_sure": 0.2, "upright": 0.4}, False),  # a page in another script
+        ({"mean": -0.9, "least": -3.0, "display": 0.0, "relation": 0.0, "upright": 0.5}, False),  # dirt
+    ],
+)
+def test_what_is_a_formula_is_weighed(changed, is_one):
+    measured = np.array([(USUAL | changed)[name] for name in MEASURED])
+    assert (likelihood(measured) >= 0.5) is is_one
+    assert len(with_derived(measured)) == len(FEATURES) == len(weights().weights)
+
+
+PAGE = """#set text(font: "New Computer Modern", size: 11pt)
+= The sum of $a^2 + b^2$ for two gauges
+#emph[Let a set of gauges be given, and let a keeper read each of them for $n >= 2$ days, and write it into a book of the office.]
+
+The office writes $x = 3$, and the keeper (who has $y_1 < 4$) reads it from the table of the pier on every day of the week:
+#table(columns: 3, [Height], [$lambda = 2 x$], [12.5], [Range], [$mu = 3 y$], [14.5])
+The value $f(x)$ is entered once a day, and $alpha + beta <= gamma$ is looked at by the inspector at the end of each of the months.
+"""
+
+
+def test_formulas_in_headings_cells_slanted_text_and_beside_stops(paper, read_paper):
+    page = read_paper(paper(PAGE, dpi=300, paper="a4"), dpi=300)
+    texts = [line.text for line in page.lines]
+    assert any(text.startswith(f"The sum of {OBJECT} for two gauges") for text in texts)
+    assert any(f"writes {OBJECT}, and the keeper (who has {OBJECT})" in text for text in texts)
+    # An article in slanted text is a word, though it looks like a quantity.
+    (slanted,) = [text for text in texts if "Let a set of gauges" in text]
+    assert "let a keeper" in slanted
+    assert not any(line.text == "" for line in page.lines)
+    for line in page.lines:
+        for word in line.words:
+            assert (word.text == OBJECT) is (word.equation is not None)
+    assert len(page.equations) >= 7
