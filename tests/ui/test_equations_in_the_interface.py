@@ -182,3 +182,44 @@ def test_formulas_of_a_scan_are_asked_about_read_from_the_page_again_and_deliver
     with zipfile.ZipFile(io.BytesIO(Path(download.value.path()).read_bytes())) as delivered:
         body = etree.fromstring(delivered.read("word/document.xml"))
     assert ["".join(one.itertext()) for one in body.findall(f".//{MATH}oMath")] == ["A", "τ=L", "L", "g"]
+
+
+def test_a_rectangle_drawn_on_the_sheet_becomes_an_equation(page, application, drop, typeset):
+    path = typeset(PAGE, "clipped")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    page.keyboard.press("e")
+    regions = page.locator(".region .body")
+    expect(regions).to_have_count(3)
+    page.wait_for_timeout(500)  # the sheet slides in
+    equation = page.locator(".region").nth(1).bounding_box()
+
+    # Around the equation once more: a row of its own, which can be undone.
+    page.keyboard.press("d")
+    page.mouse.move(equation["x"] - 3, equation["y"] - 2)
+    page.mouse.down()
+    page.mouse.move(equation["x"] + equation["width"] + 3, equation["y"] + equation["height"] + 2, steps=4)
+    page.mouse.up()
+    dialog = page.get_by_role("dialog", name="A new region")
+    assert serious_findings(page) == []
+    dialog.get_by_role("button", name="Take it as an equation").click()
+    expect(regions).to_have_count(4)
+    page.keyboard.press("e")
+    expect(page.locator(".display math")).to_have_count(2)
+    expect(page.locator(".display munderover")).to_have_count(2)
+    page.keyboard.press("Control+z")
+    expect(page.locator(".display math")).to_have_count(1)
+    page.keyboard.press("e")
+    expect(regions).to_have_count(3)
+    page.wait_for_timeout(500)
+
+    # Around white paper nothing becomes of it.
+    page.keyboard.press("d")
+    last = page.locator(".region").last.bounding_box()
+    page.mouse.move(last["x"] + 10, last["y"] + last["height"] + 60)
+    page.mouse.down()
+    page.mouse.move(last["x"] + 150, last["y"] + last["height"] + 110, steps=4)
+    page.mouse.up()
+    dialog.get_by_role("button", name="Take it as an equation").click()
+    expect(page.get_by_text("No equation can be read there.")).to_be_visible()
+    expect(regions).to_have_count(3)
