@@ -58,7 +58,7 @@ from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
-from evenquill.core.rebuild.references import with_caption_links
+from evenquill.core.rebuild.references import with_reference_links
 from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.structure.decide import decide
@@ -118,7 +118,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
     blocks, columns = _blocks(drafts, {style.id: style for style in styles}, _broken_off(layouts))
-    blocks = with_caption_links(_with_note_marks(blocks, drafts))
+    blocks = with_reference_links(_with_note_marks(blocks, drafts))
     blocks = with_doubts_that_are_asked(_with_hidden_text(blocks, pages, styles[0].id), len(pages))
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(

@@ -1,29 +1,38 @@
-"""Words of the text that name a captioned figure or table lead to its caption."""
+"""Words of the text that name a captioned figure or table, or the number of an equation, lead to it."""
 
 from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, BlockLink, Inline, Link, NoteRef, Role, TextBlock
+from evenquill.core.equations.numbers import references_in
+from evenquill.core.model import Block, BlockLink, Equation, Inline, Link, NoteRef, Role, TextBlock
 from evenquill.core.model.inline import joined
 from evenquill.core.model.labels import label_of, labels_in
 
 NAMING = frozenset({Role.PARAGRAPH, Role.LIST_ITEM, Role.NOTE, Role.ENDNOTE, Role.QUOTE, Role.DEFINITION})
 """Kinds of text in which something is referred to."""
 
+EQUATION = "equation"
+"""What equations are called; their names are this and their number."""
 
-def with_caption_links(blocks: Sequence[Block]) -> list[Block]:
-    """The blocks with each name of a captioned figure or table made a link to its caption, where only one is called so."""
-    captions = [
-        (label.name, block.id)
-        for block in blocks
-        if isinstance(block, TextBlock) and block.role is Role.CAPTION and (label := label_of(block.text)) is not None
-    ]
-    called = Counter(name for name, _ in captions)
-    leads = {name: block for name, block in captions if called[name] == 1}
+
+class Name(NamedTuple):
+    """What is called so, and the characters of the text that say it."""
+
+    called: tuple[str, str]
+    start: int
+    end: int
+
+
+def with_reference_links(blocks: Sequence[Block]) -> list[Block]:
+    """The blocks with each name of a captioned figure or table, and each number of an equation, made a link to what alone is called so."""
+    called = [name for block in blocks if isinstance(block, TextBlock) for name in _names_of(block)]
+    often = Counter(name for name, _ in called)
+    leads = {name: block for name, block in called if often[name] == 1}
     if not leads:
         return list(blocks)
     return [
@@ -32,12 +41,29 @@ def with_caption_links(blocks: Sequence[Block]) -> list[Block]:
     ]
 
 
+def _names_of(block: TextBlock) -> Iterator[tuple[tuple[str, str], str]]:
+    """What a block is called where others refer to it, with its id."""
+    if block.role is Role.CAPTION and (label := label_of(block.text)) is not None:
+        yield label.name, block.id
+    if block.role is Role.EQUATION:
+        for item in block.content:
+            if isinstance(item, Equation) and item.number:
+                yield (EQUATION, item.number), block.id
+
+
+def _names_in(text: str) -> Iterator[Name]:
+    for label in labels_in(text):
+        yield Name(label.name, label.start, label.end)
+    for reference in references_in(text):
+        yield Name((EQUATION, reference.number), reference.start, reference.end)
+
+
 def _linked(block: TextBlock, leads: dict[tuple[str, str], str]) -> TextBlock:
     runs = block.content
-    for label in labels_in(block.text):
-        target = leads.get(label.name)
+    for name in _names_in(block.text):
+        target = leads.get(name.called)
         if target is not None:
-            runs = joined(_with_link(runs, label.start, label.end, BlockLink(target)))
+            runs = joined(_with_link(runs, name.start, name.end, BlockLink(target)))
     return block if runs is block.content else replace(block, content=runs)
 
 

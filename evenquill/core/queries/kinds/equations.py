@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from evenquill.core.edits import EditText
+from evenquill.core.equations.numbers import NUMBER, references_in
 from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.equations.tex import tex
 from evenquill.core.equations.tex_reader import read_tex
@@ -32,12 +33,6 @@ ASKED = 0.03
 """Likelihood from which an equation is asked about: a wrong sign is not seen by reading over it, and equations are few."""
 
 _NUMBER = re.compile(r"([(\[])((?:\d+\.)*)(\d+)([)\]])")
-_REFERENCE = re.compile(
-    r"\b(?:equations?|eqs?\.|gleichung(?:en)?|gl\.|équations?|éq\.|ecuaci(?:ón|ones)|ecs?\.|equazion[ei]|vergelijking(?:en)?|formula|"
-    r"formel|formule)\s*(\((?:\d+\.)*\d+\))",
-    re.IGNORECASE,
-)
-"""A number in brackets behind the word for an equation, in languages that can be read."""
 
 
 def find(view: View) -> Iterator[Query]:
@@ -139,21 +134,24 @@ def _jump(block: TextBlock, before: str) -> Iterator[Query]:
 def _missing(text: TextBlock, numbers: set[str]) -> Iterator[Query]:
     """References to numbers that no equation has; where the document has none of the kind, the text is of another document."""
     plain = text.text
-    for found in _REFERENCE.finditer(plain):
-        if found[1] in numbers:
+    for reference in references_in(plain):
+        if not reference.named or reference.number in numbers:
             continue
-        words = [word for word in text.words if word.start < found.end(1) and found.start(1) < word.end]
+        number = NUMBER.search(plain, reference.start, reference.end)
+        if number is None:  # "formula 3" may be anything
+            continue
+        words = [word for word in text.words if word.start < number.end() and number.start() < word.end]
         spots = tuple(Spot(word.page, word.box) for word in words)
         yield Query(
             kind=MISSING.name,
             page=spots[0].page if spots else 0,
-            text=found[1],
+            text=number[0],
             likelihood=NOT_THERE,
-            reason=f"no equation has the number {found[1]}",
+            reason=f"no equation has the number {number[0]}",
             block=text.id,
-            start=found.start(1),
-            end=found.end(1),
+            start=number.start(),
+            end=number.end(),
             spots=spots or text.spots[:1],
-            context=beginning_of(plain[max(found.start() - 30, 0) :]),
+            context=beginning_of(plain[max(number.start() - 30, 0) :]),
             keep="it is right",
         )
