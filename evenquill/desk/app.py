@@ -40,7 +40,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     delivery_routes.add_routes(api, context)
     health_routes.add_routes(api, context, runner)
     people_routes.add_routes(api, context, sign_in)
-    equation_routes.add_routes(api)
+    equation_routes.add_routes(api, context)
     return api
 
 

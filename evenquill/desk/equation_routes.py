@@ -1,17 +1,20 @@
-"""Routes for equations: how they are drawn and said, and what the clerk types for one."""
+"""Routes for equations: those of a document, how they are drawn and said, and what the clerk types for one."""
 
 from __future__ import annotations
 
 import msgspec
 
 from evenquill.core.equations.mathml import mathml
+from evenquill.core.equations.picture import png
 from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.equations.reader import read_equation
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.tex import tex
-from evenquill.core.equations.tex_reader import known_commands
-from evenquill.core.model import Equation
+from evenquill.core.equations.tex_reader import Places, known_commands
+from evenquill.core.model import Equation, texts_of
 from evenquill.core.model.equation import Node, problem_of
+from evenquill.core.model.inline import spans
+from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError
 
 MOST = 500
@@ -26,7 +29,8 @@ class ToDraw(msgspec.Struct, frozen=True):
 
 
 class DrawnEquation(msgspec.Struct, frozen=True):
-    """An equation as the browser draws it, as the clerk types it, and as it is said aloud."""
+    """An equation as the browser draws it, as the clerk types it, and as it is said aloud. Of one that was typed, each part that is drawn
+    says in ``data-typed`` which characters it was read from."""
 
     mathml: str
     tex: str
@@ -56,6 +60,19 @@ class ReadEquation(msgspec.Struct, frozen=True):
     at: int = 0
 
 
+class ToPicture(msgspec.Struct, frozen=True):
+    """An equation that is wanted as a picture."""
+
+    tree: Node
+    display: bool = False
+
+
+class EquationPicture(msgspec.Struct, frozen=True):
+    """A PNG, in base64."""
+
+    png: bytes
+
+
 class TexCommand(msgspec.Struct, frozen=True):
     """A command of TeX that is read, without its backslash, and the sign that it stands for or what it makes."""
 
@@ -63,7 +80,32 @@ class TexCommand(msgspec.Struct, frozen=True):
     means: str
 
 
-def add_routes(api: Api) -> None:
+class EquationEntry(msgspec.Struct, frozen=True, omit_defaults=True):
+    """An equation of a document: the ``place`` of its row and that row's id; the text that it is in (the row itself, or a text in a cell
+    of it), and the character ``at`` which it stands there; the page that it came from (0 where it came from none)."""
+
+    row: str
+    place: int
+    text: str
+    at: int
+    page: int
+    equation: Equation
+
+
+def add_routes(api: Api, context: AppContext) -> None:
+    @api.route("GET", "/api/documents/{document}/equations", returns=list[EquationEntry])
+    def of_document(document: str) -> list[EquationEntry]:
+        """All equations of a document, in order, without those of rows that are set aside."""
+        _, proof = context.open_documents.read(document)
+        return [
+            EquationEntry(block.id, place, text.id, at, text.spots[0].page if text.spots else 0, item)
+            for place, block in enumerate(proof.blocks)
+            if not block.excluded
+            for text in texts_of(block)
+            for at, item in spans(text.content)
+            if isinstance(item, Equation)
+        ]
+
     @api.route("GET", "/api/equations/commands", returns=list[TexCommand])
     def commands() -> list[TexCommand]:
         """The commands that may be typed for an equation, in order."""
@@ -85,12 +127,25 @@ def add_routes(api: Api) -> None:
     @api.route("POST", "/api/equations/read", body=TypedEquation, returns=ReadEquation)
     def read(body: TypedEquation) -> ReadEquation:
         """Reads an equation that was typed or pasted."""
+        places = Places()
         try:
-            tree = read_equation(body.typed)
+            tree = read_equation(body.typed, places)
         except EquationProblem as problem:
             return ReadEquation(problem=str(problem), at=problem.at)
-        return ReadEquation(tree, _drawn(tree, display=body.display, language=body.language))
+        return ReadEquation(tree, _drawn(tree, display=body.display, language=body.language, places=places))
+
+    @api.route("POST", "/api/equations/picture", body=ToPicture, returns=EquationPicture)
+    def as_picture(body: ToPicture) -> EquationPicture:
+        """An equation as a picture, to be put elsewhere."""
+        problem = problem_of(body.tree)
+        if problem:
+            raise ApiError(422, "equation", problem)
+        try:
+            return EquationPicture(png(body.tree, display=body.display))
+        except EquationProblem as error:
+            raise ApiError(422, "equation", str(error)) from error
 
 
-def _drawn(tree: Node, *, display: bool, language: str) -> DrawnEquation:
-    return DrawnEquation(mathml(tree, display=display), tex(tree), said(tree, language))
+def _drawn(tree: Node, *, display: bool, language: str, places: Places | None = None) -> DrawnEquation:
+    drawn = mathml(tree, display=display, places=None if places is None else places.get)
+    return DrawnEquation(drawn, tex(tree), said(tree, language))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+
 TREE = {"type": "fraction", "above": {"type": "identifier", "text": "a"}, "below": {"type": "number", "text": "2"}}
 
 
@@ -63,3 +65,32 @@ def test_unsound_equations_are_refused(client):
     answer = client.post("/api/equations/drawn", data=body, content_type="application/json")
     assert answer.status_code == 400
     assert "too deep" in answer.get_json()["sentence"]
+
+
+def test_all_equations_of_a_document_are_listed_those_in_cells_too(client, typeset, taken):
+    table = "#table(columns: 2, [Height], [$h = a/b$], [Range], [12.5])"
+    text = f'#set math.equation(numbering: "(1)")\nThe hour $t$ of it.\n\n$ h = a / b $\n\nAll of them:\n\n{table}'
+    document = taken(typeset(text, "list"), "List.pdf")
+    entries = client.get(f"/api/documents/{document}/equations").json
+    assert [entry["equation"].get("number", "") for entry in entries] == ["", "(1)", ""]
+    assert [entry["equation"].get("display", False) for entry in entries] == [False, True, False]
+    assert [entry["page"] for entry in entries] == [1, 1, 1]
+    rows = client.get(f"/api/documents/{document}/rows").json["blocks"]
+    assert [rows[entry["place"]]["id"] for entry in entries] == [entry["row"] for entry in entries]
+    assert [entry["row"] == entry["text"] for entry in entries] == [True, True, False]
+    assert entries[0]["at"] == len("The hour ")
+
+
+def test_what_was_typed_is_drawn_with_its_places(client):
+    read = client.post("/api/equations/read", json={"typed": r"1+\frac{a}{2}"}).get_json()
+    assert '<mfrac data-typed="2:13">' in read["drawn"]["mathml"]
+    body = {"equations": [{"type": "equation", "tree": TREE}]}
+    assert "data-typed" not in client.post("/api/equations/drawn", json=body).get_json()["drawn"][0]["mathml"]
+
+
+def test_an_equation_is_given_as_a_picture(client):
+    answer = client.post("/api/equations/picture", json={"tree": TREE, "display": True}).get_json()
+    assert base64.b64decode(answer["png"]).startswith(b"\x89PNG")
+    refused = client.post("/api/equations/picture", json={"tree": {"type": "gap", "width": 1e9}})
+    assert refused.status_code == 422
+    assert "wider than" in refused.get_json()["sentence"]

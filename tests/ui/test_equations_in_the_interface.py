@@ -223,3 +223,117 @@ def test_a_rectangle_drawn_on_the_sheet_becomes_an_equation(page, application, d
     dialog.get_by_role("button", name="Take it as an equation").click()
     expect(page.get_by_text("No equation can be read there.")).to_be_visible()
     expect(regions).to_have_count(3)
+
+
+LETTERS = """#set math.equation(numbering: "(1)")
+Every pier has _ng_ gauges, and _ng_ keepers read them, though not one of them is called ng. Their office counts them as
+$ N = (a + b) / 2 sqrt(c) $
+and takes _ng_ from the book of the year before, as it takes the $h$ of each gauge that stands at the sea."""
+
+
+def chosen(field) -> str:
+    """What is marked in a field."""
+    return field.evaluate("field => field.value.slice(field.selectionStart, field.selectionEnd)")
+
+
+def test_equations_are_listed_walked_through_and_opened(page, application, drop, typeset):
+    path = typeset(LETTERS, "letters")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    page.keyboard.press("Shift+U")
+    panel = page.get_by_role("complementary", name="Equations")
+    expect(panel).to_contain_text("1 displayed, 1 within lines.")
+    entries = panel.locator("li")
+    expect(entries).to_have_count(1)
+    expect(entries.locator("msqrt")).to_have_count(1)
+    expect(entries).to_contain_text("(1)")
+    assert serious_findings(page) == []
+
+    # Those within lines, too; by keys to the next, and into it.
+    panel.get_by_role("checkbox").check()
+    expect(entries).to_have_count(2)
+    entries.first.get_by_role("button").focus()
+    page.keyboard.press("ArrowDown")
+    expect(entries.nth(1).get_by_role("button")).to_be_focused()
+    page.keyboard.press("Enter")
+    field = page.get_by_role("combobox", name="TeX")
+    expect(field).to_have_value("h")
+    expect(field).to_be_focused()
+    field.fill("h_1")
+    page.keyboard.press("Enter")
+    expect(entries.nth(1).locator("msub")).to_have_count(1)
+
+    page.get_by_role("button", name="Outline", exact=True).last.click()
+    expect(page.get_by_role("complementary", name="Outline")).to_contain_text("no headings yet")
+
+
+def test_a_part_is_pointed_at_read_from_the_strip_and_copied(page, application, drop, typeset):
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    path = typeset(LETTERS, "parts")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    page.locator(".gutter", has_text="Σ").click()
+    page.keyboard.press("f")
+    field = page.get_by_role("combobox", name="TeX")
+    expect(field).to_have_value(r"N=\frac{a+b}{2}\sqrt{c}")
+    view = page.locator(".equation-editor .view")
+    expect(view.locator("[data-typed]")).not_to_have_count(0)
+
+    # A click marks the part, another what is around it; keys do the same.
+    view.locator("mi", has_text="c").click()
+    assert chosen(field) == "c"
+    view.locator("mi", has_text="c").click()
+    assert chosen(field) == r"\sqrt{c}"
+    expect(view.locator(".marked-part")).to_have_count(1)
+    page.keyboard.press("Alt+ArrowUp")
+    assert chosen(field) == r"N=\frac{a+b}{2}\sqrt{c}"
+    view.locator("mi", has_text="c").click()
+    page.keyboard.press("Alt+ArrowUp")
+    page.keyboard.press("Alt+ArrowDown")
+    assert chosen(field) == "c"
+    page.keyboard.type("d")
+    expect(field).to_have_value(r"N=\frac{a+b}{2}\sqrt{d}")
+
+    # What is drawn around on the strip comes to where the caret is.
+    field.fill("")
+    strip = page.locator(".row", has=field).locator(".strip")
+    box = strip.bounding_box()
+    page.mouse.move(box["x"] + 1, box["y"] + 1)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] - 1, box["y"] + box["height"] - 1, steps=4)
+    expect(strip.locator(".drawn")).to_be_visible()
+    page.mouse.up()
+    expect(field).to_have_value(re.compile(r"N=\\frac\{a\+b\}\{2\}\\sqrt\{c\}"))
+    expect(field).to_be_focused()
+
+    page.get_by_role("group", name="Copy as").get_by_role("button", name="Picture").click()
+    expect(page.get_by_text("The equation is copied as a picture.")).to_be_visible()
+    kinds = page.evaluate("navigator.clipboard.read().then((items) => items.flatMap((item) => item.types))")
+    assert kinds == ["image/png"]
+
+
+def test_every_letter_of_a_look_becomes_an_equation(page, application, drop, typeset):
+    path = typeset(LETTERS, "every")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    first, last = row(page, "Every pier"), row(page, "and takes")
+    first.locator(".text").click(position={"x": 2, "y": 6})
+    expect(first.get_by_role("textbox")).to_be_focused()
+    page.keyboard.press("Home")
+    for _ in "Every pier has ":
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Shift+ArrowRight")
+    page.keyboard.press("Control+m")
+    field = page.get_by_role("combobox", name="TeX")
+    expect(field).to_have_value("ng")
+    field.fill("n_g")
+    group = page.get_by_role("group", name="Every ng that stands alone")
+    group.get_by_role("button", name="in the document").click()
+    expect(page.get_by_text("Every “ng” that stands alone is an equation now.")).to_be_visible()
+    expect(first.get_by_role("math")).to_have_count(2)
+    expect(last.get_by_role("math")).to_have_count(2)
+    expect(first).to_contain_text("is called ng.")
+    page.keyboard.press("Control+z")
+    expect(first.get_by_role("math")).to_have_count(0)
+    expect(last.get_by_role("math")).to_have_count(1)

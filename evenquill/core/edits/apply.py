@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from evenquill.core.edits import (
+    equations_alike,
     kind_edits,
     order_edits,
     picture_edits,
@@ -29,6 +30,7 @@ from evenquill.core.edits.operations import (
     JoinBlocks,
     JoinNeighbour,
     KeepAsItIs,
+    MakeEquations,
     MoveBlock,
     MoveHeading,
     OneFlow,
@@ -76,6 +78,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     JoinBlocks: text_edits.join,
     JoinNeighbour: text_edits.join_neighbour,
     ReadRowAgain: text_edits.read_again,
+    MakeEquations: equations_alike.make_equations,
     SetKind: kind_edits.set_kind,
     ShiftLevel: kind_edits.shift_level,
     AlignBlock: kind_edits.align,

@@ -21,6 +21,7 @@ from evenquill.core.model import (
     TabStop,
     WordSpot,
 )
+from evenquill.core.model.equation import Node
 
 
 class ReadRegion(msgspec.Struct, frozen=True):
@@ -267,6 +268,15 @@ class RowsToTable(msgspec.Struct, frozen=True, tag="rows_to_table", tag_field="o
     blocks: tuple[str, ...]
 
 
+class MakeEquations(msgspec.Struct, frozen=True, tag="make_equations", tag_field="op"):
+    """Makes an equation of letters wherever they stand alone and slanted (or upright): in some rows, in all if none is named."""
+
+    text: str
+    tree: Node
+    italic: bool = False
+    blocks: tuple[str, ...] = ()
+
+
 class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
     """Several operations as one step: what is done to all rows that are marked, or settles a doubt and says that it is settled."""
 
@@ -315,5 +325,6 @@ Operation = (
     | TableToRows
     | RowsToTable
     | ReadRowAgain
+    | MakeEquations
     | Together
 )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from lxml import etree
 
 from evenquill.core.equations.pairs import is_high
@@ -56,12 +58,16 @@ _ELSEWHERE = {
 Element = etree._Element
 
 
-def mathml(tree: Node, *, display: bool) -> str:
-    """The equation as a ``math`` element."""
+Places = Callable[[Node], tuple[int, int] | None]
+"""The characters that a part of an equation was read from: the first, and the one after the last."""
+
+
+def mathml(tree: Node, *, display: bool, places: Places | None = None) -> str:
+    """The equation as a ``math`` element; with ``places``, each part says in ``data-typed`` which characters it was read from."""
     math = etree.Element("math", {"xmlns": NAMESPACE})
     if display:
         math.set("display", "block")
-    _write(math, tree)
+    _Writer(places).write(math, tree)
     return etree.tostring(math, encoding="unicode")
 
 
@@ -90,92 +96,106 @@ def _child(parent: Element, tag: str, text: str | None = None, **attributes: str
     return made
 
 
-def _write(parent: Element, node: Node) -> None:
-    match node:
-        case Row(parts):
-            row = _child(parent, "mrow")
-            for n, part in enumerate(parts):
-                _write(row, part)
-                if _is_function(part) and n + 1 < len(parts):
-                    _child(row, "mo", APPLIED)
-                    if not isinstance(parts[n + 1], Fence | Operator):
-                        _child(row, "mspace", width="0.17em")
-        case Identifier(text, form):
-            made = _child(parent, "mi", formed(text, form))
-            if form is Letterform.UPRIGHT and len(text) == 1:
-                made.set("mathvariant", "normal")
-        case Number(text, form):
-            _child(parent, "mn", formed(text, form))
-        case Operator(text):
-            made = _child(parent, "mo", text)
-            if text in "()[]{}|∥⟨⟩":
-                made.set("stretchy", "false")
-        case Phrase(text):
-            _child(parent, "mtext", text.replace(" ", "\u00a0"))
-        case Gap(width):
-            _child(parent, "mspace", width=f"{width:g}em")
-        case Fraction(above, below, bar):
-            made = _child(parent, "mfrac") if bar else _child(parent, "mfrac", linethickness="0")
-            _write(made, above)
-            _write(made, below)
-        case Root(body, None):
-            _write(_child(parent, "msqrt"), body)
-        case Root(body, index) if index is not None:
-            made = _child(parent, "mroot")
-            _write(made, body)
-            _write(made, index)
-        case Scripts(base, sub, sup):
-            _write_around(parent, ("msub", "msup", "msubsup"), base, sub, sup)
-        case Limits(base, under, over):
-            _write_around(parent, ("munder", "mover", "munderover"), base, under, over)
-        case Accent(base, sign, below):
-            made = _child(parent, "munder" if below else "mover", **{"accentunder" if below else "accent": "true"})
-            _write(made, base)
-            _child(made, "mo", sign).set("stretchy", "true" if sign in "⏞⏟¯→" else "false")
-        case Fence(opening, body, closing):
-            row = _child(parent, "mrow")
-            grows = "true" if is_high(body) else "false"
-            if opening:
-                _child(row, "mo", opening, form="prefix", stretchy=grows)
-            _write(row, body)
-            if closing:
-                _child(row, "mo", closing, form="postfix", stretchy=grows)
-        case Grid():
-            _write_grid(parent, node)
-
-
 def _is_function(node: Node) -> bool:
     base = node.base if isinstance(node, Scripts | Limits) else node
     return isinstance(base, Identifier) and base.form is Letterform.UPRIGHT and len(base.text) > 1
 
 
-def _write_around(parent: Element, tags: tuple[str, str, str], base: Node, low: Node | None, high: Node | None) -> None:
-    """The element of a base with something below it, above it, or both."""
-    made = _child(parent, tags[0] if high is None else tags[1] if low is None else tags[2])
-    if (
-        tags[0] == "munder"
-        and isinstance(base, Operator | Identifier)
-        and (base.text in NARY or base.text in WITH_LIMITS)
-    ):
-        _child(made, "mo", base.text, movablelimits="false")
-    else:
-        _write(made, base)
-    for part in (low, high):
-        if part is not None:
-            _write(made, part)
+class _Writer:
+    def __init__(self, places: Places | None) -> None:
+        self.places = places
 
+    def write(self, parent: Element, node: Node) -> None:
+        self.write_part(parent, node)
+        self.place(parent[-1], node)
 
-def _write_grid(parent: Element, grid: Grid) -> None:
-    table = _child(parent, "mtable")
-    lines = grid.kind is GridKind.LINES
-    if lines:
-        table.set("displaystyle", "true")
-    for cells in grid.rows:
-        row = _child(table, "mtr")
-        for n, cell in enumerate(cells):
-            made = _child(row, "mtd")
-            if lines:
-                made.set(
-                    "style", "text-align: " + ("right" if n == 0 and len(cells) > 1 else "left") + "; padding-inline: 0"
-                )
-            _write(made, cell)
+    def place(self, made: Element, node: Node) -> None:
+        place = self.places(node) if self.places is not None else None
+        if place is not None:
+            made.set("data-typed", f"{place[0]}:{place[1]}")
+
+    def write_part(self, parent: Element, node: Node) -> None:
+        match node:
+            case Row(parts):
+                row = _child(parent, "mrow")
+                for n, part in enumerate(parts):
+                    self.write(row, part)
+                    if _is_function(part) and n + 1 < len(parts):
+                        _child(row, "mo", APPLIED)
+                        if not isinstance(parts[n + 1], Fence | Operator):
+                            _child(row, "mspace", width="0.17em")
+            case Identifier(text, form):
+                made = _child(parent, "mi", formed(text, form))
+                if form is Letterform.UPRIGHT and len(text) == 1:
+                    made.set("mathvariant", "normal")
+            case Number(text, form):
+                _child(parent, "mn", formed(text, form))
+            case Operator(text):
+                made = _child(parent, "mo", text)
+                if text in "()[]{}|∥⟨⟩":
+                    made.set("stretchy", "false")
+            case Phrase(text):
+                _child(parent, "mtext", text.replace(" ", "\u00a0"))
+            case Gap(width):
+                _child(parent, "mspace", width=f"{width:g}em")
+            case Fraction(above, below, bar):
+                made = _child(parent, "mfrac") if bar else _child(parent, "mfrac", linethickness="0")
+                self.write(made, above)
+                self.write(made, below)
+            case Root(body, None):
+                self.write(_child(parent, "msqrt"), body)
+            case Root(body, index) if index is not None:
+                made = _child(parent, "mroot")
+                self.write(made, body)
+                self.write(made, index)
+            case Scripts(base, sub, sup):
+                self.write_around(parent, ("msub", "msup", "msubsup"), base, sub, sup)
+            case Limits(base, under, over):
+                self.write_around(parent, ("munder", "mover", "munderover"), base, under, over)
+            case Accent(base, sign, below):
+                made = _child(parent, "munder" if below else "mover", **{"accentunder" if below else "accent": "true"})
+                self.write(made, base)
+                _child(made, "mo", sign).set("stretchy", "true" if sign in "⏞⏟¯→" else "false")
+            case Fence(opening, body, closing):
+                row = _child(parent, "mrow")
+                grows = "true" if is_high(body) else "false"
+                if opening:
+                    _child(row, "mo", opening, form="prefix", stretchy=grows)
+                self.write(row, body)
+                if closing:
+                    _child(row, "mo", closing, form="postfix", stretchy=grows)
+            case Grid():
+                self.write_grid(parent, node)
+
+    def write_around(
+        self, parent: Element, tags: tuple[str, str, str], base: Node, low: Node | None, high: Node | None
+    ) -> None:
+        """The element of a base with something below it, above it, or both."""
+        made = _child(parent, tags[0] if high is None else tags[1] if low is None else tags[2])
+        if (
+            tags[0] == "munder"
+            and isinstance(base, Operator | Identifier)
+            and (base.text in NARY or base.text in WITH_LIMITS)
+        ):
+            self.place(_child(made, "mo", base.text, movablelimits="false"), base)
+        else:
+            self.write(made, base)
+        for part in (low, high):
+            if part is not None:
+                self.write(made, part)
+
+    def write_grid(self, parent: Element, grid: Grid) -> None:
+        table = _child(parent, "mtable")
+        lines = grid.kind is GridKind.LINES
+        if lines:
+            table.set("displaystyle", "true")
+        for cells in grid.rows:
+            row = _child(table, "mtr")
+            for n, cell in enumerate(cells):
+                made = _child(row, "mtd")
+                if lines:
+                    made.set(
+                        "style",
+                        "text-align: " + ("right" if n == 0 and len(cells) > 1 else "left") + "; padding-inline: 0",
+                    )
+                self.write(made, cell)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from evenquill.core.equations.signs import CLOSING, NARY, OPENING, OPERATIONS, RELATIONS
 from evenquill.core.model.equation import (
@@ -19,26 +19,34 @@ from evenquill.core.model.equation import (
     row_of,
 )
 
+Paired = Callable[[Node, Node, Node], None]
+"""Is told what was put together: the opening sign, the closing one with what stands at it, and what they became."""
 
-def with_pairs(nodes: Sequence[Node]) -> list[Node]:
+
+def with_pairs(nodes: Sequence[Node], paired: Paired | None = None) -> list[Node]:
     """The parts of a row with those between an opening and a closing sign as one; signs without a partner stay signs."""
     out: list[list[Node]] = [[]]
-    opened: list[str] = []
+    opened: list[Operator] = []
     for node in nodes:
         base = node.base if isinstance(node, Scripts) else node
-        sign = base.text if isinstance(base, Operator) else ""
-        if sign in OPENING and base is node:
-            opened.append(sign)
+        if isinstance(node, Operator) and node.text in OPENING:
+            opened.append(node)
             out.append([])
-        elif sign in CLOSING and opened:
-            inside = out.pop()
-            fence = Fence(opened.pop(), row_of(inside), sign)
-            out[-1].append(Scripts(fence, node.sub, node.sup) if isinstance(node, Scripts) else fence)
+        elif isinstance(base, Operator) and base.text in CLOSING and opened:
+            opening = opened.pop()
+            fence: Node = Fence(opening.text, row_of(out.pop()), base.text)
+            if paired is not None:
+                paired(opening, base, fence)
+            if isinstance(node, Scripts):
+                fence = Scripts(fence, node.sub, node.sup)
+                if paired is not None:
+                    paired(opening, node, fence)
+            out[-1].append(fence)
         else:
             out[-1].append(node)
     while opened:
         inside = out.pop()
-        out[-1].extend([Operator(opened.pop()), *inside])
+        out[-1].extend([opened.pop(), *inside])
     return out[0]
 
 

@@ -30,6 +30,7 @@ from evenquill.core.model.equation import (
     Root,
     Row,
     Scripts,
+    children_of,
     parts_of,
     problem_of,
     row_of,
@@ -109,13 +110,35 @@ class _Token(NamedTuple):
     at: int
 
 
-def read_tex(text: str) -> Node:
-    """The tree of an equation in TeX, with or without the signs that mathematics is put between. Raises EquationProblem."""
+class Places:
+    """Which characters of the text each part of an equation was read from."""
+
+    def __init__(self) -> None:
+        self._kept: dict[int, tuple[Node, int, int]] = {}
+
+    def put(self, node: Node, start: int, end: int) -> None:
+        """A part that was read from more than one stretch keeps the first: the smallest."""
+        self._kept.setdefault(id(node), (node, start, end))
+
+    def get(self, node: Node) -> tuple[int, int] | None:
+        """The first character and the one after the last; of a part put together later those of all that is in it; None if unknown."""
+        known = self._kept.get(id(node))
+        if known is not None:
+            return known[1:]
+        inner = [place for child in children_of(node) if (place := self.get(child)) is not None]
+        return (min(start for start, _ in inner), max(end for _, end in inner)) if inner else None
+
+
+def read_tex(text: str, places: Places | None = None) -> Node:
+    """The tree of an equation in TeX, with or without the signs that mathematics is put between. Raises EquationProblem.
+
+    Where each part was read from goes into ``places``.
+    """
     if len(text) > LONGEST:
         raise EquationProblem(f"An equation may have {LONGEST:,} characters at most.", LONGEST)
     start, end = _within(text)
     tokens = [_Token(found.group(), start + found.start()) for found in _TOKEN.finditer(text[start:end])]
-    reader = _Reader([token for token in tokens if not token.text.startswith("%")], end)
+    reader = _Reader([token for token in tokens if not token.text.startswith("%")], end, places or Places())
     tree = reader.whole()
     sentence = problem_of(tree)
     if sentence:
@@ -137,11 +160,12 @@ def _within(text: str) -> tuple[int, int]:
 
 
 class _Reader:
-    def __init__(self, tokens: list[_Token], end: int) -> None:
+    def __init__(self, tokens: list[_Token], end: int, places: Places) -> None:
         self.tokens = tokens
         self.n = 0
         self.end = end
         self.depth = 0
+        self.places = places
 
     def whole(self) -> Node:
         tree = self.row(frozenset())
@@ -179,10 +203,15 @@ class _Reader:
                 break
             parts.append(self.scripted())
         self.depth -= 1
-        return row_of(with_pairs(_with_numbers([part for part in parts if part != Row()])))
+        return row_of(with_pairs(self.with_numbers([part for part in parts if part != Row()]), self.together))
 
     def scripted(self) -> Node:
-        """One thing with what stands below and above it."""
+        """One thing with what stands below and above it; its place is kept."""
+        self.peek()
+        start = self.tokens[self.n].at
+        return self.placed(start, self.with_scripts())
+
+    def with_scripts(self) -> Node:
         base: Node = Row() if self.peek() in ("^", "_", "'") else self.one()
         low: Node | None = None
         high: list[Node] = []
@@ -206,6 +235,20 @@ class _Reader:
         return Limits(base, low, above) if limits or _has_limits(base) else Scripts(base, low, above)
 
     def one(self) -> Node:
+        """One thing without scripts; its place is kept."""
+        self.peek()
+        start = self.tokens[self.n].at if self.n < len(self.tokens) else self.end
+        return self.placed(start, self.single())
+
+    def placed(self, start: int, node: Node) -> Node:
+        """What was read from a place up to here, with that kept."""
+        last = self.n - 1
+        while self.tokens[last].text.isspace():
+            last -= 1
+        self.places.put(node, start, self.tokens[last].at + len(self.tokens[last].text))
+        return node
+
+    def single(self) -> Node:
         text = self.next()
         if text == "{":
             inner = self.row(frozenset())
@@ -312,6 +355,38 @@ class _Reader:
             return "‖"
         return _SIGNS.get(text[1:], text[1:]) if text.startswith("\\") else text
 
+    def with_numbers(self, parts: list[Node]) -> list[Node]:
+        """The parts with figures side by side made numbers, with the points between them."""
+        out: list[Node] = []
+        for n, part in enumerate(parts):
+            last = out[-1] if out else None
+            base = part.base if isinstance(part, Scripts) else part
+            if isinstance(base, Number) and isinstance(last, Number) and last.form is base.form:
+                whole = self.number(last, base)
+                out[-1] = Scripts(whole, part.sub, part.sup) if isinstance(part, Scripts) else whole
+                self.together(last, part, out[-1])
+            elif (
+                isinstance(part, Operator)
+                and part.text in ".,"
+                and isinstance(last, Number)
+                and _is_number(parts, n + 1)
+            ):
+                out[-1] = self.number(last, part)
+            else:
+                out.append(part)
+        return out
+
+    def number(self, before: Number, after: Number | Operator) -> Number:
+        whole = Number(before.text + after.text, before.form)
+        self.together(before, after, whole)
+        return whole
+
+    def together(self, first: Node, last: Node, whole: Node) -> None:
+        """Keeps the place of what was put together from its first part to its last."""
+        start, end = self.places.get(first), self.places.get(last)
+        if start is not None and end is not None:
+            self.places.put(whole, start[0], end[1])
+
     def letters(self) -> str:
         """The characters between braces as they are."""
         self.expect("{", "A { is missing.")
@@ -327,6 +402,7 @@ class _Reader:
         raise self.problem("A { is not closed.")
 
     def environment(self) -> Node:
+        start = self.tokens[self.n - 1].at
         name = self.letters()
         if name not in _MATRICES and name not in _LINES:
             raise self.problem(f"{name} is not known.")
@@ -353,6 +429,7 @@ class _Reader:
         if not rows:
             raise self.problem(f"{name} has nothing in it.")
         grid = Grid(tuple(rows), GridKind.LINES if name in _LINES else GridKind.MATRIX)
+        self.placed(start, grid)
         if name in _LINES and len(rows) == 1:
             return row_of(list(rows[0]))
         return Fence(_FENCES[name][0], grid, _FENCES[name][1]) if name in _FENCES else grid
@@ -383,24 +460,6 @@ def _one_formed(node: Node, form: Letterform) -> Node:
         case Scripts(base, sub, sup):
             return Scripts(_one_formed(base, form), sub, sup)
     return node
-
-
-def _with_numbers(parts: list[Node]) -> list[Node]:
-    """The parts with figures side by side made numbers, with the points between them."""
-    out: list[Node] = []
-    for n, part in enumerate(parts):
-        last = out[-1] if out else None
-        base = part.base if isinstance(part, Scripts) else part
-        if isinstance(base, Number) and isinstance(last, Number) and last.form is base.form:
-            whole = Number(last.text + base.text, base.form)
-            out[-1] = (
-                whole if part is base else Scripts(whole, part.sub, part.sup) if isinstance(part, Scripts) else whole
-            )
-        elif isinstance(part, Operator) and part.text in ".," and isinstance(last, Number) and _is_number(parts, n + 1):
-            out[-1] = Number(last.text + part.text, last.form)
-        else:
-            out.append(part)
-    return out
 
 
 def _is_number(parts: list[Node], n: int) -> bool:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from evenquill.core.equations.signs import FUNCTIONS, NARY
 from evenquill.core.model.equation import (
     Accent,
@@ -39,6 +41,8 @@ _ACCENTS = {
 }  # fmt: skip
 
 
+_FIGURES = re.compile(r"\d+(?:[.,]\d+)*")
+
 _ESCAPED = frozenset("#$_^&/\\\"'~*`,;()[]{}|")
 """Signs that mean something else in the markup where they stand by themselves."""
 
@@ -51,9 +55,10 @@ def typst(node: Node) -> str:
         case Identifier(text, form):
             return _letters(text, form)
         case Number(text, form):
-            return text if form is Letterform.UPRIGHT else f"{_FORMS[form]}({_string(text)})"
+            plain = form is Letterform.UPRIGHT and _FIGURES.fullmatch(text)
+            return text if plain else f"{_FORMS[form]}({_string(text)})"
         case Operator(text):
-            return _string(text) if text.isalpha() else f"\\{text}" if text in _ESCAPED else text
+            return _string(text) if text.isalpha() or len(text) > 1 else f"\\{text}" if text in _ESCAPED else text
         case Phrase(text):
             return _string(text)
         case Gap(width):
@@ -97,8 +102,8 @@ def _is_large(node: Node) -> bool:
 def _letters(text: str, form: Letterform) -> str:
     if form is Letterform.UPRIGHT and text in FUNCTIONS:
         return f"op({_string(text)})"
-    if form is Letterform.ITALIC and len(text) == 1:
-        return f"italic({_string(text)})" if text.isascii() and text.isalpha() else text
+    if form is Letterform.ITALIC and len(text) == 1 and text.isalpha() and not text.isascii():
+        return text
     return f"{_FORMS[form]}({_string(text)})"
 
 
@@ -117,4 +122,4 @@ def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
 
 
 def _fence(sign: str) -> str:
-    return f"\\{sign}" if sign in _ESCAPED else sign
+    return _string(sign) if len(sign) > 1 else f"\\{sign}" if sign in _ESCAPED else sign

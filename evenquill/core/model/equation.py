@@ -16,6 +16,9 @@ DEEPEST = 40
 LARGEST = 20_000
 """Nodes of a tree: a matrix of 30 columns and 30 rows has some thousand."""
 
+WIDEST = 200.0
+"""Ems of a space; a page is some 40 wide."""
+
 
 class Letterform(StrEnum):
     """How letters are drawn; in mathematics it is part of what they mean. ITALIC is usual for single letters, UPRIGHT for names."""
@@ -183,6 +186,8 @@ def problem_of(node: Node) -> str:
             return f"The equation has more than {LARGEST:,} parts."
         if isinstance(current, Identifier | Number | Operator | Phrase) and not current.text:
             return "A part of the equation has no text."
+        if isinstance(current, Gap) and not -WIDEST <= current.width <= WIDEST:
+            return f"A space of the equation is wider than {WIDEST:g} letters."
         if isinstance(current, Grid) and not (current.rows and all(current.rows)):
             return "A grid of the equation has no cells."
     return ""

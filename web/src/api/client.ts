@@ -8,6 +8,7 @@ export type Person = Schemas['Person'];
 export type DocumentRow = Schemas['DocumentRow'];
 export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
+export type EquationEntry = Schemas['EquationEntry'];
 export type OutlineEntry = Schemas['OutlineEntry'];
 export type PageEdges = Schemas['PageEdges'];
 export type Changed = Schemas['Changed'];
@@ -118,6 +119,10 @@ export const api = {
     ask<Schemas['DrawnEquations']>('POST', '/api/equations/drawn', { equations, language }),
   texCommands: () => ask<TexCommand[]>('GET', '/api/equations/commands'),
   readEquation: (typed: string, display: boolean, language: string) => ask<ReadEquation>('POST', '/api/equations/read', { typed, display, language }),
+  equationPicture: async (tree: Schemas['ToPicture']['tree'], display: boolean): Promise<Blob> => {
+    const { png } = await ask<Schemas['EquationPicture']>('POST', '/api/equations/picture', { tree, display });
+    return new Blob([Uint8Array.from(atob(png), (character) => character.charCodeAt(0))], { type: 'image/png' });
+  },
   enter: (name: string, password: string) => ask<SessionState>('POST', '/api/session', { name, password }),
   leaveSession: () => ask<null>('DELETE', '/api/session'),
   changePassword: (old: string, fresh: string) => ask<null>('PUT', '/api/session/password', { old, new: fresh }),
@@ -139,6 +144,7 @@ export const api = {
   labels: (id: string) => ask<Schemas['Labels']>('GET', `${document(id)}/labels`),
   events: (since: number | null) => ask<News>('GET', `/api/events${since === null ? '' : `?since=${since}`}`),
   outline: (id: string) => ask<OutlineEntry[]>('GET', `${document(id)}/outline`),
+  equations: (id: string) => ask<EquationEntry[]>('GET', `${document(id)}/equations`),
   open: (id: string) => ask<Opened>('GET', document(id)),
   rows: (id: string, start: number, count: number) =>
     ask<RowsAnswer>('GET', `${document(id)}/rows?start=${start}&count=${count}`),

@@ -2,17 +2,21 @@
   import { Button } from 'carbon-components-svelte';
   import { onDestroy, onMount, tick } from 'svelte';
   import QueryList from '../queries/QueryList.svelte';
+  import type { EquationEntry } from '../api/client';
   import { notices } from '../state/notices.svelte';
   import Sheet from '../sheet/Sheet.svelte';
   import TopBar from '../shared/TopBar.svelte';
   import { Proof } from '../state/proof.svelte';
   import { deliverAddress, trayAddress } from '../state/route.svelte';
+  import EquationList from './EquationList.svelte';
   import Keys from './Keys.svelte';
   import Ladder from './Ladder.svelte';
   import MarkedTools from './MarkedTools.svelte';
   import Outline from './Outline.svelte';
   import PagePanel from './PagePanel.svelte';
+  import { openEquation } from './rowActions';
   import Rows from './Rows.svelte';
+  import SidePanel, { type Panel } from './SidePanel.svelte';
   import StatusBar from './StatusBar.svelte';
 
   let { id }: { id: string } = $props();
@@ -26,7 +30,7 @@
   let keysShown = $state(false);
   let pageShown = $state(false);
   let listShown = $state(false);
-  let outlineShown = $state(false);
+  let panel = $state<Panel | null>(null);
   let view = $state<'rows' | 'sheet'>('rows');
 
   $effect(() => {
@@ -63,6 +67,14 @@
     proof.selected = block;
   }
 
+  /** Goes to an equation from the list of them, and opens it. */
+  async function goToEquation(entry: EquationEntry) {
+    await goTo(entry.place, entry.row);
+    openEquation(proof, entry.text, entry.at);
+  }
+
+  const toggle = (wanted: Panel) => (panel = panel === wanted ? null : wanted);
+
   /** The first query from the row in hand on. */
   async function takeQuery() {
     if (proof.readOnly) return;
@@ -88,7 +100,7 @@
       else if (event.key.toLowerCase() === 'e' && !modified) void show(view === 'rows' ? 'sheet' : 'rows');
       else if (event.key.toLowerCase() === 'q' && !modified) void takeQuery();
       else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
-      else if (event.key.toLowerCase() === 'u' && !modified) outlineShown = !outlineShown;
+      else if (event.key.toLowerCase() === 'u' && !modified) toggle(event.shiftKey ? 'Equations' : 'Outline');
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
       else return;
@@ -101,7 +113,7 @@
 
 <svelte:head><title>{document_?.name ?? 'Desk'} · Even Quill</title></svelte:head>
 
-<div class="desk" class:outlined={outlineShown && proof.opened}>
+<div class="desk" class:with-panel={panel && proof.opened}>
   <TopBar>
     {#snippet children()}
       <h1 title={document_?.name}>{document_?.name ?? ''}</h1>
@@ -115,7 +127,7 @@
       <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
       <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
-      <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => (outlineShown = !outlineShown)}>Outline</Button>
+      <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => toggle('Outline')}>Outline</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
@@ -123,7 +135,12 @@
   </TopBar>
   {#if proof.opened}
     <Ladder {proof} {page} go={(number) => (view === 'sheet' ? (page = number) : rows?.goToPage(number))} />
-    {#if outlineShown}<Outline {proof} go={goTo} close={() => (outlineShown = false)} />{/if}
+    {#if panel}
+      <SidePanel bind:panel>
+        {#if panel === 'Outline'}<Outline {proof} go={goTo} close={() => (panel = null)} />
+        {:else}<EquationList {proof} open={goToEquation} close={() => (panel = null)} />{/if}
+      </SidePanel>
+    {/if}
     <main aria-label={view === 'sheet' ? 'Sheet' : 'Rows'}>
       {#if proof.readOnly}
         <p class="reading" role="status">
@@ -157,8 +174,8 @@
     height: 100vh;
     height: 100dvh;
   }
-  .desk.outlined {
-    grid-template: 'top top top' auto 'ladder outline rows' minmax(0, 1fr) 'status status status' auto / 64px 280px minmax(0, 1fr);
+  .desk.with-panel {
+    grid-template: 'top top top' auto 'ladder panel rows' minmax(0, 1fr) 'status status status' auto / 64px 280px minmax(0, 1fr);
   }
   .desk > :global(header) {
     grid-area: top;
@@ -207,8 +224,8 @@
     .desk {
       grid-template: 'top' auto 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
     }
-    .desk.outlined {
-      grid-template: 'top' auto 'outline' minmax(0, 45%) 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
+    .desk.with-panel {
+      grid-template: 'top' auto 'panel' minmax(0, 45%) 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
     }
     .desk > :global(nav) {
       display: none;

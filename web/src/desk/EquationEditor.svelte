@@ -1,31 +1,37 @@
 <script lang="ts">
-  /** The equation in hand: typed in TeX, drawn while it is typed, and said in words. */
+  /** The equation in hand: typed in TeX, drawn while it is typed, and said in words. A part that is pointed at is marked in the TeX; a
+   * rectangle that is drawn on the row's strip is read to where the caret is. */
   import { onMount } from 'svelte';
   import { api, type Equation, type Inline, type ReadEquation, type TexCommand, type TextBlock } from '../api/client';
-  import { plainOf } from '../shared/blocks';
+  import { ITALIC, plainOf, textOf } from '../shared/blocks';
   import { drawn, show, texCommands } from '../shared/equations';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
-  import { makePicture } from './rowActions';
+  import { isSame, narrower, partAt, showMarked, wider, type Place } from './equationParts';
+  import { makePicture, openEquation } from './rowActions';
 
   interface Props {
     proof: Proof;
     block: TextBlock;
-    /** The place of the equation in the plain text of the row; nothing stands there yet if it is a new one. */
+    /** The characters of the row's plain text that the equation is or takes the place of; none for a new one. */
     at: number;
-    fresh: boolean;
+    until: number;
     language: string;
   }
-  let { proof, block, at, fresh, language }: Props = $props();
+  let { proof, block, at, until, language }: Props = $props();
+
+  type Box = [number, number, number, number];
 
   const OFFERED = 5; // commands that are offered at once
   const PAUSE = 150; // milliseconds without a key after which what was typed is read
 
+  let box: HTMLElement;
   let field: HTMLInputElement;
   let view: HTMLElement;
   let tex = $state('');
   let read = $state.raw<ReadEquation | null>(null);
   let said = $state('');
+  let reading = $state(false);
   let timer: ReturnType<typeof setTimeout> | undefined;
   let asked = 0;
   let commands = $state.raw<TexCommand[]>([]);
@@ -33,15 +39,17 @@
   let chosen = $state(0);
 
   const content = $derived(block.content ?? []);
-  const places = $derived.by(() => {
-    let place = 0;
-    return content.flatMap((item) => {
-      const own = place;
-      place += plainOf(item).length;
-      return item.type === 'equation' ? [{ at: own, item }] : [];
-    });
+  /** The place of an element in the row's plain text. */
+  const startOf = (n: number) => textOf(content.slice(0, n)).length;
+  const places = $derived(content.flatMap((item, n) => (item.type === 'equation' ? [{ at: startOf(n), item }] : [])));
+  const standing = $derived(until === at + 1 ? (places.find((one) => one.at === at)?.item ?? null) : null);
+  /** The text that is marked, to be an equation, and whether it is slanted. */
+  const letters = $derived(standing ? '' : textOf(content).slice(at, until).trim());
+  const italic = $derived.by(() => {
+    const marked = content.find((item, n) => startOf(n) <= at && at < startOf(n) + plainOf(item).length);
+    const style = proof.opened?.styles.find((one) => one.id === block.style);
+    return ((marked?.marks ?? 0) & ITALIC) > 0 !== (style?.italic ?? false);
   });
-  const standing = $derived(fresh ? null : (places.find((one) => one.at === at)?.item ?? null));
   const display = $derived(standing?.display ?? false);
 
   onMount(() => {
@@ -50,16 +58,29 @@
       offer();
     });
     const equation = standing;
+    if (letters) {
+      tex = letters;
+      queueMicrotask(() => field.select());
+      void readNow();
+    }
     if (equation)
       void drawn(equation, language).then((one) => {
         tex = one.tex;
         said = one.said;
         show(view, one);
         queueMicrotask(() => field.select());
+        void readNow();
       });
     // A click that opens it also takes the row in hand, which draws the focus to it.
-    const focus = setTimeout(() => field.focus());
+    const focus = setTimeout(() => {
+      field.focus();
+      box.scrollIntoView({ block: 'nearest' });
+    });
+    const take = (page: number, box: Box) => void readThere(page, box);
+    proof.takeFromPage = take;
     return () => {
+      asked++; // what is still being read is not shown
+      if (proof.takeFromPage === take) proof.takeFromPage = null;
       clearTimeout(timer);
       clearTimeout(focus);
     };
@@ -98,31 +119,72 @@
     const answer = await api.readEquation(tex, display, language);
     if (mine !== asked) return answer;
     read = answer;
+    if (answer.drawn && tex.trimStart().startsWith('<')) {
+      tex = answer.drawn.tex; // MathML that was pasted goes on as TeX
+      return readNow();
+    }
     if (answer.drawn) {
       said = answer.drawn.said;
       show(view, answer.drawn);
+      showMarked(view, marked());
     }
     return answer;
   }
 
-  /** The content with something else in the place of the equation. */
+  /** The characters of the TeX that are marked. */
+  const marked = (): Place => [field.selectionStart ?? 0, field.selectionEnd ?? 0];
+
+  function mark([start, end]: Place) {
+    field.focus();
+    field.setSelectionRange(start, end);
+    showMarked(view, [start, end]);
+  }
+
+  let last: { part: Element; place: Place } | null = null;
+
+  /** Marks the part that is pointed at, the larger one around it if it is pointed at again. */
+  function pointed(event: MouseEvent) {
+    const part = partAt(view, event.target as Element);
+    if (!part) return;
+    const again = last?.part === part.element && isSame(last.place, marked());
+    last = { part: part.element, place: again ? wider(view, marked()) : part.place };
+    mark(last.place);
+  }
+
+  /** Puts TeX in the place of what is marked, or at the caret. */
+  function put(text: string) {
+    const [start, end] = marked();
+    tex = tex.slice(0, start) + text + tex.slice(end);
+    queueMicrotask(() => mark([start, start + text.length]));
+    typed();
+  }
+
+  /** Reads a place on the page, and puts what it is to the caret. */
+  async function readThere(page: number, box: Box) {
+    reading = true;
+    try {
+      const there = await api.equationThere(proof.id, page, box);
+      if (!there.tree) return notices.say('No equation can be read there.');
+      put((await drawn({ type: 'equation', tree: there.tree }, language)).tex);
+    } catch (error) {
+      notices.wrong(error);
+    } finally {
+      reading = false;
+    }
+  }
+
+  /** The content with something else in the place of the equation, or of what is marked to be one. */
   function replaced(by: readonly Inline[]): Inline[] {
     const out: Inline[] = [];
-    let place = 0;
-    let done = false;
-    for (const item of content) {
-      const length = plainOf(item).length;
-      if (!done && fresh && item.type === 'text' && place <= at && at < place + length) {
-        out.push({ ...item, text: item.text.slice(0, at - place) }, ...by, { ...item, text: item.text.slice(at - place) });
-        done = true;
-      } else if (!done && place === at) {
-        out.push(...by, ...(fresh ? [item] : []));
-        done = true;
-      } else out.push(item);
-      place += length;
-    }
-    if (!done) out.push(...by);
-    return out.filter((item) => item.type !== 'text' || item.text !== '');
+    const cut = (item: Inline, from: number, to: number) => {
+      if (item.type === 'text') {
+        if (from < to) out.push({ ...item, text: item.text.slice(from, to) });
+      } else if (from <= 0 && to >= 1) out.push(item);
+    };
+    content.forEach((item, n) => cut(item, 0, Math.min(at - startOf(n), plainOf(item).length)));
+    out.push(...by);
+    content.forEach((item, n) => cut(item, Math.max(until - startOf(n), 0), plainOf(item).length));
+    return out;
   }
 
   function close() {
@@ -136,7 +198,18 @@
     if (answer?.tree) {
       const made: Equation = { ...(standing ?? { type: 'equation' as const }), type: 'equation', tree: answer.tree } as Equation;
       await proof.send({ op: 'edit_text', block: block.id, content: replaced([made]) });
-    } else if (!fresh) await proof.send({ op: 'edit_text', block: block.id, content: replaced([]) });
+    } else if (standing) await proof.send({ op: 'edit_text', block: block.id, content: replaced([]) });
+    close();
+  }
+
+  /** Makes an equation of the same letters wherever they stand alone in the same look: in this row, or in the whole document. */
+  async function saveAll(blocks: string[]) {
+    const answer = await readNow();
+    if (!answer.tree) return;
+    const text = letters;
+    const change = await proof.send({ op: 'make_equations', text, tree: answer.tree, italic, blocks });
+    if (!change) return;
+    notices.say(`Every “${text}” that stands alone is an equation now${blocks.length ? ' in this row' : ''}. Undo takes that back.`);
     close();
   }
 
@@ -145,12 +218,15 @@
     close();
   }
 
-  async function copy(form: 'tex' | 'mathml') {
+  async function copy(form: 'tex' | 'mathml' | 'picture') {
     const answer = await readNow();
-    if (!answer.drawn) return;
+    if (!answer.drawn || !answer.tree) return;
     try {
-      await navigator.clipboard.writeText(answer.drawn[form]);
-      notices.say(form === 'tex' ? 'The equation is copied as TeX.' : 'The equation is copied as MathML.');
+      if (form === 'picture') {
+        const picture = api.equationPicture(answer.tree, display);
+        await navigator.clipboard.write([new ClipboardItem({ 'image/png': picture })]);
+      } else await navigator.clipboard.writeText(answer.drawn[form]);
+      notices.say(`The equation is copied as ${{ tex: 'TeX', mathml: 'MathML', picture: 'a picture' }[form]}.`);
     } catch {
       notices.say('The browser does not let the application copy. Mark the TeX and copy it with Ctrl C.', undefined, 'wrong');
     }
@@ -158,7 +234,7 @@
 
   function step(by: number) {
     const n = places.findIndex((one) => one.at === at) + by;
-    if (places[n]) proof.equation = { block: block.id, at: places[n]!.at, fresh: false };
+    if (places[n]) openEquation(proof, block.id, places[n].at);
   }
 
   function pressed(event: KeyboardEvent) {
@@ -170,6 +246,8 @@
     else if (event.key === 'Escape') close();
     else if (event.altKey && event.key === 'ArrowRight') step(1);
     else if (event.altKey && event.key === 'ArrowLeft') step(-1);
+    else if (event.altKey && event.key === 'ArrowUp') mark(wider(view, marked()));
+    else if (event.altKey && event.key === 'ArrowDown') mark(narrower(view, marked()));
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -177,13 +255,23 @@
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_element_interactions: the keys are those of the field in it -->
-<div class="equation-editor" role="group" aria-label="Equation in hand" onkeydown={pressed}>
-  <div class="view" bind:this={view} aria-hidden="true"></div>
+<div class="equation-editor" bind:this={box} role="group" aria-label="Equation in hand" onkeydown={pressed}>
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions: Alt ↑ and Alt ↓ mark parts too -->
+  <div
+    class="view"
+    bind:this={view}
+    aria-hidden="true"
+    title="A click marks a part in the TeX, another the larger part around it (Alt ↑, Alt ↓)"
+    onclick={pointed}
+  ></div>
   <label
     >TeX <input
       bind:this={field}
       bind:value={tex}
       oninput={() => (typed(), offer())}
+      onselect={() => showMarked(view, marked())}
+      onkeyup={() => showMarked(view, marked())}
+      onclick={() => showMarked(view, marked())}
       role="combobox"
       aria-autocomplete="list"
       aria-expanded={offered.length > 0}
@@ -203,16 +291,28 @@
     {/each}
   </ul>{/if}
   {#if read?.problem}<p class="problem" role="alert">{read.problem} It begins at character {(read.at ?? 0) + 1}.</p>{/if}
-  <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2, or paste MathML.'}</p>
+  {#if reading}<p role="status">Reading what you drew around …</p>{/if}
+  <p id="equation-said">{said ? `Said aloud: “${said}”` : 'Type it in TeX, such as \\frac{a}{b} or x_1^2, paste MathML, or draw around it on the strip.'}</p>
   <div class="small-tools" role="toolbar" aria-label="Tools for the equation">
     <button onclick={() => void save()} title="Keep it (Enter)">Keep</button>
-    {#if !fresh}<button onclick={() => void makeText()} title="Its TeX as text of the row">Make it text</button>{/if}
+    {#if letters}
+      <span class="group" role="group" aria-label="Every {letters} that stands alone">
+        Every “{letters}”
+        <button onclick={() => void saveAll([proof.selected ?? block.id])}>in this row</button>
+        <button onclick={() => void saveAll([])}>in the document</button>
+      </span>
+    {/if}
+    {#if standing}<button onclick={() => void makeText()} title="Its TeX as text of the row">Make it text</button>{/if}
     {#if display && block.spots?.length === 1}
       <button onclick={() => (close(), void makePicture(proof, block))} title="The place on the page as a picture">Make it a picture</button>
     {/if}
     {#if standing}
-      <button onclick={() => void copy('tex')} title="Copy it as TeX">Copy TeX</button>
-      <button onclick={() => void copy('mathml')} title="Copy it as MathML">Copy MathML</button>
+      <span class="group" role="group" aria-label="Copy as">
+        Copy as
+        <button onclick={() => void copy('tex')}>TeX</button>
+        <button onclick={() => void copy('mathml')}>MathML</button>
+        <button onclick={() => void copy('picture')}>Picture</button>
+      </span>
     {/if}
     {#if places.length > 1}
       <button onclick={() => step(-1)} title="The equation before (Alt ←)">Before</button>
@@ -237,6 +337,20 @@
     font-size: 1.5em;
     text-align: center;
   }
+  .view :global(math *) {
+    cursor: pointer;
+  }
+  .view :global(.marked-part) {
+    background: color-mix(in srgb, var(--verdigris) 22%, transparent);
+  }
+  .group {
+    display: inline-flex;
+    gap: 4px;
+    align-items: center;
+    margin-inline: 6px;
+    color: var(--ink-soft);
+    font-size: 13px;
+  }
   label {
     display: flex;
     gap: 8px;
@@ -253,6 +367,7 @@
     color: var(--ink);
     font-family: var(--mono);
     font-size: 14px;
+    line-height: 1.5;
   }
   ul {
     margin: 2px 0 0 36px;

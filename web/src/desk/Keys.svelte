@@ -22,6 +22,7 @@
     ['Q', 'next query from here on'],
     ['I', 'list of queries'],
     ['U', 'outline: headings to jump and reorder by'],
+    ['Shift U', 'list of equations to walk through'],
     ['G', 'how the page is read; read it again'],
     ['V', 'strips as the page came, or as it was cleaned'],
     ['?', 'this list'],

@@ -70,81 +70,46 @@
   }
 </script>
 
-<aside aria-label="Outline">
-  <header>
-    <h2>Outline</h2>
-    <button class="close" onclick={close} aria-label="Close the outline">✕</button>
-  </header>
-  {#if entries.length}
-    <ol bind:this={list}>
-      {#each entries as entry, i (entry.block)}
-        <li>
-          <button
-            class:here={entry.block === proof.selected}
-            class:target={target === i && dragged !== null}
-            style:padding-left="{10 + (entry.level - 1) * 14}px"
-            title={entry.run_in
-              ? 'A heading that begins a paragraph; it moves with its section'
-              : `Level ${entry.level}. [ and ] change the level, Alt ↑ and Alt ↓ move the section`}
-            class:run-in={entry.run_in}
-            draggable={!proof.readOnly && !entry.run_in}
-            ondragstart={(event) => {
-              event.dataTransfer?.setData('text/plain', entry.text);
-              dragged = i;
-            }}
-            ondragend={() => (dragged = target = null)}
-            ondragover={(event) => {
-              if (dragged === null) return;
-              event.preventDefault();
-              target = i;
-            }}
-            ondrop={(event) => {
-              event.preventDefault();
-              if (dragged !== null) move(dragged, i);
-              dragged = target = null;
-            }}
-            onclick={() => go(entry.place, entry.block)}
-            onkeydown={(event) => pressed(event, i)}
-            ><span class="text">{entry.text}</span>{#if entry.page}<span class="page">{label(entry.page)}</span>{/if}</button
-          >
-        </li>
-      {/each}
-    </ol>
-  {:else}
-    <p>This document has no headings yet. Select a row and press H to make it one.</p>
-  {/if}
-</aside>
+{#if entries.length}
+  <ol bind:this={list}>
+    {#each entries as entry, i (entry.block)}
+      <li>
+        <button
+          class:here={entry.block === proof.selected}
+          class:target={target === i && dragged !== null}
+          style:padding-left="{10 + (entry.level - 1) * 14}px"
+          title={entry.run_in
+            ? 'A heading that begins a paragraph; it moves with its section'
+            : `Level ${entry.level}. [ and ] change the level, Alt ↑ and Alt ↓ move the section`}
+          class:run-in={entry.run_in}
+          draggable={!proof.readOnly && !entry.run_in}
+          ondragstart={(event) => {
+            event.dataTransfer?.setData('text/plain', entry.text);
+            dragged = i;
+          }}
+          ondragend={() => (dragged = target = null)}
+          ondragover={(event) => {
+            if (dragged === null) return;
+            event.preventDefault();
+            target = i;
+          }}
+          ondrop={(event) => {
+            event.preventDefault();
+            if (dragged !== null) move(dragged, i);
+            dragged = target = null;
+          }}
+          onclick={() => go(entry.place, entry.block)}
+          onkeydown={(event) => pressed(event, i)}
+          ><span class="text">{entry.text}</span>{#if entry.page}<span class="page">{label(entry.page)}</span>{/if}</button
+        >
+      </li>
+    {/each}
+  </ol>
+{:else}
+  <p>This document has no headings yet. Select a row and press H to make it one.</p>
+{/if}
 
 <style>
-  aside {
-    grid-area: outline;
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
-    border-right: 1px solid var(--paper-edge);
-    background: var(--sheet);
-  }
-  header {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    padding: 8px 6px 6px 14px;
-    border-bottom: 1px solid var(--paper-edge);
-  }
-  h2 {
-    margin: 0;
-    font-size: 15px;
-    font-weight: 650;
-  }
-  .close {
-    width: 32px;
-    height: 32px;
-    border: 0;
-    background: none;
-    color: var(--ink-soft);
-    font-size: 15px;
-    cursor: pointer;
-  }
   ol {
     flex: 1;
     margin: 0;

@@ -64,7 +64,7 @@
     if (proof.dragging) putBefore(proof, proof.inHand, block);
   }}
 >
-  <div class="source" role="presentation" onclick={select}><Strips {proof} {block} {scale} {stripWidth} /></div>
+  <div class="source" role="presentation" onclick={select}><Strips {proof} {block} {scale} {stripWidth} take={active ? proof.takeFromPage : null} /></div>
   <button
     class="gutter"
     tabindex="-1"

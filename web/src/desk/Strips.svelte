@@ -1,9 +1,22 @@
 <script lang="ts">
-  /** The parts of the source that a block came from, cut out of their pages and set in as they stood there. */
+  /** The parts of the source that a block came from, cut out of their pages and set in as they stood there. While something asks for a
+   * place on the page, a rectangle can be drawn on them. */
   import { stripAddress, type Block } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
 
-  let { proof, block, scale, stripWidth }: { proof: Proof; block: Block; scale: number; stripWidth: number } = $props();
+  interface Props {
+    proof: Proof;
+    block: Block;
+    scale: number;
+    stripWidth: number;
+    /** Takes the page and the box, in points, of the rectangle that was drawn. */
+    take: ((page: number, box: Box) => void) | null;
+  }
+  let { proof, block, scale, stripWidth, take }: Props = $props();
+
+  type Box = [number, number, number, number];
+
+  const SMALLEST = 3; // pixels; less is a click
 
   const MARGIN = 4; // points at either side of what was read
   const ABOVE = 1.5; // points above and below, so that no neighbouring line shows
@@ -18,12 +31,13 @@
         Math.max(area[1] - ABOVE, 0),
         Math.min(area[2] + MARGIN, page?.width ?? Infinity),
         Math.min(area[3] + ABOVE, page?.height ?? Infinity),
-      ] as const;
+      ] as Box;
       const width = (box[2] - box[0]) * scale;
       const shrink = Math.min(1, stripWidth / width);
       const indent = Math.max((box[0] - (page?.text_left ?? box[0]) + MARGIN) * scale, 0);
       return {
         number,
+        box,
         address: stripAddress(proof.id, number, box, Math.min(scale * shrink * devicePixelRatio * 1.25, 8), proof.view, page?.reading ?? 0),
         width: width * shrink,
         height: (box[3] - box[1]) * scale * shrink,
@@ -31,34 +45,97 @@
       };
     }),
   );
+
+  /** The rectangle that is being drawn: the strip, where it began and where it is now, in shares of the strip. */
+  let drawing = $state<{ strip: number; from: [number, number]; to: [number, number] } | null>(null);
+
+  function shareAt(event: PointerEvent): [number, number] {
+    const { left, top, width, height } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const share = (at: number, size: number) => Math.min(Math.max(at / size, 0), 1);
+    return [share(event.clientX - left, width), share(event.clientY - top, height)];
+  }
+
+  function begin(event: PointerEvent, strip: number) {
+    if (!take || event.button !== 0) return;
+    event.preventDefault(); // the focus stays where it is
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    const at = shareAt(event);
+    drawing = { strip, from: at, to: at };
+  }
+
+  const edges = (of: NonNullable<typeof drawing>, n: 0 | 1) => [Math.min(of.from[n], of.to[n]), Math.max(of.from[n], of.to[n])] as const;
+
+  function end(event: PointerEvent) {
+    const drawn = drawing;
+    drawing = null;
+    const strip = drawn && strips[drawn.strip];
+    if (!drawn || !strip || !take) return;
+    const { width, height } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const [left, right] = edges(drawn, 0);
+    const [top, bottom] = edges(drawn, 1);
+    if ((right - left) * width < SMALLEST || (bottom - top) * height < SMALLEST) return;
+    const [x, y, x1, y1] = strip.box;
+    const box: Box = [x + left * (x1 - x), y + top * (y1 - y), x + right * (x1 - x), y + bottom * (y1 - y)];
+    take(strip.number, box);
+  }
 </script>
 
 {#each strips as strip, i (i)}
-  <img
-    src={strip.address}
-    alt="Source, page {strip.number}"
-    loading="lazy"
-    draggable="false"
+  <!-- svelte-ignore a11y_no_static_element_interactions: by keys, regions are drawn on the sheet -->
+  <div
+    class="strip"
+    class:asked={take !== null}
     style:width="{strip.width}px"
     style:height="{strip.height}px"
     style:margin-left="{strip.indent}px"
-  />
+    onpointerdown={(event) => begin(event, i)}
+    onpointermove={(event) => drawing?.strip === i && (drawing.to = shareAt(event))}
+    onpointerup={end}
+    onpointercancel={() => (drawing = null)}
+  >
+    <img src={strip.address} alt="Source, page {strip.number}" loading="lazy" draggable="false" />
+    {#if drawing?.strip === i}
+      {@const [left, right] = edges(drawing, 0)}
+      {@const [top, bottom] = edges(drawing, 1)}
+      <span
+        class="drawn"
+        style:left="{left * 100}%"
+        style:top="{top * 100}%"
+        style:width="{(right - left) * 100}%"
+        style:height="{(bottom - top) * 100}%"
+      ></span>
+    {/if}
+  </div>
 {:else}
   <span class="quiet">not from the source</span>
 {/each}
 
 <style>
+  .strip {
+    position: relative;
+    max-width: 100%;
+  }
+  .asked {
+    cursor: crosshair;
+    touch-action: none;
+  }
+  .drawn {
+    position: absolute;
+    outline: 2px solid var(--verdigris);
+    background: color-mix(in srgb, var(--verdigris) 14%, transparent);
+  }
   img {
     display: block;
-    max-width: 100%;
+    width: 100%;
+    height: 100%;
     background: #fff;
     mix-blend-mode: multiply;
   }
-  img + img {
+  .strip + .strip {
     margin-top: 4px;
     border-top: 1px dashed var(--ink-soft);
   }
-  span {
+  .quiet {
     font-size: 13px;
     font-style: italic;
   }

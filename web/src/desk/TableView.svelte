@@ -87,11 +87,11 @@
     joinBefore: () => false,
     joinAfter: () => false,
     tab: (back: boolean) => type(cellBeside(block, text.id, 0, back ? -1 : 1)) || ((proof.editing = null), true),
-    equation: (at: number, fresh: boolean) => {
+    equation: (at: number, until: number) => {
       proof.selected = block.id;
       proof.queries.current = null;
       proof.editing = null;
-      if (!proof.readOnly) proof.equation = { block: text.id, at, fresh };
+      if (!proof.readOnly) proof.equation = { block: text.id, at, until };
       return true;
     },
     leave: (direction: -1 | 0 | 1) => {
@@ -147,7 +147,7 @@
                             queries={proof.queries.byRow.get(text.id)}
                             current={proof.queries.current}
                             open={(query) => (proof.queries.current = query.id)}
-                            openEquation={(at) => eventsOf(text).equation(at, false)}
+                            openEquation={(at) => eventsOf(text).equation(at, at + 1)}
                             language={languageOf(text)}
                           /></div>
                       {/if}
@@ -170,7 +170,7 @@
       {proof}
       block={textOfEquation}
       at={proof.equationInHand.at}
-      fresh={proof.equationInHand.fresh}
+      until={proof.equationInHand.until}
       language={languageOf(textOfEquation)}
     />
   {/key}

@@ -37,9 +37,9 @@
     joinBefore: () => joinWithPrevious(proof, block),
     joinAfter: () => joinWithNext(proof, block, true),
     tab: () => false,
-    equation: (at: number, fresh: boolean) => {
+    equation: (at: number, until: number) => {
       proof.editing = null;
-      proof.equation = { block: block.id, at, fresh };
+      proof.equation = { block: block.id, at, until };
       return true;
     },
     leave: (direction: -1 | 0 | 1) => {
@@ -57,7 +57,7 @@
   function opened(at: number) {
     proof.selected = block.id;
     proof.queries.current = null;
-    if (!proof.readOnly) events.equation(at, false);
+    if (!proof.readOnly) events.equation(at, at + 1);
   }
 
   function clicked(event: MouseEvent) {
@@ -87,7 +87,7 @@
 </div>
 {#if active && proof.equationInHand && !proof.readOnly}
   {#key proof.equation}
-    <EquationEditor {proof} {block} at={proof.equationInHand.at} fresh={proof.equationInHand.fresh} {language} />
+    <EquationEditor {proof} {block} at={proof.equationInHand.at} until={proof.equationInHand.until} {language} />
   {/key}
 {:else if active && !proof.readOnly && !proof.queries.current}
   <TextTools {proof} {block} {place} {editor} {flush} />

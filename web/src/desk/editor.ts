@@ -148,11 +148,11 @@ function caretOf(state: EditorState, view?: EditorView): number {
   return view.posAtDOM(selection.anchorNode, selection.anchorOffset);
 }
 
-/** The place of the equation that is marked or stands before the caret; else the caret's, for a new one. */
-function equationAt(state: EditorState): [number, boolean] {
-  const { from } = state.selection;
-  if (state.doc.nodeAt(from)?.type.name === 'equation' && !state.selection.empty) return [from, false];
-  return state.doc.nodeAt(Math.max(from - 1, 0))?.type.name === 'equation' && from > 0 ? [from - 1, false] : [from, true];
+/** What is marked, the equation that stands before the caret, or the place of the caret for a new one: the characters from, and up to. */
+function equationAt(state: EditorState): [number, number] {
+  const { from, to, empty } = state.selection;
+  if (!empty) return [from, to];
+  return from > 0 && state.doc.nodeAt(from - 1)?.type.name === 'equation' ? [from - 1, from] : [from, from];
 }
 
 /** What the row is told of. Each handler returns whether it did something. */
@@ -165,8 +165,8 @@ export interface RowEvents {
   leave: (direction: -1 | 0 | 1) => boolean;
   undo: () => boolean;
   redo: () => boolean;
-  /** Opens the equation at a place, or a new one there. */
-  equation: (offset: number, fresh: boolean) => boolean;
+  /** Opens the equation that some characters are, or one that is to take their place. */
+  equation: (at: number, until: number) => boolean;
 }
 
 export interface RowEditor {
@@ -222,7 +222,7 @@ export function openEditor(
         equation: (node, _, getPos) => {
           const dom = document.createElement('span');
           drawInto(dom, node.attrs.equation as Equation, language);
-          dom.addEventListener('dblclick', () => events.equation(getPos() ?? 0, false));
+          dom.addEventListener('dblclick', () => events.equation(getPos() ?? 0, (getPos() ?? 0) + 1));
           return { dom, ignoreMutation: () => true };
         },
       },

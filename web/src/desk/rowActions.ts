@@ -143,6 +143,11 @@ export async function readRowAgain(proof: Proof, block: TextBlock, languages: st
   }
 }
 
+/** Takes the equation at a place of a text in hand. */
+export function openEquation(proof: Proof, text: string, at: number) {
+  proof.equation = { block: text, at, until: at + 1 };
+}
+
 /** Reads the place that a row came from as a displayed equation, and opens it. */
 export async function readAsEquation(proof: Proof, block: Block) {
   const [spot] = block.spots ?? [];
@@ -153,7 +158,7 @@ export async function readAsEquation(proof: Proof, block: Block) {
     if (!there.tree) return notices.say('No equation can be read there; the row stays as it was.');
     const equation = { type: 'equation' as const, tree: there.tree, display: true };
     const change = await proof.send({ op: 'region', block: block.id, place: 0, spot, equation });
-    if (change && proof.selected === block.id) proof.equation = { block: block.id, at: 0, fresh: false };
+    if (change && proof.selected === block.id) openEquation(proof, block.id, 0);
   } catch (error) {
     notices.wrong(error);
   }

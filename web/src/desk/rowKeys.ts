@@ -1,7 +1,7 @@
 /** Keys on a selected row that is not open for typing. None of them acts in a field. */
 import { equationIn, isTable, isText, KINDS } from '../shared/blocks';
 import type { Proof } from '../state/proof.svelte';
-import { insertBelow, joinRows, joinWithNext, moveRows, readAsEquation, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
+import { insertBelow, joinRows, joinWithNext, moveRows, openEquation, readAsEquation, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
 import { firstText } from './tables';
 
 type Step = (by: number, caret: number | null) => Promise<boolean>;
@@ -54,7 +54,7 @@ function act(event: KeyboardEvent, proof: Proof, step: Step): boolean {
   else if (key === 'f' && event.shiftKey) void readAsEquation(proof, block);
   else if (!isText(block)) return false;
   else if (key === 'enter') proof.editing = block.excluded ? null : { at: -1 };
-  else if (key === 'f' && equationIn(block) >= 0) proof.equation = { block: block.id, at: equationIn(block), fresh: false };
+  else if (key === 'f' && equationIn(block) >= 0) openEquation(proof, block.id, equationIn(block));
   else if (key === 'j') joinWithNext(proof, block);
   else if (key === ']') setLevel(proof, proof.inHand, 1);
   else if (key === '[') setLevel(proof, proof.inHand, -1);

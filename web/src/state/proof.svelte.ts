@@ -42,8 +42,8 @@ export class Proof {
   selected = $state<string | null>(null);
   /** Where to put the caret when the selected row, or a text in a cell of it, opens for typing; null while none is open. */
   editing = $state<{ at: number; text?: string } | null>(null);
-  /** The equation in hand: its row, and its place in the row's plain text; ``fresh`` if nothing stands there yet. */
-  equation = $state<{ block: string; at: number; fresh: boolean } | null>(null);
+  /** The equation in hand: its row, and the characters of the row's plain text that it is, or takes the place of; none for a new one. */
+  equation = $state<{ block: string; at: number; until: number } | null>(null);
 
   /** The equation in hand, as long as its row is. */
   get equationInHand() {
@@ -51,6 +51,9 @@ export class Proof {
     const texts = !row ? [] : row.type === 'table' ? row.cells.flatMap((cell) => cell.texts) : [row];
     return texts.some((text) => text.id === this.equation?.block) ? this.equation : null;
   }
+
+  /** Takes a rectangle that is drawn on the strip of the row in hand: its page, and its box in points; null while nothing asks for one. */
+  takeFromPage = $state.raw<((page: number, box: [number, number, number, number]) => void) | null>(null);
 
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());
