@@ -49,6 +49,10 @@ TYPST_FACES = {"newcm": "New Computer Modern Math", "lmmath": "Latin Modern Math
 PROSE = "The value {} is taken where {} holds for every reading of the gauge, and the keeper writes it down."
 
 
+EDGE = 6.0
+"""Points at the edges of a page that a scan may lose."""
+
+
 class Case(NamedTuple):
     way: str
     displays: list[str]
@@ -105,7 +109,9 @@ def made(case: Case, folder: Path) -> Path:
 
 def outcomes(case: Case) -> list[Outcome]:
     with tempfile.TemporaryDirectory() as folder:
-        pages = list(pages_of(case, made(case, Path(folder))))
+        path = made(case, Path(folder))
+        pages = list(pages_of(case, path))
+        off = off_the_page(path) if case.scan else set()
     found = {
         flag: [canonical(one.tree) for page in pages for one in page.equations if one.display is flag]
         for flag in (True, False)
@@ -114,6 +120,8 @@ def outcomes(case: Case) -> list[Outcome]:
     for display, wanted in ((True, case.displays), (False, case.inlines)):
         left = list(found[display])
         for one in map(canonical, map(read_tex, wanted)):
+            if one in off:
+                continue
             best = min(left, key=lambda other: Levenshtein.normalized_distance(one, other), default="")
             if best and Levenshtein.normalized_distance(one, best) < 0.6:
                 left.remove(best)
@@ -121,6 +129,19 @@ def outcomes(case: Case) -> list[Outcome]:
             else:
                 out.append(Outcome(case.way, display, one, ""))
         out += [Outcome(case.way, display, "", other) for other in left]
+    return out
+
+
+def off_the_page(path: Path) -> set[str]:
+    """The formulas of a document that run off its pages: no scan has the whole of them."""
+    document = pdfium.PdfDocument(path)
+    out = set()
+    for number in range(1, len(document) + 1):
+        width = document[number - 1].get_width()
+        for one in read_page(document, number, lambda *_: "").equations:
+            if one.box.x0 < EDGE or one.box.x1 > width - EDGE:
+                out.add(canonical(one.tree))
+    document.close()
     return out
 
 

@@ -14,8 +14,8 @@ from evenquill.core.reading.scanned.formulas.candidates import FEATURES, MEASURE
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
 from evenquill.core.reading.scanned.formulas.grouping import Seen
 from evenquill.core.reading.scanned.formulas.loose import sure_words
-from evenquill.core.reading.scanned.formulas.placing import Placed
-from evenquill.core.reading.scanned.formulas.symbols import card, is_mathematical, network_input, number_of
+from evenquill.core.reading.scanned.formulas.placing import Placed, em_of_formulas, placed
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, is_mathematical, network_input, number_of
 from evenquill.core.reading.scanned.formulas.tall_fences import fence_at
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
@@ -84,6 +84,49 @@ def placed_as(text: str, box: Box, form: Letterform = Letterform.UPRIGHT, *, sur
     shares = np.full(len(card().classes), 1e-4, np.float32)
     shares[number] = sure
     return Placed(Seen((), box, shares), card().classes[number], EM, box.y1, sure)
+
+
+def seen_as(
+    text: str, x: float, size: float, baseline: float, form: Letterform = Letterform.UPRIGHT, *, nothing: float = 0.0
+) -> Seen:
+    """A symbol as large as typefaces have it, seen surely but for a share of being none."""
+    number = number_of(text, form)
+    is_a = card().classes[number]
+    y1 = baseline - is_a.bottom * size
+    shares = np.full(len(card().classes), 1e-5, np.float32)
+    shares[number], shares[number_of(NOTHING)] = 0.95, nothing or 1e-5
+    return Seen((), Box(x, y1 - is_a.height * size, x + is_a.width * size, y1), shares)
+
+
+ITALIC = Letterform.ITALIC
+
+
+def test_the_size_of_formulas_is_told_by_their_symbols_whatever_the_page_says():
+    line = [seen_as(text, 30.0 * n, EM, 100, ITALIC) for n, text in enumerate("hxMbkdWF")]
+    scripts = [seen_as(text, 30.0 * n + 15, 0.7 * EM, 112, ITALIC) for n, text in enumerate("ijkn")]
+    for guess in (0.7 * EM, EM, 1.6 * EM):
+        assert em_of_formulas([*line, *scripts], guess) == pytest.approx(EM, rel=0.04)
+    assert em_of_formulas([], EM) == EM
+
+
+def test_signs_of_an_index_become_small_together():
+    # Each by itself would be a somewhat small sign of the line; both beside the index are of it.
+    low = 0.8 * EM
+    index = [seen_as("+", 52, low, 112), seen_as("1", 76, low, 112)]
+    symbols = [
+        seen_as("F", 0, EM, 100, ITALIC),
+        seen_as("j", 34, 0.7 * EM, 112, ITALIC),
+        *index,
+        seen_as("2", 40, 0.7 * EM, 84),
+    ]
+    sizes = [round(one.size / EM, 2) for one in placed(symbols, EM)]
+    assert sizes == [1.0, 0.72, 0.72, 0.72, 0.72]
+
+
+def test_a_clear_stroke_is_a_symbol_wherever_it_stands_and_a_speck_may_be_none():
+    around = [seen_as("b", 0, EM, 100, ITALIC), seen_as("1", 60, 0.7 * EM, 80)]
+    stroke = seen_as("−", 30, 0.7 * EM, 93, nothing=0.04)
+    assert [one.is_a.text for one in placed([*around, stroke], EM)] == ["b", "1", "−"]
 
 
 def letter(x: float, y1: float, text: str = "x") -> Placed:

@@ -95,6 +95,17 @@ def read(raster: Raster, size: float = 11.0) -> str:
         ("a_1, a_2", "a_1,a_2"),
         ("p(x|y)", "p(x|y)"),
         ("k!", "k!"),
+        # A hat close above its letter does not make another letter of it, and figures make no name.
+        ("hat(n) + 1", r"\hat{n}+1"),
+        ("Q < 19.19", "Q<19.19"),
+        # Signs of scripts hold each other in place; a line over a letter of a script is shorter than any minus.
+        ("F_(j+1)^2 + P tau", r"F_{j+1}^2+P\tau"),
+        ("2 overline(u) = cos Z", r"2\bar{u}=\cos Z"),
+        ("(4 R + (A^n overline(u))/2)/(w + 1)", r"\frac{4R+\frac{A^n\bar{u}}{2}}{w+1}"),
+        ("f(t) = sin gamma_z", r"f(t)=\sin\gamma_z"),
+        # Letters that touch, and overlap.
+        ("2 + delta #h(-0.14em) m", r"2+\delta m"),
+        ("2 + Y #h(-0.3em) n", "2+Yn"),
     ],
 )
 def test_formulas_are_read_symbol_by_symbol(typeset, formula, expected):

@@ -68,7 +68,7 @@ def _looked_at(run: TextRun, main: Strokes | None, strokes: Mapping[str, Strokes
 def _strokes_of_faces(page: pdfium.PdfPage, characters: Characters) -> dict[str, Strokes]:
     """How the letters of each face are drawn; upright runs tell it."""
     raster = drawn(page, DPI).raster
-    scale = raster.dpi / 72
+    grey, scale = raster.grey, raster.dpi / 72
     widths: defaultdict[str, list[float]] = defaultdict(list)
     bands: defaultdict[str, list[Pixels]] = defaultdict(list)
     letters: Counter[str] = Counter()
@@ -80,7 +80,7 @@ def _strokes_of_faces(page: pdfium.PdfPage, characters: Characters) -> dict[str,
         top, bottom = (int(run.baseline * scale - share * em) for share in (FROM, TO))
         left, right = int(boxes[:, 0].min()), int(boxes[:, 2].max()) + 1
         if min(top, left) >= 0:
-            band = raster.grey[top:bottom, left:right]
+            band = grey[top:bottom, left:right]
             _, found = runs_of_ink(band, X_SHARE * em)
             widths[run.type.face] += (found / em).tolist()
             if run.type.face.startswith(NAMELESS) and len(bands[run.type.face]) < MOST_RUNS:

@@ -10,8 +10,8 @@ from evenquill.core.reading.scanned.formulas.placing import Placed
 FLAT = 0.34
 """Height over width of a bar, at most."""
 
-SHORTEST = 0.3
-"""Ems of a bar, at least."""
+SHORTEST = 0.2
+"""Ems of a bar, at least: those over letters of scripts are shorter than any minus sign."""
 
 LONG = 1.15
 """Ems from which a stroke is no minus sign."""

@@ -48,6 +48,10 @@ BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP = 0.6, 0.9, 0.12
 """Likelihood of two pieces beside each other as one symbol from which it is broken, the same where each could be a symbol by itself, and
 x-heights between them, at most."""
 
+WITHIN, WAYS, SLANTED = 0.15, 4, 0.05
+"""Share of a symbol's width at either side where no cut ends, ways that are tried, and what a step aside of a cut costs, in pixels
+of ink."""
+
 BROAD = 0.9
 """X-heights from which a symbol may be two that touch."""
 
@@ -76,10 +80,11 @@ class SeenSymbols(NamedTuple):
 
 
 class _Part(NamedTuple):
-    """Ink of some pieces within a box."""
+    """Ink of some pieces within a box: all of it, or what ``ink`` (height, width) has."""
 
     pieces: tuple[int, ...]
     box: Box
+    ink: Pixels | None = None
 
 
 def symbols_among(
@@ -120,7 +125,7 @@ def _recognised(pieces: Pieces, parts: Sequence[_Part], even: Pixels) -> list[Se
     inks = []
     for part in parts:
         x0, y0, x1, y1 = (int(value) for value in part.box)
-        own = pieces.mask_of(np.array(part.pieces, np.int64), x0, y0, x1, y1)
+        own = part.ink if part.ink is not None else pieces.mask_of(np.array(part.pieces, np.int64), x0, y0, x1, y1)
         inks.append(darkness(even[y0:y1, x0:x1], own))
     found = likelihoods(inks)
     return [Seen(part.pieces, part.box, likelihood) for part, likelihood in zip(parts, found, strict=True)]
@@ -167,12 +172,21 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
         apart = min(_sureness(seen[i]), _sureness(seen[j]))
         one_sign = is_several[joint[n].best] and sure > JOINT and not any(_is_whole(seen[k]) for k in (i, j))
         enough = BROKEN if apart < CUT_BELOW else BROKEN_THOUGH_SURE
-        broken = sure > enough and not is_several[joint[n].best] and classes[joint[n].best].text != NOTHING
+        broken = (
+            sure > enough
+            and not (_are_stacked(seen[i].box, seen[j].box) and apart > CUT_BELOW)  # a letter with its accent
+            and not is_several[joint[n].best]
+            and classes[joint[n].best].text != NOTHING
+        )
         if i in gone or j in gone or not (one_sign or broken):
             continue
         gone |= {i, j}
         out.append(joint[n])
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
+
+
+def _are_stacked(one: Box, other: Box) -> bool:
+    return one.overlap_x(other) > STACKED * min(one.width, other.width)
 
 
 def _pairs(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
@@ -189,10 +203,9 @@ def _pairs(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
                 continue
             if all(_is_whole(each) and float(each.likelihood.max()) > BEYOND_DOUBT for each in (seen[i], seen[j])):
                 continue
-            over = one.overlap_x(other) > STACKED * min(one.width, other.width)
             beside = one.overlap_y(other) > 0.5 * min(one.height, other.height)
             touching = beside and one.overlap_x(other) > -BROKEN_GAP * x_height
-            if (over and -one.overlap_y(other) < STACK_GAP * x_height) or touching:
+            if (_are_stacked(one, other) and -one.overlap_y(other) < STACK_GAP * x_height) or touching:
                 yield i, j
 
 
@@ -225,23 +238,50 @@ def _with_cuts(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: flo
 
 
 def _halves(pieces: Pieces, one: Seen) -> Iterator[list[_Part]]:
-    """Ways to cut a symbol in two where there is little ink in a column."""
+    """Ways to cut a symbol in two where a line from its top to its bottom crosses little ink."""
     x0, y0, x1, y1 = (int(value) for value in one.box)
-    own = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1) > 0
-    ink = own.sum(axis=0)
-    width = x1 - x0
-    columns = [n for n in range(round(0.2 * width), round(0.8 * width)) if ink[n] <= ink[max(n - 2, 0) : n + 3].min()]
-    for column in sorted(columns, key=lambda n: ink[n])[:4]:
-        halves = []
-        for start, end in ((0, column), (column, width)):
-            part = own[:, start:end]
-            if not part.any():
-                break
-            rows, across = np.flatnonzero(part.any(axis=1)), np.flatnonzero(part.any(axis=0))
-            left = x0 + start
-            box = Box(
-                *(float(value) for value in (left + across[0], y0 + rows[0], left + across[-1] + 1, y0 + rows[-1] + 1))
-            )
-            halves.append(_Part(one.pieces, box))
-        if len(halves) == 2:
-            yield halves
+    ink = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1)
+    own = ink > 0
+    for seam in _seams(own):
+        is_left = np.arange(own.shape[1])[None, :] < seam[:, None]
+        halves = [_part_of(np.where(side, ink, 0), one.pieces, x0, y0) for side in (is_left, ~is_left)]
+        if all(half is not None for half in halves):
+            yield [half for half in halves if half is not None]
+
+
+def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> _Part | None:
+    """The ink of one half, None where there is none."""
+    rows, across = np.flatnonzero(ink.any(axis=1)), np.flatnonzero(ink.any(axis=0))
+    if not len(rows):
+        return None
+    top, bottom, left, right = rows[0], rows[-1] + 1, across[0], across[-1] + 1
+    box = Box(*(float(value) for value in (x0 + left, y0 + top, x0 + right, y0 + bottom)))
+    return _Part(pieces, box, ink[top:bottom, left:right])
+
+
+def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
+    """Lines from the top to the bottom of some ink (height, width) that cross the least of it: for each row the column where the right half
+    begins. By dynamic programming, as seams of images are found (Avidan and Shamir 2007); slanted letters overlap, so that no straight
+    line parts them."""
+    height, width = own.shape
+    crossed = own.astype(np.float64)
+    cost = crossed[0].copy()
+    steps = np.zeros((height, width), np.int64)
+    for row in range(1, height):
+        around = np.pad(cost, 1, constant_values=np.inf)
+        # Straight down where nothing else is better.
+        choices = np.stack([around[1:-1], around[:-2] + SLANTED, around[2:] + SLANTED])
+        best = choices.argmin(axis=0)
+        steps[row] = np.array([0, -1, 1])[best]
+        cost = choices[best, np.arange(width)] + crossed[row]
+    low, high = round(WITHIN * width), round((1 - WITHIN) * width)
+    ends = [n for n in range(low, high) if cost[n] <= cost[max(n - 2, low) : n + 3].min()]
+    out = []
+    for end in sorted(ends, key=lambda n: cost[n])[:WAYS]:
+        seam = np.empty(height, np.int64)
+        column = end
+        for row in range(height - 1, -1, -1):
+            seam[row] = column
+            column += steps[row, column]
+        out.append(seam)
+    return out

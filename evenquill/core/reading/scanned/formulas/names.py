@@ -61,7 +61,7 @@ def with_names(symbols: Sequence[Placed]) -> list[Placed]:
         run = _run(out, order, k)
         for name in names:
             own = run[: len(name)]
-            if len(own) < len(name) or used.intersection(own):
+            if len(own) < len(name) or used.intersection(own) or all(out[n].is_a.text.isdecimal() for n in own):
                 continue
             if sum(shares[letter][n] for letter, n in zip(name, own, strict=True)) > len(name) * np.log(SURE):
                 used.update(own)

@@ -17,7 +17,7 @@ from evenquill.core.reading.scanned.formulas.fences_at_rules import fences_at_ru
 from evenquill.core.reading.scanned.formulas.grouping import symbols_among
 from evenquill.core.reading.scanned.formulas.loose import PROSE_WORDS, every_piece, loose_pieces, sure_words
 from evenquill.core.reading.scanned.formulas.names import with_names
-from evenquill.core.reading.scanned.formulas.placing import Placed, placed
+from evenquill.core.reading.scanned.formulas.placing import Placed, em_of_formulas, placed
 from evenquill.core.reading.scanned.formulas.slanted_text import with_words_of_slanted_text
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, TEXT_FORMS, is_mathematical
 from evenquill.core.reading.scanned.segments import Segments
@@ -72,6 +72,7 @@ def page_signs(
     loose = every_piece(segments, lines, sure) if whole else loose_pieces(segments, lines, sure)
     fences = fences_at_rules(segments, loose)
     found = symbols_among(segments.black.pieces, fences.rest, segments.even, segments.x_height, whole=whole)
+    em = em_of_formulas(found.symbols, em)
     read = with_dots_over(with_names(placed([*found.symbols, *fences.fences], em)), em)
     read = with_words_of_slanted_text(read, lines, sure, segments, languages)
     symbols, bars = parted_bars(read, em)
@@ -114,7 +115,7 @@ def _size_and_baseline(line: ReadLine, place: int, segments: Segments, em: float
     height = float(np.median(own[:, 3] - own[:, 1]))
     low = sum(letter in DESCENDING for letter in word.text)
     bottoms = np.sort(own[:, 3])
-    size = em if height > SMALLER * segments.x_height else SMALLER * em
+    size = em if height > SMALLER * X_HEIGHT * em else SMALLER * em
     return size, float(np.median(bottoms[: max(len(own) - low, 1)]))
 
 

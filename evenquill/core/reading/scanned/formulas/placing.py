@@ -28,6 +28,9 @@ CHOICES = 6
 LEAST = 0.004
 """Likelihood of a class below which it is not weighed."""
 
+CLEAR = 0.8
+"""Likelihood from which what is larger than a dot is a symbol, wherever it stands."""
+
 SPREAD, FLAT_SPREAD, SMALL_SPREAD = 0.1, 0.15, 0.3
 """Standard deviation of the logarithm of a symbol's height over that in other typefaces, of the width of flat symbols, and of dots."""
 
@@ -43,7 +46,10 @@ OFF = 0.07
 RAISED, LOWERED = (0.2, 0.75), (0.08, 0.4)
 """Ems (of the larger symbol) by which scripts stand above and below the line."""
 
-SCRIPT, ODD = -0.7, -2.5
+STACKED = 0.4, 1.1
+"""Ems between the baselines of a script above the line and one below it behind one letter."""
+
+SCRIPT, ODD = -0.4, -2.5
 """Scores of a script beside what it belongs to, and of two symbols that stand in no way to each other that a line of a formula has."""
 
 REACH = 0.9
@@ -81,10 +87,14 @@ SINGLE = -1.0
 GROWTH = 0.8
 """Score that a fence or a large operator loses for each e-fold that it is higher than a letter."""
 
-FACTORS = (0.72, 0.8, 0.9, 1.0, 1.1, 1.22)
-"""Sizes of the text of formulas over that which the page's x-height tells: x-heights are 0.4 to 0.5 ems, pages have several sizes."""
+FACTORS = np.geomspace(0.5, 1.5, 46)
+"""Sizes of the text of formulas over that which the page's x-height tells: x-heights are 0.4 to 0.5 ems, a page with little else than a
+formula has none of its own, and pages have several sizes."""
 
-MEASURED = 60
+PAGES_SPREAD = 0.2
+"""Standard deviation of the logarithm of that."""
+
+MEASURED = 120
 """Symbols by which the size of the text is told, at most."""
 
 SAME_LINE = 0.13
@@ -115,8 +125,7 @@ class _State(NamedTuple):
 
 
 def placed(seen: Sequence[Seen], em: float) -> list[Placed]:
-    """The symbols with their classes and places; ``em`` is the size of the page's text in pixels."""
-    em *= _factor(seen, em)
+    """The symbols with their classes and places; ``em`` is the size of the text of formulas in pixels (``em_of_formulas``)."""
     states = [_states(one, em) for one in seen]
     bounds = _bounds(seen, em)
     states = [_as_bound(options, em) if n in bounds else options for n, options in enumerate(states)]
@@ -131,7 +140,7 @@ def placed(seen: Sequence[Seen], em: float) -> list[Placed]:
             )
             changed |= best is not chosen[n]
             chosen[n] = best
-        if not changed:
+        if not (_with_pairs_changed(states, chosen, beside, em) or changed):
             break
     found = [
         _decided(one, state, options, [chosen[k] for k in beside[n]], em)
@@ -140,19 +149,48 @@ def placed(seen: Sequence[Seen], em: float) -> list[Placed]:
     return _levelled(found, beside)
 
 
-def _factor(seen: Sequence[Seen], em: float) -> float:
-    """The size of the text of formulas over that which the page's x-height tells, by the heights of the symbols that are surest."""
+def _with_pairs_changed(
+    states: Sequence[Sequence[_State]], chosen: list[_State], beside: Sequence[Sequence[int]], em: float
+) -> bool:
+    """Gives pairs of neighbours that do not go with what is beside them other sizes together; returns whether any was changed.
+
+    Two that hold each other in place, such as + and 1 of an index taken for signs of the line, are not changed one by one.
+    """
+    changed = False
+    odd = [any(_fit(chosen[n], chosen[k], em) <= ODD for k in near) for n, near in enumerate(beside)]
+    for n, near in enumerate(beside):
+        for k in near:
+            if k < n or not (odd[n] or odd[k]):
+                continue
+            own, others = ([state for state in states[m] if state.number == chosen[m].number] for m in (n, k))
+            fits_own = [one.score + sum(_fit(one, chosen[m], em) for m in beside[n] if m != k) for one in own]
+            fits_others = [one.score + sum(_fit(one, chosen[m], em) for m in beside[k] if m != n) for one in others]
+            best = max(
+                ((i, j) for i in range(len(own)) for j in range(len(others))),
+                key=lambda pair: fits_own[pair[0]] + fits_others[pair[1]] + _fit(own[pair[0]], others[pair[1]], em),
+            )
+            both = own[best[0]], others[best[1]]
+            changed |= both[0] is not chosen[n] or both[1] is not chosen[k]
+            chosen[n], chosen[k] = both
+    return changed
+
+
+def em_of_formulas(seen: Sequence[Seen], em: float) -> float:
+    """The size of the text of formulas in pixels, by the symbols that are surest; ``em`` is what the page's x-height tells."""
+    classes = card().classes
     telling = sorted(
-        (one for one in seen if card().classes[one.best].fixed and card().classes[one.best].height > LETTER),
+        (one for one in seen if classes[one.best].text.isalnum() and classes[one.best].height > LETTER),
         key=lambda one: -float(one.likelihood.max()),
     )[:MEASURED]
     if not telling:
-        return 1.0
-    fits = {
-        factor: sum(max(state.score for state in _states(one, em * factor)) for one in telling) - abs(factor - 1.0)
-        for factor in FACTORS
-    }
-    return max(fits, key=lambda factor: fits[factor])
+        return em
+    heights = np.log([one.box.height / classes[one.best].height for one in telling])
+    levels = np.log([level for level, _ in LEVELS])
+    common = np.log([share for _, share in LEVELS])
+    tried = np.log(em * FACTORS)
+    off = heights[None, :, None] - tried[:, None, None] - levels[None, None, :]
+    fits = np.maximum(common - off**2 / (2 * SPREAD**2), -8.0).max(axis=2).sum(axis=1) - (np.log(FACTORS) / PAGES_SPREAD) ** 2 / 2
+    return float(em * FACTORS[fits.argmax()])
 
 
 def _decided(one: Seen, state: _State, options: Sequence[_State], beside: Sequence[_State], em: float) -> Placed:
@@ -201,9 +239,12 @@ def _levelled(symbols: list[Placed], beside: Sequence[Sequence[int]]) -> list[Pl
 def _states(one: Seen, em: float) -> list[_State]:
     """What a symbol may be: classes at sizes, with how well they fit its shape and its height."""
     order = np.argsort(-one.likelihood)[:CHOICES]
+    speck = max(one.box.width, one.box.height) < SMALL * em
     out: list[_State] = []
     for number in (int(n) for n in order if one.likelihood[n] > LEAST or n == order[0]):
         is_a = card().classes[number]
+        if is_a.text == NOTHING and number != order[0] and not speck and one.likelihood.max() > CLEAR:
+            continue
         shape = log(max(float(one.likelihood[number]), 1e-6)) + RARE.get(
             is_a.text,
             SINGLE if is_a.text.isalpha() and is_a.form is Letterform.UPRIGHT and is_a.text.isascii() else 0.0,
@@ -254,8 +295,10 @@ def _fit(one: _State, other: _State, em: float) -> float:
     classes = card().classes
     if not (classes[one.number].fixed and classes[other.number].fixed):
         return 0.0
+    apart = abs(one.baseline - other.baseline) / em
     if one.size == other.size:
-        return max(-(((one.baseline - other.baseline) / (OFF * em)) ** 2) / 2, ODD)
+        stacked = one.size < em and STACKED[0] < apart < STACKED[1]
+        return SCRIPT if stacked else max(-((apart / OFF) ** 2) / 2, ODD)
     large, small = (one, other) if one.size > other.size else (other, one)
     rise = (large.baseline - small.baseline) / large.size
     return SCRIPT if RAISED[0] < rise < RAISED[1] or LOWERED[0] < -rise < LOWERED[1] else ODD
