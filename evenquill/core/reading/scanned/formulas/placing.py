@@ -189,7 +189,10 @@ def em_of_formulas(seen: Sequence[Seen], em: float) -> float:
     common = np.log([share for _, share in LEVELS])
     tried = np.log(em * FACTORS)
     off = heights[None, :, None] - tried[:, None, None] - levels[None, None, :]
-    fits = np.maximum(common - off**2 / (2 * SPREAD**2), -8.0).max(axis=2).sum(axis=1) - (np.log(FACTORS) / PAGES_SPREAD) ** 2 / 2
+    fits = (
+        np.maximum(common - off**2 / (2 * SPREAD**2), -8.0).max(axis=2).sum(axis=1)
+        - (np.log(FACTORS) / PAGES_SPREAD) ** 2 / 2
+    )
     return float(em * FACTORS[fits.argmax()])
 
 
