@@ -71,3 +71,50 @@ test('after an answer that was not taken the query is open again', async () => {
     expect(queries.current).toBe('q1');
   });
 });
+
+const NU = { type: 'identifier', text: 'ν' };
+const V = { type: 'identifier', text: 'v' };
+const equation = (tree: unknown) => ({ type: 'equation', tree });
+const text = (text: string) => ({ type: 'text', text });
+
+/** A doubt whether a v is a ν: ``content`` is what its row has with the ν in its place. */
+const doubted = (id: string, block: string, start: number, content: unknown[]): PlacedQuery =>
+  ({
+    id,
+    place: Number(block.slice(1)),
+    left: false,
+    key: { kind: 'equation', text: id },
+    query: { kind: 'equation', block, start, end: start + 1, text: 'v', likelihood: 0.3, page: 1, fixes: [{ label: '\\nu', operation: { op: 'edit_text', block, content } }] },
+  }) as unknown as PlacedQuery;
+
+test('an answer goes for all equal equations as one step, also for two of one row', () => {
+  queries.list = [
+    doubted('e1', 'b1', 1, [text('a'), equation(NU), text('b'), equation(V)]),
+    doubted('e2', 'b1', 3, [text('a'), equation(V), text('b'), equation(NU)]),
+    doubted('e3', 'b2', 0, [equation(NU), text('c')]),
+    { ...doubted('e4', 'b3', 0, [equation(NU)]), query: { ...doubted('e4', 'b3', 0, [equation(NU)]).query, text: 'w' } },
+    query('q1', 4, 0, 'fIoat'),
+  ];
+  queries.current = 'e2';
+  expect(queries.equal.map((one) => one.id)).toEqual(['e2', 'e1', 'e3']);
+  queries.fixEqual(NU as never);
+  expect(sent).toEqual([
+    {
+      op: 'together',
+      steps: [
+        { op: 'edit_text', block: 'b1', content: [text('a'), equation(NU), text('b'), equation(NU)] },
+        { op: 'edit_text', block: 'b2', content: [equation(NU), text('c')] },
+        { op: 'keep', doubts: ['e2', 'e1', 'e3'].map((id) => ({ kind: 'equation', text: id })) },
+      ],
+    },
+  ]);
+  expect(queries.current).toBe('e4');
+});
+
+test('equal equations are kept together; words have no equal ones', () => {
+  queries.list = [doubted('e1', 'b1', 0, [equation(NU)]), doubted('e2', 'b2', 0, [equation(NU)]), query('q1', 4, 0, 'fIoat')];
+  queries.current = 'e1';
+  queries.keepEqual();
+  expect(sent).toEqual([{ op: 'keep', doubts: [{ kind: 'equation', text: 'e1' }, { kind: 'equation', text: 'e2' }] }]);
+  expect(queries.equal.map((one) => one.id)).toEqual(['q1']);
+});

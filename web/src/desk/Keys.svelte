@@ -33,7 +33,7 @@
     ['T', 'type the answer; Enter sends it'],
     ['N  B', 'next, back'],
     ['L', 'leave it for later'],
-    ['A', 'all words that look alike'],
+    ['A', 'all words that look alike; the same for equal equations'],
     ['K', 'all queries of this kind'],
     ['W', 'show more of the page'],
     ['Esc', 'back to the rows'],

@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The slip of the query in hand: the word enlarged in its line, the readings, one key each. */
-  import { api, stripAddress, type Inline, type LookAlike, type PlacedQuery } from '../api/client';
+  import { api, stripAddress, type Inline, type LookAlike, type Operation, type PlacedQuery } from '../api/client';
   import { equationAt } from '../shared/blocks';
   import { drawInto } from '../shared/equations';
   import { notices } from '../state/notices.svelte';
@@ -28,6 +28,8 @@
   let alike = $state.raw<LookAlike[]>([]);
   let showAlike = $state(false);
   let showKind = $state(false);
+  /** Whether an answer goes for equal equations, too. */
+  let everywhere = $state(false);
   let input = $state<HTMLInputElement>();
   let slip: HTMLElement;
 
@@ -69,6 +71,7 @@
     typed = '';
     wide = false;
     alike = [];
+    everywhere = false;
     if (query.typing !== 'word' || !query.block) return;
     const waiting = setTimeout(() => {
       api.alike(proof.id, query.block!, query.start ?? 0).then(
@@ -84,8 +87,21 @@
 
   function choose(place: number) {
     if (place < answers.length) queries.settle(answers[place]!);
-    else if (place - answers.length < fixes.length) queries.fix(fixes[place - answers.length]!.operation);
+    else if (place - answers.length < fixes.length) {
+      const { operation } = fixes[place - answers.length]!;
+      const other = equationIn(operation);
+      if (everywhere && other) queries.fixEqual(other.tree);
+      else queries.fix(operation);
+    }
   }
+
+  function keep() {
+    if (everywhere) queries.keepEqual();
+    else queries.keep();
+  }
+
+  /** The other equation that an answer is. */
+  const equationIn = (operation: Operation) => (operation.op === 'edit_text' && asRead ? equationOf(operation.content) : null);
 
   function sendTyped() {
     const text = typed.trim();
@@ -115,12 +131,13 @@
     const settles = /^[0-9]$/.test(key);
     // A key that is held down settles one query, not all that come after it.
     if (settles && event.repeat) return event.preventDefault();
-    if (settles) key === '0' ? queries.keep() : choose(Number(key) - 1);
+    if (settles) key === '0' ? keep() : choose(Number(key) - 1);
     else if (key === 'n' || key === 'arrowdown') queries.step(1);
     else if (key === 'b' || key === 'arrowup') queries.step(-1);
     else if (key === 'l') void queries.leave();
     else if (key === 't' && typing !== 'nothing') input?.focus();
     else if (key === 'a' && typing === 'word') toAlike();
+    else if (key === 'a' && queries.equal.length > 1) everywhere = !everywhere;
     else if (key === 'k') showKind = true;
     else if (key === 'w') wide = !wide;
     else return;
@@ -160,12 +177,12 @@
         <button class="reading" onclick={() => choose(i)}><kbd>{i + 1}</kbd><span>{answer}</span></button>
       {/each}
       {#each fixes as fix, i (fix.label)}
-        {@const other = fix.operation.op === 'edit_text' && asRead ? equationOf(fix.operation.content) : null}
+        {@const other = equationIn(fix.operation)}
         <button class="reading" onclick={() => choose(answers.length + i)}>
           <kbd>{answers.length + i + 1}</kbd>{#if other}<span use:drawing={other}></span>{:else}<span>{fix.label}</span>{/if}
         </button>
       {/each}
-      <button class="reading" onclick={() => queries.keep()}>
+      <button class="reading" onclick={keep}>
         <kbd>0</kbd>{#if asRead}<span use:drawing={asRead}></span>{/if}<span>{query.keep ?? 'keep'}{typing === 'word' && (query.keep ?? 'keep') === 'keep' ? ` ${query.text}` : ''}</span>
       </button>
       {#if typing !== 'nothing'}
@@ -188,6 +205,11 @@
       {/if}
     </div>
     <p class="more">
+      {#if queries.equal.length > 1}
+        <button class="plain" aria-pressed={everywhere} onclick={() => (everywhere = !everywhere)}
+          ><strong>{everywhere ? '☑' : '☐'} the same for {queries.equal.length - 1} equal {queries.equal.length > 2 ? 'ones' : 'one'}</strong> <kbd>A</kbd></button
+        >
+      {/if}
       {#if others.length}
         <button class="plain" onclick={toAlike}
           ><strong>{others.length === 1 ? '1 more looks alike' : `${others.length} more look alike`}</strong>

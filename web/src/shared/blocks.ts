@@ -123,6 +123,12 @@ export function equationAt(content: readonly Inline[], place: number): Equation 
   return null;
 }
 
+/** The content with another tree for the equation at a place. */
+export function withEquation(content: readonly Inline[], place: number, tree: Equation['tree']): Inline[] {
+  const standing = equationAt(content, place);
+  return content.map((item) => (item === standing ? { ...standing, tree } : item));
+}
+
 /** The kinds that have levels. */
 export const LEVELED: ReadonlySet<Role> = new Set(['heading', 'list_item', 'contents']);
 

@@ -4,7 +4,8 @@
  * The list follows every change that the server answers. A settled query gives way to the next at once; the server's answer only
  * confirms it.
  */
-import { api, type Change, type Operation, type QueryCounts, type QueryKind, type PlacedQuery, type WordAnswer } from '../api/client';
+import { api, type Change, type Equation, type Inline, type Operation, type QueryCounts, type QueryKind, type PlacedQuery, type WordAnswer } from '../api/client';
+import { withEquation } from '../shared/blocks';
 import { notices } from './notices.svelte';
 
 export type Filter = { kind: string; page: number; least: number; left: boolean };
@@ -15,6 +16,10 @@ interface OpenDocument {
   readonly id: string;
   send(operation: Operation): Promise<Change | null>;
 }
+
+const EQUATION = 'equation';
+
+const contentOf = (operation: Operation | undefined) => (operation?.op === 'edit_text' ? [...operation.content] : null);
 
 export class Queries {
   list = $state.raw<PlacedQuery[]>([]);
@@ -62,6 +67,13 @@ export class Queries {
   });
 
   readonly inHand = $derived(this.current ? this.find(this.current) : undefined);
+
+  /** Where the doubt in hand is about an equation: all that are asked about equal ones, that in hand first. */
+  readonly equal = $derived.by(() => {
+    const one = this.inHand;
+    if (one?.query.kind !== EQUATION) return one ? [one] : [];
+    return [one, ...this.list.filter((other) => other !== one && other.query.kind === EQUATION && other.query.text === one.query.text)];
+  });
 
   find(id: string): PlacedQuery | undefined {
     return this.list.find((one) => one.id === id);
@@ -119,6 +131,24 @@ export class Queries {
     // The doubt is gone with the step, whether or not what was done removes its cause.
     const steps = [operation, { op: 'keep', doubts: [one.key] }] as Extract<Operation, { op: 'together' }>['steps'];
     this.send({ op: 'together', steps }, [one.id]);
+  }
+
+  /** Puts an equation in the place of the one in hand and of all equal ones that are asked about, as one step. */
+  fixEqual(tree: Equation['tree']) {
+    const rows = new Map<string, Inline[]>();
+    for (const { query } of this.equal) {
+      const block = query.block ?? '';
+      const content = rows.get(block) ?? contentOf(query.fixes?.[0]?.operation);
+      if (content) rows.set(block, withEquation(content, query.start ?? 0, tree));
+    }
+    const edits = [...rows].map(([block, content]) => ({ op: 'edit_text' as const, block, content }));
+    const doubts = this.equal.filter(({ query }) => rows.has(query.block ?? ''));
+    this.send({ op: 'together', steps: [...edits, { op: 'keep', doubts: doubts.map((one) => one.key) }] }, doubts.map((one) => one.id));
+  }
+
+  /** Keeps the equation in hand and all equal ones as they are. */
+  keepEqual() {
+    this.send({ op: 'keep', doubts: this.equal.map((one) => one.key) }, this.equal.map((one) => one.id));
   }
 
   describe(alt: string) {
