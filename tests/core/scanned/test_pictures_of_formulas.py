@@ -106,6 +106,7 @@ def read(raster: Raster, size: float = 11.0) -> str:
         # Letters that touch, and overlap.
         ("2 + delta #h(-0.14em) m", r"2+\delta m"),
         ("2 + Y #h(-0.3em) n", "2+Yn"),
+        ("2 + v #h(-0.1em)^k", "2+v^k"),
     ],
 )
 def test_formulas_are_read_symbol_by_symbol(typeset, formula, expected):

@@ -48,9 +48,12 @@ BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP = 0.6, 0.9, 0.12
 """Likelihood of two pieces beside each other as one symbol from which it is broken, the same where each could be a symbol by itself, and
 x-heights between them, at most."""
 
-WITHIN, WAYS, SLANTED = 0.15, 4, 0.05
-"""Share of a symbol's width at either side where no cut ends, ways that are tried, and what a step aside of a cut costs, in pixels
-of ink."""
+WITHIN, REACH, WAYS, SLANTED = 0.15, 0.14, 6, 0.05
+"""Share of a symbol's width at either side where no cut runs, share of its height by which a cut may run to a side, ways that are
+tried, and what a step aside costs, in pixels of ink."""
+
+LEAST_HALF, OTHER_WAY = 0.12, 0.05
+"""Share of the ink in each half, at least, and by which another way to cut differs."""
 
 BROAD = 0.9
 """X-heights from which a symbol may be two that touch."""
@@ -260,12 +263,31 @@ def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> _Part | 
 
 
 def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
-    """Lines from the top to the bottom of some ink (height, width) that cross the least of it: for each row the column where the right half
-    begins. By dynamic programming, as seams of images are found (Avidan and Shamir 2007); slanted letters overlap, so that no straight
-    line parts them."""
+    """Lines from the top to the bottom of some ink (height, width) that cross little of it: for each row the column where the right half
+    begins. Slanted letters overlap, so that no straight line parts them."""
     height, width = own.shape
-    crossed = own.astype(np.float64)
-    cost = crossed[0].copy()
+    reach = max(round(REACH * height), 2)
+    columns = np.arange(width)
+    found = []
+    for middle in range(round(WITHIN * width), round((1 - WITHIN) * width) + 1, 2):
+        low, high = max(middle - reach, 0), min(middle + reach + 1, width)
+        cost, seam = _seam(own[:, low:high])
+        is_left = columns[None, :] < (seam + low)[:, None]
+        found.append((cost, float((own & is_left).sum() / own.sum()), seam + low))
+    out: list[NDArray[np.int64]] = []
+    shares: list[float] = []
+    for _, share, seam in sorted(found, key=lambda one: one[0]):
+        if LEAST_HALF < share < 1 - LEAST_HALF and all(abs(share - other) > OTHER_WAY for other in shares):
+            out.append(seam)
+            shares.append(share)
+    return out[:WAYS]
+
+
+def _seam(own: NDArray[np.bool_]) -> tuple[float, NDArray[np.int64]]:
+    """The line from the top to the bottom that crosses the least ink, and how much that is: by dynamic programming, as seams of images are
+    found (Avidan and Shamir 2007)."""
+    height, width = own.shape
+    cost = own[0].astype(np.float64)
     steps = np.zeros((height, width), np.int64)
     for row in range(1, height):
         around = np.pad(cost, 1, constant_values=np.inf)
@@ -273,15 +295,11 @@ def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
         choices = np.stack([around[1:-1], around[:-2] + SLANTED, around[2:] + SLANTED])
         best = choices.argmin(axis=0)
         steps[row] = np.array([0, -1, 1])[best]
-        cost = choices[best, np.arange(width)] + crossed[row]
-    low, high = round(WITHIN * width), round((1 - WITHIN) * width)
-    ends = [n for n in range(low, high) if cost[n] <= cost[max(n - 2, low) : n + 3].min()]
-    out = []
-    for end in sorted(ends, key=lambda n: cost[n])[:WAYS]:
-        seam = np.empty(height, np.int64)
-        column = end
-        for row in range(height - 1, -1, -1):
-            seam[row] = column
-            column += steps[row, column]
-        out.append(seam)
-    return out
+        cost = choices[best, np.arange(width)] + own[row]
+    seam = np.empty(height, np.int64)
+    column = int(cost.argmin())
+    least = float(cost[column])
+    for row in range(height - 1, -1, -1):
+        seam[row] = column
+        column += steps[row, column]
+    return least, seam
