@@ -137,20 +137,21 @@ BAR = Box(100, 100, 126, 103)
 
 
 @pytest.mark.parametrize(
-    ("others", "is_bar"),
+    ("others", "text"),
     [
-        ([letter(103, 92), letter(103, 128)], True),  # a fraction
-        ([letter(70, 112), letter(136, 112)], False),  # a difference
-        ([letter(103, 124)], True),  # a line over a letter
-        ([letter(103, 92)], False),  # what stands above alone is in the line above
-        ([letter(103, 55), letter(103, 160)], False),  # lines above and below
-        ([], False),
+        ([letter(103, 92), letter(103, 128)], ""),  # a fraction
+        ([letter(70, 112), letter(136, 112)], "−"),  # a difference
+        ([letter(103, 124)], "¯"),  # a line over a letter
+        ([letter(103, 92)], "−"),  # what stands above alone is in the line above
+        ([letter(103, 55), letter(103, 160)], "−"),  # lines above and below
+        ([], "−"),
     ],
 )
-def test_flat_strokes_are_bars_by_what_is_above_and_below(others, is_bar):
+def test_flat_strokes_are_bars_by_what_is_above_and_below(others, text):
     kept, bars = parted_bars([placed_as("−", BAR), *others], EM)
-    assert (bars == [BAR]) is is_bar
-    assert len(kept) == len(others) + (not is_bar)
+    assert bars == ([] if text else [BAR])
+    assert [one.is_a.text for one in kept if one.seen.box == BAR] == ([text] if text else [])
+    assert len(kept) == len(others) + bool(text)
 
 
 def test_long_strokes_are_bars_wherever_something_is_and_waves_are_none():

@@ -1,11 +1,13 @@
-"""Flat strokes: minus signs, or bars of fractions and lines over letters."""
+"""Flat strokes: minus signs, bars of fractions, or lines over letters."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from evenquill.core.model import Box
+from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.formulas.placing import Placed
+from evenquill.core.reading.scanned.formulas.symbols import SymbolClass
 
 FLAT = 0.34
 """Height over width of a bar, at most."""
@@ -23,24 +25,47 @@ NEAR, OVER = 0.62, 0.24
 """Ems between a bar and what stands above and below it, and between a line and the letter that it lies over."""
 
 
+LINE_OVER = SymbolClass("¯", Letterform.UPRIGHT, 0.6, 0.55, 0.45)
+
+
 def parted_bars(symbols: Sequence[Placed], em: float) -> tuple[list[Placed], list[Box]]:
-    """The symbols without those that are bars, and the bars (boxes in pixels); ``em`` is the size of the page's text."""
-    flat = [_is_bar(symbol, symbols, em) for symbol in symbols]
-    kept = [symbol for symbol, is_bar in zip(symbols, flat, strict=True) if not is_bar]
-    return kept, [symbol.seen.box for symbol, is_bar in zip(symbols, flat, strict=True) if is_bar]
+    """The symbols without those that are bars, and the bars (boxes in pixels); ``em`` is the size of the text of formulas. A short stroke
+    over a letter is its accent."""
+    kept: list[Placed] = []
+    bars: list[Box] = []
+    for symbol in symbols:
+        box = symbol.seen.box
+        above, below = _above_and_below(symbol, symbols)
+        long = box.width > LONG * em
+        between = _is_near(symbol, above, NEAR * em) and _is_near(symbol, below, NEAR * em)
+        if _may_be_bar(symbol, em) and (between or (long and (above or below))):
+            bars.append(box)
+        elif _may_be_bar(symbol, em) and not long and _is_near(symbol, below, OVER * em):
+            size = min(below, key=lambda one: _gap(symbol, one)).size
+            kept.append(symbol._replace(is_a=LINE_OVER, size=size, baseline=box.y1 + LINE_OVER.bottom * size))
+        else:
+            kept.append(symbol)
+    return kept, bars
 
 
-def _is_bar(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:
+def _may_be_bar(symbol: Placed, em: float) -> bool:
     box = symbol.seen.box
-    if box.height > FLAT * box.width or box.width < SHORTEST * em:
-        return False
-    if symbol.is_a.text in SHAPED and symbol.likelihood > CLEAR:
-        return False
-    others = [one.seen.box for one in symbols if one is not symbol and box.x0 < one.seen.box.center_x < box.x1]
-    above = [box.y0 - other.y1 for other in others if other.center_y < box.center_y]
-    below = [other.y0 - box.y1 for other in others if other.center_y > box.center_y]
-    if box.width > LONG * em:
-        return bool(above or below)
-    if above and below and min(above) < NEAR * em and min(below) < NEAR * em:
-        return True
-    return bool(below) and min(below) < OVER * em and not (above and min(above) < NEAR * em)
+    shaped = symbol.is_a.text in SHAPED and symbol.likelihood > CLEAR
+    return box.height <= FLAT * box.width and box.width >= SHORTEST * em and not shaped
+
+
+def _above_and_below(symbol: Placed, symbols: Sequence[Placed]) -> tuple[list[Placed], list[Placed]]:
+    """The other symbols over a stroke, and those under it."""
+    box = symbol.seen.box
+    others = [one for one in symbols if one is not symbol and box.x0 < one.seen.box.center_x < box.x1]
+    above = [one for one in others if one.seen.box.center_y < box.center_y]
+    below = [one for one in others if one.seen.box.center_y > box.center_y]
+    return above, below
+
+
+def _gap(symbol: Placed, other: Placed) -> float:
+    return -symbol.seen.box.overlap_y(other.seen.box)
+
+
+def _is_near(symbol: Placed, others: Sequence[Placed], most: float) -> bool:
+    return any(_gap(symbol, other) < most for other in others)
