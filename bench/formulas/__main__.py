@@ -120,9 +120,10 @@ def outcomes(case: Case) -> list[Outcome]:
     for display, wanted in ((True, case.displays), (False, case.inlines)):
         left = list(found[display])
         for one in map(canonical, map(read_tex, wanted)):
-            if one in off:
-                continue
             best = min(left, key=lambda other: Levenshtein.normalized_distance(one, other), default="")
+            if one in off:
+                left = [other for other in left if other is not best]
+                continue
             if best and Levenshtein.normalized_distance(one, best) < 0.6:
                 left.remove(best)
                 out.append(Outcome(case.way, display, one, best))
