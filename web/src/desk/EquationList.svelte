@@ -29,7 +29,6 @@
     }
   }
 
-  const label = (page: number) => proof.ladder[page - 1]?.label || String(page);
   const isHere = (entry: EquationEntry) =>
     proof.equation ? proof.equation.block === entry.text && proof.equation.at === entry.at : proof.selected === entry.row;
 
@@ -81,7 +80,7 @@
           onkeydown={(event) => pressed(event, i)}
           >{#if numbered}<span class="number">{entry.equation.number ?? ''}</span>{/if}
           <span class="drawn"><span use:drawing={entry}>∑</span></span>
-          {#if entry.page && proof.ladder.length > 1}<span class="page"><span class="unseen">page</span> {label(entry.page)}</span>{/if}</button
+          {#if entry.page && proof.ladder.length > 1}<span class="page"><span class="unseen">page</span> {proof.labelOf(entry.page)}</span>{/if}</button
         >
       </li>
     {/each}

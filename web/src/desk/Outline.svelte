@@ -24,7 +24,6 @@
     }
   }
 
-  const label = (page: number) => proof.ladder[page - 1]?.label || String(page);
   const kind = (entry: OutlineEntry, level: number) => ({ op: 'set_kind' as const, block: entry.block, role: 'heading' as const, level, ordered: false });
 
   function setLevel(entry: OutlineEntry, by: -1 | 1) {
@@ -100,7 +99,7 @@
           }}
           onclick={() => go(entry.place, entry.block)}
           onkeydown={(event) => pressed(event, i)}
-          ><span class="text">{entry.text}</span>{#if entry.page}<span class="page">{label(entry.page)}</span>{/if}</button
+          ><span class="text">{entry.text}</span>{#if entry.page}<span class="page">{proof.labelOf(entry.page)}</span>{/if}</button
         >
       </li>
     {/each}

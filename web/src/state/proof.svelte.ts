@@ -45,6 +45,11 @@ export class Proof {
   /** The equation in hand: its row, and the characters of the row's plain text that it is, or takes the place of; none for a new one. */
   equation = $state<{ block: string; at: number; until: number } | null>(null);
 
+  /** What a page is called: what is printed on it, else its number. */
+  labelOf(page: number): string {
+    return this.ladder[page - 1]?.label || String(page);
+  }
+
   /** The equation in hand, as long as its row is. */
   get equationInHand() {
     const row = this.block(this.selected);
