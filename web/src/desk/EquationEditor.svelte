@@ -34,6 +34,7 @@
   let reading = $state(false);
   let timer: ReturnType<typeof setTimeout> | undefined;
   let asked = 0;
+  let gone = false; // what comes after it was closed is not shown
   let commands = $state.raw<TexCommand[]>([]);
   let offered = $state.raw<TexCommand[]>([]);
   let chosen = $state(0);
@@ -65,6 +66,7 @@
     }
     if (equation)
       void drawn(equation, language).then((one) => {
+        if (gone) return;
         tex = one.tex;
         said = one.said;
         show(view, one);
@@ -79,7 +81,7 @@
     const take = (page: number, box: Box) => void readThere(page, box);
     proof.takeFromPage = take;
     return () => {
-      asked++; // what is still being read is not shown
+      gone = true;
       if (proof.takeFromPage === take) proof.takeFromPage = null;
       clearTimeout(timer);
       clearTimeout(focus);
@@ -117,7 +119,7 @@
   async function readNow(): Promise<ReadEquation> {
     const mine = ++asked;
     const answer = await api.readEquation(tex, display, language);
-    if (mine !== asked) return answer;
+    if (mine !== asked || gone) return answer;
     read = answer;
     if (answer.drawn && tex.trimStart().startsWith('<')) {
       tex = answer.drawn.tex; // MathML that was pasted goes on as TeX
@@ -165,7 +167,8 @@
     try {
       const there = await api.equationThere(proof.id, page, box);
       if (!there.tree) return notices.say('No equation can be read there.');
-      put((await drawn({ type: 'equation', tree: there.tree }, language)).tex);
+      const read = await drawn({ type: 'equation', tree: there.tree }, language);
+      if (!gone) put(read.tex);
     } catch (error) {
       notices.wrong(error);
     } finally {
