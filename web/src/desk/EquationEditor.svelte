@@ -167,8 +167,8 @@
     try {
       const there = await api.equationThere(proof.id, page, box);
       if (!there.tree) return notices.say('No equation can be read there.');
-      const read = await drawn({ type: 'equation', tree: there.tree }, language);
-      if (!gone) put(read.tex);
+      const found = await drawn({ type: 'equation', tree: there.tree }, language);
+      if (!gone) put(found.tex);
     } catch (error) {
       notices.wrong(error);
     } finally {
