@@ -132,7 +132,8 @@ def test_trees_give_each_row_the_leaves_that_walking_down_reaches(name, classes,
     found = trees.log_probabilities(rows)
     assert found.shape == (700, classes)
     assert np.exp(found).sum(axis=1) == pytest.approx(1, abs=1e-4)
-    nodes = np.load(FOLDER / f"{name}.npz")
+    with np.load(FOLDER / f"{name}.npz") as arrays:
+        nodes = dict(arrays)
     for n in (0, 255, 256, 699):
         scores = trees.base.astype(float).copy()
         for t in range(len(nodes["feature"])):
