@@ -34,13 +34,16 @@ def parted_bars(symbols: Sequence[Placed], em: float) -> tuple[list[Placed], lis
     kept: list[Placed] = []
     bars: list[Box] = []
     for symbol in symbols:
+        if not _may_be_bar(symbol, em):
+            kept.append(symbol)
+            continue
         box = symbol.seen.box
         above, below = _above_and_below(symbol, symbols)
         long = box.width > LONG * em
         between = _is_near(symbol, above, NEAR * em) and _is_near(symbol, below, NEAR * em)
-        if _may_be_bar(symbol, em) and (between or (long and (above or below))):
+        if between or (long and (above or below)):
             bars.append(box)
-        elif _may_be_bar(symbol, em) and not long and _is_near(symbol, below, OVER * em):
+        elif not long and _is_near(symbol, below, OVER * em):
             size = min(below, key=lambda one: _gap(symbol, one)).size
             kept.append(symbol._replace(is_a=LINE_OVER, size=size, baseline=box.y1 + LINE_OVER.bottom * size))
         else:

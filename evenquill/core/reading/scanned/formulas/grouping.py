@@ -265,15 +265,12 @@ def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> _Part | 
 def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
     """Lines from the top to the bottom of some ink (height, width) that cross little of it: for each row the column where the right half
     begins. Slanted letters overlap, so that no straight line parts them."""
-    height, width = own.shape
-    reach = max(round(REACH * height), 2)
+    width = own.shape[1]
     columns = np.arange(width)
     found = []
-    for middle in range(round(WITHIN * width), round((1 - WITHIN) * width) + 1, 2):
-        low, high = max(middle - reach, 0), min(middle + reach + 1, width)
-        cost, seam = _seam(own[:, low:high])
-        is_left = columns[None, :] < (seam + low)[:, None]
-        found.append((cost, float((own & is_left).sum() / own.sum()), seam + low))
+    for cost, seam in zip(*_least_seams(own), strict=True):
+        is_left = columns[None, :] < seam[:, None]
+        found.append((float(cost), float((own & is_left).sum() / own.sum()), seam))
     out: list[NDArray[np.int64]] = []
     shares: list[float] = []
     for _, share, seam in sorted(found, key=lambda one: one[0]):
@@ -283,23 +280,27 @@ def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
     return out[:WAYS]
 
 
-def _seam(own: NDArray[np.bool_]) -> tuple[float, NDArray[np.int64]]:
-    """The line from the top to the bottom that crosses the least ink, and how much that is: by dynamic programming, as seams of images are
-    found (Avidan and Shamir 2007)."""
+def _least_seams(own: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """The line that crosses the least ink in each of several bands from left to right: how much it crosses (bands,), and its column in each
+    row (bands, height). By dynamic programming, as seams of images are found (Avidan and Shamir 2007)."""
     height, width = own.shape
-    cost = own[0].astype(np.float64)
-    steps = np.zeros((height, width), np.int64)
+    reach = max(round(REACH * height), 2)
+    middles = np.arange(round(WITHIN * width), round((1 - WITHIN) * width) + 1, 2)
+    walled = np.pad(own.astype(np.float64), ((0, 0), (reach, reach)), constant_values=np.inf)
+    bands = walled[:, middles[:, None] + np.arange(2 * reach + 1)]  # (height, bands, columns)
+    around = np.full((len(middles), 2 * reach + 3), np.inf)
+    around[:, 1:-1] = bands[0]
+    steps = np.zeros(bands.shape, np.int64)
     for row in range(1, height):
-        around = np.pad(cost, 1, constant_values=np.inf)
-        # Straight down where nothing else is better.
-        choices = np.stack([around[1:-1], around[:-2] + SLANTED, around[2:] + SLANTED])
-        best = choices.argmin(axis=0)
-        steps[row] = np.array([0, -1, 1])[best]
-        cost = choices[best, np.arange(width)] + own[row]
-    seam = np.empty(height, np.int64)
-    column = int(cost.argmin())
-    least = float(cost[column])
+        straight, from_left, from_right = around[:, 1:-1].copy(), around[:, :-2] + SLANTED, around[:, 2:] + SLANTED
+        best = np.minimum(np.minimum(from_left, from_right), straight)
+        steps[row] = np.where(straight <= best, 0, np.where(from_left <= from_right, -1, 1))
+        around[:, 1:-1] = best + bands[row]
+    column = around[:, 1:-1].argmin(axis=1)
+    each = np.arange(len(middles))
+    least = around[each, column + 1]
+    seams = np.empty((len(middles), height), np.int64)
     for row in range(height - 1, -1, -1):
-        seam[row] = column
-        column += steps[row, column]
-    return least, seam
+        seams[:, row] = column
+        column = column + steps[row, each, column]
+    return least, seams + (middles - reach)[:, None]
