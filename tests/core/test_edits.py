@@ -19,6 +19,7 @@ from evenquill.core.edits import (
     JoinBlocks,
     JoinNeighbour,
     KeepAsItIs,
+    MakeEquations,
     MoveBlock,
     MoveHeading,
     OneFlow,
@@ -60,6 +61,7 @@ from evenquill.core.model import (
     UrlLink,
     WordSpot,
 )
+from evenquill.core.model.equation import Identifier
 from evenquill.core.model.grid import grid_faults
 from evenquill.core.model.ids import Ids
 from tests.conftest import ids
@@ -182,6 +184,7 @@ OPERATIONS = st.one_of(
     st.builds(InsertParagraph, st.none() | IDS, st.text("xy ", max_size=5)),
     st.builds(AlignBlock, IDS, st.sampled_from(Align)),
     st.builds(SetHeaderRows, IDS, st.integers(-1, 3)),
+    st.builds(MakeEquations, st.sampled_from(("one", "two", "a")), st.just(Identifier("n")), st.booleans()),
     st.builds(TableToRows, IDS),
     st.builds(RowsToTable, st.lists(IDS, max_size=3).map(tuple)),
     st.builds(ReadRowAgain, IDS, st.builds(ReadRegion, st.text("abc ", max_size=12))),

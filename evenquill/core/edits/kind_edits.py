@@ -9,6 +9,7 @@ from evenquill.core.edits.inverse import Edit, splice, with_sections_changed, wi
 from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
 from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, ShiftLevel
+from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     Document,
@@ -21,7 +22,7 @@ from evenquill.core.model import (
     TextBlock,
 )
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.inline import joined
+from evenquill.core.model.inline import joined, plain
 
 DEEPEST_HEADING = 9
 DEEPEST_LIST = 8
@@ -42,6 +43,10 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
     level = min(max(operation.level, lowest), deepest)
     style = style_for(document, role, level)
     numbering = _numbering(document, at, level, operation.ordered) if role is Role.LIST_ITEM else None
+    content = content_for(role, block)
+    words = moved_words(block.words, block.text, plain(content))
+    if role is Role.EQUATION and block.role is not role:
+        words = words[:1]  # words that have become one sign
     changed = replace(
         block,
         role=role,
@@ -49,7 +54,8 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
         numbering=numbering,
         style=style.id,
         align=None,
-        content=_without_whole_emphasis(content_for(role, block), style),
+        content=_without_whole_emphasis(content, style),
+        words=words,
         doubts=tuple(doubt for doubt in block.doubts if doubt.role is None),
     )
     return splice(document, at, 1, (changed,), styles_with(document, style))

@@ -8,7 +8,7 @@ from evenquill.core.edits import EditText, SetKind, SplitBlock, apply, undo
 from evenquill.core.equations.tex import tex
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.errors import EditError
-from evenquill.core.model import Document, Equation, Role, Text, TextBlock
+from evenquill.core.model import Box, Document, Equation, Role, Text, TextBlock, WordSpot
 from evenquill.core.model.equation import Number, Operator, Scripts
 from evenquill.core.model.ids import Ids
 
@@ -37,6 +37,19 @@ def test_a_row_of_tex_becomes_a_displayed_equation_with_its_number_and_back():
     (row,) = rows(back)
     assert row.text == "\ufffc (3)"
     assert [item.display for item in row.content if isinstance(item, Equation)] == [False]
+
+
+def test_words_that_become_an_equation_are_one_place_of_it():
+    words = (
+        WordSpot(0, 1, 1, Box(0, 0, 9, 9)),
+        WordSpot(2, 3, 1, Box(12, 0, 20, 9)),
+        WordSpot(4, 9, 1, Box(24, 0, 70, 9)),
+    )
+    document = document_of(TextBlock("b1", content=(Text("a = three"),), words=words))
+    edit = apply(document, SetKind("b1", Role.EQUATION), Ids(100))
+    (row,) = rows(edit.document)
+    assert [(word.start, word.end) for word in row.words] == [(0, len(row.text))] == [(0, 1)]
+    assert undo(edit.document, edit.inverse) == document
 
 
 def test_a_row_that_is_no_equation_stays_as_it_is_and_it_is_said_why():

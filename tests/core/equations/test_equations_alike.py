@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 
 import pytest
+from msgspec.structs import replace
 from PIL import Image
 
 from evenquill.core.edits import MakeEquations, apply, undo
@@ -13,6 +14,7 @@ from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    Box,
     Cell,
     Document,
     Equation,
@@ -23,6 +25,7 @@ from evenquill.core.model import (
     Text,
     TextBlock,
     UrlLink,
+    WordSpot,
 )
 from evenquill.core.model.equation import Gap, Identifier, Number, Operator, Row, problem_of
 from evenquill.core.model.inline import readable
@@ -76,6 +79,17 @@ def test_only_the_rows_that_are_named_are_touched_and_cells_belong_to_theirs():
     blocks = (row("a", SLANTED), TableBlock("t", (60.0,), ("t.r",), (cell,)), row("c", SLANTED))
     assert made(document(*blocks)) == ["∑", "∑", "∑"]
     assert made(document(*blocks), blocks=("t",)) == ["n", "∑", "n"]
+
+
+def test_words_between_stay_as_surely_read_as_they_were():
+    text = row("a", SLANTED, Text(" flaots "), SLANTED)
+    words = tuple(
+        WordSpot(*place, 1, Box(place[0] * 10, 0, place[1] * 10, 9), 0.4) for place in ((0, 1), (2, 8), (9, 10))
+    )
+    edit = apply(document(replace(text, words=words)), MakeEquations("n", N, italic=True))
+    (made,) = edit.document.texts
+    assert made.text == "\ufffc flaots \ufffc"
+    assert [(word.start, word.end, word.confidence) for word in made.words] == [(0, 1, 1.0), (2, 8, 0.4), (9, 10, 1.0)]
 
 
 def test_links_code_and_rows_set_aside_stay():
