@@ -2,7 +2,7 @@
 import { toggleMark } from 'prosemirror-commands';
 import { keymap } from 'prosemirror-keymap';
 import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
-import { EditorState, TextSelection } from 'prosemirror-state';
+import { EditorState, NodeSelection, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { pictureAddress, type Equation, type Inline } from '../api/client';
 import { drawInto } from '../shared/equations';
@@ -148,10 +148,20 @@ function caretOf(state: EditorState, view?: EditorView): number {
   return view.posAtDOM(selection.anchorNode, selection.anchorOffset);
 }
 
+/** What is marked, as the browser has it. */
+function markedOf(state: EditorState, view?: EditorView): [number, number] {
+  const selection = document.getSelection();
+  const { anchorNode, focusNode } = selection ?? {};
+  const inside = view && anchorNode && focusNode && view.dom.contains(anchorNode) && view.dom.contains(focusNode);
+  if (!selection || !inside || state.selection instanceof NodeSelection) return [state.selection.from, state.selection.to];
+  const ends = [view.posAtDOM(anchorNode, selection.anchorOffset), view.posAtDOM(focusNode, selection.focusOffset)] as const;
+  return [Math.min(...ends), Math.max(...ends)];
+}
+
 /** What is marked, the equation that stands before the caret, or the place of the caret for a new one: the characters from, and up to. */
-function equationAt(state: EditorState): [number, number] {
-  const { from, to, empty } = state.selection;
-  if (!empty) return [from, to];
+function equationAt(state: EditorState, view?: EditorView): [number, number] {
+  const [from, to] = markedOf(state, view);
+  if (from < to) return [from, to];
   return from > 0 && state.doc.nodeAt(from - 1)?.type.name === 'equation' ? [from - 1, from] : [from, from];
 }
 
@@ -205,7 +215,7 @@ export function openEditor(
     'Mod-i': toggled('italic'),
     'Mod-u': toggled('underline'),
     'Mod-h': toggled('run_in'),
-    'Mod-m': (state) => events.equation(...equationAt(state)),
+    'Mod-m': (state, _, view) => events.equation(...equationAt(state, view)),
     'Mod-z': events.undo,
     'Mod-y': events.redo,
     'Mod-Shift-z': events.redo,
@@ -247,7 +257,7 @@ export function openEditor(
       toggled(mark)(view.state, view.dispatch);
       view.focus();
     },
-    equation: () => void events.equation(...equationAt(view.state)),
+    equation: () => void events.equation(...equationAt(view.state, view)),
     offset: () => view.state.selection.from,
     focus: () => view.focus(),
     destroy: () => view.destroy(),
