@@ -7,6 +7,7 @@
   import { drawn, show, texCommands } from '../shared/equations';
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
+  import type { Area } from '../state/sheet.svelte';
   import { isSame, narrower, partAt, showMarked, wider, type Place } from './equationParts';
   import { makePicture, openEquation } from './rowActions';
 
@@ -19,8 +20,6 @@
     language: string;
   }
   let { proof, block, at, until, language }: Props = $props();
-
-  type Box = [number, number, number, number];
 
   const OFFERED = 5; // commands that are offered at once
   const PAUSE = 150; // milliseconds without a key after which what was typed is read
@@ -78,7 +77,7 @@
       field.focus();
       box.scrollIntoView({ block: 'nearest' });
     });
-    const take = (page: number, box: Box) => void readThere(page, box);
+    const take = (page: number, box: Area) => void readThere(page, box);
     proof.takeFromPage = take;
     return () => {
       gone = true;
@@ -162,7 +161,7 @@
   }
 
   /** Reads a place on the page, and puts what it is to the caret. */
-  async function readThere(page: number, box: Box) {
+  async function readThere(page: number, box: Area) {
     reading = true;
     try {
       const there = await api.equationThere(proof.id, page, box);

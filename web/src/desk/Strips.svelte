@@ -3,6 +3,7 @@
    * place on the page, a rectangle can be drawn on them. */
   import { stripAddress, type Block } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
+  import type { Area } from '../state/sheet.svelte';
 
   interface Props {
     proof: Proof;
@@ -10,11 +11,9 @@
     scale: number;
     stripWidth: number;
     /** Takes the page and the box, in points, of the rectangle that was drawn. */
-    take: ((page: number, box: Box) => void) | null;
+    take: ((page: number, box: Area) => void) | null;
   }
   let { proof, block, scale, stripWidth, take }: Props = $props();
-
-  type Box = [number, number, number, number];
 
   const SMALLEST = 3; // pixels; less is a click
 
@@ -24,14 +23,14 @@
 
   const strips = $derived(
     (block.spots ?? []).slice(0, MOST_SPOTS).map((spot) => {
-      const [number, area] = spot as unknown as [number, [number, number, number, number]];
+      const [number, area] = spot as unknown as [number, Area];
       const page = proof.pages.get(number);
       const box = [
         Math.max(area[0] - MARGIN, 0),
         Math.max(area[1] - ABOVE, 0),
         Math.min(area[2] + MARGIN, page?.width ?? Infinity),
         Math.min(area[3] + ABOVE, page?.height ?? Infinity),
-      ] as Box;
+      ] as const;
       const width = (box[2] - box[0]) * scale;
       const shrink = Math.min(1, stripWidth / width);
       const indent = Math.max((box[0] - (page?.text_left ?? box[0]) + MARGIN) * scale, 0);
@@ -75,7 +74,7 @@
     const [top, bottom] = edges(drawn, 1);
     if ((right - left) * width < SMALLEST || (bottom - top) * height < SMALLEST) return;
     const [x, y, x1, y1] = strip.box;
-    const box: Box = [x + left * (x1 - x), y + top * (y1 - y), x + right * (x1 - x), y + bottom * (y1 - y)];
+    const box: Area = [x + left * (x1 - x), y + top * (y1 - y), x + right * (x1 - x), y + bottom * (y1 - y)];
     take(strip.number, box);
   }
 </script>

@@ -11,6 +11,7 @@ import { subscribe } from './events';
 import { notices } from './notices.svelte';
 import { Outbox, type Waiting } from './outbox';
 import { session } from './session.svelte';
+import type { Area } from './sheet.svelte';
 import { Queries } from './queries.svelte';
 
 const WINDOW = 80;
@@ -58,7 +59,7 @@ export class Proof {
   }
 
   /** Takes a rectangle that is drawn on the strip of the row in hand: its page, and its box in points; null while nothing asks for one. */
-  takeFromPage = $state.raw<((page: number, box: [number, number, number, number]) => void) | null>(null);
+  takeFromPage = $state.raw<((page: number, box: Area) => void) | null>(null);
 
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());
