@@ -2,12 +2,14 @@
   /** All equations of the document, drawn: a place to walk through them and to open each. */
   import { api, type EquationEntry } from '../api/client';
   import { drawInto } from '../shared/equations';
-  import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
+  import { entriesOf } from './entries.svelte';
 
   let { proof, open, close }: { proof: Proof; open: (entry: EquationEntry) => void; close: () => void } = $props();
 
-  let entries = $state.raw<readonly EquationEntry[] | null>(null);
+  // svelte-ignore state_referenced_locally: the desk is made anew for another document
+  const equations = entriesOf(proof, api.equations);
+  const entries = $derived(equations.list);
   let withinLines = $state(false);
   let list = $state<HTMLElement>();
 
@@ -15,19 +17,6 @@
   const shown = $derived(withinLines || !displayed.length ? (entries ?? []) : displayed);
 
   const numbered = $derived(shown.some((entry) => entry.equation.number));
-
-  $effect(() => {
-    void proof.revision;
-    void load();
-  });
-
-  async function load() {
-    try {
-      entries = await api.equations(proof.id);
-    } catch (error) {
-      notices.wrong(error);
-    }
-  }
 
   const isHere = (entry: EquationEntry) =>
     proof.equation ? proof.equation.block === entry.text && proof.equation.at === entry.at : proof.selected === entry.row;

@@ -1,28 +1,17 @@
 <script lang="ts">
   /** The document as its headings: a place to go to, and sections to move with all that belongs to them. */
   import { api, type OutlineEntry } from '../api/client';
-  import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
+  import { entriesOf } from './entries.svelte';
 
   let { proof, go, close }: { proof: Proof; go: (place: number, block: string) => void; close: () => void } = $props();
 
-  let entries = $state.raw<readonly OutlineEntry[]>([]);
+  // svelte-ignore state_referenced_locally: the desk is made anew for another document
+  const headings = entriesOf(proof, api.outline);
+  const entries = $derived(headings.list ?? []);
   let dragged = $state<number | null>(null);
   let target = $state<number | null>(null);
   let list = $state<HTMLElement>();
-
-  $effect(() => {
-    void proof.revision;
-    void load();
-  });
-
-  async function load() {
-    try {
-      entries = await api.outline(proof.id);
-    } catch (error) {
-      notices.wrong(error);
-    }
-  }
 
   const kind = (entry: OutlineEntry, level: number) => ({ op: 'set_kind' as const, block: entry.block, role: 'heading' as const, level, ordered: false });
 
