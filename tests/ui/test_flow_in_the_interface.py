@@ -30,9 +30,9 @@ The pressure gauge worked without interruption."""
 
 
 @pytest.fixture
-def desk(page: Page, application, drop, typeset) -> Page:
+def desk(page: Page, application_with, typeset) -> Page:
     path = typeset(CUT, "gauges")
-    take_in(page, application, drop, path)
+    page.goto(application_with(path).address)
     open_desk(page, path.name)
     expect(row(page, "A bicycle")).to_have_count(1)
     return page

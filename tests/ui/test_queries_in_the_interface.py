@@ -32,12 +32,14 @@ def scan(typeset, tmp_path):
 
 
 @pytest.fixture
-def desk(page: Page, application, drop, scan) -> Page:
+def application(application_with, scan):
+    return application_with(scan)
+
+
+@pytest.fixture
+def desk(page: Page, application, scan) -> Page:
     """The desk on a scan with many queries."""
     page.goto(application.address)
-    page.get_by_role("button", name="Take files in").wait_for()
-    drop(page, scan)
-    expect(docket(page, scan.name).locator(".state")).to_have_text("to correct")
     expect(docket(page, scan.name)).to_contain_text("queries open")
     open_desk(page, scan.name)
     page.locator("footer", has_text="open").wait_for()

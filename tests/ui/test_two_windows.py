@@ -17,9 +17,10 @@ def texts(page: Page) -> list[str]:
 
 
 @pytest.fixture
-def windows(page, application, drop, typeset):
+def windows(page, application_with, typeset):
     """Two windows on one document of four rows."""
-    take_in(page, application, drop, typeset("One row.\n\nAnother row.\n\nA third row.\n\nA fourth row.", "Windows"))
+    path = typeset("One row.\n\nAnother row.\n\nA third row.\n\nA fourth row.", "Windows")
+    page.goto(application_with(path).address)
     open_desk(page, "Windows.pdf")
     other = page.context.new_page()
     other.goto(page.url)
@@ -141,17 +142,14 @@ PAGE = (
 
 
 @pytest.fixture
-def scan(page, application, drop, typeset, tmp_path):
+def scan(page, application_with, typeset, tmp_path):
     """A scanned page with words that no list knows, open on the desk."""
     sheet = scan_effects.turned(
         scan_effects.printed(scan_effects.drawn(typeset(PAGE), 1, 200), np.random.default_rng(3)), 0.6
     )
     path = tmp_path / "page.pdf"
     path.write_bytes(scan_effects.as_pdf([sheet]))
-    page.goto(application.address)
-    page.get_by_role("button", name="Take files in").wait_for()
-    drop(page, path)
-    expect(docket(page, path.name).locator(".state")).to_have_text("to correct")
+    page.goto(application_with(path).address)
     open_desk(page, path.name)
     return page
 

@@ -12,11 +12,12 @@ from evenquill.core.model.inline import OBJECT
 from evenquill.core.reading.scanned.formulas.bars import parted_bars
 from evenquill.core.reading.scanned.formulas.candidates import FEATURES, MEASURED, likelihood, weights, with_derived
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
-from evenquill.core.reading.scanned.formulas.grouping import Seen
+from evenquill.core.reading.scanned.formulas.grouping import Seen, symbols_among
 from evenquill.core.reading.scanned.formulas.loose import sure_words
 from evenquill.core.reading.scanned.formulas.placing import Placed, em_of_formulas, placed
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, is_mathematical, network_input, number_of
 from evenquill.core.reading.scanned.formulas.tall_fences import fence_at
+from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
@@ -207,6 +208,15 @@ def test_signs_and_letters_that_only_mathematics_has():
     assert is_mathematical(card().classes[number_of("α", Letterform.ITALIC)])
     assert is_mathematical(card().classes[number_of("R", Letterform.DOUBLE_STRUCK)])
     assert not is_mathematical(card().classes[number_of("R", Letterform.BOLD)])
+
+
+def test_grain_has_no_signs_and_is_given_up_early():
+    grain = np.random.default_rng(7).normal(128, 40, (60, 45)).clip(0, 255).astype(np.uint8)
+    even = cv2.resize(grain, (450, 600), interpolation=cv2.INTER_LINEAR)
+    pieces = pieces_of((even < 110).astype(np.uint8))
+    members = np.flatnonzero(pieces.boxes[:, 3] - pieces.boxes[:, 1] > 10)
+    assert len(members) > 80
+    assert symbols_among(pieces, members, even, 15.0).symbols == []
 
 
 def test_the_card_tells_what_the_network_was_trained_on_and_how_well_it_reads():

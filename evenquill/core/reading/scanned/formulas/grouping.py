@@ -62,6 +62,10 @@ TOP_STROKE, HOOK, ROOT = 0.18, 0.12, 0.5
 """The bar of a root: its thickness over the height of the sign, at most, and how much of the sign's width it takes up, at least; and the
 likelihood from which what stands before it is the sign of a root."""
 
+LEGIBLE, LEGIBLE_SHARE = 0.6, 0.3
+"""Likelihood from which a piece looks like a sign, and the share of a page's pieces that do, at least: of scans with formulas 0.85 and more,
+of poor scans of prose 0.6, of a picture of grain 0.05."""
+
 
 class Seen(NamedTuple):
     """A symbol: its pieces (indices), its box in pixels, and how likely each class is (classes,)."""
@@ -95,8 +99,8 @@ def symbols_among(
 ) -> SeenSymbols:
     """The symbols that the pieces ``members`` are; ``x_height`` is that of the page's text in pixels.
 
-    There are none where no sign is among them that only mathematics has, unless they are the ``whole`` of what is looked at: then they
-    are looked at no more closely.
+    There are none where no sign is among them that only mathematics has, or where most of the ink looks like no sign at all (grain,
+    pictures), unless they are the ``whole`` of what is looked at.
     """
     wholes = [_Part((piece,), pieces.box(piece)) for piece in members]
     roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
@@ -108,6 +112,8 @@ def symbols_among(
     ]
     taken = {sign.pieces for sign, _ in found}
     rest = _recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
+    if not whole and sum(_sureness(one) > LEGIBLE for one in rest) < LEGIBLE_SHARE * len(rest):
+        return SeenSymbols([], [])
     seen = [*(sign for sign, _ in found), *(_as_tall_fence(one, pieces, x_height) for one in rest)]
     bars = [bar for _, bar in found]
     seen = _with_joined(pieces, seen, even, x_height)
