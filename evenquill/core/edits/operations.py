@@ -9,6 +9,7 @@ from enum import StrEnum
 
 import msgspec
 
+from evenquill.core.edits.table_operations import TableOperation
 from evenquill.core.model import (
     EQUATION,
     HANDWRITING,
@@ -249,25 +250,6 @@ class OneFlow(msgspec.Struct, frozen=True, tag="one_flow", tag_field="op"):
     """Sets the whole document in one column, whatever the source has."""
 
 
-class SetHeaderRows(msgspec.Struct, frozen=True, tag="header_rows", tag_field="op"):
-    """Says how many rows at the top of a table name its columns; they are repeated on each page."""
-
-    block: str
-    rows: int
-
-
-class TableToRows(msgspec.Struct, frozen=True, tag="table_to_rows", tag_field="op"):
-    """Makes rows of text of a table, one for each of its rows, cells apart by tabs. The first keeps the id of the table."""
-
-    block: str
-
-
-class RowsToTable(msgspec.Struct, frozen=True, tag="rows_to_table", tag_field="op"):
-    """Makes a table of rows of text that follow one another: a row each, cut into cells at its tabs."""
-
-    blocks: tuple[str, ...]
-
-
 class MakeEquations(msgspec.Struct, frozen=True, tag="make_equations", tag_field="op"):
     """Makes an equation of letters wherever they stand alone and slanted (or upright): in some rows, in all if none is named."""
 
@@ -321,9 +303,7 @@ Operation = (
     | MoveHeading
     | RestartNumbering
     | OneFlow
-    | SetHeaderRows
-    | TableToRows
-    | RowsToTable
+    | TableOperation
     | ReadRowAgain
     | MakeEquations
     | Together

@@ -1,4 +1,4 @@
-"""Operations on tables."""
+"""Operations on tables as wholes: header rows, lines, and rows of text made of them and the other way."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from evenquill.core.edits.inverse import Edit, Focus, splice
 from evenquill.core.edits.kinds import style_for, styles_with
 from evenquill.core.edits.lookup import table_row, text_row
-from evenquill.core.edits.operations import RowsToTable, SetHeaderRows, TableToRows
+from evenquill.core.edits.table_operations import RowsToTable, RuleTable, SetHeaderRows, TableToRows
 from evenquill.core.edits.table_text import rows_of_table, table_of_rows
 from evenquill.core.errors import EditError
 from evenquill.core.model import Document, Role
@@ -21,6 +21,11 @@ def set_header_rows(document: Document, operation: SetHeaderRows, ids: Ids) -> E
     if any(cell.row < operation.rows < cell.row + cell.rows for cell in block.cells):
         raise EditError("A cell there goes on below that row.")
     return splice(document, at, 1, (replace(block, header_rows=operation.rows),))
+
+
+def rule_table(document: Document, operation: RuleTable, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    return splice(document, at, 1, (replace(block, ruled=operation.ruled),))
 
 
 def table_to_rows(document: Document, operation: TableToRows, ids: Ids) -> Edit:

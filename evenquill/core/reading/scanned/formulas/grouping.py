@@ -63,8 +63,8 @@ TOP_STROKE, HOOK, ROOT = 0.18, 0.12, 0.5
 likelihood from which what stands before it is the sign of a root."""
 
 LEGIBLE, LEGIBLE_SHARE = 0.6, 0.3
-"""Likelihood from which a piece looks like a sign, and the share of a page's pieces that do, at least: of scans with formulas 0.85 and more,
-of poor scans of prose 0.6, of a picture of grain 0.05."""
+"""Likelihood from which a piece looks like a sign, and the share of a page's pieces that do, at least: 0.85 and more of scans with
+formulas, 0.6 of poor scans of prose, 0.05 of a picture of grain."""
 
 
 class Seen(NamedTuple):

@@ -1,0 +1,99 @@
+"""Columns of a table given widths and alignment."""
+
+from __future__ import annotations
+
+import math
+
+from msgspec.structs import replace
+
+from evenquill.core.edits.inverse import Edit, splice
+from evenquill.core.edits.lookup import table_row
+from evenquill.core.edits.table_operations import AlignColumns, ArrangeColumns, SetColumnWidths, WidthsBy
+from evenquill.core.errors import EditError
+from evenquill.core.model import Document, TableBlock
+from evenquill.core.model.ids import Ids
+from evenquill.core.model.sections import USUAL_PAGE
+
+NARROWEST, WIDEST = 6.0, 1500.0
+"""Points of a column, and of a table."""
+
+LETTER_WIDTH = 0.5
+"""Width of a letter in ems, as a mean of typefaces."""
+
+CELL_SIDES = 12.0
+"""Points between the text of a cell and its edges, both sides together."""
+
+
+def align_columns(document: Document, operation: AlignColumns, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    columns = range(operation.column, operation.column + operation.columns)
+    if not len(columns) or columns.start < 0 or columns.stop > len(block.widths):
+        raise EditError("The table has no such column.")
+    cells = tuple(
+        replace(cell, texts=tuple(replace(text, align=operation.align) for text in cell.texts))
+        if cell.column in columns
+        else cell
+        for cell in block.cells
+    )
+    return splice(document, at, 1, (replace(block, cells=cells),))
+
+
+def set_column_widths(document: Document, operation: SetColumnWidths, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    if len(operation.widths) != len(block.widths):
+        raise EditError("Each column needs a width.")
+    if not all(math.isfinite(width) and width >= NARROWEST for width in operation.widths):
+        raise EditError(f"A column is at least {NARROWEST:.0f} points wide.")
+    if sum(operation.widths) > WIDEST:
+        raise EditError(f"A table is at most {WIDEST:.0f} points wide.")
+    return splice(document, at, 1, (replace(block, widths=operation.widths),))
+
+
+def arrange_columns(document: Document, operation: ArrangeColumns, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    page = page_width(document, block)
+    whole = sum(block.widths)
+    match operation.by:
+        case WidthsBy.EVEN:
+            widths = (whole / len(block.widths),) * len(block.widths)
+        case WidthsBy.PAGE:
+            widths = tuple(width * page / whole for width in block.widths)
+        case WidthsBy.CONTENT:
+            widths = within(_needed(document, block), page)
+    return splice(document, at, 1, (replace(block, widths=tuple(round(width, 2) for width in widths)),))
+
+
+def page_width(document: Document, table: TableBlock) -> float:
+    """Points of a column of text in the section that a table is in."""
+    section = next((one for one in document.sections if one.id == table.section), None)
+    return section.setup.text_width / section.columns if section else USUAL_PAGE.text_width
+
+
+def _needed(document: Document, table: TableBlock) -> list[float]:
+    """Widths of the columns at which their texts stand in one line each; cells of several columns tell nothing."""
+    needed = [NARROWEST + CELL_SIDES] * len(table.widths)
+    for cell in table.cells:
+        if cell.columns > 1:
+            continue
+        for text in cell.texts:
+            longest = max(map(len, text.text.split("\n")))
+            width = LETTER_WIDTH * document.style(text.style).size * longest + CELL_SIDES
+            needed[cell.column] = max(needed[cell.column], width)
+    return needed
+
+
+def within(needed: list[float], most: float) -> tuple[float, ...]:
+    """Widths that are ``most`` together at most: columns that need less than their share keep what they need, the others share the rest
+    by what they need."""
+    if sum(needed) <= most:
+        return tuple(needed)
+    kept: set[int] = set()
+    while True:
+        rest = most - sum(needed[n] for n in kept)
+        open_columns = [n for n in range(len(needed)) if n not in kept]
+        small = {n for n in open_columns if needed[n] <= rest / len(open_columns)}
+        if not small:
+            break
+        kept |= small
+    wanted = sum(needed[n] for n in open_columns)
+    return tuple(width if n in kept else width * rest / wanted for n, width in enumerate(needed))
