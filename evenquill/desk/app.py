@@ -17,6 +17,7 @@ from evenquill.desk import (
     health_routes,
     people_routes,
     reading_routes,
+    table_routes,
     tray_routes,
 )
 from evenquill.desk.context import AppContext
@@ -41,6 +42,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     health_routes.add_routes(api, context, runner)
     people_routes.add_routes(api, context, sign_in)
     equation_routes.add_routes(api, context)
+    table_routes.add_routes(api, context)
     return api
 
 

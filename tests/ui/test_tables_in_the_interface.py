@@ -2,17 +2,31 @@
 
 from __future__ import annotations
 
+import io
 import re
 
+import openpyxl
 from playwright.sync_api import expect
 
 from tests.ui.conftest import serious_findings
-from tests.ui.test_interface import open_desk, row, take_in
+from tests.ui.test_interface import open_desk, row, saved, take_in
 
 PAGE = """#set page(width: 320pt, height: 300pt)
 The levels of the week are these.
 #table(columns: 3, [*Station*], [*Height*], [*Days*], [North pier], [2.31], [14], [Ferry slip], [0.87], [1O4], [Sill], [3.05], [7])
 They were read at noon."""
+
+
+def act(page, menu: str, name: str) -> None:
+    """Does something from one of the menus under a table, with the keys."""
+    page.get_by_role("toolbar").get_by_role("button", name=menu).focus()
+    page.keyboard.press("Enter")
+    for _ in range(30):
+        if page.locator(":focus").inner_text() == name:
+            break
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menu")).to_have_count(0)
 
 
 def test_cells_are_typed_in_and_a_table_becomes_rows_and_a_table_again(page, application, drop, typeset):
@@ -47,9 +61,9 @@ def test_cells_are_typed_in_and_a_table_becomes_rows_and_a_table_again(page, app
     page.keyboard.press("Shift+Tab")
     expect(cell.nth(4)).to_have_text("2.31 m")
     assert serious_findings(page) == []
-    page.keyboard.press("Escape")
-    table.get_by_label("Rows of its header").select_option("0")
+    act(page, "Rows", "No header")
     expect(table.locator("tr.header")).to_have_count(0)
+    page.keyboard.press("Escape")
 
     page.keyboard.press("Escape")
     table.locator(".gutter").click()
@@ -83,3 +97,86 @@ def test_of_a_long_table_the_rows_near_the_window_are_drawn(page, application, d
     page.keyboard.type(" B")
     page.keyboard.press("Escape")
     expect(table.get_by_role("cell", name="Station 399 B")).to_be_visible()
+
+
+LEVELS = """#set page(width: 320pt, height: 300pt)
+The levels of the week are these.
+#table(columns: 3, [*Station*], [*Height*], [*Days*], [North pier], [2.31], [14], [Ferry slip], [0.87], [104])
+#v(30pt)
+#table(columns: 3, [*Station*], [*Height*], [*Days*], [Sill], [3.05], [7])
+They were read at noon."""
+
+
+def cells(table) -> list[str]:
+    return [text.strip() for text in table.get_by_role("cell").all_inner_texts()]
+
+
+def test_rows_columns_and_cells_are_changed_by_hand(page, application_with, typeset):
+    path = typeset(LEVELS, "by hand")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    first, second = row(page, "Ferry slip"), row(page, "Sill")
+    expect(second.get_by_role("cell")).to_have_count(6)
+
+    # Two halves become one table; the header that is said again is left out.
+    first.get_by_role("cell", name="Ferry slip").locator(".text").click()
+    act(page, "Table", "Join with the table after")
+    expect(first.get_by_role("cell")).to_have_count(12)
+    assert cells(first)[9:] == ["Sill", "3.05", "7"]
+
+    # A row is put in below, and typing goes on where it was.
+    act(page, "Rows", "New row below")
+    expect(first.get_by_role("cell")).to_have_count(15)
+    expect(page.get_by_role("textbox", name="Row 3, column 1 of the table")).to_be_focused()
+    assert cells(first)[9:12] == ["", "", ""]
+    act(page, "Table", "Take out what is empty")
+    expect(first.get_by_role("cell")).to_have_count(12)
+
+    # Cells of the header are marked with keys and merged.
+    first.get_by_role("cell", name="Height").locator(".text").click()
+    expect(page.get_by_role("textbox", name="Row 1, column 2 of the table")).to_be_focused()
+    page.keyboard.press("Alt+Shift+ArrowRight")
+    expect(first.locator("td.marked")).to_have_count(2)
+    assert serious_findings(page) == []
+    act(page, "Cells", "Merge the marked cells")
+    expect(first.get_by_role("cell", name="Height Days")).to_have_attribute("colspan", "2")
+
+    # Cells of a spreadsheet are pasted, and what they need is added.
+    first.get_by_role("cell", name="3.05").locator(".text").click()
+    expect(page.get_by_role("textbox", name="Row 4, column 2 of the table")).to_be_focused()
+    page.evaluate(
+        r"""() => { const data = new DataTransfer(); data.setData('text/plain', '3.1\t8\nLow\t9');
+             document.activeElement.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true})); }"""
+    )
+    expect(first.get_by_role("cell", name="Low")).to_have_count(1)
+    assert cells(first)[-6:] == ["Sill", "3.1", "8", "", "Low", "9"]
+
+    # All of it is undone step by step.
+    page.keyboard.press("Escape")
+    for _ in range(5):
+        page.keyboard.press("Control+z")
+    expect(second.get_by_role("cell")).to_have_count(6)
+
+
+def test_edges_of_columns_are_dragged_and_moved_with_keys_and_a_table_is_saved(page, application_with, typeset):
+    path = typeset(LEVELS, "by hand")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    table = row(page, "Ferry slip")
+    table.get_by_role("cell", name="Ferry slip").locator(".text").click()
+    edge = table.get_by_role("separator", name="Right edge of column 1")
+    before = int(edge.get_attribute("aria-valuenow"))
+    box = edge.bounding_box()
+    page.mouse.move(box["x"] + 6, box["y"] + 6)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 36, box["y"] + 6, steps=5)
+    page.mouse.up()
+    saved(page, 1)
+    assert int(edge.get_attribute("aria-valuenow")) > before + 5
+    edge.focus()
+    page.keyboard.press("ArrowLeft")
+    saved(page, 2)
+    with page.expect_download() as download:
+        act(page, "Table", "Save as XLSX")
+    sheet = openpyxl.load_workbook(io.BytesIO(download.value.path().read_bytes())).active
+    assert [cell.value for cell in sheet[2]] == ["North pier", 2.31, 14]

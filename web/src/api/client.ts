@@ -220,4 +220,7 @@ export const stripAddress = (
   `${document(id)}/strip?page=${page}&scale=${scale.toFixed(2)}&view=${view}&reading=${reading}` +
   (box ? `&box=${box.map((n) => n.toFixed(1)).join(',')}` : '');
 export const pictureAddress = (picture: string) => `/api/pictures/${picture}`;
+/** Where a table, or all of a document (XLSX only), is saved from. */
+export const tableAddress = (id: string, block: string | null, format: 'xlsx' | 'csv') =>
+  `${document(id)}/tables?format=${format}${block ? `&block=${encodeURIComponent(block)}` : ''}`;
 export const deliveryAddress = (delivery: string) => `/api/deliveries/${delivery}/file`;

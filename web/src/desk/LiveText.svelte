@@ -54,6 +54,7 @@
         leave: saved(events.leave),
         tab: saved(events.tab),
         equation: saved(events.equation),
+        pasted: events.pasted && saved(events.pasted),
         undo: saved(() => (void proof.undo().then(reopen), true)),
         redo: saved(() => (void proof.redo().then(reopen), true)),
       });

@@ -1,17 +1,16 @@
 <script lang="ts">
   /** A table: its cells drawn plainly, the one in hand with the live editor. */
-  import type { TableBlock, TextBlock } from '../api/client';
-  import { ALIGNMENTS } from '../shared/blocks';
+  import type { Cell, Operation, TableBlock, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
+  import ColumnEdges from './ColumnEdges.svelte';
   import EquationEditor from './EquationEditor.svelte';
   import type { RowEditor } from './editor';
   import LiveText from './LiveText.svelte';
   import { textLook } from './looks';
   import PlainRuns from './PlainRuns.svelte';
-  import { insertBelow, setAlign, tableToRows } from './rowActions';
-  import RowTools from './RowTools.svelte';
-  import { cellBeside, cellsByRow, firstText, stretchesOf } from './tables';
+  import TableTools from './TableTools.svelte';
+  import { areaOf, areaOfBoth, cellAt, cellBeside, cellOf, cellsByRow, cellsOfText, firstText, isWithin, stretchesOf } from './tables';
 
   interface Props {
     proof: Proof;
@@ -28,6 +27,7 @@
 
   const FEW = 120; // rows that are always drawn all
   const BEYOND = '900px 0px'; // pixels above and below the window that are drawn
+  const ROOM = 1.4; // typefaces of the screen run wider than those of most sources
   const USUAL_HEIGHT = 25; // pixels of a row that has not been drawn yet
 
   const rows = $derived(cellsByRow(block));
@@ -60,16 +60,46 @@
   });
   const isDrawn = (n: number, { start, end }: { start: number; end: number }) =>
     !long || near.has(n) || (start <= rowInHand && rowInHand < end);
-  const total = $derived(block.widths.reduce((sum, width) => sum + width, 0));
+  /** Widths of columns while an edge is dragged. */
+  let dragged = $state.raw<number[] | null>(null);
+  const widths = $derived(dragged ?? block.widths);
+  const total = $derived(widths.reduce((sum, width) => sum + width, 0));
+
+  /** Where the columns end as they are drawn, in pixels. */
+  let ends = $state.raw<number[]>([]);
+  let table = $state<HTMLTableElement>();
+
+  function measure() {
+    if (!table) return;
+    const { left } = table.getBoundingClientRect();
+    ends = [...table.querySelectorAll('col')].map((column) => column.getBoundingClientRect().right - left);
+  }
+
+  $effect(() => {
+    if (!active || !table || proof.readOnly) return;
+    void widths;
+    measure();
+    const seen = new ResizeObserver(measure);
+    seen.observe(table);
+    return () => seen.disconnect();
+  });
+
   const body = $derived(proof.opened?.styles[0]?.size ?? 11);
   const open = $derived(active && !proof.readOnly ? (proof.editing?.text ?? null) : null);
-  const inHand = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === open));
+  const cellInHand = $derived(cellOf(block, open));
+  const inHand = $derived(cellInHand?.texts.find((text) => text.id === open));
+
+  /** The cell up to which cells are marked, from the one in hand. */
+  let corner = $state.raw<Cell | null>(null);
+  const area = $derived(cellInHand ? areaOfBoth(cellInHand, corner ?? cellInHand) : null);
+  const several = $derived(area !== null && corner !== null);
   const textOfEquation = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === proof.equation?.block));
   const languageOf = (text: TextBlock) => text.language || proof.opened?.language || 'en';
   const styleOf = (text: TextBlock) => proof.opened?.styles.find((one) => one.id === text.style);
 
   function type(text: TextBlock | undefined, at = -1): boolean {
     if (!text) return false;
+    corner = null;
     proof.selected = block.id;
     proof.queries.current = null;
     if (!proof.readOnly) proof.editing = { at, text: text.id };
@@ -77,6 +107,12 @@
   }
 
   function clicked(event: MouseEvent, text: TextBlock) {
+    if (event.shiftKey && cellInHand) {
+      event.stopPropagation();
+      corner = cellOf(block, text.id) ?? null;
+      return;
+    }
+    if (event.shiftKey) return;
     event.stopPropagation();
     proof.unmark();
     type(text, caretOffset(event.currentTarget as HTMLElement, event));
@@ -94,8 +130,10 @@
       if (!proof.readOnly) proof.equation = { block: text.id, at, until };
       return true;
     },
+    pasted,
     leave: (direction: -1 | 0 | 1) => {
-      if (direction === 0) proof.editing = null;
+      if (direction === 0 && corner) corner = null;
+      else if (direction === 0) proof.editing = null;
       else if (!type(cellBeside(block, text.id, direction, 0))) void step(direction, direction > 0 ? 0 : -1);
       return true;
     },
@@ -107,16 +145,50 @@
     else proof.editing = null;
   }
 
-  function after(action: () => unknown) {
+  /** Alt, Shift and an arrow mark one more cell on that side. */
+  function pressed(event: KeyboardEvent) {
+    const by = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
+    if (!by || !event.altKey || !event.shiftKey || !cellInHand) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const end = areaOf(corner ?? cellInHand);
+    const row = by[0]! > 0 ? end.row + end.rows : end.row + by[0]!;
+    const column = by[1]! > 0 ? end.column + end.columns : end.column + by[1]!;
+    if (row >= 0 && column >= 0) corner = cellAt(block, row, column) ?? corner;
+  }
+
+  /** Does something to the table; typing goes on in the same cell, or in the one that has come into its place. */
+  function change(operation: Operation) {
+    const from = cellInHand;
+    const text = open;
     live?.flush();
-    action();
+    corner = null;
+    void proof.send(operation).then((sent) => {
+      dragged = null;
+      if (!sent || !from || proof.selected !== block.id) return;
+      const now = proof.block(block.id);
+      if (now?.type !== 'table') return void (proof.editing = null);
+      const next = (cellOf(now, text) && text) ?? cellAt(now, from.row, from.column)?.texts[0]?.id;
+      proof.editing = next ? { at: -1, text: next } : null;
+    });
+  }
+
+  /** Cells of another program fill those from the one in hand on. */
+  function pasted(text: string): boolean {
+    const texts = cellsOfText(text);
+    if (!texts || !cellInHand) return false;
+    change({ op: 'fill_cells', block: block.id, row: cellInHand.row, column: cellInHand.column, texts });
+    return true;
   }
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex: a wide table is scrolled with the keys too -->
-<div class="wide" tabindex="0" role="region" aria-label="Table of {rows.length} rows, {block.widths.length} columns">
-  <table class:long class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
-    <colgroup>{#each block.widths as width, n (n)}<col style:width="{(100 * width) / total}%" />{/each}</colgroup>
+<div class="wide" tabindex="0" role="region" aria-label="Table of {rows.length} rows, {block.widths.length} columns" onkeydowncapture={pressed}>
+  {#if active && !proof.readOnly}
+    <ColumnEdges {block} {ends} changing={(now) => (dragged = now)} changed={(now) => change({ op: 'column_widths', block: block.id, widths: now })} />
+  {/if}
+  <table bind:this={table} class:long class:set={dragged} style:width={long ? null : `${total * Math.min(scale, 1.25) * ROOM}px`} class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
+    <colgroup>{#each widths as width, n (n)}<col style:width="{(100 * width) / total}%" />{/each}</colgroup>
     {#each stretches as stretch, n (stretch.start)}
       <tbody use:watch={n}>
         {#if isDrawn(n, stretch)}
@@ -124,7 +196,7 @@
             {@const row = stretch.start + k}
             <tr class:header={row < (block.header_rows ?? 0)}>
               {#each cells as cell (cell.column)}
-                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} class:open={cell.texts.some((text) => text.id === open)}>
+                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
                   {#each cell.texts as text (text.id)}
                     <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)}>
                       {#if text.id === open}
@@ -175,38 +247,18 @@
     />
   {/key}
 {:else if active && !proof.readOnly && !proof.queries.current}
-  <RowTools {proof} {block} {place} flush={() => live?.flush()}>
-    {#if inHand}
-      <button onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
-      <button onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('italic')} title="Italic (Ctrl I)"><i>Italic</i></button>
-      <select
-        aria-label="Alignment in the cell"
-        value={inHand.align ?? styleOf(inHand)?.align ?? 'left'}
-        onchange={(event) => after(() => setAlign(proof, inHand, event.currentTarget.value as 'left'))}
-      >
-        {#each ALIGNMENTS.filter((one) => one.value !== 'justify') as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
-      </select>
-    {:else}
-      <button onclick={() => type(firstText(block))} title="Type in its first cell (Enter)">Type in it</button>
-    {/if}
-    <label
-      >Rows of its header <select
-        value={block.header_rows ?? 0}
-        onchange={(event) => after(() => proof.send({ op: 'header_rows', block: block.id, rows: Number(event.currentTarget.value) }))}
-      >
-        {#each { length: Math.min(rows.length, 6) } as _, n (n)}<option value={n}>{n}</option>{/each}
-      </select></label
-    >
-    <select
-      aria-label="Alignment of the table"
-      value={block.align ?? 'left'}
-      onchange={(event) => after(() => setAlign(proof, block, event.currentTarget.value as 'left'))}
-    >
-      {#each ALIGNMENTS.filter((one) => one.value !== 'justify') as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
-    </select>
-    <button onclick={() => after(() => tableToRows(proof, block))} title="Rows of text, cells apart by tabs (Y)">No table</button>
-    <button onclick={() => after(() => insertBelow(proof, block))} title="New paragraph below (N)">New below</button>
-  </RowTools>
+  <TableTools
+    {proof}
+    {block}
+    {place}
+    {editor}
+    text={inHand}
+    textAlign={inHand ? (inHand.align ?? styleOf(inHand)?.align ?? 'left') : 'left'}
+    {area}
+    flush={() => live?.flush()}
+    {change}
+    open={() => type(firstText(block))}
+  />
 {/if}
 
 <style>
@@ -218,7 +270,6 @@
     outline-offset: 2px;
   }
   table {
-    min-width: 60%;
     border-collapse: collapse;
   }
   .long {
@@ -235,6 +286,12 @@
   .header td {
     background: var(--paper);
   }
+  .set {
+    table-layout: fixed;
+  }
+  .marked {
+    background: var(--verdigris-wash);
+  }
   .open {
     outline: 2px solid var(--verdigris);
     outline-offset: -1px;
@@ -242,6 +299,9 @@
   .cell {
     display: flex;
     line-height: 1.4;
+  }
+  .cell :global(.typing) {
+    min-width: min-content;
   }
   .text {
     flex: 1;

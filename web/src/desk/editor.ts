@@ -175,6 +175,8 @@ export interface RowEvents {
   leave: (direction: -1 | 0 | 1) => boolean;
   undo: () => boolean;
   redo: () => boolean;
+  /** Takes what is pasted, where it is for more than this text. */
+  pasted?: (text: string) => boolean;
   /** Opens the equation that some characters are, or one that is to take their place. */
   equation: (at: number, until: number) => boolean;
 }
@@ -240,6 +242,7 @@ export function openEditor(
       // What is pasted is text: looks and structure of other programs do not belong here.
       handlePaste: (view, event) => {
         const text = event.clipboardData?.getData('text/plain').replace(/\r\n?/g, '\n').replace(/\n+$/, '') ?? '';
+        if (events.pasted?.(text)) return true;
         const nodes = nodesOfText(text);
         view.dispatch(view.state.tr.replaceWith(view.state.selection.from, view.state.selection.to, nodes).scrollIntoView());
         return true;

@@ -44,3 +44,51 @@ export function cellBeside(table: TableBlock, id: string, down: -1 | 0 | 1, alon
   );
   return down > 0 ? there?.texts[0] : there?.texts.at(-1);
 }
+
+/** A rectangle of places in a table, from 0. */
+export interface Area {
+  row: number;
+  column: number;
+  rows: number;
+  columns: number;
+}
+
+export const cellOf = (table: TableBlock, text: string | null | undefined): Cell | undefined =>
+  table.cells.find((cell) => cell.texts.some((one) => one.id === text));
+
+/** The places that a cell takes. */
+export const areaOf = (cell: Cell): Area => ({ row: cell.row, column: cell.column, rows: cell.rows ?? 1, columns: cell.columns ?? 1 });
+
+/** The smallest area with two cells in it. */
+export function areaOfBoth(one: Cell, other: Cell): Area {
+  const [a, b] = [areaOf(one), areaOf(other)];
+  const [row, column] = [Math.min(a.row, b.row), Math.min(a.column, b.column)];
+  return {
+    row,
+    column,
+    rows: Math.max(a.row + a.rows, b.row + b.rows) - row,
+    columns: Math.max(a.column + a.columns, b.column + b.columns) - column,
+  };
+}
+
+export const isWithin = (cell: Cell, area: Area) =>
+  cell.row >= area.row && cell.row < area.row + area.rows && cell.column >= area.column && cell.column < area.column + area.columns;
+
+/** The cell that takes a place, the nearest one where the table ends before it. */
+export function cellAt(table: TableBlock, row: number, column: number): Cell | undefined {
+  const [r, c] = [Math.min(row, rowCount(table) - 1), Math.min(column, table.widths.length - 1)];
+  return table.cells.find((cell) => cell.row <= r && r < cell.row + (cell.rows ?? 1) && cell.column <= c && c < cell.column + (cell.columns ?? 1));
+}
+
+/** What is on the clipboard as rows of cells, null where it is plain text of one cell. */
+export function cellsOfText(text: string): string[][] | null {
+  if (!text.includes('\t')) return null;
+  const cells: string[][] = [[]];
+  // A cell with line ends in it stands in quotes, in which quotes are doubled.
+  for (const [, quoted, plain, end] of text.replace(/\n+$/, '').matchAll(/(?:"((?:[^"]|"")*)"|([^\t\n]*))(\t|\n|$)/g)) {
+    cells.at(-1)!.push(quoted === undefined ? (plain ?? '') : quoted.replaceAll('""', '"'));
+    if (end === '\n') cells.push([]);
+    if (end === '') break;
+  }
+  return cells;
+}
