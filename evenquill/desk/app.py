@@ -14,6 +14,7 @@ from evenquill.desk import (
     doubt_routes,
     equation_routes,
     file_routes,
+    find_routes,
     health_routes,
     people_routes,
     reading_routes,
@@ -43,6 +44,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     people_routes.add_routes(api, context, sign_in)
     equation_routes.add_routes(api, context)
     table_routes.add_routes(api, context)
+    find_routes.add_routes(api, context)
     return api
 
 

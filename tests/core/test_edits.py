@@ -36,6 +36,7 @@ from evenquill.core.edits import (
     RemoveEmptyLines,
     RemoveLines,
     ReplacePicture,
+    ReplaceText,
     ResizePicture,
     RestartNumbering,
     RowsToTable,
@@ -55,6 +56,7 @@ from evenquill.core.edits import (
 )
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
+from evenquill.core.find import Search
 from evenquill.core.model import (
     HANDWRITING,
     HANDWRITING_STYLE,
@@ -201,6 +203,9 @@ OPERATIONS = st.one_of(
     st.builds(SetHeaderRows, IDS, st.integers(-1, 3)),
     st.builds(MakeEquations, st.sampled_from(("one", "two", "a")), st.just(Identifier("n")), st.booleans()),
     st.builds(TableToRows, IDS),
+    st.builds(
+        ReplaceText, st.builds(Search, st.sampled_from(("o", "t", "e\t", " "))), st.sampled_from(("", "oo", "\n"))
+    ),
     st.builds(InsertLines, IDS, st.sampled_from(Line), st.integers(0, 3), st.integers(1, 2)),
     st.builds(RemoveLines, IDS, st.sampled_from(Line), st.integers(0, 3), st.integers(1, 2)),
     st.builds(MoveLines, IDS, st.sampled_from(Line), st.integers(0, 3), st.integers(0, 4), st.integers(1, 2)),

@@ -1,7 +1,17 @@
 """Edits: the only way in which a document changes. Each operation is small, pure, and comes with its inverse."""
 
 from evenquill.core.edits.apply import apply
-from evenquill.core.edits.inverse import Edit, Focus, Restore, RestoreSections, RestoreText, Undoing, Unsettle, undo
+from evenquill.core.edits.inverse import (
+    Edit,
+    Focus,
+    Restore,
+    RestoreRunning,
+    RestoreSections,
+    RestoreText,
+    Undoing,
+    Unsettle,
+    undo,
+)
 from evenquill.core.edits.operations import (
     AddRegion,
     AlignBlock,
@@ -11,6 +21,7 @@ from evenquill.core.edits.operations import (
     DescribePicture,
     EditText,
     Exclude,
+    FoundPlace,
     HandwritingAs,
     InsertParagraph,
     JoinBlocks,
@@ -25,6 +36,7 @@ from evenquill.core.edits.operations import (
     ReadRowAgain,
     RemoveRegion,
     ReplacePicture,
+    ReplaceText,
     ResizePicture,
     RestartNumbering,
     SetKind,
@@ -71,6 +83,7 @@ __all__ = [
     "Exclude",
     "FillCells",
     "Focus",
+    "FoundPlace",
     "HandwritingAs",
     "InsertLines",
     "InsertParagraph",
@@ -92,9 +105,11 @@ __all__ = [
     "RemoveLines",
     "RemoveRegion",
     "ReplacePicture",
+    "ReplaceText",
     "ResizePicture",
     "RestartNumbering",
     "Restore",
+    "RestoreRunning",
     "RestoreSections",
     "RestoreText",
     "RowsToTable",

@@ -10,6 +10,7 @@ from typing import Any
 
 from evenquill.core.edits import (
     equations_alike,
+    find_edits,
     kind_edits,
     order_edits,
     picture_edits,
@@ -42,6 +43,7 @@ from evenquill.core.edits.operations import (
     ReadRowAgain,
     RemoveRegion,
     ReplacePicture,
+    ReplaceText,
     ResizePicture,
     RestartNumbering,
     SetKind,
@@ -99,6 +101,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     JoinNeighbour: text_edits.join_neighbour,
     ReadRowAgain: text_edits.read_again,
     MakeEquations: equations_alike.make_equations,
+    ReplaceText: find_edits.replace_text,
     SetKind: kind_edits.set_kind,
     ShiftLevel: kind_edits.shift_level,
     AlignBlock: kind_edits.align,

@@ -19,6 +19,7 @@ from evenquill.core.model import (
     with_changed,
 )
 from evenquill.core.model.document import without
+from evenquill.core.model.sections import RunningPart
 
 
 class Restore(msgspec.Struct, frozen=True, tag="restore", tag_field="op"):
@@ -37,6 +38,12 @@ class RestoreSections(msgspec.Struct, frozen=True, tag="restore_sections", tag_f
     sections: tuple[Section, ...]
 
 
+class RestoreRunning(msgspec.Struct, frozen=True, tag="restore_running", tag_field="op"):
+    """Gives the document back the running heads and feet that it had."""
+
+    running: tuple[RunningPart, ...]
+
+
 class RestoreText(msgspec.Struct, frozen=True, tag="restore_text", tag_field="op"):
     """Puts a text back into its cell of the table at place ``at``, which leaves the other cells alone."""
 
@@ -51,7 +58,7 @@ class Unsettle(msgspec.Struct, frozen=True, tag="unsettle", tag_field="op"):
     words: tuple[str, ...] = ()
 
 
-Undoing = Restore | RestoreSections | RestoreText | Unsettle
+Undoing = Restore | RestoreSections | RestoreRunning | RestoreText | Unsettle
 """A step of an inverse."""
 
 
@@ -83,6 +90,8 @@ def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
                 document = splice(document, at, count, blocks, styles).document
             case RestoreSections(sections):
                 document = with_sections_changed(document, sections).document
+            case RestoreRunning(running):
+                document = replace(document, running=running)
             case RestoreText(at, text):
                 document = with_text_changed(document, at, text).document
             case Unsettle(kept, words):

@@ -10,6 +10,7 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.edits.table_operations import TableOperation
+from evenquill.core.find import Search
 from evenquill.core.model import (
     EQUATION,
     HANDWRITING,
@@ -259,6 +260,22 @@ class MakeEquations(msgspec.Struct, frozen=True, tag="make_equations", tag_field
     blocks: tuple[str, ...] = ()
 
 
+class FoundPlace(msgspec.Struct, frozen=True):
+    """Where something was found: the name of its place (``core.find.Hit``), and the character that it begins at."""
+
+    place: str
+    start: int
+
+
+class ReplaceText(msgspec.Struct, frozen=True, tag="replace_text", tag_field="op"):
+    """Puts ``text`` in the place of all that is found, or of what was found at some ``places``. Of a pattern, ``\\1`` and the like stand
+    for what its groups have."""
+
+    find: Search
+    text: str
+    places: tuple[FoundPlace, ...] = ()
+
+
 class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
     """Several operations as one step: what is done to all rows that are marked, or settles a doubt and says that it is settled."""
 
@@ -306,5 +323,6 @@ Operation = (
     | TableOperation
     | ReadRowAgain
     | MakeEquations
+    | ReplaceText
     | Together
 )

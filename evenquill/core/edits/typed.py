@@ -2,7 +2,14 @@
 
 from __future__ import annotations
 
-from evenquill.core.edits.operations import DescribePicture, EditText, InsertParagraph, Operation, SettleWords
+from evenquill.core.edits.operations import (
+    DescribePicture,
+    EditText,
+    InsertParagraph,
+    Operation,
+    ReplaceText,
+    SettleWords,
+)
 from evenquill.core.edits.words import changed_range
 from evenquill.core.model import Document, texts_of
 from evenquill.core.model.inline import plain
@@ -15,7 +22,7 @@ def typed_characters(before: Document, operation: Operation) -> int:
             return sum(len(answer.text) for answer in answers if answer.typed)
         case DescribePicture(_, alt):
             return len(alt)
-        case InsertParagraph(text=text):
+        case InsertParagraph(text=text) | ReplaceText(text=text):
             return len(text)
         case EditText(block, content):
             try:

@@ -9,6 +9,9 @@ export type DocumentRow = Schemas['DocumentRow'];
 export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
 export type EquationEntry = Schemas['EquationEntry'];
+export type Found = Schemas['Found'];
+export type Hit = Schemas['Hit'];
+export type Search = Schemas['Search'];
 export type OutlineEntry = Schemas['OutlineEntry'];
 export type PageEdges = Schemas['PageEdges'];
 export type Changed = Schemas['Changed'];
@@ -174,6 +177,7 @@ export const api = {
     ask<QueryCounts>('POST', `${document(id)}/queries/leave`, { queries, left }),
   alike: (id: string, block: string, start: number) =>
     ask<LookAlike[]>('GET', `${document(id)}/alike?block=${encodeURIComponent(block)}&start=${start}`),
+  find: (id: string, wanted: { find: Search; becomes: string | null }) => ask<Found>('POST', `${document(id)}/find`, wanted),
   work: (id: string) => ask<Work>('GET', `${document(id)}/work`),
   words: () => ask<OfficeList>('GET', '/api/words'),
   addWord: (word: string, instead: string) => ask<OfficeList>('POST', '/api/words', { word, instead }),

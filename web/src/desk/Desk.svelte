@@ -9,6 +9,7 @@
   import { Proof } from '../state/proof.svelte';
   import { deliverAddress, trayAddress } from '../state/route.svelte';
   import EquationList from './EquationList.svelte';
+  import FindPanel from './FindPanel.svelte';
   import Keys from './Keys.svelte';
   import Ladder from './Ladder.svelte';
   import MarkedTools from './MarkedTools.svelte';
@@ -31,6 +32,7 @@
   let pageShown = $state(false);
   let listShown = $state(false);
   let panel = $state<Panel | null>(null);
+  let toFind = $state('');
   let view = $state<'rows' | 'sheet'>('rows');
 
   $effect(() => {
@@ -73,6 +75,16 @@
     openEquation(proof, entry.text, entry.at);
   }
 
+  /** Opens the panel to find in; what is marked is looked for. */
+  async function find() {
+    const marked = document.getSelection()?.toString().trim() ?? '';
+    if (panel === 'Find') panel = null;
+    if (marked && marked.length < 100 && !marked.includes('\n')) toFind = marked;
+    proof.editing = null;
+    await tick();
+    panel = 'Find';
+  }
+
   const toggle = (wanted: Panel) => (panel = panel === wanted ? null : wanted);
 
   /** The first query from the row in hand on. */
@@ -90,6 +102,11 @@
 
   onMount(() => {
     const pressed = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'f' && proof.opened && !document.querySelector('.bx--modal.is-visible')) {
+        event.preventDefault();
+        void find();
+        return;
+      }
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"]');
       // What is typed for a row that is still being made is text, not keys.
       if (typing || proof.typedAhead !== null || event.defaultPrevented) return;
@@ -128,6 +145,7 @@
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
       <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
       <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => toggle('Outline')}>Outline</Button>
+      <Button size="field" kind="ghost" disabled={!proof.opened} on:click={find}>Find</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
@@ -138,6 +156,7 @@
     {#if panel}
       <SidePanel bind:panel>
         {#if panel === 'Outline'}<Outline {proof} go={goTo} close={() => (panel = null)} />
+        {:else if panel === 'Find'}<FindPanel {proof} first={toFind} go={goTo} close={() => (panel = null)} />
         {:else}<EquationList {proof} open={goToEquation} close={() => (panel = null)} />{/if}
       </SidePanel>
     {/if}

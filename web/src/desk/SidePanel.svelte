@@ -1,10 +1,10 @@
 <script lang="ts" module>
-  export const PANELS = ['Outline', 'Equations'] as const;
+  export const PANELS = ['Outline', 'Equations', 'Find'] as const;
   export type Panel = (typeof PANELS)[number];
 </script>
 
 <script lang="ts">
-  /** What stands between the ladder and the rows: one of several lists of places in the document. */
+  /** What stands between the ladder and the rows: one of several lists of places in the document, or what is found. */
   import type { Snippet } from 'svelte';
 
   let { panel = $bindable(), children }: { panel: Panel | null; children: Snippet } = $props();
