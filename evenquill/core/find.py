@@ -86,19 +86,24 @@ def hits(document: Document, search: Search, becomes: str | None = None) -> Iter
         text = plain(place.content)
         for start, stop, after in _found(expression, text, place, search, becomes, end):
             if start < stop and OBJECT not in text[start:stop]:
-                page, box = _where(place.block, start, stop)
-                yield Hit(
-                    place.name,
-                    place.row,
-                    start,
-                    stop,
-                    text[start:stop],
-                    text[max(start - AROUND, 0) : start].replace(OBJECT, "…"),
-                    text[stop : stop + AROUND].replace(OBJECT, "…"),
-                    after,
-                    page,
-                    box,
-                )
+                yield hit_at(place, text, start, stop, after)
+
+
+def hit_at(place: Place, text: str, start: int, end: int, becomes: str) -> Hit:
+    """The characters from ``start`` up to ``end`` of a place whose plain text is given, as a hit."""
+    page, box = _where(place.block, start, end)
+    return Hit(
+        place.name,
+        place.row,
+        start,
+        end,
+        text[start:end],
+        text[max(start - AROUND, 0) : start].replace(OBJECT, "…"),
+        text[end : end + AROUND].replace(OBJECT, "…"),
+        becomes,
+        page,
+        box,
+    )
 
 
 def compiled(search: Search) -> regex.Pattern[str] | None:

@@ -25,3 +25,21 @@ def test_a_search_that_is_not_understood_is_refused_with_a_sentence(client, type
         assert (answer.status_code, answer.json["error"]) == (422, "edit")
         assert answer.json["sentence"].endswith(".")
     assert client.post("/api/documents/gone/find", json={"find": {"text": "a"}}).status_code == 404
+
+
+def test_small_faults_are_listed_by_kind_and_swept_as_one_step(client, typeset, taken):
+    source = "The the float was found .\n\nA second float hangs in the well , and it is wet ."
+    document = taken(typeset(source, "faults"), "Faults.pdf")
+    listed = {one["kind"]: one for one in client.get(f"/api/documents/{document}/faults").json}
+    assert listed["before signs"]["total"] == 3
+    assert listed["before signs"]["samples"][0]["row"] == 0
+    assert listed["words"]["ask"]
+    revision = client.get(f"/api/documents/{document}").json["document"]["revision"]
+    operation = {"op": "sweep", "kinds": ["before signs"]}
+    assert (
+        client.post(
+            f"/api/documents/{document}/operations", json={"revision": revision, "operation": operation}
+        ).status_code
+        == 200
+    )
+    assert "before signs" not in {one["kind"] for one in client.get(f"/api/documents/{document}/faults").json}

@@ -78,3 +78,33 @@ def test_found_over_rows_and_tables_and_replaced_all_some_or_one(page, applicati
     panel.get_by_label("Find", exact=True).focus()
     page.keyboard.press("Escape")
     expect(panel).to_have_count(0)
+
+
+FAULTS = """#set page(width: 320pt, height: 300pt)
+The float was found hard against the guide wire , and it was wet .
+
+A second second float hangs in the well ; it is painted red."""
+
+
+def test_small_faults_are_swept_by_kind_and_undone_as_one_step(page, application_with, typeset):
+    path = typeset(FAULTS, "faults")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    page.keyboard.press("Control+f")
+    page.get_by_role("button", name="Sweep", exact=True).click()
+    panel = page.get_by_role("complementary", name="Sweep")
+    signs, twice = panel.get_by_label("spaces before signs"), panel.get_by_label("words that stand twice")
+    expect(signs).to_be_checked()
+    expect(twice).not_to_be_checked()
+    assert serious_findings(page) == []
+    panel.get_by_role("button", name="hangs in the well").click()
+    expect(row(page, "painted red").locator(".gutter")).to_have_attribute("aria-pressed", "true")
+    twice.check()
+    panel.get_by_role("button", name="Sweep 4").click()
+    expect(panel).to_contain_text("There is nothing to sweep.")
+    expect(row(page, "A second float hangs in the well; it is painted red.")).to_have_count(1)
+    expect(row(page, "the guide wire, and it was wet.")).to_have_count(1)
+    page.get_by_role("button", name="Undo").click()
+    expect(row(page, "guide wire , and it was wet .")).to_have_count(1)
+    expect(row(page, "second second")).to_have_count(1)
+    page.keyboard.press("Escape")

@@ -44,6 +44,7 @@ from evenquill.core.edits.operations import (
     SettleWords,
     ShiftLevel,
     SplitBlock,
+    Sweep,
     Together,
     WordAnswer,
 )
@@ -123,6 +124,7 @@ __all__ = [
     "SplitBlock",
     "SplitCell",
     "SplitTable",
+    "Sweep",
     "TableToRows",
     "Together",
     "TransposeTable",

@@ -51,6 +51,7 @@ from evenquill.core.edits.operations import (
     SettleWords,
     ShiftLevel,
     SplitBlock,
+    Sweep,
     Together,
 )
 from evenquill.core.edits.table_operations import (
@@ -102,6 +103,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     ReadRowAgain: text_edits.read_again,
     MakeEquations: equations_alike.make_equations,
     ReplaceText: find_edits.replace_text,
+    Sweep: find_edits.sweep,
     SetKind: kind_edits.set_kind,
     ShiftLevel: kind_edits.shift_level,
     AlignBlock: kind_edits.align,

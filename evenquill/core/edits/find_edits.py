@@ -1,17 +1,18 @@
-"""What was found replaced by something else, all of it as one step."""
+"""What was found replaced by something else, and small faults swept out, all of it as one step."""
 
 from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.edits.inverse import Edit, Restore, RestoreRunning, RestoreText
-from evenquill.core.edits.operations import ReplaceText
+from evenquill.core.edits.inverse import Edit, Restore, RestoreRunning, RestoreText, splice
+from evenquill.core.edits.operations import ReplaceText, Sweep
 from evenquill.core.edits.words import with_text
 from evenquill.core.errors import EditError
 from evenquill.core.find import Hit, hits, running_of
 from evenquill.core.model import Block, Document, TableBlock, TextBlock, texts_of, with_changed
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.sections import Running, RunningPart
+from evenquill.core.sweep import SweepKind, faults
 
 
 def replace_text(document: Document, operation: ReplaceText, ids: Ids) -> Edit:
@@ -28,6 +29,28 @@ def replace_text(document: Document, operation: ReplaceText, ids: Ids) -> Edit:
         raise EditError("Some of it is no longer there. Look for it again.")
     if not by_row:
         raise EditError("There is nothing to replace.")
+    return _replaced(document, by_row)
+
+
+def sweep(document: Document, operation: Sweep, ids: Ids) -> Edit:
+    edit = Edit(document, ())
+    # One kind after the other: what is put right for one may be in the way of another.
+    for kind in operation.kinds:
+        by_row: dict[int, list[Hit]] = {}
+        for _, hit in faults(edit.document, frozenset({kind})):
+            by_row.setdefault(hit.row, []).append(hit)
+        if kind is SweepKind.EMPTY_ROWS:
+            for row in by_row:
+                edit = edit.then(splice(edit.document, row, 1, (replace(edit.document.blocks[row], excluded=True),)))
+        else:
+            edit = edit.then(_replaced(edit.document, by_row))
+    if not edit.inverse:
+        raise EditError("There is nothing to sweep.")
+    return edit
+
+
+def _replaced(document: Document, by_row: dict[int, list[Hit]]) -> Edit:
+    """The document with hits replaced, by their rows; those of running heads and feet are of row -1."""
     running = by_row.pop(-1, [])
     blocks = list(document.blocks)
     inverse: list[Restore | RestoreText | RestoreRunning] = []

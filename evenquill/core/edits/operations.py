@@ -24,6 +24,7 @@ from evenquill.core.model import (
     WordSpot,
 )
 from evenquill.core.model.equation import Node
+from evenquill.core.sweep import SweepKind
 
 
 class ReadRegion(msgspec.Struct, frozen=True):
@@ -276,6 +277,12 @@ class ReplaceText(msgspec.Struct, frozen=True, tag="replace_text", tag_field="op
     places: tuple[FoundPlace, ...] = ()
 
 
+class Sweep(msgspec.Struct, frozen=True, tag="sweep", tag_field="op"):
+    """Puts all small faults of some kinds right; rows that are empty are set aside."""
+
+    kinds: tuple[SweepKind, ...]
+
+
 class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
     """Several operations as one step: what is done to all rows that are marked, or settles a doubt and says that it is settled."""
 
@@ -324,5 +331,6 @@ Operation = (
     | ReadRowAgain
     | MakeEquations
     | ReplaceText
+    | Sweep
     | Together
 )

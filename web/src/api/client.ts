@@ -9,6 +9,7 @@ export type DocumentRow = Schemas['DocumentRow'];
 export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
 export type EquationEntry = Schemas['EquationEntry'];
+export type FaultsOfKind = Schemas['FaultsOfKind'];
 export type Found = Schemas['Found'];
 export type Hit = Schemas['Hit'];
 export type Search = Schemas['Search'];
@@ -178,6 +179,7 @@ export const api = {
   alike: (id: string, block: string, start: number) =>
     ask<LookAlike[]>('GET', `${document(id)}/alike?block=${encodeURIComponent(block)}&start=${start}`),
   find: (id: string, wanted: { find: Search; becomes: string | null }) => ask<Found>('POST', `${document(id)}/find`, wanted),
+  faults: (id: string) => ask<FaultsOfKind[]>('GET', `${document(id)}/faults`),
   work: (id: string) => ask<Work>('GET', `${document(id)}/work`),
   words: () => ask<OfficeList>('GET', '/api/words'),
   addWord: (word: string, instead: string) => ask<OfficeList>('POST', '/api/words', { word, instead }),

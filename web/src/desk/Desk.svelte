@@ -19,6 +19,7 @@
   import Rows from './Rows.svelte';
   import SidePanel, { type Panel } from './SidePanel.svelte';
   import StatusBar from './StatusBar.svelte';
+  import SweepPanel from './SweepPanel.svelte';
 
   let { id }: { id: string } = $props();
 
@@ -157,6 +158,7 @@
       <SidePanel bind:panel>
         {#if panel === 'Outline'}<Outline {proof} go={goTo} close={() => (panel = null)} />
         {:else if panel === 'Find'}<FindPanel {proof} first={toFind} go={goTo} close={() => (panel = null)} />
+        {:else if panel === 'Sweep'}<SweepPanel {proof} go={goTo} close={() => (panel = null)} />
         {:else}<EquationList {proof} open={goToEquation} close={() => (panel = null)} />{/if}
       </SidePanel>
     {/if}

@@ -1,10 +1,10 @@
 <script lang="ts" module>
-  export const PANELS = ['Outline', 'Equations', 'Find'] as const;
+  export const PANELS = ['Outline', 'Equations', 'Find', 'Sweep'] as const;
   export type Panel = (typeof PANELS)[number];
 </script>
 
 <script lang="ts">
-  /** What stands between the ladder and the rows: one of several lists of places in the document, or what is found. */
+  /** What stands between the ladder and the rows: one of several lists of places in the document, what is found, and what can be swept out. */
   import type { Snippet } from 'svelte';
 
   let { panel = $bindable(), children }: { panel: Panel | null; children: Snippet } = $props();
@@ -33,12 +33,12 @@
     display: flex;
     align-items: center;
     justify-content: space-between;
-    padding: 6px 6px 0 10px;
+    padding: 6px 4px 0 8px;
     border-bottom: 1px solid var(--paper-edge);
   }
   button {
     min-height: 32px;
-    padding: 4px 6px;
+    padding: 4px 5px;
     border: 0;
     border-bottom: 3px solid transparent;
     background: none;
@@ -53,6 +53,6 @@
     font-weight: 650;
   }
   .close {
-    width: 32px;
+    width: 28px;
   }
 </style>
