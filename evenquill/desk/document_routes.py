@@ -12,6 +12,7 @@ from evenquill.core.edits import Operation
 from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
 from evenquill.core.pictures import pictures_named
+from evenquill.core.style_uses import StyleUse, uses_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.editing import Changed
@@ -170,6 +171,12 @@ def add_routes(api: Api, context: AppContext) -> None:
             )
             for number in range(1, row.page_count + 1)
         ]
+
+    @api.route("GET", "/api/documents/{document}/styles", returns=list[StyleUse])
+    def styles(document: str) -> list[StyleUse]:
+        """The styles of a document, with where each is used."""
+        _, proof = context.open_documents.read(document)
+        return list(uses_of(proof))
 
     @api.route("GET", "/api/documents/{document}/outline", returns=list[OutlineEntry])
     def outline(document: str) -> list[OutlineEntry]:

@@ -7,11 +7,12 @@ import sqlite3
 from collections.abc import Callable
 
 import msgspec
+from msgspec.structs import replace
 
 from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.edits import Focus, KeepAsItIs, Operation, SettleWords, apply, undo
 from evenquill.core.edits.typed import typed_characters
-from evenquill.core.model import Block, Document, Role, TextBlock
+from evenquill.core.model import Block, Document, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.ids import Ids
 from evenquill.desk.doubts import DoubtChange, PlacedQuery, doubts_after, placed, take_doubts
 from evenquill.desk.events import Events
@@ -41,7 +42,7 @@ class JoinUndone(Exception):
 class Changed(msgspec.Struct, frozen=True):
     """What a change did: ``removed`` rows from place ``at`` on gave way to ``blocks``, or all of them to others (``whole``); the queries
     with ids in ``gone`` went, and ``queries`` came or changed; ``counts`` are those after it, ``labels`` those of
-    list items that have others now. ``focus`` is where the clerk goes on."""
+    list items that have others now, ``styles`` all of them where some are others now. ``focus`` is where the clerk goes on."""
 
     revision: int
     at: int
@@ -56,6 +57,7 @@ class Changed(msgspec.Struct, frozen=True):
     labels: dict[str, str]
     focus: Focus | None = None
     whole: bool = False
+    styles: tuple[ResolvedStyle, ...] | None = None
 
 
 class Editor:
@@ -146,10 +148,12 @@ class Editor:
         except TransitionRefused:
             raise NotCorrectable from None
         lists_changed = _has_items(opened.proof, difference)
+        restyled = after.styles is not opened.proof.styles
         labels = opened.take(revision, after, lists_changed=lists_changed)
         take_doubts(opened, doubts)
         self._events.publish(document)
-        return self._changed(opened, difference, doubts, focus, labels)
+        changed = self._changed(opened, difference, doubts, focus, labels)
+        return replace(changed, styles=tuple(after.resolved_styles.values())) if restyled else changed
 
     def _changed(
         self,

@@ -10,7 +10,9 @@ from msgspec.structs import replace
 from evenquill.core.edits import (
     AlignBlock,
     AlignColumns,
+    ApplyStyle,
     ArrangeColumns,
+    ChangeStyle,
     ChooseHandwriting,
     DescribePicture,
     EditText,
@@ -27,9 +29,11 @@ from evenquill.core.edits import (
     Line,
     MakeEquations,
     MergeCells,
+    MergeStyles,
     MoveBlock,
     MoveHeading,
     MoveLines,
+    NewStyle,
     OneFlow,
     ReadRegion,
     ReadRowAgain,
@@ -47,6 +51,7 @@ from evenquill.core.edits import (
     SplitBlock,
     SplitCell,
     SplitTable,
+    StyleLook,
     TableToRows,
     Together,
     TransposeTable,
@@ -189,6 +194,7 @@ def test_what_does_not_fit_is_refused_with_a_sentence(document, operation):
 
 
 IDS = st.sampled_from(["a", "b", "c", "i", "b1", "b2", "t", "t.0.1", "b4"])
+STYLES = st.sampled_from(["Body text", "One", "Two", "Heading 1", "List item"])
 OPERATIONS = st.one_of(
     st.builds(EditText, IDS, st.lists(st.builds(Text, st.text("ab -\n\t", max_size=8)), max_size=3).map(tuple)),
     st.builds(SplitBlock, IDS, st.integers(0, 25)),
@@ -219,6 +225,12 @@ OPERATIONS = st.one_of(
     st.builds(AlignColumns, IDS, st.integers(0, 2), st.sampled_from(Align)),
     st.builds(ArrangeColumns, IDS, st.sampled_from(WidthsBy)),
     st.builds(SetColumnWidths, IDS, st.lists(st.floats(1, 99), min_size=1, max_size=3).map(tuple)),
+    st.builds(
+        ChangeStyle, STYLES, st.builds(StyleLook, size=st.none() | st.integers(2, 20), bold=st.none() | st.booleans())
+    ),
+    st.builds(ApplyStyle, st.lists(IDS, max_size=3).map(tuple), STYLES),
+    st.builds(MergeStyles, STYLES, STYLES),
+    st.builds(NewStyle, IDS, st.sampled_from(("One", "Two"))),
     st.builds(RowsToTable, st.lists(IDS, max_size=3).map(tuple)),
     st.builds(ReadRowAgain, IDS, st.builds(ReadRegion, st.text("abc ", max_size=12))),
     st.builds(KeepAsItIs, st.lists(st.builds(DoubtKey, st.just("word"), st.integers(1, 2)), max_size=2).map(tuple)),

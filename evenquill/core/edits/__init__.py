@@ -48,6 +48,7 @@ from evenquill.core.edits.operations import (
     Together,
     WordAnswer,
 )
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -74,7 +75,9 @@ __all__ = [
     "AddRegion",
     "AlignBlock",
     "AlignColumns",
+    "ApplyStyle",
     "ArrangeColumns",
+    "ChangeStyle",
     "ChooseHandwriting",
     "CutNote",
     "CutPicture",
@@ -95,9 +98,11 @@ __all__ = [
     "Line",
     "MakeEquations",
     "MergeCells",
+    "MergeStyles",
     "MoveBlock",
     "MoveHeading",
     "MoveLines",
+    "NewStyle",
     "OneFlow",
     "Operation",
     "ReadRegion",
@@ -124,6 +129,7 @@ __all__ = [
     "SplitBlock",
     "SplitCell",
     "SplitTable",
+    "StyleLook",
     "Sweep",
     "TableToRows",
     "Together",

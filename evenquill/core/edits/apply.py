@@ -16,6 +16,7 @@ from evenquill.core.edits import (
     picture_edits,
     region_edits,
     settling,
+    style_edits,
     table_cells,
     table_columns,
     table_edits,
@@ -54,6 +55,7 @@ from evenquill.core.edits.operations import (
     Sweep,
     Together,
 )
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -102,6 +104,10 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     JoinNeighbour: text_edits.join_neighbour,
     ReadRowAgain: text_edits.read_again,
     MakeEquations: equations_alike.make_equations,
+    ChangeStyle: style_edits.change_style,
+    ApplyStyle: style_edits.apply_style,
+    MergeStyles: style_edits.merge_styles,
+    NewStyle: style_edits.new_style,
     ReplaceText: find_edits.replace_text,
     Sweep: find_edits.sweep,
     SetKind: kind_edits.set_kind,

@@ -9,6 +9,7 @@ from enum import StrEnum
 
 import msgspec
 
+from evenquill.core.edits.style_operations import StyleOperation
 from evenquill.core.edits.table_operations import TableOperation
 from evenquill.core.find import Search
 from evenquill.core.model import (
@@ -328,6 +329,7 @@ Operation = (
     | RestartNumbering
     | OneFlow
     | TableOperation
+    | StyleOperation
     | ReadRowAgain
     | MakeEquations
     | ReplaceText

@@ -10,6 +10,7 @@ export type Opened = Schemas['Opened'];
 export type PageInfo = Schemas['PageInfo'];
 export type EquationEntry = Schemas['EquationEntry'];
 export type FaultsOfKind = Schemas['FaultsOfKind'];
+export type StyleUse = Schemas['StyleUse'];
 export type Found = Schemas['Found'];
 export type Hit = Schemas['Hit'];
 export type Search = Schemas['Search'];
@@ -180,6 +181,7 @@ export const api = {
     ask<LookAlike[]>('GET', `${document(id)}/alike?block=${encodeURIComponent(block)}&start=${start}`),
   find: (id: string, wanted: { find: Search; becomes: string | null }) => ask<Found>('POST', `${document(id)}/find`, wanted),
   faults: (id: string) => ask<FaultsOfKind[]>('GET', `${document(id)}/faults`),
+  styles: (id: string) => ask<StyleUse[]>('GET', `${document(id)}/styles`),
   work: (id: string) => ask<Work>('GET', `${document(id)}/work`),
   words: () => ask<OfficeList>('GET', '/api/words'),
   addWord: (word: string, instead: string) => ask<OfficeList>('POST', '/api/words', { word, instead }),

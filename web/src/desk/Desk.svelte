@@ -19,6 +19,7 @@
   import Rows from './Rows.svelte';
   import SidePanel, { type Panel } from './SidePanel.svelte';
   import StatusBar from './StatusBar.svelte';
+  import StylesPanel from './StylesPanel.svelte';
   import SweepPanel from './SweepPanel.svelte';
 
   let { id }: { id: string } = $props();
@@ -119,6 +120,7 @@
       else if (event.key.toLowerCase() === 'q' && !modified) void takeQuery();
       else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
       else if (event.key.toLowerCase() === 'u' && !modified) toggle(event.shiftKey ? 'Equations' : 'Outline');
+      else if (event.key.toLowerCase() === 's' && !modified && view === 'rows' && proof.opened) toggle('Styles');
       else if (modified && event.key.toLowerCase() === 'z') void (event.shiftKey ? proof.redo() : proof.undo());
       else if (modified && event.key.toLowerCase() === 'y') void proof.redo();
       else return;
@@ -146,6 +148,7 @@
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
       <Button size="field" kind="tertiary" disabled={proof.readOnly} on:click={takeQuery}>Queries</Button>
       <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => toggle('Outline')}>Outline</Button>
+      <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => toggle('Styles')}>Styles</Button>
       <Button size="field" kind="ghost" disabled={!proof.opened} on:click={find}>Find</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
       <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
@@ -159,6 +162,7 @@
         {#if panel === 'Outline'}<Outline {proof} go={goTo} close={() => (panel = null)} />
         {:else if panel === 'Find'}<FindPanel {proof} first={toFind} go={goTo} close={() => (panel = null)} />
         {:else if panel === 'Sweep'}<SweepPanel {proof} go={goTo} close={() => (panel = null)} />
+        {:else if panel === 'Styles'}<StylesPanel {proof} go={goTo} close={() => (panel = null)} />
         {:else}<EquationList {proof} open={goToEquation} close={() => (panel = null)} />{/if}
       </SidePanel>
     {/if}
@@ -196,7 +200,7 @@
     height: 100dvh;
   }
   .desk.with-panel {
-    grid-template: 'top top top' auto 'ladder panel rows' minmax(0, 1fr) 'status status status' auto / 64px 280px minmax(0, 1fr);
+    grid-template: 'top top top' auto 'ladder panel rows' minmax(0, 1fr) 'status status status' auto / 64px 316px minmax(0, 1fr);
   }
   .desk > :global(header) {
     grid-area: top;

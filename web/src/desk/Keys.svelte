@@ -23,6 +23,7 @@
     ['I', 'list of queries'],
     ['U', 'outline: headings to jump and reorder by'],
     ['Shift U', 'list of equations to walk through'],
+    ['S', 'styles of the document'],
     ['Ctrl F', 'find and replace, in all of the document'],
     ['G', 'how the page is read; read it again'],
     ['V', 'strips as the page came, or as it was cleaned'],

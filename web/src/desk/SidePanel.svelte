@@ -1,10 +1,10 @@
 <script lang="ts" module>
-  export const PANELS = ['Outline', 'Equations', 'Find', 'Sweep'] as const;
+  export const PANELS = ['Outline', 'Equations', 'Find', 'Sweep', 'Styles'] as const;
   export type Panel = (typeof PANELS)[number];
 </script>
 
 <script lang="ts">
-  /** What stands between the ladder and the rows: one of several lists of places in the document, what is found, and what can be swept out. */
+  /** What stands between the ladder and the rows: one of several lists of places in the document, what is found, what can be swept out, the styles. */
   import type { Snippet } from 'svelte';
 
   let { panel = $bindable(), children }: { panel: Panel | null; children: Snippet } = $props();
@@ -44,7 +44,7 @@
     background: none;
     color: var(--ink-soft);
     font: inherit;
-    font-size: 15px;
+    font-size: 14px;
     cursor: pointer;
   }
   [aria-pressed='true'] {

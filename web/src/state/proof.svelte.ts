@@ -305,6 +305,7 @@ export class Proof {
     this.canUndo = change.can_undo;
     this.canRedo = change.can_redo;
     this.savedAt = new Date();
+    if (change.styles && this.opened) this.opened = { ...this.opened, styles: change.styles };
     if (change.whole) {
       this.editing = null;
       this.blocks = new Array<Block | undefined>(change.total);

@@ -1,0 +1,71 @@
+"""Styles changed in their panel: all rows follow, at once."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from tests.ui.conftest import serious_findings
+from tests.ui.test_interface import open_desk, row, saved
+
+PAGE = """#set page(width: 320pt, height: 300pt)
+= North pier
+The float was found hard against the guide wire.
+= Ferry slip
+The pressure gauge worked without interruption."""
+
+
+def size_of(page, text: str) -> float:
+    return row(page, text).locator(".text").evaluate("node => parseFloat(getComputedStyle(node).fontSize)")
+
+
+def test_a_style_is_changed_named_given_and_merged(page, application_with, typeset):
+    path = typeset(PAGE, "styles")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    row(page, "guide wire").locator(".gutter").click()
+    page.keyboard.press("s")
+    panel = page.get_by_role("complementary", name="Styles")
+    named = panel.get_by_role("listitem")
+    heading = panel.get_by_role("button", name="Heading 1 · 2")
+    expect(heading).to_contain_text("North pier")
+    before = size_of(page, "Ferry slip")
+
+    # The size, and slant, of a style: both headings follow.
+    heading.focus()
+    page.keyboard.press("Enter")
+    said = panel.get_by_role("group", name="Style Heading 1")
+    said.get_by_label("Size in points").fill("10,5")
+    page.keyboard.press("Tab")
+    saved(page, 1)
+    expect(said.get_by_label("Size in points")).to_have_value("10.5")
+    assert size_of(page, "Ferry slip") < before
+    assert size_of(page, "North pier") == size_of(page, "Ferry slip")
+    said.get_by_role("button", name="upright").click()
+    expect(row(page, "Ferry slip").locator(".text")).to_have_css("font-style", "italic")
+    assert serious_findings(page) == []
+
+    # What no size can be is refused with a sentence, and stays as it was.
+    said.get_by_label("Size in points").fill("999")
+    page.keyboard.press("Tab")
+    expect(page.locator(".notices")).to_contain_text("Letters are 3 to 300 points.")
+
+    # Another name; the row in hand is given the style and becomes a heading.
+    said.get_by_label("Name of the style").fill("Station")
+    page.keyboard.press("Tab")
+    expect(panel.get_by_role("button", name="Station · 2")).to_be_visible()
+    panel.get_by_role("button", name="Give it to the row in hand").click()
+    expect(row(page, "guide wire").locator(".gutter")).to_contain_text("H1")
+    expect(panel.get_by_role("button", name="Station · 3")).to_be_visible()
+
+    # A new style of a row, merged away again.
+    panel.get_by_role("button", name="New style from the row in hand").click()
+    made = panel.get_by_role("group", name="Style New style")
+    expect(made).to_be_visible()
+    count = named.count()
+    made.get_by_label("Merge it with").select_option("Station")
+    expect(named).to_have_count(count - 1)
+    for _ in range(6):
+        page.get_by_role("button", name="Undo").click()
+    expect(panel.get_by_role("button", name="Heading 1 · 2")).to_be_visible()
+    expect(row(page, "guide wire").locator(".gutter")).to_contain_text("¶")
+    assert size_of(page, "Ferry slip") == before
