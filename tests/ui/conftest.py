@@ -177,6 +177,18 @@ def application_with(
         one.kill()
 
 
+def act(page: Page, menu: str, name: str) -> None:
+    """Does something from one of the menus under the row in hand, with the keys."""
+    page.get_by_role("toolbar").get_by_role("button", name=menu).focus()
+    page.keyboard.press("Enter")
+    for _ in range(30):
+        if page.locator(":focus").inner_text() == name:
+            break
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menu")).to_have_count(0)
+
+
 def serious_findings(page: Page) -> list[str]:
     """What axe-core finds that keeps people out: rule and first place of each serious or critical violation."""
     found = Axe().run(page).response["violations"]

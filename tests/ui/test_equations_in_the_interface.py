@@ -12,7 +12,7 @@ import scan_effects
 from lxml import etree
 from playwright.sync_api import expect
 
-from tests.ui.conftest import serious_findings
+from tests.ui.conftest import act, serious_findings
 from tests.ui.test_flow_in_the_interface import select
 from tests.ui.test_interface import open_desk, row, take_in
 
@@ -159,7 +159,7 @@ def test_formulas_of_a_scan_are_asked_about_read_from_the_page_again_and_deliver
     expect(field).to_have_value(r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}")
     page.get_by_role("button", name="Make it text").click()
     expect(displayed).to_have_count(0)
-    page.get_by_role("button", name="Read as equation").click()
+    act(page, "Read", "Read as an equation")
     expect(field).to_have_value(r"\tau=\frac{A}{a}\sqrt{\frac{L}{2g}}")
     assert serious_findings(page) == []
 

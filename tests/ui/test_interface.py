@@ -15,7 +15,7 @@ import scan_effects
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import serious_findings
+from tests.ui.conftest import act, serious_findings
 
 DEMO_DOCUMENTS = 13
 SOURCE = """= North Pier
@@ -407,11 +407,11 @@ def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop,
     tools = page.get_by_role("toolbar")
     tools.get_by_label("Kind").select_option("List item")
     expect(row(page, "guide wire").locator(".mark")).to_have_text("•")
-    tools.get_by_role("button", name="Deeper").click()
+    act(page, "Row", "Deeper")
     expect(row(page, "guide wire").locator(".mark")).to_have_text("◦")
-    tools.get_by_label("Alignment").select_option("Right")
+    act(page, "Look", "Align: right")
     saved(page, 3)
-    tools.get_by_role("button", name="Down").click()
+    act(page, "Row", "Move down")
     saved(page, 4)
     expect(page.locator(".line .text").nth(2)).to_contain_text("guide wire")
     tools.get_by_role("button", name="Set aside").click()
@@ -477,6 +477,5 @@ def test_a_photo_and_a_tiff_are_read_and_a_page_again_in_a_language_named(page, 
     expect(page.locator(".row img").first).to_have_attribute("src", re.compile("view=came"))
 
     page.locator(".line .text").first.click()
-    page.get_by_role("combobox", name="Language to read this row again in").select_option("deu")
-    page.get_by_role("button", name="Read again", exact=True).click()
+    act(page, "Read", "Read again in German")
     expect(page.get_by_text("It was read the same way again.")).to_be_visible()

@@ -8,25 +8,13 @@ import re
 import openpyxl
 from playwright.sync_api import expect
 
-from tests.ui.conftest import serious_findings
+from tests.ui.conftest import act, serious_findings
 from tests.ui.test_interface import open_desk, row, saved, take_in
 
 PAGE = """#set page(width: 320pt, height: 300pt)
 The levels of the week are these.
 #table(columns: 3, [*Station*], [*Height*], [*Days*], [North pier], [2.31], [14], [Ferry slip], [0.87], [1O4], [Sill], [3.05], [7])
 They were read at noon."""
-
-
-def act(page, menu: str, name: str) -> None:
-    """Does something from one of the menus under a table, with the keys."""
-    page.get_by_role("toolbar").get_by_role("button", name=menu).focus()
-    page.keyboard.press("Enter")
-    for _ in range(30):
-        if page.locator(":focus").inner_text() == name:
-            break
-        page.keyboard.press("ArrowDown")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("menu")).to_have_count(0)
 
 
 def test_cells_are_typed_in_and_a_table_becomes_rows_and_a_table_again(page, application, drop, typeset):

@@ -10,9 +10,11 @@
     block: Block;
     place: number;
     flush?: () => void;
+    /** Whether it has buttons to move the row. */
+    moves?: boolean;
     children: Snippet;
   }
-  let { proof, block, place, flush = () => {}, children }: Props = $props();
+  let { proof, block, place, flush = () => {}, moves = true, children }: Props = $props();
 
   function after(action: () => void) {
     flush();
@@ -22,8 +24,10 @@
 
 <div class="small-tools" role="toolbar" aria-label="Tools for row {place + 1}">
   {@render children()}
-  <button disabled={place === 0} onclick={() => after(() => moveRows(proof, [block], -1))} title="Move up (Alt ↑)">Up</button>
-  <button disabled={place === proof.total - 1} onclick={() => after(() => moveRows(proof, [block], 1))} title="Move down (Alt ↓)">Down</button>
+  {#if moves}
+    <button disabled={place === 0} onclick={() => after(() => moveRows(proof, [block], -1))} title="Move up (Alt ↑)">Up</button>
+    <button disabled={place === proof.total - 1} onclick={() => after(() => moveRows(proof, [block], 1))} title="Move down (Alt ↓)">Down</button>
+  {/if}
   <button onclick={() => after(() => setAside(proof, [block]))} title="Keep it out of the result (X)">Set aside</button>
 </div>
 

@@ -4,9 +4,10 @@
   import { ALIGNMENTS, isHandwriting, isOrdered, kindOf, KINDS, LEVELED, roleOf } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { Proof } from '../state/proof.svelte';
-  import type { RowEditor } from './editor';
+  import ActionMenu from '../shared/ActionMenu.svelte';
+  import type { RowEditor, TextMark } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, joinWithNext, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import { insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -18,7 +19,6 @@
   }
   let { proof, block, place, editor, flush }: Props = $props();
 
-  let language = $state('');
   const kind = $derived(kindOf(block));
   const leveled = $derived(LEVELED.has(roleOf(block)));
   const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.id === block.style)?.align ?? 'left');
@@ -34,52 +34,66 @@
     flush();
     action();
   }
+
+  const marked = (mark: TextMark, name: string) => ({ name, disabled: !editor, act: () => editor?.toggle(mark) });
+  const colored = (color: string | null, name: string) => ({ name, disabled: !editor, act: () => editor?.color(color) });
+
+  const looks = $derived([
+    [
+      marked('underline', 'Underlined'),
+      marked('strike', 'Struck out'),
+      marked('super', 'Raised'),
+      marked('sub', 'Lowered'),
+      marked('small_capitals', 'Small capitals'),
+      ...(roleOf(block) === 'paragraph' ? [marked('run_in', 'Run-in heading')] : []),
+    ],
+    [colored('b3261e', 'Red'), colored('1d4f91', 'Blue'), colored('2e6b34', 'Green'), colored(null, 'No colour')],
+    ALIGNMENTS.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: one.value === align, act: () => after(() => setAlign(proof, block, one.value)) })),
+  ]);
+
+  const acts = $derived([
+    [
+      { name: 'Split at the caret', disabled: !editor, act: () => editor && after(() => splitAt(proof, block, editor.offset())) },
+      { name: 'Join with the next', act: () => after(() => joinWithNext(proof, block)) },
+      { name: 'New paragraph below', act: () => after(() => insertBelow(proof, block)) },
+      { name: 'Equation at the caret', disabled: !editor, act: () => editor?.equation() },
+    ],
+    [
+      { name: 'Less deep', disabled: !leveled, act: () => after(() => setLevel(proof, [block], -1)) },
+      { name: 'Deeper', disabled: !leveled, act: () => after(() => setLevel(proof, [block], 1)) },
+      {
+        name: typeof block.numbering?.start === 'number' ? 'Number on from before' : 'Number from 1 on',
+        disabled: !isOrdered(block),
+        act: () => after(() => restartNumbering(proof, block)),
+      },
+    ],
+    [
+      { name: 'Move up', disabled: place === 0, act: () => after(() => moveRows(proof, [block], -1)) },
+      { name: 'Move down', disabled: place === proof.total - 1, act: () => after(() => moveRows(proof, [block], 1)) },
+    ],
+  ]);
+
+  const readings = $derived([
+    [
+      { name: 'Read again', disabled: !block.spots?.length, act: () => after(() => readRowAgain(proof, block, [])) },
+      { name: 'Read as an equation', disabled: !block.spots?.length, act: () => after(() => readAsEquation(proof, block)) },
+    ],
+    languages.codes.map((code) => ({
+      name: `Read again in ${languageName(code)}`,
+      disabled: !block.spots?.length,
+      act: () => after(() => readRowAgain(proof, block, [code])),
+    })),
+  ]);
 </script>
 
-<RowTools {proof} {block} {place} {flush}>
+<RowTools {proof} {block} {place} {flush} moves={false}>
   <select aria-label="Kind" value={kind.name} onchange={(event) => choose(event.currentTarget.value)}>
     {#each KINDS as one (one.name)}<option>{one.name}</option>{/each}
   </select>
-  {#if leveled}
-    <button onclick={() => after(() => setLevel(proof, [block], -1))} title="One level up ([)">Less deep</button>
-    <button onclick={() => after(() => setLevel(proof, [block], 1))} title="One level deeper (])">Deeper</button>
-  {/if}
-  {#if isOrdered(block)}
-    <button onclick={() => after(() => restartNumbering(proof, block))}
-      >{typeof block.numbering?.start === 'number' ? 'Run on from before' : 'Restart at 1'}</button
-    >
-  {/if}
-  {#if editor}
-    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
-    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.toggle('italic')} title="Italic (Ctrl I)"
-      ><i>Italic</i></button
-    >
-    {#if roleOf(block) === 'paragraph'}
-      <button
-        onmousedown={(event) => event.preventDefault()}
-        onclick={() => editor.toggle('run_in')}
-        title="The marked beginning of the paragraph is a heading (Ctrl H)">Run-in heading</button
-      >
-    {/if}
-    <button onmousedown={(event) => event.preventDefault()} onclick={() => editor.equation()} title="The equation at the caret, or a new one (Ctrl M)"
-      >Equation</button
-    >
-    <button onclick={() => after(() => splitAt(proof, block, editor.offset()))} title="Split at the caret (Enter)">Split here</button>
-  {/if}
-  <select aria-label="Alignment" value={align} onchange={(event) => after(() => setAlign(proof, block, event.currentTarget.value as typeof align))}>
-    {#each ALIGNMENTS as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
-  </select>
-  <button onclick={() => after(() => joinWithNext(proof, block))} title="Join with the row after (J)">Join with next</button>
-  <button onclick={() => after(() => insertBelow(proof, block))} title="New paragraph below (N)">New below</button>
+  <button disabled={!editor} onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
+  <button disabled={!editor} onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('italic')} title="Italic (Ctrl I)"><i>Italic</i></button>
+  <ActionMenu label="Look" groups={looks} />
+  <ActionMenu label="Row" groups={acts} />
+  <ActionMenu label="Read" groups={readings} />
   {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
-  {#if block.spots?.length}
-    <label
-      >Read again in <select aria-label="Language to read this row again in" bind:value={language}>
-        <option value="">the language found</option>
-        {#each languages.codes as code (code)}<option value={code}>{languageName(code)}</option>{/each}
-      </select></label
-    >
-    <button onclick={() => after(() => readRowAgain(proof, block, language ? [language] : []))}>Read again</button>
-    <button onclick={() => after(() => readAsEquation(proof, block))} title="What is there on the page, as an equation (Shift F)">Read as equation</button>
-  {/if}
 </RowTools>

@@ -181,8 +181,13 @@ export interface RowEvents {
   equation: (at: number, until: number) => boolean;
 }
 
+/** Looks of marked text. */
+export type TextMark = 'bold' | 'italic' | 'underline' | 'strike' | 'super' | 'sub' | 'small_capitals' | 'run_in';
+
 export interface RowEditor {
-  toggle: (mark: 'bold' | 'italic' | 'underline' | 'run_in') => void;
+  toggle: (mark: TextMark) => void;
+  /** Gives what is marked a colour (six hexadecimal digits), or none. */
+  color: (color: string | null) => void;
   equation: () => void;
   offset: () => number;
   focus: () => void;
@@ -258,6 +263,12 @@ export function openEditor(
   return {
     toggle: (mark) => {
       toggled(mark)(view.state, view.dispatch);
+      view.focus();
+    },
+    color: (color) => {
+      const { from, to } = view.state.selection;
+      const mark = schema.marks.color!;
+      view.dispatch(color ? view.state.tr.addMark(from, to, mark.create({ color })) : view.state.tr.removeMark(from, to, mark));
       view.focus();
     },
     equation: () => void events.equation(...equationAt(view.state, view)),

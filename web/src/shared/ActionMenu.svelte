@@ -15,13 +15,18 @@
   }
   let { label, title = '', groups }: Props = $props();
 
+  const ROOM = 330; // pixels that a list needs below its button
+
   let open = $state(false);
+  let above = $state(false);
   let button: HTMLButtonElement;
   let list = $state<HTMLElement>();
 
   const items = () => [...(list?.querySelectorAll<HTMLButtonElement>('button:not(:disabled)') ?? [])];
 
   async function show(last = false) {
+    const { top, bottom } = button.getBoundingClientRect();
+    above = innerHeight - bottom < ROOM && top > innerHeight - bottom;
     open = true;
     await tick();
     items().at(last ? -1 : 0)?.focus();
@@ -60,7 +65,7 @@
     >{label} <span class="sign" aria-hidden="true">{open ? '–' : '+'}</span></button
   >
   {#if open}
-    <div class="list" role="menu" aria-label={label} tabindex="-1" bind:this={list}>
+    <div class="list" class:above role="menu" aria-label={label} tabindex="-1" bind:this={list}>
       {#each groups as group, n (n)}
         {#if n}<hr />{/if}
         {#each group as one (one.name)}
@@ -94,13 +99,20 @@
     display: flex;
     flex-direction: column;
     min-width: max-content;
+    max-height: min(60vh, 420px);
+    overflow-y: auto;
     padding: 4px;
     border: 1px solid var(--verdigris);
     border-radius: 3px;
     background: var(--sheet);
     box-shadow: 0 3px 12px rgb(0 0 0 / 18%);
   }
+  .above {
+    top: auto;
+    bottom: calc(100% + 3px);
+  }
   .list button {
+    flex: none;
     border: 0;
     background: none;
     text-align: left;
