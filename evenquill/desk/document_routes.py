@@ -9,6 +9,7 @@ from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
 from evenquill.core.edits import Operation
+from evenquill.core.edits.plain_edits import Plainness, plainness
 from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
 from evenquill.core.pictures import pictures_named
@@ -177,6 +178,12 @@ def add_routes(api: Api, context: AppContext) -> None:
         """The styles of a document, with where each is used."""
         _, proof = context.open_documents.read(document)
         return list(uses_of(proof))
+
+    @api.route("GET", "/api/documents/{document}/plain", returns=Plainness)
+    def plain(document: str) -> Plainness:
+        """What making the document plain would do to it."""
+        _, proof = context.open_documents.read(document)
+        return plainness(proof)
 
     @api.route("GET", "/api/documents/{document}/outline", returns=list[OutlineEntry])
     def outline(document: str) -> list[OutlineEntry]:

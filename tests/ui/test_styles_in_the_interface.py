@@ -69,3 +69,35 @@ def test_a_style_is_changed_named_given_and_merged(page, application_with, types
     expect(panel.get_by_role("button", name="Heading 1 · 2")).to_be_visible()
     expect(row(page, "guide wire").locator(".gutter")).to_contain_text("¶")
     assert size_of(page, "Ferry slip") == before
+
+
+LOUD = """#set page(width: 320pt, height: 300pt, columns: 2)
+#set text(size: 9pt)
+= North pier
+*The float* was found hard against the guide wire, and _nobody_ knew of it until noon, when the tide had gone out again.
+#quote(block: true)[The gauge worked without interruption.]"""
+
+
+def test_everything_is_made_plain_after_saying_what_that_does_and_undone(page, application_with, typeset):
+    path = typeset(LOUD, "loud")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    expect(row(page, "The float").locator(".proof strong, .proof b, .proof span").first).to_have_css(
+        "font-weight", "700"
+    )
+    page.keyboard.press("s")
+    page.get_by_role("button", name="Everything plain").click()
+    dialog = page.get_by_role("dialog", name="Everything plain")
+    expect(dialog).to_contain_text("lose their looks")
+    assert serious_findings(page) == []
+    dialog.get_by_label("Typeface").select_option("Carlito")
+    dialog.get_by_role("button", name="Make it plain").click()
+    saved(page, 1)
+    body = page.get_by_role("complementary", name="Styles").locator(".named").first
+    body.click()
+    expect(page.get_by_label("Typeface")).to_have_value("Carlito")
+    expect(row(page, "The float").locator(".text")).to_have_css("font-weight", "400")
+    assert "strong" not in row(page, "The float").locator(".proof .text").inner_html()
+    page.get_by_role("button", name="Undo").click()
+    saved(page, 2)
+    expect(page.get_by_label("Typeface")).not_to_have_value("Carlito")

@@ -262,6 +262,13 @@ class MakeEquations(msgspec.Struct, frozen=True, tag="make_equations", tag_field
     blocks: tuple[str, ...] = ()
 
 
+class MakePlain(msgspec.Struct, frozen=True, tag="make_plain", tag_field="op"):
+    """Takes the whole document down to body, headings, lists, notes and clean tables in one typeface, that of its text if none is
+    named."""
+
+    font: str = ""
+
+
 class FoundPlace(msgspec.Struct, frozen=True):
     """Where something was found: the name of its place (``core.find.Hit``), and the character that it begins at."""
 
@@ -334,5 +341,6 @@ Operation = (
     | MakeEquations
     | ReplaceText
     | Sweep
+    | MakePlain
     | Together
 )

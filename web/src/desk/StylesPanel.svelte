@@ -5,6 +5,7 @@
   import type { Proof } from '../state/proof.svelte';
   import { entriesOf } from './entries.svelte';
   import { textLook } from './looks';
+  import PlainQuestion from './PlainQuestion.svelte';
 
   let { proof, go, close }: { proof: Proof; go: (place: number, block: string) => void; close: () => void } = $props();
 
@@ -13,6 +14,7 @@
   // svelte-ignore state_referenced_locally: the desk is made anew for another document
   const styles = entriesOf(proof, api.styles);
   const uses = $derived(styles.list ?? []);
+  let asked = $state(false);
   let inHand = $state<string | null>(null);
   let list = $state<HTMLElement>();
 
@@ -133,8 +135,10 @@
       {/if}
     </li>
   {/each}
-  <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button></li>
+  <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button>
+    <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button></li>
 </ol>
+{#if asked}<PlainQuestion {proof} fonts={fonts.filter((font) => font !== uses[0]?.style.font) as string[]} close={() => (asked = false)} />{/if}
 <datalist id="fonts">{#each fonts as font (font)}<option value={font}></option>{/each}</datalist>
 
 <style>
@@ -266,6 +270,9 @@
     max-width: 150px;
   }
   .foot {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
     padding: 10px;
     border-bottom: 0;
   }
