@@ -23,6 +23,7 @@ from evenquill.core.edits import (
     SetColumnWidths,
     SetHeaderRows,
     SplitCell,
+    SplitColumn,
     SplitTable,
     TransposeTable,
     WidthsBy,
@@ -147,6 +148,18 @@ def test_a_cell_is_split_into_what_it_was_merged_of_or_in_two(document):
         apply(document, SplitCell("t", 3, 0))
 
 
+def test_a_column_of_two_numbers_becomes_two(document):
+    rows = [["Gauge", "May June"], ["North pier", "2.31 2.29"], ["Ferry slip", " −0,87  14"], ["Sill", "dry"]]
+    whole = replace(document, blocks=(block("a", "Above"), table("t", rows), block("b", "Below")))
+    parted = after(whole, SplitColumn("t", 1))
+    assert shown(parted)[1:] == [["North pier", "2.31", "2.29"], ["Ferry slip", "−0,87", "14"], ["Sill", "dry", ""]]
+    assert [(word.start, word.end) for word in parted.cells[5].texts[0].words] == [(0, 4)]
+    headed = apply(whole, MergeCells("t", 0, 0, 1, 2)).document
+    assert found(apply(headed, SplitColumn("t", 1)).document).cells[0].columns == 3
+    with pytest.raises(EditError, match="no such column"):
+        apply(whole, SplitColumn("t", 2))
+
+
 def test_cells_are_filled_and_the_table_grows(document):
     filled = after(document, FillCells("t", 2, 1, (("0.88", "0.92", "0.95"), ("1.01", "1\nand 2"))))
     assert shown(filled) == [
@@ -260,6 +273,7 @@ CHANGES = st.one_of(
     st.builds(MoveLines, st.just("t"), st.sampled_from(Line), st.integers(0, 4), st.integers(0, 5), st.integers(1, 2)),
     st.builds(MergeCells, st.just("t"), *(st.integers(0, 4),) * 2, *(st.integers(1, 3),) * 2),
     st.builds(SplitCell, st.just("t"), st.integers(0, 5), st.integers(0, 5)),
+    st.builds(SplitColumn, st.just("t"), st.integers(0, 3)),
     st.builds(FillCells, st.just("t"), *(st.integers(0, 3),) * 2, st.just((("x", "y z"), ("",)))),
     st.builds(SetHeaderRows, st.just("t"), st.integers(0, 3)),
     st.builds(SplitTable, st.just("t"), st.integers(1, 4)),

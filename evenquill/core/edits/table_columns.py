@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import math
+import re
 
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
-from evenquill.core.edits.table_operations import AlignColumns, ArrangeColumns, SetColumnWidths, WidthsBy
+from evenquill.core.edits.table_lines import empty_like, in_order
+from evenquill.core.edits.table_operations import AlignColumns, ArrangeColumns, SetColumnWidths, SplitColumn, WidthsBy
 from evenquill.core.errors import EditError
-from evenquill.core.model import Document, TableBlock
+from evenquill.core.model import Cell, Document, TableBlock, TextBlock
+from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.sections import USUAL_PAGE
 
@@ -19,6 +22,10 @@ NARROWEST, WIDEST = 6.0, 1500.0
 
 LETTER_WIDTH = 0.5
 """Width of a letter in ems, as a mean of typefaces."""
+
+_FIGURES = r"[-+−]?\d[\d.,’'/:-]*%?"
+TWO_NUMBERS = re.compile(rf"({_FIGURES})\s+({_FIGURES})")
+"""Two numbers that stand beside each other."""
 
 CELL_SIDES = 12.0
 """Points between the text of a cell and its edges, both sides together."""
@@ -61,6 +68,39 @@ def arrange_columns(document: Document, operation: ArrangeColumns, ids: Ids) -> 
         case WidthsBy.CONTENT:
             widths = within(_needed(document, block), page)
     return splice(document, at, 1, (replace(block, widths=tuple(round(width, 2) for width in widths)),))
+
+
+def split_column(document: Document, operation: SplitColumn, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    column = operation.column
+    if not 0 <= column < len(block.widths):
+        raise EditError("The table has no such column.")
+    cells: list[Cell] = []
+    for cell in block.cells:
+        if cell.column > column:
+            cells.append(replace(cell, column=cell.column + 1))
+        elif cell.column + cell.columns <= column:
+            cells.append(cell)
+        elif cell.columns > 1:
+            cells.append(replace(cell, columns=cell.columns + 1))
+        else:
+            first, second = _halves(cell, ids)
+            cells += [replace(cell, texts=first), Cell(ids.new(), cell.row, column + 1, second, cell.rows)]
+    half = block.widths[column] / 2
+    widths = (*block.widths[:column], half, half, *block.widths[column + 1 :])
+    return splice(document, at, 1, (replace(block, cells=in_order(cells), widths=widths),))
+
+
+def _halves(cell: Cell, ids: Ids) -> tuple[tuple[TextBlock, ...], tuple[TextBlock, ...]]:
+    """What stays in a cell, and what goes into the one beside it: all from the second number of its only paragraph on."""
+    text = cell.texts[0]
+    match = TWO_NUMBERS.fullmatch(text.text.strip()) if len(cell.texts) == 1 else None
+    if match is None:
+        return cell.texts, (empty_like(text, ids),)
+    lead = len(text.text) - len(text.text.lstrip())
+    first = cut_block(text, 0, lead + match.end(1))
+    second = replace(cut_block(text, lead + match.start(2)), id=ids.new())
+    return (first,), (second,)
 
 
 def page_width(document: Document, table: TableBlock) -> float:

@@ -33,17 +33,22 @@ def remove_empty_lines(document: Document, operation: RemoveEmptyLines, ids: Ids
     if not any(cell.text.strip() for cell in block.cells):
         raise EditError("The whole table is empty. Set it aside instead.")
     changed = block
-    for line in Line:
-        for n in reversed(_empty_lines(block, line)):
+    for line, empty in zip(Line, empty_lines(block), strict=True):
+        for n in reversed(empty):
             changed = without_lines(changed, line, range(n, n + 1))
     if changed == block:
         raise EditError("No row and no column is empty.")
     return splice(document, at, 1, (changed,))
 
 
-def _empty_lines(table: TableBlock, line: Line) -> list[int]:
-    full = {n for cell in table.cells if cell.text.strip() for n in places(cell, line)}
-    return [n for n in range(line_count(table, line)) if n not in full]
+def empty_lines(table: TableBlock) -> tuple[list[int], list[int]]:
+    """The rows and the columns without any text."""
+    found = []
+    for line in Line:
+        full = {n for cell in table.cells if cell.text.strip() for n in places(cell, line)}
+        found.append([n for n in range(line_count(table, line)) if n not in full])
+    rows, columns = found
+    return rows, columns
 
 
 def move_lines(document: Document, operation: MoveLines, ids: Ids) -> Edit:

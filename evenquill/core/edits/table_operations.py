@@ -95,6 +95,13 @@ class SplitCell(msgspec.Struct, frozen=True, tag="split_cell", tag_field="op"):
     column: int
 
 
+class SplitColumn(msgspec.Struct, frozen=True, tag="split_column", tag_field="op"):
+    """Makes two columns of one: cells are cut between their two numbers, others stay in the first; merged cells take both."""
+
+    block: str
+    column: int
+
+
 class FillCells(msgspec.Struct, frozen=True, tag="fill_cells", tag_field="op"):
     """Writes texts into cells, row by row, from a place on. The table grows as far as they need."""
 
@@ -165,6 +172,7 @@ TableOperation = (
     | RemoveEmptyLines
     | MergeCells
     | SplitCell
+    | SplitColumn
     | FillCells
     | JoinTables
     | SplitTable
