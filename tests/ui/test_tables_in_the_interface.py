@@ -168,3 +168,51 @@ def test_edges_of_columns_are_dragged_and_moved_with_keys_and_a_table_is_saved(p
         act(page, "Table", "Save as XLSX")
     sheet = openpyxl.load_workbook(io.BytesIO(download.value.path().read_bytes())).active
     assert [cell.value for cell in sheet[2]] == ["North pier", 2.31, 14]
+
+
+READINGS = """#set page(width: 320pt, height: 300pt)
+The readings of the week were these.
+
+Monday #h(1fr) 2.31 #h(1fr) rough#h(2cm)
+
+Tuesday #h(1fr) 2.28 #h(1fr) calm#h(2cm)
+
+They were written down at noon."""
+
+
+def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, application_with, typeset):
+    path = typeset(READINGS, "readings")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    row(page, "Monday").locator(".gutter").click()
+    page.keyboard.press("Shift+ArrowDown")
+    page.get_by_role("button", name="Columns by lines").click()
+    layers = page.get_by_role("group", name="Column lines: click, or press +, to put one")
+    expect(layers).to_have_count(2)
+    box = layers.first.bounding_box()
+    page.mouse.click(box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2)
+    # The second one with the keys: between the first and the right side, then a little to the left.
+    page.keyboard.press("+")
+    lines = layers.first.get_by_role("slider")
+    expect(lines).to_have_count(2)
+    expect(lines.nth(1)).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    assert serious_findings(page) == []
+    page.keyboard.press("Enter")
+    table = row(page, "Tuesday")
+    expect(table.get_by_role("cell")).to_have_count(6)
+    assert cells(table) == ["Monday", "2.31", "rough", "Tuesday", "2.28", "calm"]
+
+    # The lines of a table are where its columns end; one is taken away.
+    act(page, "Table", "Columns by lines on the strip")
+    expect(lines).to_have_count(2)
+    lines.nth(1).focus()
+    page.keyboard.press("Delete")
+    expect(lines).to_have_count(1)
+    page.get_by_role("button", name="Make columns").click()
+    expect(table.get_by_role("cell")).to_have_count(4)
+    assert cells(table) == ["Monday", "2.31 rough", "Tuesday", "2.28 calm"]
+    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo").click()
+    expect(row(page, "Tuesday").get_by_role("cell")).to_have_count(0)
+    expect(row(page, "Monday")).to_have_count(1)

@@ -53,6 +53,7 @@ from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, Merge
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
+    CutAtEdges,
     FillCells,
     InsertLines,
     JoinTables,
@@ -81,6 +82,7 @@ __all__ = [
     "ArrangeColumns",
     "ChangeStyle",
     "ChooseHandwriting",
+    "CutAtEdges",
     "CutNote",
     "CutPicture",
     "DescribePicture",

@@ -18,6 +18,7 @@ from evenquill.core.edits import (
     region_edits,
     settling,
     style_edits,
+    table_by_edges,
     table_cells,
     table_columns,
     table_edits,
@@ -61,6 +62,7 @@ from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, Merge
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
+    CutAtEdges,
     FillCells,
     InsertLines,
     JoinTables,
@@ -136,6 +138,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     TableToRows: table_edits.table_to_rows,
     RowsToTable: table_edits.rows_to_table,
     RuleTable: table_edits.rule_table,
+    CutAtEdges: table_by_edges.cut_at_edges,
     InsertLines: table_lines.insert_lines,
     RemoveLines: table_lines.remove_lines,
     MoveLines: table_lines.move_lines,

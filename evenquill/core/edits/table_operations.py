@@ -43,6 +43,14 @@ class RowsToTable(msgspec.Struct, frozen=True, tag="rows_to_table", tag_field="o
     blocks: tuple[str, ...]
 
 
+class CutAtEdges(msgspec.Struct, frozen=True, tag="cut_at_edges", tag_field="op"):
+    """Makes a table of rows of text that follow one another, each line of the page a row, or gives a table other columns: cut at
+    ``edges``, in points from the left of the page. Cells are made of what was read, by where each word stands."""
+
+    blocks: tuple[str, ...]
+    edges: tuple[float, ...]
+
+
 class InsertLines(msgspec.Struct, frozen=True, tag="insert_lines", tag_field="op"):
     """Puts empty rows or columns before the one at a place, or behind the last. They look like those that they stand beside."""
 
@@ -166,6 +174,7 @@ TableOperation = (
     SetHeaderRows
     | TableToRows
     | RowsToTable
+    | CutAtEdges
     | InsertLines
     | RemoveLines
     | MoveLines

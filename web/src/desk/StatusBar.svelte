@@ -101,7 +101,8 @@
     position: relative;
   }
   summary {
-    color: var(--saffron);
+    color: var(--ink);
+    text-decoration: underline dotted var(--saffron);
     cursor: pointer;
   }
   ul {

@@ -4,6 +4,8 @@
   import { stripAddress, type Block } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import type { Area } from '../state/sheet.svelte';
+  import ColumnLines from './ColumnLines.svelte';
+  import { cutAtLines } from './rowActions';
 
   interface Props {
     proof: Proof;
@@ -93,6 +95,16 @@
     onpointercancel={() => (drawing = null)}
   >
     <img src={strip.address} alt="Source, page {strip.number}" loading="lazy" draggable="false" />
+    {#if proof.columnLines?.blocks.includes(block.id)}
+      <ColumnLines
+        edges={proof.columnLines.edges}
+        left={strip.box[0]}
+        right={strip.box[2]}
+        set={(edges) => proof.columnLines && (proof.columnLines = { ...proof.columnLines, edges })}
+        make={() => cutAtLines(proof)}
+        leave={() => (proof.columnLines = null)}
+      />
+    {/if}
     {#if drawing?.strip === i}
       {@const [left, right] = edges(drawing, 0)}
       {@const [top, bottom] = edges(drawing, 1)}
@@ -109,7 +121,23 @@
   <span class="quiet">not from the source</span>
 {/each}
 
+{#if proof.columnLines?.blocks.at(-1) === block.id}
+  <div class="small-tools" role="toolbar" aria-label="Column lines">
+    <span>Click where a column ends; drag, or Delete.</span>
+    <button disabled={!proof.columnLines.edges.length} onclick={() => cutAtLines(proof)} title="Enter on a line">Make columns</button>
+    <button onclick={() => (proof.columnLines = null)} title="Esc on a line">Leave it</button>
+  </div>
+{/if}
+
 <style>
+  .small-tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    align-items: center;
+    margin-top: 8px;
+    font-size: 13px;
+  }
   .strip {
     position: relative;
     max-width: 100%;

@@ -5,7 +5,7 @@
   import { ALIGNMENTS } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
-  import { insertBelow, setAlign, tableToRows } from './rowActions';
+  import { drawColumns, insertBelow, setAlign, tableToRows } from './rowActions';
   import RowTools from './RowTools.svelte';
   import { rowCount, type Area } from './tables';
 
@@ -90,6 +90,7 @@
       { name: 'Join with the table before', act: () => change({ op: 'join_tables', block: block.id, back: true }) },
       { name: 'Join with the table after', act: () => change({ op: 'join_tables', block: block.id, back: false }) },
       { name: 'Rows become columns', act: () => change({ op: 'transpose', block: block.id }) },
+      { name: 'Columns by lines on the strip', disabled: !block.spots?.length, act: () => after(() => drawColumns(proof, [block])) },
       { name: 'Take out what is empty', act: () => change({ op: 'remove_empty_lines', block: block.id }) },
     ],
     [

@@ -7,7 +7,7 @@
   import ActionMenu from '../shared/ActionMenu.svelte';
   import type { RowEditor, TextMark } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import { drawColumns, insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -56,6 +56,7 @@
       { name: 'Split at the caret', disabled: !editor, act: () => editor && after(() => splitAt(proof, block, editor.offset())) },
       { name: 'Join with the next', act: () => after(() => joinWithNext(proof, block)) },
       { name: 'New paragraph below', act: () => after(() => insertBelow(proof, block)) },
+      { name: 'Columns by lines on the strip', disabled: !block.spots?.length, act: () => after(() => drawColumns(proof, [block])) },
       { name: 'Equation at the caret', disabled: !editor, act: () => editor?.equation() },
     ],
     [

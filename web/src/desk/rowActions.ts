@@ -1,8 +1,9 @@
 /** What can be done to a row, as operations. The row's tools and the keys both come here. */
 import { api, type Align, type Block, type Change, type Operation, type Role, type TableBlock, type TextBlock } from '../api/client';
-import { isOrdered, isText, LEVELED, levelOf, roleOf, textOf, type Kind } from '../shared/blocks';
+import { isOrdered, isTable, isText, LEVELED, levelOf, roleOf, textOf, type Kind } from '../shared/blocks';
 import { notices } from '../state/notices.svelte';
 import type { Proof } from '../state/proof.svelte';
+import { edgesOf } from './tables';
 
 type Step = Extract<Operation, { op: 'together' }>['steps'][number];
 
@@ -77,6 +78,23 @@ export function rowsToTable(proof: Proof, blocks: readonly Block[]) {
   proof.editing = null;
   void proof.send({ op: 'rows_to_table', blocks: blocks.map((block) => block.id) }).then((change) => {
     if (change?.focus) proof.selected = change.focus.block;
+  });
+}
+
+/** Asks for lines on the strips of some rows, where columns end; those of a table are there already. */
+export function drawColumns(proof: Proof, blocks: readonly Block[]) {
+  proof.editing = null;
+  proof.columnLines = { blocks: blocks.map((block) => block.id), edges: blocks.length === 1 && isTable(blocks[0]!) ? edgesOf(blocks[0]) : [] };
+}
+
+/** Cuts rows into columns at the lines that were drawn. */
+export function cutAtLines(proof: Proof) {
+  const lines = proof.columnLines;
+  proof.columnLines = null;
+  if (!lines?.edges.length) return;
+  void proof.send({ op: 'cut_at_edges', blocks: [...lines.blocks], edges: [...lines.edges] }).then((change) => {
+    if (!change) proof.columnLines = lines;
+    else if (change.focus) proof.selected = change.focus.block;
   });
 }
 

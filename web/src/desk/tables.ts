@@ -92,3 +92,23 @@ export function cellsOfText(text: string): string[][] | null {
   }
   return cells;
 }
+
+/** Where the columns of a table end on its page, in points: halfway between the words at either side. */
+export function edgesOf(table: TableBlock): number[] {
+  const sides = table.widths.map(() => [Infinity, -Infinity] as [number, number]);
+  for (const cell of table.cells) {
+    if ((cell.columns ?? 1) > 1) continue;
+    for (const text of cell.texts) {
+      for (const word of text.words ?? []) {
+        const [x0, , x1] = (word as unknown as [number, number, number, [number, number, number, number]])[3];
+        const side = sides[cell.column]!;
+        side[0] = Math.min(side[0], x0);
+        side[1] = Math.max(side[1], x1);
+      }
+    }
+  }
+  return sides.slice(1).flatMap(([x0], n) => {
+    const x1 = sides[n]![1];
+    return Number.isFinite(x0) && Number.isFinite(x1) ? [Math.round(((x0 + x1) / 2) * 10) / 10] : [];
+  });
+}

@@ -61,6 +61,9 @@ export class Proof {
   /** Takes a rectangle that is drawn on the strip of the row in hand: its page, and its box in points; null while nothing asks for one. */
   takeFromPage = $state.raw<((page: number, box: Area) => void) | null>(null);
 
+  /** Rows that are to be cut into columns, and where lines were drawn for that, in points from the left of the page. */
+  columnLines = $state.raw<{ blocks: readonly string[]; edges: readonly number[] } | null>(null);
+
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());
 
