@@ -12,6 +12,7 @@ from evenquill.core.edits import Operation
 from evenquill.core.edits.plain_edits import Plainness, plainness
 from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
 from evenquill.core.model.inline import run_in_heading
+from evenquill.core.picture_changes import changed_picture
 from evenquill.core.pictures import pictures_named
 from evenquill.core.style_uses import StyleUse, uses_of
 from evenquill.desk.context import AppContext
@@ -122,6 +123,14 @@ class OperationRequest(msgspec.Struct, frozen=True):
 
 class RevisionRequest(msgspec.Struct, frozen=True):
     revision: int
+
+
+class PictureChange(msgspec.Struct, frozen=True):
+    """What is made of a picture: the part of it in a box (left, top, right, bottom, as shares of its sides), turned by quarters to the
+    right."""
+
+    quarter_turns: int = 0
+    box: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
 
 
 class Uploaded(msgspec.Struct, frozen=True):
@@ -304,6 +313,16 @@ def add_routes(api: Api, context: AppContext) -> None:
         if (request.content_length or 0) > MOST_PICTURE_BYTES:
             raise ApiError(413, "size", f"The picture is larger than {MOST_PICTURE_BYTES // 1_000_000} MB.")
         return _taken_in(context, request.get_data())
+
+    @api.route("POST", "/api/pictures/{picture}/changed", body=PictureChange, returns=Uploaded)
+    def change_picture(picture: str, body: PictureChange) -> Uploaded:
+        """Makes another picture of one, which can replace it: a part of it, turned."""
+        try:
+            data = context.files.pictures.get(picture)
+        except KeyError:
+            raise Missing from None
+        made = changed_picture(data, body.quarter_turns, body.box)
+        return Uploaded(context.files.pictures.keep(made.data, made.media), made.media, made.width, made.height)
 
 
 def _edges(context: AppContext, document: str, numbers: list[int]) -> list[PageEdges]:

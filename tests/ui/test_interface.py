@@ -225,6 +225,25 @@ def test_a_picture_is_resized_described_aligned_and_replaced(page, application, 
     )
     assert natural == 100
 
+    # A strip of it is left, half as wide on the page, then turned.
+    tools.get_by_role("button", name="Crop").click()
+    sides = page.get_by_role("toolbar", name="What is left of the picture")
+    sides.get_by_label("left").fill("50")
+    sides.get_by_label("left").press("Enter")
+    sides.get_by_label("bottom").fill("20")
+    sides.get_by_label("bottom").press("Enter")
+    assert serious_findings(page) == []
+    sides.get_by_role("button", name="Crop it").click()
+    saved(page, 5)
+    expect(tools.get_by_label("Width, mm")).to_have_value("15.0")
+    tools.get_by_role("button", name="Turn").click()
+    saved(page, 6)
+    expect(tools.get_by_label("Width, mm")).to_have_value("24.0")
+    size = page.get_by_alt_text("The hut on the pier").evaluate(
+        "image => image.decode().then(() => [image.naturalWidth, image.naturalHeight])"
+    )
+    assert size == [80, 50]
+
 
 def test_the_second_of_two_windows_is_told_and_shows_what_is_true(page, browser, application, drop, typeset):
     take_in(page, application, drop, typeset("One row.\n\nAnother row.", "Two windows"))

@@ -126,13 +126,14 @@ class ResizePicture(msgspec.Struct, frozen=True, tag="resize", tag_field="op"):
 
 
 class ReplacePicture(msgspec.Struct, frozen=True, tag="replace_picture", tag_field="op"):
-    """Puts another picture in the place of one; it keeps the width and takes the height that its shape asks for."""
+    """Puts another picture in the place of one, as wide as that, or ``width`` points, and as high as its shape asks for."""
 
     block: str
     picture: str
     media: str
     pixel_width: int
     pixel_height: int
+    width: float | None = None
 
 
 class DescribePicture(msgspec.Struct, frozen=True, tag="describe", tag_field="op"):

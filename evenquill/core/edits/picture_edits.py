@@ -21,12 +21,14 @@ SMALLEST_PICTURE = 4.0
 LARGEST_PICTURE = 5000.0
 """Points."""
 
+_SIZES = f"A picture can be from {SMALLEST_PICTURE:g} to {LARGEST_PICTURE:g} points wide and high."
+
 
 def resize(document: Document, operation: ResizePicture, ids: Ids) -> Edit:
     at, block = picture_row(document, operation.block)
     width, height = operation.width, operation.height
     if not (SMALLEST_PICTURE <= width <= LARGEST_PICTURE and SMALLEST_PICTURE <= height <= LARGEST_PICTURE):
-        raise EditError(f"A picture can be from {SMALLEST_PICTURE:g} to {LARGEST_PICTURE:g} points wide and high.")
+        raise EditError(_SIZES)
     return splice(document, at, 1, (replace(block, width=width, height=height),))
 
 
@@ -34,8 +36,11 @@ def replace_picture(document: Document, operation: ReplacePicture, ids: Ids) -> 
     at, block = picture_row(document, operation.block)
     if operation.pixel_width < 1 or operation.pixel_height < 1:
         raise EditError("The new picture has no size.")
-    height = round(block.width * operation.pixel_height / operation.pixel_width, 1)
-    changed = replace(block, picture=operation.picture, media=operation.media, height=height, note="")
+    width = block.width if operation.width is None else operation.width
+    if not SMALLEST_PICTURE <= width <= LARGEST_PICTURE:
+        raise EditError(_SIZES)
+    height = round(width * operation.pixel_height / operation.pixel_width, 1)
+    changed = replace(block, picture=operation.picture, media=operation.media, width=width, height=height, note="")
     return splice(document, at, 1, (changed,))
 
 

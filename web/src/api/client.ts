@@ -175,6 +175,8 @@ export const api = {
   files: (id: string) => ask<FileOfDocument[]>('GET', `${document(id)}/files`),
   orderFiles: (id: string, places: number[]) => ask<DocumentRow>('PUT', `${document(id)}/files`, { places }),
   addPicture: (file: Blob) => ask<Uploaded>('POST', '/api/pictures', file),
+  changePicture: (picture: string, quarter_turns: number, box: [number, number, number, number]) =>
+    ask<Uploaded>('POST', `/api/pictures/${picture}/changed`, { quarter_turns, box }),
   queries: (id: string) => ask<Schemas['QueryList']>('GET', `${document(id)}/queries`),
   leave: (id: string, queries: string[], left = true) =>
     ask<QueryCounts>('POST', `${document(id)}/queries/leave`, { queries, left }),

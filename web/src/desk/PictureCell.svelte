@@ -41,12 +41,72 @@
       notices.wrong(error);
     }
   }
+  const WHOLE: Box = [0, 0, 1, 1];
+  type Box = [number, number, number, number];
+
+  /** The part of the picture that is to be left, in shares of its sides, while it is cropped. */
+  let crop = $state.raw<Box | null>(null);
+  let from: [number, number] | null = null;
+
+  /** A part of the picture, turned, in its place: as large on the page as that part was. */
+  async function change(turns: number, box: Box) {
+    crop = null;
+    try {
+      const { picture, media, pixel_width, pixel_height } = await api.changePicture(block.picture, turns, box);
+      const width = turns % 2 ? block.height * (box[3] - box[1]) : block.width * (box[2] - box[0]);
+      await proof.send({ op: 'replace_picture', block: block.id, picture, media, pixel_width, pixel_height, width });
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  function shareAt(event: PointerEvent): [number, number] {
+    const { left, top, width, height } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const share = (at: number, size: number) => Math.min(Math.max(at / size, 0), 1);
+    return [share(event.clientX - left, width), share(event.clientY - top, height)];
+  }
+
+  function begin(event: PointerEvent) {
+    if (!crop || event.button !== 0) return;
+    event.preventDefault();
+    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+    from = shareAt(event);
+  }
+
+  function draw(event: PointerEvent) {
+    if (!from) return;
+    const to = shareAt(event);
+    crop = [Math.min(from[0], to[0]), Math.min(from[1], to[1]), Math.max(from[0], to[0]), Math.max(from[1], to[1])];
+  }
+
+  function setSide(n: number, text: string) {
+    const share = Number(text.replace(',', '.')) / 100;
+    if (crop && Number.isFinite(share)) crop = crop.map((side, k) => (k === n ? Math.min(Math.max(n < 2 ? share : 1 - share, 0), 1) : side)) as Box;
+  }
+
+  const SIDES = ['left', 'top', 'right', 'bottom'] as const;
+  const offSide = (box: Box, n: number) => Math.round((n < 2 ? box[n]! : 1 - box[n]!) * 1000) / 10;
 </script>
 
 <div class="picture" style:text-align={align === 'justify' ? 'left' : align} role="presentation" onclick={select}>
-  <img src={pictureAddress(block.picture)} alt={block.alt || 'Picture without alternative text'} style:width="{shown}px" />
+  <!-- svelte-ignore a11y_no_static_element_interactions: with the keys, the sides are typed -->
+  <span class="frame" class:cropping={crop} onpointerdown={begin} onpointermove={draw} onpointerup={() => (from = null)} onpointercancel={() => (from = null)}>
+    <img src={pictureAddress(block.picture)} alt={block.alt || 'Picture without alternative text'} style:width="{shown}px" draggable="false" />
+    {#if crop}
+      <span class="kept" style:left="{crop[0] * 100}%" style:top="{crop[1] * 100}%" style:width="{(crop[2] - crop[0]) * 100}%" style:height="{(crop[3] - crop[1]) * 100}%"></span>
+    {/if}
+  </span>
 </div>
-{#if active && !proof.readOnly}
+{#if active && !proof.readOnly && crop}
+  <div class="small-tools" role="toolbar" aria-label="What is left of the picture">
+    <span>Draw what is to be left, or take off:</span>
+    {#each SIDES as side, n (side)}
+      <label>{side} <input type="text" inputmode="decimal" size="4" value={offSide(crop, n)} onchange={(event) => setSide(n, event.currentTarget.value)} /> %</label>
+    {/each}
+    <button disabled={crop.join() === WHOLE.join()} onclick={() => crop && change(0, crop)}>Crop it</button>
+    <button onclick={() => (crop = null)}>Leave it</button>
+  </div>
+{:else if active && !proof.readOnly}
   <RowTools {proof} {block} place={proof.place(block.id)}>
     <label
       >Width, mm <input
@@ -61,6 +121,8 @@
       {#each ALIGNMENTS.filter((one) => one.value !== 'justify') as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
     </select>
     {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
+    <button onclick={() => change(1, WHOLE)} title="By a quarter to the right">Turn</button>
+    <button onclick={() => (crop = WHOLE)} title="Leave a part of it">Crop …</button>
     <button onclick={() => picker?.click()}>Replace …</button>
     <input
       bind:this={picker}
@@ -88,6 +150,31 @@
 <style>
   img {
     max-width: 100%;
+    vertical-align: top;
+  }
+  .frame {
+    position: relative;
+    display: inline-block;
+    max-width: 100%;
+    overflow: hidden;
+  }
+  .cropping {
+    cursor: crosshair;
+    touch-action: none;
+  }
+  .kept {
+    position: absolute;
+    outline: 2px solid var(--verdigris);
+    box-shadow: 0 0 0 2000px rgb(255 255 255 / 65%);
+    pointer-events: none;
+  }
+  .small-tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    align-items: center;
+    margin-top: 8px;
+    font-size: 13px;
   }
   .alt {
     flex: 1 1 260px;
