@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import docx
+from docx.shared import Pt
 from playwright.sync_api import expect
 
 from tests.ui.conftest import serious_findings
@@ -101,3 +103,26 @@ def test_everything_is_made_plain_after_saying_what_that_does_and_undone(page, a
     page.get_by_role("button", name="Undo").click()
     saved(page, 2)
     expect(page.get_by_label("Typeface")).not_to_have_value("Carlito")
+
+
+def test_looks_are_taken_from_a_docx_file(page, application_with, typeset, tmp_path):
+    path = typeset(PAGE, "styles")
+    page.goto(application_with(path).address)
+    open_desk(page, path.name)
+    made = docx.Document()
+    made.styles["Normal"].font.name = "Carlito"
+    made.styles["Heading 1"].font.size = Pt(9)
+    made.save(tmp_path / "office.docx")
+    (tmp_path / "wrong.docx").write_text("no file")
+    before = size_of(page, "Ferry slip")
+    page.keyboard.press("s")
+    panel = page.get_by_role("complementary", name="Styles")
+    panel.get_by_label("DOCX file to take looks from").set_input_files(tmp_path / "wrong.docx")
+    expect(page.locator(".notices")).to_contain_text("This is no DOCX file with styles.")
+    panel.get_by_label("DOCX file to take looks from").set_input_files(tmp_path / "office.docx")
+    saved(page, 1)
+    assert size_of(page, "Ferry slip") < before
+    panel.locator(".named").first.click()
+    expect(page.get_by_label("Typeface")).to_have_value("Carlito")
+    panel.get_by_label("Looks from another document").focus()
+    expect(panel.get_by_label("Looks from another document").get_by_role("option")).to_have_count(1)

@@ -49,7 +49,7 @@ from evenquill.core.edits.operations import (
     Together,
     WordAnswer,
 )
-from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook, TakeStyles
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -138,6 +138,7 @@ __all__ = [
     "StyleLook",
     "Sweep",
     "TableToRows",
+    "TakeStyles",
     "Together",
     "TransposeTable",
     "Undoing",

@@ -58,7 +58,7 @@ from evenquill.core.edits.operations import (
     Sweep,
     Together,
 )
-from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, TakeStyles
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -113,6 +113,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     ApplyStyle: style_edits.apply_style,
     MergeStyles: style_edits.merge_styles,
     NewStyle: style_edits.new_style,
+    TakeStyles: style_edits.take_styles,
     ReplaceText: find_edits.replace_text,
     Sweep: find_edits.sweep,
     MakePlain: plain_edits.make_plain,

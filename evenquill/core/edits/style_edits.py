@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from evenquill.core.edits.equation_edits import content_for
 from evenquill.core.edits.inverse import Edit, Restore, RestoreRunning
 from evenquill.core.edits.lookup import any_text
-from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook, TakeStyles
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.font_names import is_called_mono, is_called_sans
@@ -43,6 +43,24 @@ LEADINGS = (3.0, 600.0)
 
 OWN_ROLES = frozenset({Role.CELL, Role.EQUATION, *NOTES})
 """Kinds that text keeps whatever style it is given."""
+
+MOST_TAKEN = 2000
+"""Styles that are taken over at once."""
+
+_TAKEN = (
+    "font",
+    "size",
+    "bold",
+    "italic",
+    "align",
+    "left",
+    "right",
+    "first",
+    "before",
+    "after",
+    "leading",
+    "keep_next",
+)
 
 _COLOR = re.compile(r"[0-9A-Fa-f]{6}|")
 
@@ -116,6 +134,30 @@ def new_style(document: Document, operation: NewStyle, ids: Ids) -> Edit:
     )
     changed = replace(text, style=name, align=None, content=content)
     return _edit(document, (*styles, made), {at: with_changed(document.blocks[at], changed)})
+
+
+def take_styles(document: Document, operation: TakeStyles, ids: Ids) -> Edit:
+    styles = _styles(document)
+    if len(operation.styles) > MOST_TAKEN:
+        raise EditError(f"At most {MOST_TAKEN} styles can be taken over.")
+    taken = {style.name.casefold(): style for style in operation.styles}
+    headings = {style.outline: style for style in reversed(operation.styles) if style.outline}
+    body = taken.get("body text") or next((style for style in operation.styles if not style.outline), None)
+    out = []
+    for n, style in enumerate(styles):
+        own = document.style(style.id)
+        found = headings.get(own.outline) if own.outline else body if n == 0 else taken.get(own.name.casefold())
+        if found is not None:
+            _check(StyleLook(**{field: getattr(found, field) for field in _TAKEN if field not in ("color", "font")}))
+            if not _COLOR.fullmatch(found.color or "") or len(found.font) > LONGEST_NAME:
+                raise EditError("These are no styles that can be taken over.")
+            style = replace(
+                style, **{field: getattr(found, field) for field in (*_TAKEN, "family")}, color=found.color or ""
+            )
+        out.append(style)
+    if tuple(out) == document.styles:
+        raise EditError("None of these styles is in the document, or they look like that already.")
+    return _edit(document, tuple(out), {})
 
 
 def look_of(document: Document, text: TextBlock) -> ResolvedStyle:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from evenquill.core.model import Align
+from evenquill.core.model import Align, ResolvedStyle
 
 
 class StyleLook(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -56,4 +56,11 @@ class NewStyle(msgspec.Struct, frozen=True, tag="new_style", tag_field="op"):
     name: str
 
 
-StyleOperation = ChangeStyle | ApplyStyle | MergeStyles | NewStyle
+class TakeStyles(msgspec.Struct, frozen=True, tag="take_styles", tag_field="op"):
+    """Gives the styles of the document the looks of others, such as those of another document or of a template: headings by their
+    level, the text that of the first, all others by their name."""
+
+    styles: tuple[ResolvedStyle, ...]
+
+
+StyleOperation = ChangeStyle | ApplyStyle | MergeStyles | NewStyle | TakeStyles

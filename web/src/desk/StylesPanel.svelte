@@ -1,7 +1,8 @@
 <script lang="ts">
   /** The named styles of the document, each shown by its own text. The one in hand is said as a sentence whose words are changed in place. */
-  import { api, type Align, type Operation, type StyleUse } from '../api/client';
+  import { api, type Align, type DocumentRow, type Operation, type ResolvedStyle, type StyleUse } from '../api/client';
   import { ALIGNMENTS, isText } from '../shared/blocks';
+  import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import { entriesOf } from './entries.svelte';
   import { textLook } from './looks';
@@ -61,6 +62,43 @@
     let name = 'New style';
     for (let n = 2; uses.some((use) => use.style.name === name); n++) name = `New style ${n}`;
     if (await proof.send({ op: 'new_style', block, name })) inHand = name;
+  }
+
+  let others = $state.raw<DocumentRow[]>([]);
+  let picker = $state<HTMLInputElement>();
+
+  async function listOthers() {
+    try {
+      others = (await api.list()).filter((one) => one.id !== proof.id && one.pages_read);
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  /** Takes the looks of styles over from another document here, or from a file. */
+  async function take(ask: () => Promise<readonly ResolvedStyle[]>) {
+    try {
+      await proof.send({ op: 'take_styles', styles: [...(await ask())] });
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
+
+  function takeFrom(select: HTMLSelectElement) {
+    const from = select.value;
+    select.value = '';
+    if (from) void take(async () => (await api.styles(from)).map((use) => use.style));
+  }
+
+  function takeFile() {
+    const file = picker?.files?.[0];
+    if (picker) picker.value = '';
+    if (!file) return;
+    void take(async () => {
+      const { styles, macros } = await api.templateStyles(file);
+      if (macros) notices.say('The file has macros. They were not run.');
+      return styles;
+    });
   }
 
   /** The next row of a style, or the one before. */
@@ -136,7 +174,13 @@
     </li>
   {/each}
   <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button>
-    <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button></li>
+    <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button>
+    <select aria-label="Looks from another document" disabled={proof.readOnly} onfocus={listOthers} onchange={(event) => takeFrom(event.currentTarget)}>
+      <option value="">Looks from another document…</option>
+      {#each others as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
+    </select>
+    <button disabled={proof.readOnly} onclick={() => picker?.click()}>Looks from a DOCX file…</button>
+    <input bind:this={picker} class="hidden-but-read" type="file" accept=".docx,.dotx,.docm,.dotm" tabindex="-1" aria-label="DOCX file to take looks from" onchange={takeFile} /></li>
 </ol>
 {#if asked}<PlainQuestion {proof} fonts={fonts.filter((font) => font !== uses[0]?.style.font) as string[]} close={() => (asked = false)} />{/if}
 <datalist id="fonts">{#each fonts as font (font)}<option value={font}></option>{/each}</datalist>
@@ -268,6 +312,9 @@
   }
   .acts select {
     max-width: 150px;
+  }
+  .foot select {
+    max-width: 100%;
   }
   .foot {
     display: flex;
