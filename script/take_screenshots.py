@@ -107,7 +107,7 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.locator("td").nth(12).locator(".text").click()
     page.keyboard.press("Alt+Shift+ArrowRight")
     page.keyboard.press("Alt+Shift+ArrowDown")
-    page.get_by_role("button", name="Columns +").click()
+    page.get_by_role("toolbar").get_by_role("button", name="Columns").click()
     _settled(page)
     page.screenshot(path=folder / "desk-table.png")
     page.keyboard.press("Escape")

@@ -151,7 +151,7 @@
       <Button size="field" kind="ghost" disabled={!proof.opened || proof.readOnly} on:click={() => toggle('Styles')}>Styles</Button>
       <Button size="field" kind="ghost" disabled={!proof.opened} on:click={find}>Find</Button>
       <Button size="field" kind="ghost" on:click={() => (pageShown = true)}>Page</Button>
-      <Button size="field" kind="ghost" on:click={() => (keysShown = true)}>Keys</Button>
+      <Button size="field" kind="ghost" class="for-keyboards" on:click={() => (keysShown = true)}>Keys</Button>
       <Button size="field" href={deliverAddress(id)}>Deliver</Button>
     {/snippet}
   </TopBar>
@@ -252,7 +252,8 @@
     .desk.with-panel {
       grid-template: 'top' auto 'panel' minmax(0, 45%) 'rows' minmax(0, 1fr) 'status' auto / minmax(0, 1fr);
     }
-    .desk > :global(nav) {
+    .desk > :global(nav),
+    .desk :global(.for-keyboards) {
       display: none;
     }
   }

@@ -187,7 +187,7 @@
   {#if active && !proof.readOnly}
     <ColumnEdges {block} {ends} changing={(now) => (dragged = now)} changed={(now) => change({ op: 'column_widths', block: block.id, widths: now })} />
   {/if}
-  <table bind:this={table} class:long class:set={dragged} style:width={long ? null : `${total * Math.min(scale, 1.25) * ROOM}px`} class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
+  <table bind:this={table} class:long class:set={dragged} style:width={long ? null : `min(100%, ${total * Math.min(scale, 1.25) * ROOM}px)`} class:ruled={block.ruled ?? true} style:margin-inline={block.align === 'center' ? 'auto' : block.align === 'right' ? 'auto 0' : '0 auto'}>
     <colgroup>{#each widths as width, n (n)}<col style:width="{(100 * width) / total}%" />{/each}</colgroup>
     {#each stretches as stretch, n (stretch.start)}
       <tbody use:watch={n}>
