@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import re
 import time
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
@@ -17,6 +19,9 @@ from evenquill.core.model.sections import Running, RunningPart
 LONGEST_PATTERN = 500
 """Characters of what is looked for."""
 
+MOST_REPEATS = 10_000
+"""Product of the counts of a pattern (``{3}``, ``{2,5}``): counts within counts take memory without an end when they are understood."""
+
 SECONDS = 2.0
 """Time that looking through a document may take; a pattern can be written so that it takes for ever."""
 
@@ -25,6 +30,8 @@ AROUND = 40
 
 RUNNING = "running/"
 """Begins the name of a running head or foot among the places of a document."""
+
+_COUNT = re.compile(r"\{(\d*),?(\d*)\}")
 
 _ALIKE = {"'": "['’‘]", '"': '["“”„]', "-": "[-\u2010\u2011]", " ": r"\s"}
 
@@ -114,6 +121,8 @@ def compiled(search: Search) -> regex.Pattern[str] | None:
         if not search.style and not search.marks:
             raise EditError("Say what is to be found.")
         return None
+    if search.pattern and _repeats(search.text) > MOST_REPEATS:
+        raise EditError("This pattern repeats too much. Make it simpler.")
     written = search.text if search.pattern else "".join(_ALIKE.get(c) or regex.escape(c) for c in search.text)
     if search.whole_words:
         written = rf"(?<!\w)(?:{written})(?!\w)"
@@ -121,6 +130,10 @@ def compiled(search: Search) -> regex.Pattern[str] | None:
         return regex.compile(written, 0 if search.case else regex.IGNORECASE)
     except (regex.error, OverflowError, RecursionError, MemoryError) as error:
         raise EditError(f"The pattern is not understood: {error}.") from None
+
+
+def _repeats(pattern: str) -> int:
+    return math.prod(max(int(least or 1), int(most or 1), 1) for least, most in _COUNT.findall(pattern))
 
 
 def _found(

@@ -102,6 +102,8 @@ def test_some_are_replaced_and_only_where_they_still_are(document):
     assert found(edit.document, Search("buoy")) == [("a", "buoy"), ("n", "buoy")]
     with pytest.raises(EditError, match="no longer there"):
         apply(document, ReplaceText(Search("float"), "buoy", (FoundPlace("n", 10), FoundPlace("a", 5))))
+    with pytest.raises(EditError, match="what text"):
+        apply(document, ReplaceText(Search(style="Remark"), ""))
     for nothing in (ReplaceText(Search("zebra"), "x"), ReplaceText(Search("float", case=True), "float")):
         with pytest.raises(EditError, match="nothing to replace"):
             apply(document, nothing)
@@ -127,6 +129,12 @@ def test_a_pattern_that_would_take_for_ever_is_given_up():
     with pytest.raises(EditError, match="too long"):
         list(hits(document, Search(r"(a|aa)+$|(a+)+$", pattern=True)))
     assert time.monotonic() - start < 20
+
+
+def test_a_pattern_that_would_take_all_memory_is_refused(document):
+    with pytest.raises(EditError, match="repeats too much"):
+        list(hits(document, Search("(?:(?:(?:a?){500}){500}){500}", pattern=True)))
+    assert found(document, Search(r"\d\.\d{2,4}", pattern=True)) == [("t.0.1", "2.31"), ("t.1.1", "0.87")]
 
 
 def test_equations_are_never_replaced_by_text():

@@ -16,6 +16,8 @@ from evenquill.core.sweep import SweepKind, faults
 
 
 def replace_text(document: Document, operation: ReplaceText, ids: Ids) -> Edit:
+    if not operation.find.text:
+        raise EditError("Say what text is to be replaced.")
     wanted = {(one.place, one.start) for one in operation.places}
     by_row: dict[int, list[Hit]] = {}
     left = len(wanted)

@@ -102,7 +102,7 @@
     else if (event.key === 'ArrowUp') (at ? all?.[at - 1] : field)?.focus();
     else if (event.key === 'Escape') close();
     else if (event.key.toLowerCase() === 'x' && !event.ctrlKey && !event.metaKey) spare(hits[at]!);
-    else if (event.key.toLowerCase() === 'r' && !event.ctrlKey && !event.metaKey && !proof.readOnly) void replaceThese([hits[at]!]);
+    else if (event.key.toLowerCase() === 'r' && !event.ctrlKey && !event.metaKey && text && !proof.readOnly) void replaceThese([hits[at]!]);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -145,7 +145,7 @@
   <p role="status">
     {#if problem}{problem}{:else if found}{found.total === 0 ? 'Not found.' : `${found.total} found`}{found.total > hits.length ? `, the first ${hits.length} shown` : ''}{/if}
   </p>
-  <button class="all" disabled={!count || proof.readOnly} onclick={() => replaceThese(spared.size ? taken : null)}
+  <button class="all" disabled={!count || !text || proof.readOnly} onclick={() => replaceThese(spared.size ? taken : null)}
     >{spared.size ? `Replace ${count}` : count === 1 ? 'Replace it' : `Replace all ${count || ''}`}</button
   >
 </div>
