@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gzip
 import io
+import json
 
 import openpyxl
 
@@ -47,3 +49,21 @@ def test_what_cannot_be_saved_says_why(client, typeset, taken):
     wrong = client.get(f"/api/documents/{tabled}/tables?format=ods")
     assert (wrong.status_code, wrong.json["error"]) == (422, "format")
     assert client.get(f"/api/documents/{tabled}/tables?format=csv").status_code == 422
+
+
+def test_a_change_of_a_long_table_is_a_short_answer(client, typeset, taken):
+    rows = ", ".join(f"[Station {n}], [{n}.05], [{n % 7}.31], [{n % 11}]" for n in range(200))
+    document = taken(typeset(f"Levels.\n#table(columns: 4, {rows})", "long"), "Long.pdf")
+    block = table_of(client, document)
+    revision = client.get(f"/api/documents/{document}").json["document"]["revision"]
+    body = {"revision": revision, "operation": {"op": "remove_lines", "block": block["id"], "line": "row", "at": 3}}
+    answer = client.post(f"/api/documents/{document}/operations", json=body, headers={"Accept-Encoding": "gzip"})
+    assert answer.headers["Content-Encoding"] == "gzip"
+    assert len(answer.data) < 40_000
+    changed = json.loads(gzip.decompress(answer.data))
+    assert len(changed["blocks"][0]["row_ids"]) == 199
+    plain = client.get(f"/api/documents/{document}/rows")
+    assert "Content-Encoding" not in plain.headers
+    assert len(plain.data) > 100_000
+    small = client.get("/api/session", headers={"Accept-Encoding": "gzip"})
+    assert "Content-Encoding" not in small.headers
