@@ -112,8 +112,17 @@ def test_rows_columns_and_cells_are_changed_by_hand(page, application_with, type
     expect(first.get_by_role("cell")).to_have_count(12)
     assert cells(first)[9:] == ["Sill", "3.05", "7"]
 
-    # A row is put in below, and typing goes on where it was.
-    act(page, "Rows", "New row below")
+    # A row is put in below, with the keys alone, and typing goes on where it was.
+    first.get_by_role("cell", name="Ferry slip").locator(".text").click()
+    expect(page.get_by_role("textbox", name="Row 3, column 1 of the table")).to_be_focused()
+    page.keyboard.press("Alt+Enter")
+    expect(page.get_by_role("button", name="Bold")).to_be_focused()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menuitem", name="New row above")).to_be_focused()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
     expect(first.get_by_role("cell")).to_have_count(15)
     expect(page.get_by_role("textbox", name="Row 3, column 1 of the table")).to_be_focused()
     assert cells(first)[9:12] == ["", "", ""]
@@ -189,6 +198,7 @@ def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, app
     page.get_by_role("button", name="Columns by lines").click()
     layers = page.get_by_role("group", name="Column lines: click, or press +, to put one")
     expect(layers).to_have_count(2)
+    expect(layers.first).to_be_focused()
     box = layers.first.bounding_box()
     page.mouse.click(box["x"] + box["width"] * 0.3, box["y"] + box["height"] / 2)
     # The second one with the keys: between the first and the right side, then a little to the left.

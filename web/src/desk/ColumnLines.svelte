@@ -1,6 +1,6 @@
 <script lang="ts">
   /** Lines over a strip where columns of a table are to end: put there by a click, dragged, moved and taken away with keys. */
-  import { tick } from 'svelte';
+  import { onMount, tick } from 'svelte';
 
   interface Props {
     /** Places of the lines and the sides of the strip, in points from the left of the page. */
@@ -18,6 +18,11 @@
 
   let layer: HTMLElement;
   let held = $state<number | null>(null);
+
+  // The keys go to the first of the strips.
+  onMount(() => {
+    if (!document.activeElement?.closest('.layer')) layer.focus();
+  });
 
   const share = (edge: number) => ((edge - left) / (right - left)) * 100;
 

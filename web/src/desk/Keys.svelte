@@ -62,6 +62,7 @@
     ['Ctrl M', 'the equation before the caret, or a new one'],
     ['↑ ↓', 'beyond the first or last line: row before, row after'],
     ['Tab', 'in a table: next cell; with Shift the one before'],
+    ['Alt Enter', 'to the tools of the row; Tab walks through them'],
     ['Alt Shift ↑ ↓ ← →', 'in a table: mark cells from the one in hand on'],
     ['Esc', 'stop typing'],
   ];

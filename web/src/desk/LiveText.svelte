@@ -12,7 +12,7 @@
     /** In which equations are said. */
     language: string;
     /** What keys at the ends of the text do; what was typed is saved before. */
-    events: Omit<RowEvents, 'changed' | 'undo' | 'redo'>;
+    events: Omit<RowEvents, 'changed' | 'undo' | 'redo' | 'tools'>;
     /** Opens the editor again after an undo, or closes it where the row is gone. */
     reopen: () => void;
     editor?: RowEditor | null;
@@ -29,6 +29,13 @@
     clearTimeout(timer);
     if (pending) void proof.send({ op: 'edit_text', block: block.id, content: pending });
     pending = null;
+  }
+
+  /** From typing to the tools below: Tab is for the text, or goes from cell to cell. */
+  function tools(): boolean {
+    const first = mount.closest('.proof')?.querySelector<HTMLElement>('[role="toolbar"] :is(button, select):not(:disabled)');
+    first?.focus();
+    return first !== undefined;
   }
 
   const saved =
@@ -55,6 +62,7 @@
         tab: saved(events.tab),
         equation: saved(events.equation),
         pasted: events.pasted && saved(events.pasted),
+        tools,
         undo: saved(() => (void proof.undo().then(reopen), true)),
         redo: saved(() => (void proof.redo().then(reopen), true)),
       });

@@ -175,6 +175,8 @@ export interface RowEvents {
   leave: (direction: -1 | 0 | 1) => boolean;
   undo: () => boolean;
   redo: () => boolean;
+  /** Goes to the tools of the row. */
+  tools: () => boolean;
   /** Takes what is pasted, where it is for more than this text. */
   pasted?: (text: string) => boolean;
   /** Opens the equation that some characters are, or one that is to take their place. */
@@ -226,6 +228,7 @@ export function openEditor(
     'Mod-z': events.undo,
     'Mod-y': events.redo,
     'Mod-Shift-z': events.redo,
+    'Alt-Enter': events.tools,
     Escape: () => events.leave(0),
     ArrowUp: (state, _, view) => !!view?.endOfTextblock('up') && state.selection.empty && events.leave(-1),
     ArrowDown: (state, _, view) => !!view?.endOfTextblock('down') && state.selection.empty && events.leave(1),
