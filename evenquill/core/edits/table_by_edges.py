@@ -15,8 +15,9 @@ from evenquill.core.edits.lookup import place_of_row
 from evenquill.core.edits.table_lines import with_header
 from evenquill.core.edits.table_operations import CutAtEdges
 from evenquill.core.errors import EditError
-from evenquill.core.model import Cell, Document, Role, Spot, TableBlock, TextBlock, WordSpot, union
+from evenquill.core.model import Cell, Document, Role, TableBlock, TextBlock, WordSpot
 from evenquill.core.model.cutting import cut_block, join_blocks
+from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 
 MOST_EDGES = 60
@@ -58,15 +59,13 @@ def cut_at_edges(document: Document, operation: CutAtEdges, ids: Ids) -> Edit:
         for r, line in enumerate(lines)
         for c, pieces in enumerate(_by_columns(line, edges))
     ]
-    spots = [spot for text in texts for spot in text.spots]
-    pages = sorted({spot.page for spot in spots})
     table = TableBlock(
         ids.new(),
         _widths([piece for line in lines for piece in line], edges),
         tuple(ids.new() for _ in lines),
         tuple(cells),
         page_break=texts[0].page_break,
-        spots=tuple(Spot(page, union(spot.box for spot in spots if spot.page == page)) for page in pages),
+        spots=spots_by_page(spot for text in texts for spot in text.spots),
         section=texts[0].section,
     )
     edit = splice(document, places[0], len(rows), (table,), styles_with(document, style))

@@ -11,7 +11,8 @@ from evenquill.core.edits.lookup import table_row
 from evenquill.core.edits.table_lines import check_uncut, in_order, line_count, with_header, with_lines, without_lines
 from evenquill.core.edits.table_operations import JoinTables, Line, SplitTable, TransposeTable
 from evenquill.core.errors import EditError
-from evenquill.core.model import NOTES, Block, Cell, Document, Spot, TableBlock, TextBlock, union
+from evenquill.core.model import NOTES, Block, Cell, Document, Spot, TableBlock, TextBlock
+from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 
 
@@ -34,7 +35,7 @@ def join_tables(document: Document, operation: JoinTables, ids: Ids) -> Edit:
         first,
         row_ids=(*first.row_ids, *second.row_ids),
         cells=(*first.cells, *below),
-        spots=_spots_by_page((*first.spots, *second.spots)),
+        spots=spots_by_page((*first.spots, *second.spots)),
         excluded=False,
     )
     between = document.blocks[first_at + 1 : second_at]
@@ -74,13 +75,7 @@ def split_table(document: Document, operation: SplitTable, ids: Ids) -> Edit:
 
 
 def _spots_of(cells: Sequence[Cell]) -> tuple[Spot, ...]:
-    return _spots_by_page([spot for cell in cells for text in cell.texts for spot in text.spots])
-
-
-def _spots_by_page(spots: Sequence[Spot]) -> tuple[Spot, ...]:
-    """One place on each page that has some."""
-    pages = sorted({spot.page for spot in spots})
-    return tuple(Spot(page, union(spot.box for spot in spots if spot.page == page)) for page in pages)
+    return spots_by_page(spot for cell in cells for text in cell.texts for spot in text.spots)
 
 
 def transpose(document: Document, operation: TransposeTable, ids: Ids) -> Edit:

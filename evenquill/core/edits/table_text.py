@@ -6,9 +6,9 @@ import itertools
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Cell, Role, TableBlock, TabStop, TextBlock, union
+from evenquill.core.model import Cell, Role, TableBlock, TabStop, TextBlock
 from evenquill.core.model.cutting import cut_block, join_blocks
-from evenquill.core.model.geometry import Spot
+from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import from_text
 
@@ -74,17 +74,13 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str, ids: Ids) ->
                 section="",
             )
             cells.append(Cell(ids.new(), r, c, (text,)))
-    pages = sorted({spot.page for row in rows for spot in row.spots})
-    spots = tuple(
-        Spot(page, union(spot.box for row in rows for spot in row.spots if spot.page == page)) for page in pages
-    )
     return TableBlock(
         table_id,
         _widths(rows, columns),
         tuple(ids.new() for _ in rows),
         tuple(cells),
         page_break=rows[0].page_break,
-        spots=spots,
+        spots=spots_by_page(spot for row in rows for spot in row.spots),
         section=rows[0].section,
     )
 

@@ -91,6 +91,14 @@ class OtherReading(NamedTuple):
     share: float
 
 
+def spots_by_page(spots: Iterable[Spot]) -> tuple[Spot, ...]:
+    """One spot for each page that has some: the box around all of them there."""
+    boxes: dict[int, list[Box]] = {}
+    for spot in spots:
+        boxes.setdefault(spot.page, []).append(spot.box)
+    return tuple(Spot(page, union(boxes[page])) for page in sorted(boxes))
+
+
 class WordSpot(NamedTuple):
     """Where a word of a block stood: its character range in the block's text, and its spot.
 
