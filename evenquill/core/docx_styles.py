@@ -10,8 +10,8 @@ import msgspec
 from lxml import etree
 
 from evenquill.core.errors import EditError
-from evenquill.core.font_names import is_called_mono, is_called_sans
-from evenquill.core.model import Align, Family, ResolvedStyle
+from evenquill.core.font_names import family_called
+from evenquill.core.model import Align, ResolvedStyle
 
 MOST_BYTES = 20_000_000
 """Of a part of the file, unpacked."""
@@ -144,7 +144,7 @@ def _look(style: etree._Element, sheet: _Sheet) -> ResolvedStyle:
         called,
         called,
         font=font,
-        family=Family.MONO if is_called_mono(font) else Family.SANS if is_called_sans(font) else Family.SERIF,
+        family=family_called(font),
         size=size,
         bold=is_on("b"),
         italic=is_on("i"),

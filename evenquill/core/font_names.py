@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from evenquill.core.model.styles import Family
+
 _SUBSET = re.compile(r"^[A-Z]{6}\+")
 # Names that begin with cm or sf are those of TeX's Computer Modern, Knuth's own and of the package cm-super.
 _BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmssbx|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b", re.I)
@@ -65,6 +67,13 @@ def is_called_mono(name: str) -> bool:
 def is_called_sans(name: str) -> bool:
     """Whether the name of a font says that its letters have no serifs."""
     return bool(_SANS.search(without_subset(name)))
+
+
+def family_called(name: str) -> Family:
+    """Which of the three families the name of a font says that it is of; serif where it says nothing."""
+    if is_called_mono(name):
+        return Family.MONO
+    return Family.SANS if is_called_sans(name) else Family.SERIF
 
 
 def is_called_symbol(name: str) -> bool:

@@ -30,7 +30,7 @@ from evenquill.core.edits import (
     apply,
     undo,
 )
-from evenquill.core.edits.table_columns import within
+from evenquill.core.edits.table_columns import widths_within
 from evenquill.core.errors import EditError
 from evenquill.core.model import Align, Box, Document, ParagraphStyle, Section, Spot, TableBlock
 from evenquill.core.model.grid import grid_faults
@@ -253,8 +253,8 @@ def test_columns_are_given_widths(document):
     widths = after(long, ArrangeColumns("t", WidthsBy.CONTENT)).widths
     assert sum(widths) == pytest.approx(page, abs=0.1)
     assert widths[1:] == by_text[1:]
-    assert within([10, 300, 100], 210) == (10, 100, 100)
-    assert within([10, 300, 200], 210) == (10, 120, 80)
+    assert widths_within([10, 300, 100], 210) == (10, 100, 100)
+    assert widths_within([10, 300, 200], 210) == (10, 120, 80)
 
 
 def test_lines_are_drawn_or_not(document):

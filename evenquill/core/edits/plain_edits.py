@@ -8,11 +8,11 @@ from msgspec.structs import replace
 from evenquill.core.edits.inverse import Edit, Restore, RestoreSections
 from evenquill.core.edits.kinds import style_for
 from evenquill.core.edits.operations import MakePlain
-from evenquill.core.edits.style_edits import family_called
 from evenquill.core.edits.table_text import lines_of
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.find import running_of
+from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     NOTES,
     Align,

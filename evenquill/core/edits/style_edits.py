@@ -14,12 +14,11 @@ from evenquill.core.edits.lookup import any_text
 from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook, TakeStyles
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
-from evenquill.core.font_names import is_called_mono, is_called_sans
+from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     NOTES,
     Block,
     Document,
-    Family,
     Marks,
     ParagraphStyle,
     ResolvedStyle,
@@ -185,13 +184,6 @@ def _color(text: TextBlock) -> str | None:
     """The colour that all of a text has."""
     colors = {item.color for item in text.content}
     return colors.pop() if len(colors) == 1 else None
-
-
-def family_called(font: str) -> Family:
-    """What a typeface is like by its name."""
-    if is_called_mono(font):
-        return Family.MONO
-    return Family.SANS if is_called_sans(font) else Family.SERIF
 
 
 def _styles(document: Document) -> tuple[ParagraphStyle, ...]:

@@ -66,7 +66,7 @@ def arrange_columns(document: Document, operation: ArrangeColumns, ids: Ids) -> 
         case WidthsBy.PAGE:
             widths = tuple(width * page / whole for width in block.widths)
         case WidthsBy.CONTENT:
-            widths = within(_needed(document, block), page)
+            widths = widths_within(_needed(document, block), page)
     return splice(document, at, 1, (replace(block, widths=tuple(round(width, 2) for width in widths)),))
 
 
@@ -122,7 +122,7 @@ def _needed(document: Document, table: TableBlock) -> list[float]:
     return needed
 
 
-def within(needed: list[float], most: float) -> tuple[float, ...]:
+def widths_within(needed: list[float], most: float) -> tuple[float, ...]:
     """Widths that are ``most`` together at most: columns that need less than their share keep what they need, the others share the rest
     by what they need."""
     if sum(needed) <= most:

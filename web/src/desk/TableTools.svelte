@@ -100,7 +100,7 @@
     ],
     [
       { name: (block.ruled ?? true) ? 'No lines between cells' : 'Lines between cells', act: () => change({ op: 'rule_table', block: block.id, ruled: !(block.ruled ?? true) }) },
-      ...sides.map((one) => ({ name: `Table to the ${one.name.toLowerCase()}`.replace('the centred', 'the centre'), act: () => after(() => setAlign(proof, block, one.value)) })),
+      ...sides.map((one) => ({ name: `Table to the ${one.name.toLowerCase()}`, act: () => after(() => setAlign(proof, block, one.value)) })),
     ],
     [
       { name: 'Save as XLSX', act: () => location.assign(tableAddress(proof.id, block.id, 'xlsx')) },
