@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 import numpy as np
 import pypdfium2.raw as pdfium_c
+from numpy.typing import NDArray
 
 from evenquill.core.evidence import Type
 from evenquill.core.reading.native.accents import with_accents
@@ -124,7 +125,10 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     # What a page sets by the code of a line's end, and is none of TeX's letters, is nothing to be read.
     ends = np.flatnonzero(np.isin(codes[kept], _BREAKS)).tolist()
     unread = {n for n in ends if texts[n] == UNREAD and n not in mathematical}
-    return _without(Characters(texts, apart[:-1].tolist(), boxes, runs, indices), sorted(unread.union(gone)))
+    found = Characters(texts, apart[:-1].tolist(), boxes, runs, indices)
+    left = np.ones(len(texts), bool)
+    left[sorted(unread.union(gone))] = False
+    return found if left.all() else only(found, left)
 
 
 def _mathematical(runs: Sequence[TextRun]) -> frozenset[int]:
@@ -147,21 +151,17 @@ def _translate_tex_codes(texts: list[str], codes: list[int], runs: Sequence[Text
             texts[n] = meant.get((run.type.face, codes[n]), texts[n])
 
 
-def _without(characters: Characters, gone: list[int]) -> Characters:
-    """The characters without some of them, by their places."""
-    if not gone:
-        return characters
-    left = np.ones(len(characters.texts), bool)
-    left[gone] = False
-    before = np.concatenate([[0], np.cumsum(left)]).tolist()
+def only(characters: Characters, kept: NDArray[np.bool_]) -> Characters:
+    """Those of the characters that are ``kept``, shape (n,)."""
+    before = np.concatenate([[0], np.cumsum(kept)]).tolist()
     runs = [run._replace(start=before[run.start], end=before[run.end]) for run in characters.runs]
-    kept = np.flatnonzero(left).tolist()
+    places: list[int] = np.flatnonzero(kept).tolist()
     return Characters(
-        [characters.texts[n] for n in kept],
-        [characters.apart[n] for n in kept],
-        characters.boxes[left],
+        [characters.texts[n] for n in places],
+        [characters.apart[n] for n in places],
+        characters.boxes[kept],
         [run for run in runs if run.start < run.end],
-        [characters.places[n] for n in kept],
+        [characters.places[n] for n in places],
     )
 
 

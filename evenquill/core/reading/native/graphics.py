@@ -36,11 +36,30 @@ MOST_PATHS = 20_000
 
 DRAWING_DPI = 200
 RASTER_DPI_LIMIT = 600
+LEAST_DPI = 36
+"""A dot stretched over a place, such as a ground, is drawn no coarser than this."""
+
 LONGEST_SIDE = 6000
 """Pixels; larger pictures are drawn smaller."""
 
 NEAR = 4.0
 """Points between parts of one drawing."""
+
+LONG_LINE = 5
+"""Words of a line that is too long for a label."""
+
+BAND = 3.0
+"""Height of a drawing over that of a line on it, below which it is a band behind the line."""
+
+LETTERS_OF_WORD = 3
+"""Letters of a line on a band: fewer may be a sign that is drawn."""
+
+LINES_OF_BLOCK = 3
+WORDS_OF_BLOCK_LINE = 2.5
+"""Lines with one left edge, and their words on average, from which they are text within a drawing; entries of a legend are shorter."""
+
+WIDEST_LEADING = 1.7
+"""Distance of lines in such a block over their size."""
 
 
 class Graphics(NamedTuple):
@@ -63,7 +82,9 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
         if box is None:
             continue
         if kind == pdfium_c.FPDF_PAGEOBJ_IMAGE:
-            if box.width >= SMALLEST_PICTURE or box.height >= SMALLEST_PICTURE:
+            if min(box.width, box.height) <= THIN < max(box.width, box.height):  # a rule made of a stretched dot
+                shapes.append(Shape(box, slanted=False, filled=True))
+            elif box.width >= SMALLEST_PICTURE or box.height >= SMALLEST_PICTURE:
                 rasters.append((box, handle, upright))
         elif kind == pdfium_c.FPDF_PAGEOBJ_PATH and not _covers(box, whole) and len(shapes) < MOST_PATHS:
             shape = _shape(handle, box)
@@ -208,6 +229,7 @@ def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], 
     for shape in shapes:
         if shape.slanted:
             clusters = _merged(clusters, shape.box)
+    slanted = clusters
     grown = True
     rest = [shape for shape in shapes if not shape.slanted]
     while clusters and grown:
@@ -228,11 +250,20 @@ def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], 
         if min(box.width, box.height) <= THIN:  # a line of dots, or with round ends
             rest.append(Shape(box, slanted=False, filled=True))
             continue
-        if _holds_running_text(box, lines):
-            rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
+        if not _holds_text(box, lines):
+            drawings.append(_with_labels(box, lines))
             continue
-        drawings.append(_with_labels(box, lines))
+        # A frame or ground of text touches drawings: they are taken without it.
+        rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
+        alone = [other for other in slanted if box.holds(other, 1.0) and other != box]
+        drawings.extend(
+            _with_labels(other, lines) for other in alone if _is_picture(other) and not _holds_text(other, lines)
+        )
     return drawings, rest
+
+
+def _is_picture(box: Box) -> bool:
+    return min(box.width, box.height) > THIN and max(box.width, box.height) >= 2 * SMALLEST_PICTURE
 
 
 def _merged(clusters: list[Box], box: Box) -> list[Box]:
@@ -249,10 +280,41 @@ def _touch(a: Box, b: Box) -> bool:
     return a.overlap_x(b) >= -NEAR and a.overlap_y(b) >= -NEAR
 
 
-def _holds_running_text(box: Box, lines: tuple[Line, ...]) -> bool:
-    inside = [line for line in lines if box.holds(line.box, 2.0)]
-    long = [line for line in inside if len(line.words) >= 5]
-    return len(long) >= 2 or (len(long) == 1 and box.height < 3 * long[0].box.height)
+def _holds_text(box: Box, lines: tuple[Line, ...]) -> bool:
+    """Whether lines within the box are text and no labels: long, one on a band hardly higher than itself, or a block of several."""
+    inside = [line for line in lines if not line.angle and _mostly_holds(box, line.box)]
+    long = [line for line in inside if len(line.words) >= LONG_LINE]
+    if len(long) >= 2 or any(box.height < BAND * line.box.height for line in long or inside if _has_word(line)):
+        return True
+    return any(_is_block(run) for run in _left_aligned(inside))
+
+
+def _mostly_holds(box: Box, other: Box) -> bool:
+    return box.overlap_x(other) > 0.9 * other.width and box.overlap_y(other) > 0.6 * other.height
+
+
+def _has_word(line: Line) -> bool:
+    return sum(map(str.isalpha, line.text)) >= LETTERS_OF_WORD
+
+
+def _left_aligned(lines: list[Line]) -> Iterator[list[Line]]:
+    """Runs of lines of one size under each other with one left edge."""
+    run: list[Line] = []
+    for line in sorted(lines, key=lambda line: (round(line.box.x0), line.baseline)):
+        if run and not (
+            abs(line.box.x0 - run[-1].box.x0) < 1.0
+            and abs(line.size - run[-1].size) < 0.5
+            and 0 < line.baseline - run[-1].baseline < WIDEST_LEADING * line.size
+        ):
+            yield run
+            run = []
+        run.append(line)
+    if run:
+        yield run
+
+
+def _is_block(run: list[Line]) -> bool:
+    return len(run) >= LINES_OF_BLOCK and sum(len(line.words) for line in run) >= WORDS_OF_BLOCK_LINE * len(run)
 
 
 def _with_labels(box: Box, lines: tuple[Line, ...]) -> Box:
@@ -332,7 +394,7 @@ def draw_region(
     page: pdfium.PdfPage, frame: Frame, box: Box, dpi: float, kind: PictureKind, keep: KeepPicture
 ) -> PlacedPicture:
     """A part of the page drawn to a picture at ``dpi``, or less where that would be too large."""
-    scale = min(dpi / 72, LONGEST_SIDE / max(box.width, box.height, 1.0))
+    scale = min(max(dpi, LEAST_DPI) / 72, LONGEST_SIDE / max(box.width, box.height, 1.0))
     image = page.render(
         scale=scale,
         crop=(

@@ -1,4 +1,4 @@
-"""Text that nobody can see: not painted at all, or white on white."""
+"""Text that nobody can see: not painted at all, cut off, or white on white."""
 
 from __future__ import annotations
 

@@ -100,16 +100,18 @@ def lines_of(characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS
     ``tag_of_content`` gives the place of the tag that a marked content belongs to.
     """
     types: dict[Type, int] = {}
-    by_angle: dict[tuple[int, bool], list[Piece]] = {}
+    by_angle: dict[tuple[int, bool, bool], list[Piece]] = {}
     upright = _upright_glyphs(characters)
     against = has_right_to_left(characters.texts)
     for run in _joined(characters.runs):
         number = types.setdefault(run.type, len(types))
         glyphs = upright[run.angle][run.start : run.end]
         look = Piece([], number, run.type.size, run.baseline, _tag_of(run.content, tag_of_content))
-        by_angle.setdefault((run.angle, run.oblique), []).extend(_pieces(glyphs, look, against=against))
+        by_angle.setdefault((run.angle, run.oblique, run.type.unseen), []).extend(
+            _pieces(glyphs, look, against=against)
+        )
     found: dict[bool, list[Line]] = {False: [], True: []}
-    for (angle, oblique), pieces in by_angle.items():
+    for (angle, oblique, _), pieces in by_angle.items():
         found[oblique].extend(_line(group, angle) for group in _gather(pieces))
     lines, aslant = (tuple(line for line in found[oblique] if line.words) for oblique in (False, True))
     return Gathered(in_reading_order(lines) if against else lines, aslant, tuple(types))

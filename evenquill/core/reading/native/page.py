@@ -20,6 +20,7 @@ from evenquill.core.model import Box, Remark, RemarkKind
 from evenquill.core.reading.formulas.equation_words import with_equations
 from evenquill.core.reading.native.across import parted_by_crossing, parted_by_size
 from evenquill.core.reading.native.characters import characters_of
+from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
@@ -50,7 +51,10 @@ def read_page(
         frame = frame_of(page.raw)
         text_page = page.get_textpage()
         try:
-            found = WithFormulas(characters_of(page.raw, text_page.raw, frame), ())
+            set_characters = characters_of(page.raw, text_page.raw, frame)
+            if not over_picture:
+                set_characters = as_seen(page, text_page.raw, set_characters)
+            found = WithFormulas(set_characters, ())
             if not over_picture and not frame.turns and may_have_formulas(found.characters):
                 found = with_formulas(found.characters, text_page.raw, frame, bars_of(page, frame))
         finally:
@@ -142,7 +146,7 @@ def _of_text(
 ) -> Iterator[Remark]:
     """What is to be said of text that cannot be seen, is printed across other text, or runs in another direction."""
     if hidden:
-        sentence = "Page {page} has text that nobody can see, white on white or not painted; it is set aside."
+        sentence = "Page {page} has text that nobody can see, white on white, not painted or cut off; it is set aside."
         yield Remark(RemarkKind.HIDDEN_TEXT, sentence)
     if across:
         sentence = "Page {page} has a mark printed across its text; it is set aside."
