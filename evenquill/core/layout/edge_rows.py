@@ -46,7 +46,7 @@ class Piece(NamedTuple):
 
 
 class EdgeRow(NamedTuple):
-    """A row of page ``page``: indices of its lines, its pieces from the left, look, and height on the page in points.
+    """A row of page ``page``: indices of its lines, its pieces from the left, look, height on the page and right end in points.
 
     ``keys`` are the texts of its pieces with numbers masked, so that page numbers do not hide what repeats; the row of a table has one
     for all its cells.
@@ -60,6 +60,7 @@ class EdgeRow(NamedTuple):
     y: float
     head: bool
     gap: float
+    right: float
 
     @property
     def place(self) -> tuple[int, tuple[int, ...]]:
@@ -160,9 +161,8 @@ def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], ga
     if len(keys) > MOST_PIECES:
         keys = ("\t".join(keys),)
     first = lines[0]
-    return EdgeRow(
-        page.number, tuple(row), pieces, keys, page.types[first.words[0].type], first.box.center_y, head, gap
-    )
+    look, right = page.types[first.words[0].type], max(line.box.x1 for line in lines)
+    return EdgeRow(page.number, tuple(row), pieces, keys, look, first.box.center_y, head, gap, right)
 
 
 def _stop(line: Line, left: float, right: float) -> int:

@@ -5,6 +5,7 @@ All pages are looked at, once. What runs is contiguous from the edge: rows count
 
 from __future__ import annotations
 
+import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import accumulate, groupby, takewhile, zip_longest
@@ -15,6 +16,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.evidence import PageEvidence, Type
 from evenquill.core.fitted.trees import trees_of
+from evenquill.core.layout.contents import FEWEST, LedEntry, led_entries
 from evenquill.core.layout.edge_features import EDGE_FEATURES, SAME_SIZE, edge_features, is_between_rules
 from evenquill.core.layout.edge_rows import SAME_HEIGHT, EdgeRow, Piece, edge_rows
 from evenquill.core.layout.page_numbers import PageNumber, page_numbers, with_field
@@ -40,6 +42,11 @@ MANY_PAGES, FAR = 0.4, 1.2
 APART = 0.6
 """Ems of free height between what runs and the text, at least."""
 
+
+SAME_RIGHT = 2.0
+"""Points within which entries of a contents list end alike."""
+
+_LAST_NUMBER = re.compile(r"\s(\d{1,4})$")
 
 _GAP, _RULE, _REPEATED = map(EDGE_FEATURES.index, ("gap", "rule_inward", "repeated"))
 
@@ -104,9 +111,9 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     certain = outside | repeated | ((of["number"] == 1) & (odds >= SURE))
     may_end = _rows_that_may_be_last(rows, measures, certain)
-    for _, side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
+    for (number, _), side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
-        may_run = _rows_that_may_run(side, rows)
+        may_run = _rows_that_may_run(_without_contents(list(side), rows, of["number"] > 0, pages[number]), rows)
         places = list(takewhile(lambda n: not _is_heading(rows[n], pages[rows[n].page]), may_run))
         if not places:
             continue
@@ -130,6 +137,32 @@ def _rows_that_may_run(places: Iterable[int], rows: Sequence[EdgeRow]) -> Iterat
             return
         said |= own
         yield n
+
+
+def _without_contents(
+    side: Sequence[int], rows: Sequence[EdgeRow], numbered: NDArray[np.bool_], page: PageEvidence
+) -> Sequence[int]:
+    """The rows of one edge of a page, from the outermost in, up to the first that is an entry of a contents list.
+
+    Dots lead from an entry to a number. Those of chapters, to which no dots lead, end where such entries do, in the order of their
+    numbers. What has the ``numbered`` page's own number is none.
+    """
+    entries = led_entries(page)
+    return list(takewhile(lambda n: numbered[n] or not _is_entry(rows[n], entries), side))
+
+
+def _is_entry(row: EdgeRow, entries: Sequence[LedEntry]) -> bool:
+    """Whether a row is one of the entries to which dots lead, or ends like several of them, with a number that is in order there."""
+    alike = [entry for entry in entries if abs(entry.right - row.right) <= SAME_RIGHT]
+    if any(abs(entry.y - row.y) <= SAME_HEIGHT / 2 for entry in alike):
+        return True
+    number = _LAST_NUMBER.search(row.text)
+    if number is None or len(alike) < FEWEST:
+        return False
+    above = [entry for entry in alike if entry.y < row.y][-1:]
+    below = [entry for entry in alike if entry.y > row.y][:1]
+    own = int(number[1])
+    return all(entry.number <= own for entry in above) and all(entry.number >= own for entry in below)
 
 
 def _rows_that_may_be_last(

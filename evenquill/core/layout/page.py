@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
 from evenquill.core.layout.columns import Band, in_columns, with_like_widths
+from evenquill.core.layout.contents import FEWEST_LED, Entry, contents_of, may_lead_to_page
 from evenquill.core.layout.flow import FlowEquation, FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.items import Item
@@ -42,7 +43,7 @@ SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 class Column(NamedTuple):
     """Lines, pictures, tables and displayed equations from top to bottom; ``left`` and ``right`` are the edges that its lines keep to,
     ``beside`` is the number of columns side by side, itself counted. ``alone`` if nothing stands beside it, ``turned`` if its text stands
-    on its side."""
+    on its side. ``carries_contents`` if the column before ends with a contents list."""
 
     page: int
     left: float
@@ -51,6 +52,13 @@ class Column(NamedTuple):
     beside: int = 1
     alone: bool = False
     turned: bool = False
+    carries_contents: bool = False
+
+    @property
+    def contents(self) -> dict[int, Entry]:
+        """The entries of contents lists in it, by the id of their first line."""
+        lines = [item for item in self.items if isinstance(item, FlowLine)]
+        return contents_of(lines, self.left, self.right, carried=self.carries_contents)
 
 
 class PageLayout(NamedTuple):
@@ -66,13 +74,23 @@ class PageLayout(NamedTuple):
     carried: tuple[FlowLine, ...] = ()
 
 
+class Open(NamedTuple):
+    """What the column before ends with and may go on: a table, a contents list."""
+
+    table: OpenTable | None = None
+    contents: bool = False
+
+
+NOTHING_OPEN = Open()
+
+
 class Known(NamedTuple):
     """What is known of the whole document when a page is laid out: the size of its text, left edges of columns on other pages (None
-    where they have not been found yet), and the table that the page before ends with."""
+    where they have not been found yet), and what the page before ends with."""
 
     text_size: float
     edges: tuple[float, ...] | None = None
-    table: OpenTable | None = None
+    before: Open = NOTHING_OPEN
 
 
 def lay_out(pages: Sequence[PageEvidence], furniture: Furniture, text: Type) -> list[PageLayout]:
@@ -90,17 +108,21 @@ def _one_after_another(pages: Sequence[PageEvidence], furniture: Furniture, know
     layouts: list[PageLayout] = []
     before = NOTHING_BEFORE
     for page, own in zip(pages, known, strict=True):
-        table = _open_table(layouts[-1].columns) if layouts else None
-        layout, foot = _with_notes(page, furniture, own._replace(table=table), before)
+        left_open = _open_after(layouts[-1].columns) if layouts else NOTHING_OPEN
+        layout, foot = _with_notes(page, furniture, own._replace(before=left_open), before)
         layouts.append(layout)
         before = before.and_then(foot.notes, foot.carried)
     return layouts
 
 
-def _open_table(columns: Sequence[Column]) -> OpenTable | None:
-    """The table that the last one of several columns ends with."""
-    last = columns[-1].items[-1] if columns and columns[-1].items else None
-    return OpenTable(last, columns[-1].left) if isinstance(last, FlowTable) else None
+def _open_after(columns: Sequence[Column]) -> Open:
+    """What the last one of several columns ends with."""
+    if not columns or not columns[-1].items:
+        return NOTHING_OPEN
+    last = columns[-1].items[-1]
+    if isinstance(last, FlowTable):
+        return Open(OpenTable(last, columns[-1].left))
+    return Open(contents=any(entry.as_read[-1] is last for entry in columns[-1].contents.values()))
 
 
 def _column_edges(layouts: Sequence[PageLayout]) -> list[list[float]]:
@@ -212,19 +234,21 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
     bands = with_like_widths(in_columns(items, page.rules, known.edges))
     columns: list[Column] = []
     for band in bands:
-        columns.append(_column(page, band, _open_table(columns) if columns else known.table))
+        columns.append(_column(page, band, _open_after(columns) if columns else known.before))
     return [*columns, *(_turned_column(page, group) for group in turned)]
 
 
-def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
-    """A band of a page as a column; ``before`` is the table that the column before ends with."""
+def _column(page: PageEvidence, band: Band, before: Open) -> Column:
+    """A band of a page as a column; ``before`` is what the column before ends with."""
     items = band.items
     lines = [item.content for item in items if isinstance(item.content, Line)]
     equations = [FlowEquation(flow_lines(page, [line])[0]) for line in lines if _is_displayed(page, line)]
-    aligned, lines = tables_in_column(page, [line for line in lines if not _is_displayed(page, line)])
-    if before is not None:
-        aligned, lines = _with_rest(before, items, aligned, lines, page.types)
-    rows = flow_lines(page, lines)
+    lines = [line for line in lines if not _is_displayed(page, line)]
+    listed = _lines_of_contents(page, lines, carried=before.contents)
+    aligned, lines = tables_in_column(page, [line for line in lines if id(line) not in listed])
+    if before.table is not None:
+        aligned, lines = _with_rest(before.table, items, aligned, lines, page.types)
+    rows = flow_lines(page, [*lines, *listed.values()])
     placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
     rows, pictures = with_pictures_in_lines(rows, placed)
     ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]
@@ -236,7 +260,17 @@ def _column(page: PageEvidence, band: Band, before: OpenTable | None) -> Column:
     if rows:
         within = _without_margin_notes(rows)
         left, right = min(row.x0 for row in within), _right_edge(within)
-    return Column(page.number, left, right, tuple(content), band.beside, band.alone)
+    return Column(page.number, left, right, tuple(content), band.beside, band.alone, carries_contents=before.contents)
+
+
+def _lines_of_contents(page: PageEvidence, lines: Sequence[Line], *, carried: bool) -> dict[int, Line]:
+    """The lines of a column, by their ids, that are of a contents list: no table is looked for among them."""
+    if not carried and sum(map(may_lead_to_page, lines)) < FEWEST_LED:
+        return {}
+    rows = flow_lines(page, list(lines))
+    entries = contents_of(rows, min(row.x0 for row in rows), _right_edge(rows), carried=carried) if rows else {}
+    boxes = [line.box for entry in entries.values() for line in entry.as_read]
+    return {id(line): line for line in lines if any(box.holds_middle(line.box) for box in boxes)}
 
 
 def _is_displayed(page: PageEvidence, line: Line) -> bool:

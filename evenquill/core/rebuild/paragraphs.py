@@ -13,7 +13,6 @@ from evenquill.core.model import Align, Role, Spot
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
 from evenquill.core.rebuild.code import carries_on, is_code
-from evenquill.core.rebuild.contents import contents_of
 from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
@@ -93,7 +92,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     drafts: list[AnyDraft] = []
     current: Draft | None = None
     previous: FlowLine | PlacedPicture | FlowTable | FlowEquation | None = None
-    entries = contents_of(column)
+    entries = column.contents
     blocks = {id(block.lines[0]): block for block in pair_blocks(column.items, decisions)}
     taken: set[int] = set()
     counted = counted_lines([item for item in column.items if isinstance(item, FlowLine)], column.left)
