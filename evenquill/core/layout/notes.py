@@ -209,6 +209,10 @@ def _matched(marks: Sequence[str], raised: Sequence[bool], calls: Sequence[Call]
     return found
 
 
+BESIDE_NOTE, BESIDE_CODE, LEVEL = 2.0, 8.0, 0.08
+"""Ems from a mark to its note, and from the number of a line of code to a line that is set in, whose baselines differ by no more."""
+
+
 def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
     """The lines with each mark that has come to stand alone in a line put at the end of the line above it."""
     out = list(lines)
@@ -237,5 +241,11 @@ def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
 
 
 def _begins_beside(mark: Line, line: Line, text_size: float) -> bool:
-    """Whether a line begins right behind a mark: a note, then."""
-    return 0 <= line.box.x0 - mark.box.x1 < 2 * text_size and line.box.overlap_y(mark.box) > 0 and not line.angle
+    """Whether a line begins right behind a mark: a note, then; or on its baseline, which no raised mark shares: code whose lines have
+    numbers."""
+    if line.angle or line.box.x0 < mark.box.x1:
+        return False
+    gap = (line.box.x0 - mark.box.x1) / text_size
+    return (gap < BESIDE_NOTE and line.box.overlap_y(mark.box) > 0) or (
+        gap < BESIDE_CODE and abs(line.baseline - mark.baseline) < LEVEL * text_size
+    )

@@ -22,6 +22,9 @@ EMPTY_LINE = 1.6
 
 MOST_SPACES = 60
 
+NUMBER_SIZE = 0.9
+"""Size of the number of a line of code over that of the line, at most."""
+
 
 class CodeWord(NamedTuple):
     """A word of code and what stands before it: spaces, line feeds."""
@@ -32,12 +35,13 @@ class CodeWord(NamedTuple):
 
 
 def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
-    """Whether all words of the lines are of a fixed width, in a document whose text is not; signs may be of another font."""
+    """Whether all words of the lines are of a fixed width, in a document whose text is not; signs may be of another font, and so may the
+    small number that a line has before it."""
     if facts.text_type.family is Family.MONO or any(line.page in facts.typewritten for line in lines):
         return False
     fixed = False
     for line in lines:
-        for word in line.words:
+        for word in line.words[_has_number(line) :]:
             if word.type.family is Family.MONO:
                 fixed = True
             elif any(c.isalnum() for c in word.text):
@@ -45,11 +49,27 @@ def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
     return fixed
 
 
+def is_numbered_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
+    """Whether lines are code of which each has its number before it."""
+    return all(map(_has_number, lines)) and is_code(lines, facts)
+
+
+def _has_number(line: FlowLine) -> bool:
+    """Whether a line begins with a number that is set smaller than what follows, as lines of code are numbered."""
+    first, *others = line.words
+    return bool(others) and first.text.isdecimal() and first.type.size < NUMBER_SIZE * others[0].type.size
+
+
 def carries_on(lines: list[FlowLine], line: FlowLine, facts: Facts) -> bool:
     """Whether a line of code belongs to the code above it."""
-    last = lines[-1]
+    last, size = lines[-1], _size(lines[-1])
     distance = line.baseline - last.baseline
-    return 0.3 * last.size < distance <= FURTHEST * _step(lines, facts) and abs(line.size - last.size) < 0.1 * last.size
+    return 0.3 * size < distance <= FURTHEST * _step(lines, facts) and abs(_size(line) - size) < 0.1 * size
+
+
+def _size(line: FlowLine) -> float:
+    """The size of a line of code, its number aside."""
+    return line.words[1].type.size if _has_number(line) else line.size
 
 
 def code_words(lines: list[FlowLine], facts: Facts) -> Iterator[CodeWord]:
@@ -86,5 +106,6 @@ def _advance(lines: list[FlowLine]) -> float:
 def _step(lines: list[FlowLine], facts: Facts) -> float:
     """The usual distance of the lines, or what is usual for the size where there is one."""
     steps = [b.baseline - a.baseline for a, b in itertools.pairwise(lines) if a.page == b.page]
-    usual = facts.leading_of(lines[0].size)
-    return min([usual, *(step for step in steps if step > 0.5 * lines[0].size)])
+    size = _size(lines[0])
+    usual = facts.leading_of(size)
+    return min([usual, *(step for step in steps if step > 0.5 * size)])

@@ -12,7 +12,7 @@ from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Role, Spot
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
-from evenquill.core.rebuild.code import carries_on, is_code
+from evenquill.core.rebuild.code import carries_on, is_code, is_numbered_code
 from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
@@ -121,7 +121,11 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current, previous = None, entry.lines[-1]
             continue
         block = blocks.get(id(item))
-        if block is not None and not entries.keys() & set(map(id, block.lines)):
+        if (
+            block is not None
+            and not entries.keys() & set(map(id, block.lines))
+            and not is_numbered_code(block.lines, facts)
+        ):
             drafts += _pair_drafts(block, column, decisions, _gap(previous, item, facts))
             taken.update(map(id, block.lines))
             current, previous = None, block.lines[-1]
@@ -147,6 +151,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             if drafts and not isinstance(previous, FlowEquation):
                 current.new_likelihood = decided.new_likelihood
             mark = counted.get(id(item)) or list_mark(item, of_item=decided.role == "item")
+            mark = None if is_numbered_code([item], facts) else mark
             if id(item) in counted:
                 current.likely_role = "item"
             if mark is not None:
