@@ -38,6 +38,9 @@ MAY_BE_ITEM = 0.1
 SAME_EDGE = 0.2
 """Ems by which marks at one edge may miss it."""
 
+LIKE_ITEMS = 3
+"""Items whose mark and text stand where those of a paragraph do, from which it is one, though it be the only one of its list."""
+
 UNTAGGED: Mapping[int, int] = MappingProxyType({})
 
 DASHES = frozenset("-–—−")
@@ -116,18 +119,20 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
 
 def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
     """Makes items of paragraphs that may be some, where the number or letter that they begin with is the one before or after that of an
-    item at the same edge."""
+    item at the same edge, or the first one, set as several items of the document are: a list may have one item."""
     unsure = [
         (n, draft, mark)
         for n, draft in enumerate(drafts)
-        if isinstance(draft, Draft) and not draft.marker and draft.likely_role != "heading"
+        if isinstance(draft, Draft) and draft.likely_role not in ("item", "heading")
         if _chance_of_item(draft) >= MAY_BE_ITEM
         if (mark := list_mark(draft.lines[0], of_item=True)) is not None and readings(mark.text)
     ]
     # What becomes an item may carry on to the one above or below it.
     for n, draft, mark in (*unsure, *reversed(unsure)):
         near = drafts[max(n - AHEAD, 0) : n + 1 + AHEAD]
-        if any(isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near):
+        if any(
+            isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near
+        ) or _is_set_as_items(drafts, draft.lines[0], mark):
             draft.likely_role = "item"
             draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
 
@@ -143,6 +148,23 @@ def _is_next_to(item: Draft, line: FlowLine, mark: ListMark) -> bool:
     return any(
         one.follows(other) or other.follows(one) for one in readings(mark.text) for other in readings(item.marker)
     )
+
+
+def _is_set_as_items(drafts: Sequence[AnyDraft], line: FlowLine, mark: ListMark) -> bool:
+    """Whether a line that begins with the first number of a kind stands where several items with such numbers do, and so does its text."""
+    first = {
+        (number.format, number.pattern) for number in readings(mark.text) if number.value == 1 and not number.above
+    }
+    slack = SAME_EDGE * line.size
+    return sum(
+        isinstance(one, Draft)
+        and one.likely_role == "item"
+        and bool(one.marker)
+        and abs(one.mark_x - line.x0) <= slack
+        and abs(one.text_x - mark.text_x) <= slack
+        and any((number.format, number.pattern) in first for number in readings(one.marker))
+        for one in drafts
+    ) >= LIKE_ITEMS
 
 
 def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: Mapping[tuple[int, ...], int]) -> bool:
