@@ -146,8 +146,8 @@ def _is_likely(draft: Draft) -> bool:
 
 
 def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
-    """Whether what looks like a heading may be one: no quotation in large letters, no subject of a letter below its salutation, and no line
-    at the foot of a page, a cover's, that a heading as large or larger follows on the next."""
+    """Whether what looks like a heading may be one: no quotation in large letters, no salutation, no subject of a letter below it, no last
+    line of all, and none at the foot of a page, a cover's, that a heading as large or larger follows on the next."""
     draft = drafts[n]
     assert isinstance(draft, Draft)
     first, last = draft.lines[0].text[:1], draft.lines[-1].text[-1:]
@@ -158,6 +158,8 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
     if as_text and isinstance(before, Draft) and len(before.lines) == 1 and before.lines[0].text.endswith(","):
         return False
     after = drafts[n + 1] if n + 1 < len(drafts) else None
+    if as_text and not any(look_of(draft)[1:]) and (after is None or last == ","):
+        return False
     return not (
         isinstance(after, Draft)
         and after.page != draft.page

@@ -132,7 +132,7 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
         near = drafts[max(n - AHEAD, 0) : n + 1 + AHEAD]
         if any(
             isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near
-        ) or _is_set_as_items(drafts, draft.lines[0], mark):
+        ) or (_is_set_in(draft, mark) and _is_set_as_items(drafts, draft.lines[0], mark)):
             draft.likely_role = "item"
             draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
 
@@ -150,21 +150,32 @@ def _is_next_to(item: Draft, line: FlowLine, mark: ListMark) -> bool:
     )
 
 
+def _is_set_in(draft: Draft, mark: ListMark) -> bool:
+    """Whether a paragraph begins further in than its column, or its second line does where the text behind its mark begins: numbered
+    paragraphs that do neither may be no items."""
+    first, size = draft.lines[0], draft.lines[0].size
+    hangs = len(draft.lines) > 1 and abs(draft.lines[1].x0 - mark.text_x) <= SAME_EDGE * size
+    return hangs or first.x0 - draft.left > DEEPER * size
+
+
 def _is_set_as_items(drafts: Sequence[AnyDraft], line: FlowLine, mark: ListMark) -> bool:
     """Whether a line that begins with the first number of a kind stands where several items with such numbers do, and so does its text."""
     first = {
         (number.format, number.pattern) for number in readings(mark.text) if number.value == 1 and not number.above
     }
     slack = SAME_EDGE * line.size
-    return sum(
-        isinstance(one, Draft)
-        and one.likely_role == "item"
-        and bool(one.marker)
-        and abs(one.mark_x - line.x0) <= slack
-        and abs(one.text_x - mark.text_x) <= slack
-        and any((number.format, number.pattern) in first for number in readings(one.marker))
-        for one in drafts
-    ) >= LIKE_ITEMS
+    return (
+        sum(
+            isinstance(one, Draft)
+            and one.likely_role == "item"
+            and bool(one.marker)
+            and abs(one.mark_x - line.x0) <= slack
+            and abs(one.text_x - mark.text_x) <= slack
+            and any((number.format, number.pattern) in first for number in readings(one.marker))
+            for one in drafts
+        )
+        >= LIKE_ITEMS
+    )
 
 
 def _is_item(drafts: list[AnyDraft], i: int, tagged: Mapping[int, int], given: Mapping[tuple[int, ...], int]) -> bool:

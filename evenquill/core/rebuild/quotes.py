@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from evenquill.core.model import Align, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
@@ -19,17 +21,30 @@ EVEN = 0.35
 
 def find_quotes(drafts: list[AnyDraft]) -> None:
     """Makes quotations, and verse, of the paragraphs that are ones."""
+    usual = _usual_indent(drafts)
     for draft in drafts:
         if isinstance(draft, Draft) and draft.role is Role.PARAGRAPH:
             edge = draft.align in (Align.LEFT, Align.JUSTIFY)
-            if draft.likely_role in RUNNING_TEXT and edge and not draft.marker and _is_set_in_evenly(draft):
+            if draft.likely_role in RUNNING_TEXT and edge and not draft.marker and _is_set_in_evenly(draft, usual):
                 draft.role = Role.QUOTE
             elif len(draft.lines) > 1:
                 draft.role = ROLES_BY_NAME.get(draft.likely_role, draft.role)
 
 
-def _is_set_in_evenly(draft: Draft) -> bool:
-    indent = draft.indent
+def _usual_indent(drafts: list[AnyDraft]) -> float:
+    """The indent, to a point, of most lines of running text: what is as far in as the text itself is not set in."""
+    lines: Counter[int] = Counter()
+    for draft in drafts:
+        if isinstance(draft, Draft) and draft.role is Role.PARAGRAPH and draft.likely_role == "text":
+            lines[round(draft.indent)] += len(draft.lines) - 1
+    return float(lines.most_common(1)[0][0]) if lines else 0.0
+
+
+def _is_set_in_evenly(draft: Draft, usual: float) -> bool:
+    """Whether a paragraph of several lines stands in from both edges of its column, and further than text usually does."""
+    indent, size = draft.indent, draft.lines[0].size
     return (
-        len(draft.lines) > 1 and indent >= SET_IN * draft.lines[0].size and abs(draft.inset - indent) <= EVEN * indent
+        len(draft.lines) > 1
+        and indent >= max(usual, 0.0) + SET_IN * size
+        and abs(draft.inset - indent) <= EVEN * indent
     )
