@@ -77,7 +77,7 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
         if is_of_levels(draft.marker):
             depth, given_here = _clause(drafts, i, given)
             del levels[depth:]
-            levels += [_Level(draft.mark_x, given_here, draft.marker)] * (depth + 1 - len(levels))
+            levels += [_Level(draft.mark_x, given_here, draft.marker) for _ in range(depth + 1 - len(levels))]
             _give(given, given_here, depth)
             distance = 0
             continue
@@ -87,9 +87,10 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
             distance = 0
             continue
         size = draft.lines[0].size
-        if _is_elsewhere(draft, _item_before(drafts, i)):
+        before = _item_before(drafts, i)
+        if before is not None and _is_elsewhere(draft, before):
             # Marks of one depth may stand elsewhere in another column or on another page; depth is then judged by kind of mark.
-            _shift_levels(levels, draft)
+            _shift_levels(levels, draft, draft.left - before.left)
         while levels and draft.mark_x < levels[-1].x - DEEPER * size:
             levels.pop()
         within_clause = bool(levels) and levels[-1].number is not None and bool(levels[-1].number.above)
@@ -282,15 +283,14 @@ def _item_before(drafts: list[AnyDraft], i: int) -> Draft | None:
     return next(found, None)
 
 
-def _is_elsewhere(draft: Draft, before: Draft | None) -> bool:
+def _is_elsewhere(draft: Draft, before: Draft) -> bool:
     """Whether a draft is on another page than the item before it, or in another column of its page."""
-    if before is None:
-        return False
     beside = draft.columns > 1 and abs(draft.left - before.left) > COLUMN * draft.lines[0].size
     return draft.page != before.lines[-1].page or beside
 
 
-def _shift_levels(levels: list[_Level], draft: Draft) -> None:
+def _shift_levels(levels: list[_Level], draft: Draft, apart: float) -> None:
+    """Moves the levels to where marks stand now: by the mark of a level of its kind, else by as much as the columns are ``apart``."""
     for n, level in enumerate(levels):
         if _same_kind(level, draft.marker):
             shift = draft.mark_x - level.x
@@ -298,6 +298,8 @@ def _shift_levels(levels: list[_Level], draft: Draft) -> None:
                 other.x += shift
             del levels[n + 1 :]
             return
+    for other in levels:
+        other.x += apart
 
 
 def _same_kind(level: _Level, marker: str) -> bool:
