@@ -24,12 +24,12 @@ def parted_by_crossing(lines: Sequence[Line]) -> tuple[tuple[Line, ...], tuple[L
 
 
 def parted_by_size(lines: Sequence[Line], oblique: Sequence[Line]) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
-    """The lines of a page with those that run oblique and are as small as text, and those that are larger: marks, whatever they cross."""
+    """Of the lines that run oblique those as small as the page's text, and those that are larger: marks, whatever they cross."""
     if not oblique:
-        return tuple(lines), ()
+        return (), ()
     usual = statistics.median(line.size for line in lines or oblique)
     marks = tuple(line for line in oblique if line.size > LARGER * usual)
-    return (*lines, *(line for line in oblique if line not in marks)), marks
+    return tuple(line for line in oblique if line not in marks), marks
 
 
 def _crosses(large: Line, lines: Sequence[Line]) -> bool:

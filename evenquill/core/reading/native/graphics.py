@@ -71,8 +71,11 @@ class Graphics(NamedTuple):
     pictures: list[PlacedPicture]
 
 
-def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], keep: KeepPicture) -> Graphics:
-    """Rules, boxes and pictures of a page, and its lines with drawn bullets; pictures' bytes go to ``keep``."""
+def graphics_of(
+    page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], oblique: tuple[Line, ...], keep: KeepPicture
+) -> Graphics:
+    """Rules, boxes and pictures of a page, and its lines with drawn bullets; ``oblique`` lines may be parts of pictures. Pictures' bytes go
+    to ``keep``."""
     shapes: list[Shape] = []
     rasters: list[tuple[Box, pdfium_c.FPDF_PAGEOBJECT, bool]] = []
     whole = Box(0, 0, frame.width, frame.height)
@@ -95,14 +98,14 @@ def graphics_of(page: pdfium.PdfPage, frame: Frame, lines: tuple[Line, ...], kee
 
     lines, bullets = with_drawn_bullets(lines, shapes)
     shapes = [shape for shape in shapes if shape.box not in bullets]
-    drawings, rest = _drawings(shapes, lines)
+    drawings, rest = _drawings(shapes, lines, oblique)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
     boxes = [shape.box.rounded() for shape in rest if min(shape.box.width, shape.box.height) > THIN]
     pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
             pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
-    return Graphics(lines, rules, boxes, [_with_words(picture, lines) for picture in pictures])
+    return Graphics(lines, rules, boxes, [_with_words(picture, (*lines, *oblique)) for picture in pictures])
 
 
 def bars_of(page: pdfium.PdfPage, frame: Frame) -> list[Box]:
@@ -219,7 +222,7 @@ def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
     return False
 
 
-def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], list[Shape]]:
+def _drawings(shapes: list[Shape], lines: tuple[Line, ...], oblique: tuple[Line, ...]) -> tuple[list[Box], list[Shape]]:
     """Boxes of drawings, and the shapes that belong to none.
 
     A drawing grows from its slanted shapes over everything that touches it. One that holds running text is a frame
@@ -244,6 +247,7 @@ def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], 
                 left.append(shape)
         rest = left
     drawings = []
+    labels = (*lines, *oblique)
     for box in clusters:
         if max(box.width, box.height) < 2 * SMALLEST_PICTURE:
             continue
@@ -251,13 +255,13 @@ def _drawings(shapes: list[Shape], lines: tuple[Line, ...]) -> tuple[list[Box], 
             rest.append(Shape(box, slanted=False, filled=True))
             continue
         if not _holds_text(box, lines):
-            drawings.append(_with_labels(box, lines))
+            drawings.append(_with_labels(box, labels))
             continue
         # A frame or ground of text touches drawings: they are taken without it.
         rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
         alone = [other for other in slanted if box.holds(other, 1.0) and other != box]
         drawings.extend(
-            _with_labels(other, lines) for other in alone if _is_picture(other) and not _holds_text(other, lines)
+            _with_labels(other, labels) for other in alone if _is_picture(other) and not _holds_text(other, lines)
         )
     return drawings, rest
 

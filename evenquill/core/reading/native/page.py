@@ -66,15 +66,16 @@ def read_page(
         hidden: tuple[Line, ...] = ()
         across: tuple[Line, ...] = ()
         if over_picture:
-            lines = (*gathered, *oblique)
+            lines, oblique = (*gathered, *oblique), ()
         else:
-            lines, marks = parted_by_size(gathered, oblique)
-            lines, hidden = parted_by_sight(page, lines, types)
+            oblique, marks = parted_by_size(gathered, oblique)
+            lines, hidden = parted_by_sight(page, gathered, types)
+            oblique, hidden_oblique = parted_by_sight(page, oblique, types)
             lines, crossing = parted_by_crossing(lines)
-            across = (*crossing, *marks)
+            hidden, across = (*hidden, *hidden_oblique), (*crossing, *marks)
         lines, downwards = with_columns_joined(lines)
-        graphics = graphics_of(page, frame, lines, keep)
-        lines = graphics.lines
+        graphics = graphics_of(page, frame, lines, oblique, keep)
+        lines = (*graphics.lines, *oblique)
         placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
         links = links_of(document.raw, page.raw, frame)
     finally:
