@@ -184,7 +184,9 @@ def test_bold_italic_and_pasted_markup(page, application, drop, typeset):
     page.keyboard.press("Control+i")
     saved(page, 1)
     act(page, "Look", "Struck out")
-    act(page, "Look", "Red")
+    act(page, "Letters", "Red")
+    act(page, "Letters", "On yellow")
+    act(page, "Letters", "Larger")
     expect(page.locator(".typing s")).to_have_text("Plain words only.")
     act(page, "Look", "Struck out")
     saved(page, 2)
@@ -198,6 +200,8 @@ def test_bold_italic_and_pasted_markup(page, application, drop, typeset):
     page.keyboard.press("Escape")
     expect(page.locator(".line .text")).to_have_text("Plain words only. <b>no</b> =1+1")
     expect(page.locator(".line .text span").first).to_have_css("color", "rgb(179, 38, 30)")
+    expect(page.locator(".line .text span").first).to_have_css("background-color", "rgb(255, 233, 168)")
+    assert "11.5 * var(--point)" in (page.locator(".line .text span").first.get_attribute("style") or "")
     weight = page.locator(".line .text span").first.evaluate("span => getComputedStyle(span).fontWeight")
     assert weight == "700"
 

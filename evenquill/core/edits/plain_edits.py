@@ -30,7 +30,7 @@ from evenquill.core.model import (
     texts_of,
 )
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.inline import joined, plain
+from evenquill.core.model.inline import AS_STYLED, joined, lettering_of, plain
 from evenquill.core.model.styles import BODY, style_of
 
 SIZE, AFTER = 11.0, 6.0
@@ -121,7 +121,12 @@ def plainness(document: Document) -> Plainness:
     """What making a document plain would do to it."""
     after = plain_document(document, Ids.above(document))
     texts = [text for block in document.blocks if not block.excluded for text in texts_of(block)]
-    looks = sum(1 for text in texts for item in text.content if item.marks & ~MEANING or item.color)
+    looks = sum(
+        1
+        for text in texts
+        for item in text.content
+        if item.marks & ~MEANING or item.color or lettering_of(item) != AS_STYLED
+    )
     breaks = sum(isinstance(item, Break) for text in texts if text.role not in LINED for item in text.content)
     return Plainness(
         sum(text.role not in KEPT_ROLES for text in texts),
@@ -135,4 +140,6 @@ def plainness(document: Document) -> Plainness:
 
 def _plain(item: Inline) -> Inline:
     item = replace(item, marks=item.marks & MEANING, color=None)
+    if isinstance(item, Text):
+        item = replace(item, lettering=AS_STYLED)
     return Text(" ", marks=item.marks, link=item.link) if isinstance(item, Break) else item

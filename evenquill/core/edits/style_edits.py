@@ -19,16 +19,18 @@ from evenquill.core.model import (
     NOTES,
     Block,
     Document,
+    Inline,
     Marks,
     ParagraphStyle,
     ResolvedStyle,
     Role,
+    Text,
     TextBlock,
     texts_of,
     with_changed,
 )
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.inline import plain
+from evenquill.core.model.inline import joined, lettering_of, plain
 from evenquill.core.model.sections import Running, RunningPair, RunningPart
 from evenquill.core.model.styles import BODY, style_of
 
@@ -127,11 +129,16 @@ def new_style(document: Document, operation: NewStyle, ids: Ids) -> Edit:
     look = look_of(document, text)
     styles = _styles(document)
     made = style_of(replace(look, id=name, name=name), document.body_style)
-    whole = _whole_marks(text)
-    content = tuple(
-        replace(item, marks=item.marks & ~whole, color=None if _color(text) else item.color) for item in text.content
-    )
-    changed = replace(text, style=name, align=None, content=content)
+    whole, color, font, size = _whole_marks(text), _color(text), _font(text), _size(text)
+    content: list[Inline] = []
+    for item in text.content:
+        item = replace(item, marks=item.marks & ~whole, color=None if color else item.color)
+        if isinstance(item, Text):
+            own = item.lettering
+            own = replace(own, font="" if font else own.font, size=0.0 if size else own.size)
+            item = replace(item, lettering=own)
+        content.append(item)
+    changed = replace(text, style=name, align=None, content=joined(content))
     return _edit(document, (*styles, made), {at: with_changed(document.blocks[at], changed)})
 
 
@@ -169,7 +176,21 @@ def look_of(document: Document, text: TextBlock) -> ResolvedStyle:
         italic=look.italic != (Marks.ITALIC in whole),
         align=text.align or look.align,
         color=_color(text) or look.color,
+        font=_font(text) or look.font,
+        size=_size(text) or look.size,
     )
+
+
+def _font(text: TextBlock) -> str:
+    """The typeface that all of a text was given."""
+    fonts = {lettering_of(item).font for item in text.content if isinstance(item, Text)}
+    return fonts.pop() if len(fonts) == 1 else ""
+
+
+def _size(text: TextBlock) -> float:
+    """The size that all of a text was given."""
+    sizes = {lettering_of(item).size for item in text.content if isinstance(item, Text)}
+    return sizes.pop() if len(sizes) == 1 else 0.0
 
 
 def _whole_marks(text: TextBlock) -> Marks:

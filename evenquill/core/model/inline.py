@@ -75,17 +75,31 @@ class FieldKind(StrEnum):
     """The number of the page that it stands on."""
 
 
+class Lettering(msgspec.Struct, frozen=True, omit_defaults=True):
+    """How a stretch of text differs from its style by the clerk's hand: ``font`` is the name of a typeface, ``size`` in points,
+    ``ground`` the colour behind it as ``rrggbb``; empty or 0 where it is as the style has it."""
+
+    font: str = ""
+    size: float = 0.0
+    ground: str = ""
+
+
+AS_STYLED = Lettering()
+LONGEST_FONT, SIZES = 80, (2.0, 400.0)
+"""Characters of the name of a typeface, and sizes in points, that a stretch of text may have."""
+
+
 class _Inline(msgspec.Struct, frozen=True):
     """What all elements can do; each has ``text``, ``marks``, ``color`` and ``link``."""
 
     def like(self, text: str) -> Text:
         """Text of the same look."""
-        return Text(text, self.marks, self.color, self.link)  # type: ignore[attr-defined]
+        return Text(text, self.marks, self.color, self.link, lettering_of(self))  # type: ignore[attr-defined]
 
     def same_look(self, other: Inline) -> bool:
-        """Whether marks, color and link are the same."""
-        mine = (self.marks, self.color, self.link)  # type: ignore[attr-defined]
-        return bool(mine == (other.marks, other.color, other.link))
+        """Whether marks, color, link and lettering are the same."""
+        mine = (self.marks, self.color, self.link, lettering_of(self))  # type: ignore[attr-defined]
+        return bool(mine == (other.marks, other.color, other.link, lettering_of(other)))
 
 
 class Text(_Inline, frozen=True, omit_defaults=True, tag="text"):
@@ -95,6 +109,12 @@ class Text(_Inline, frozen=True, omit_defaults=True, tag="text"):
     marks: Marks = Marks.NONE
     color: str | None = None
     link: Link | None = None
+    lettering: Lettering = AS_STYLED
+
+
+def lettering_of(item: _Inline) -> Lettering:
+    """The lettering of text; other elements have that of their style."""
+    return item.lettering if isinstance(item, Text) else AS_STYLED
 
 
 class Tab(_Inline, frozen=True, omit_defaults=True, tag="tab"):
@@ -215,12 +235,24 @@ def _parted(item: Inline) -> Iterator[Inline]:
 
 
 def harmless(item: Inline) -> Inline:
-    """The element without a link that is not safe, and without a color that is none."""
+    """The element without a link that is not safe, and without colors, sizes and names of typefaces that are none."""
     if not is_safe_link(item.link):
         item = replace(item, link=None)
     if item.color is not None and not _COLOR.fullmatch(item.color):
         item = replace(item, color=None)
+    if isinstance(item, Text) and item.lettering != AS_STYLED and not _is_lettering(item.lettering):
+        item = replace(item, lettering=AS_STYLED)
     return item
+
+
+def _is_lettering(lettering: Lettering) -> bool:
+    least, most = SIZES
+    return (
+        (not lettering.size or least <= lettering.size <= most)
+        and len(lettering.font) <= LONGEST_FONT
+        and lettering.font.isprintable()
+        and (not lettering.ground or _COLOR.fullmatch(lettering.ground) is not None)
+    )
 
 
 def marked(item: Inline, marks: Marks) -> Inline:

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from evenquill.core.model import Equation, Field, Inline, InlinePicture, NoteRef, TextBlock, WordSpot
 from evenquill.core.model.equation import text_of
-from evenquill.core.model.inline import OBJECT, cut, joined
+from evenquill.core.model.inline import OBJECT, cut, joined, lettering_of
 
 _TOKEN = re.compile(rf"\s+|{OBJECT}|[^\s{OBJECT}]+")
 
@@ -27,7 +27,7 @@ class Token(NamedTuple):
     @property
     def look(self) -> tuple[object, ...]:
         """How it is set, character by character."""
-        return tuple((item.marks, item.color, item.link) for item in self.items for _ in item.text)
+        return tuple((item.marks, item.color, item.link, lettering_of(item)) for item in self.items for _ in item.text)
 
 
 class Conflict(NamedTuple):

@@ -37,6 +37,7 @@ export type Focus = Schemas['Focus'];
 export type DoubtKey = Schemas['DoubtKey'];
 export type Role = Schemas['Role'];
 export type Align = Schemas['Align'];
+export type Lettering = Schemas['Lettering'];
 export type ResolvedStyle = Schemas['ResolvedStyle'];
 export type Preparation = Schemas['Preparation'];
 export type PageReading = Schemas['PageReading'];

@@ -1,7 +1,8 @@
 <script lang="ts">
   /** Content drawn without an editor. Text is only ever set as text, whatever it contains. */
-  import { pictureAddress, type Inline, type PlacedQuery } from '../api/client';
+  import { pictureAddress, type Inline, type Lettering, type PlacedQuery } from '../api/client';
   import EquationView from './EquationView.svelte';
+  import { faceOf, sizeOf } from './looks';
   import { BOLD, ITALIC, plainOf, readable, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
   interface Props {
@@ -50,6 +51,10 @@
     return item.link.to === 'url' ? item.link.url : item.link.to === 'page' ? `to page ${item.link.page}` : 'to another row';
   }
 
+  function lettered({ font, size, ground }: Lettering): string[] {
+    return [font ? `font-family:${faceOf(font)}` : '', size ? sizeOf(size) : '', ground ? `background:#${ground}` : ''];
+  }
+
   function look(item: Inline): string {
     const marks = item.marks ?? 0;
     const lines = [marks & UNDERLINE || item.link ? 'underline' : '', marks & STRIKE ? 'line-through' : ''].filter(Boolean);
@@ -61,6 +66,7 @@
       marks & SUPER ? 'vertical-align:super;font-size:0.72em;line-height:1' : '',
       marks & SUB ? 'vertical-align:sub;font-size:0.72em;line-height:1' : '',
       item.color ? `color:#${item.color}` : '',
+      ...(item.type === 'text' && item.lettering ? lettered(item.lettering) : []),
     ]
       .filter(Boolean)
       .join(';');

@@ -19,9 +19,12 @@
   }
   let { proof, block, place, editor, flush }: Props = $props();
 
+  const MOST_FACES = 6; // typefaces in the list
+
   const kind = $derived(kindOf(block));
   const leveled = $derived(LEVELED.has(roleOf(block)));
-  const align = $derived(block.align ?? proof.opened?.styles.find((one) => one.id === block.style)?.align ?? 'left');
+  const style = $derived(proof.opened?.styles.find((one) => one.id === block.style));
+  const align = $derived(block.align ?? style?.align ?? 'left');
 
   function choose(name: string) {
     const chosen = KINDS.find((one) => one.name === name);
@@ -36,7 +39,15 @@
   }
 
   const marked = (mark: TextMark, name: string) => ({ name, disabled: !editor, act: () => editor?.toggle(mark) });
-  const colored = (color: string | null, name: string) => ({ name, disabled: !editor, act: () => editor?.color(color) });
+  const given = (what: 'color' | 'ground' | 'font' | 'size', value: string | number | null, name: string) => ({ name, disabled: !editor, act: () => editor?.give(what, value) });
+
+  const STEP = 1.15; // from one size to the next
+  const resized = (factor: number, name: string) => ({
+    name,
+    disabled: !editor,
+    act: () => editor?.give('size', Math.round(2 * factor * (editor.size() ?? style?.size ?? 11)) / 2),
+  });
+  const faces = $derived([...new Set((proof.opened?.styles ?? []).map((one) => one.font ?? '').filter(Boolean))].slice(0, MOST_FACES));
 
   const looks = $derived([
     [
@@ -47,8 +58,14 @@
       marked('small_capitals', 'Small capitals'),
       ...(roleOf(block) === 'paragraph' ? [marked('run_in', 'Run-in heading')] : []),
     ],
-    [colored('b3261e', 'Red'), colored('1d4f91', 'Blue'), colored('2e6b34', 'Green'), colored(null, 'No colour')],
     ALIGNMENTS.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: one.value === align, act: () => after(() => setAlign(proof, block, one.value)) })),
+  ]);
+
+  const letters = $derived([
+    [resized(STEP, 'Larger'), resized(1 / STEP, 'Smaller'), given('size', null, 'Size of the style')],
+    [...faces.map((face) => given('font', face, `Typeface: ${face}`)), given('font', null, 'Typeface of the style')],
+    [given('color', 'b3261e', 'Red'), given('color', '1d4f91', 'Blue'), given('color', '2e6b34', 'Green'), given('color', null, 'No colour')],
+    [given('ground', 'ffe9a8', 'On yellow'), given('ground', 'd5ecd2', 'On green'), given('ground', 'd6e4f5', 'On blue'), given('ground', null, 'On no colour')],
   ]);
 
   const acts = $derived([
@@ -94,6 +111,7 @@
   <button disabled={!editor} onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
   <button disabled={!editor} onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('italic')} title="Italic (Ctrl I)"><i>Italic</i></button>
   <ActionMenu label="Look" groups={looks} />
+  <ActionMenu label="Letters" groups={letters} />
   <ActionMenu label="Row" groups={acts} />
   <ActionMenu label="Read" groups={readings} />
   {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}

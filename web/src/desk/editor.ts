@@ -4,8 +4,9 @@ import { keymap } from 'prosemirror-keymap';
 import { Fragment, Schema, type Mark, type Node } from 'prosemirror-model';
 import { EditorState, NodeSelection, TextSelection } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import { pictureAddress, type Equation, type Inline } from '../api/client';
+import { pictureAddress, type Equation, type Inline, type Lettering } from '../api/client';
 import { drawInto } from '../shared/equations';
+import { faceOf, sizeOf } from './looks';
 import { BOLD, ITALIC, RUN_IN, SMALL_CAPITALS, STRIKE, SUB, SUPER, UNDERLINE } from '../shared/blocks';
 
 const schema = new Schema({
@@ -52,6 +53,9 @@ const schema = new Schema({
     sub: { excludes: 'sub super', toDOM: () => ['sub', 0], parseDOM: [{ tag: 'sub' }] },
     small_capitals: { toDOM: () => ['span', { style: 'font-variant-caps:small-caps' }, 0], parseDOM: [{ style: 'font-variant-caps=small-caps' }] },
     run_in: { inclusive: false, toDOM: () => ['span', { class: 'run-in', title: 'Run-in heading' }, 0] },
+    font: { attrs: { font: {} }, toDOM: (mark) => ['span', { style: `font-family:${faceOf(String(mark.attrs.font))}` }, 0] },
+    size: { attrs: { size: {} }, toDOM: (mark) => ['span', { style: sizeOf(Number(mark.attrs.size)) }, 0] },
+    ground: { attrs: { ground: {} }, toDOM: (mark) => ['span', { style: `background:#${mark.attrs.ground}` }, 0] },
     color: { attrs: { color: {} }, toDOM: (mark) => ['span', { style: `color:#${mark.attrs.color}` }, 0] },
     link: { attrs: { target: {} }, inclusive: false, toDOM: (mark) => ['span', { class: 'link', title: mark.attrs.target.url ?? '' }, 0] },
   },
@@ -68,8 +72,14 @@ const FLAGS: readonly [number, string][] = [
   [SMALL_CAPITALS, 'small_capitals'],
 ];
 
+/** What the clerk's hand can give text besides marks and colour. */
+const LETTERING = ['font', 'size', 'ground'] as const;
+
 function marksOf(item: Inline): Mark[] {
   const marks = FLAGS.filter(([flag]) => (item.marks ?? 0) & flag).map(([, name]) => schema.marks[name]!.create());
+  if (item.type === 'text') {
+    for (const name of LETTERING) if (item.lettering?.[name]) marks.push(schema.marks[name]!.create({ [name]: item.lettering[name] }));
+  }
   if (item.color) marks.push(schema.marks.color!.create({ color: item.color }));
   if (item.link) marks.push(schema.marks.link!.create({ target: item.link }));
   return marks;
@@ -104,6 +114,12 @@ function nodesOfText(text: string): Node[] {
   });
 }
 
+/** The lettering of text, nothing where it is as the style has it. */
+function letteringOf(attribute: (name: string, key: string) => unknown): { lettering?: Lettering } {
+  const set = LETTERING.map((name) => [name, attribute(name, name)] as const).filter(([, value]) => value);
+  return set.length ? { lettering: Object.fromEntries(set) } : {};
+}
+
 function itemOf(node: Node): Inline {
   let marks = 0;
   for (const [flag, name] of FLAGS) if (node.marks.some((mark) => mark.type.name === name)) marks |= flag;
@@ -125,7 +141,7 @@ function itemOf(node: Node): Inline {
     case 'field':
       return { type: 'field', kind: node.attrs.kind as 'page', ...look };
     default:
-      return { type: 'text', text: node.text ?? '', ...look };
+      return { type: 'text', text: node.text ?? '', ...look, ...letteringOf(attribute) };
   }
 }
 
@@ -188,8 +204,10 @@ export type TextMark = 'bold' | 'italic' | 'underline' | 'strike' | 'super' | 's
 
 export interface RowEditor {
   toggle: (mark: TextMark) => void;
-  /** Gives what is marked a colour (six hexadecimal digits), or none. */
-  color: (color: string | null) => void;
+  /** Gives what is marked a colour or a ground (six hexadecimal digits), a typeface, a size in points, or takes it away. */
+  give: (what: 'color' | 'ground' | 'font' | 'size', value: string | number | null) => void;
+  /** The size of the text at the caret in points, where it has one of its own. */
+  size: () => number | null;
   equation: () => void;
   offset: () => number;
   focus: () => void;
@@ -268,11 +286,16 @@ export function openEditor(
       toggled(mark)(view.state, view.dispatch);
       view.focus();
     },
-    color: (color) => {
+    give: (what, value) => {
       const { from, to } = view.state.selection;
-      const mark = schema.marks.color!;
-      view.dispatch(color ? view.state.tr.addMark(from, to, mark.create({ color })) : view.state.tr.removeMark(from, to, mark));
+      const mark = schema.marks[what]!;
+      view.dispatch(value ? view.state.tr.addMark(from, to, mark.create({ [what]: value })) : view.state.tr.removeMark(from, to, mark));
       view.focus();
+    },
+    size: () => {
+      const { $from, from, to } = view.state.selection;
+      const marks = (from < to ? view.state.doc.nodeAt(from)?.marks : null) ?? $from.marks();
+      return (marks.find((mark) => mark.type.name === 'size')?.attrs.size as number | undefined) ?? null;
     },
     equation: () => void events.equation(...equationAt(view.state, view)),
     offset: () => view.state.selection.from,

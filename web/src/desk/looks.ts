@@ -4,11 +4,24 @@ import type { Align, ResolvedStyle } from '../api/client';
 const USUAL = 14.5; // pixels of running text, at the least
 const SIZES = [13, 30] as const; // pixels
 
+/** The typeface that stands on the screen for one of a name: its own where it is there, else one of its family. */
+export function faceOf(font: string): string {
+  const name = font.replace(/["\\]/g, '');
+  const family = /mono|courier|typewriter|console/i.test(name) ? 'mono' : /sans|arial|helvet|gothic|grotesk|carlito/i.test(name) ? 'sans' : 'serif';
+  return `"${name}",var(--${family})`;
+}
+
+/** The size on the screen of text of a size in points, beside that of the row that it stands in. */
+export function sizeOf(points: number): string {
+  return `font-size:clamp(${SIZES[0]}px,calc(${points} * var(--point)),${2 * SIZES[1]}px)`;
+}
+
 /** CSS for text of a style; ``body`` is the size of running text in points, ``scale`` pixels for each point. */
 export function textLook(style: ResolvedStyle | undefined, body: number, scale: number, align: Align | null | undefined): string {
   const size = (style?.size ?? body) * Math.max(scale, USUAL / body);
   return [
     `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,
+    `--point:${(Math.min(Math.max(size, SIZES[0]), SIZES[1]) / (style?.size ?? body)).toFixed(3)}px`,
     `font-family:var(--${style?.family === 'sans' ? 'sans' : style?.family === 'mono' ? 'mono' : 'serif'})`,
     `font-weight:${style?.bold ? 700 : 400}`,
     `font-style:${style?.italic ? 'italic' : 'normal'}`,

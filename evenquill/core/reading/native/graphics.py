@@ -42,14 +42,17 @@ LEAST_DPI = 36
 LONGEST_SIDE = 6000
 """Pixels; larger pictures are drawn smaller."""
 
+TURNED = 0.01
+"""Sine of the angle from which a path is turned."""
+
 NEAR = 4.0
 """Points between parts of one drawing."""
 
 LONG_LINE = 5
 """Words of a line that is too long for a label."""
 
-BAND = 3.0
-"""Height of a drawing over that of a line on it, below which it is a band behind the line."""
+BAND = 2.5
+"""Height of a drawing over the size of a line on it, below which it is a band behind the line."""
 
 LETTERS_OF_WORD = 3
 """Letters of a line on a band: fewer may be a sign that is drawn."""
@@ -176,7 +179,7 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     filled = bool(mode.value)
     if filled and not stroke.value and _is_white(handle):
         return None
-    return Shape(box if filled else _without_margin(handle, box), _is_slanted(handle), filled)
+    return Shape(box if filled else _without_margin(handle, box), _is_turned(handle) or _is_slanted(handle), filled)
 
 
 def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
@@ -196,6 +199,14 @@ def _is_white(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
         handle, ctypes.byref(red), ctypes.byref(green), ctypes.byref(blue), ctypes.byref(alpha)
     )
     return min(red.value, green.value, blue.value) >= 250 or alpha.value == 0
+
+
+def _is_turned(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+    """Whether a path is turned by less than a quarter: its level lines are none on the page."""
+    matrix = pdfium_c.FS_MATRIX()
+    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
+    across = min(max(abs(matrix.a), abs(matrix.d)), max(abs(matrix.b), abs(matrix.c)))
+    return bool(across > TURNED * math.hypot(matrix.a, matrix.b))
 
 
 def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
@@ -288,7 +299,7 @@ def _holds_text(box: Box, lines: tuple[Line, ...]) -> bool:
     """Whether lines within the box are text and no labels: long, one on a band hardly higher than itself, or a block of several."""
     inside = [line for line in lines if not line.angle and _mostly_holds(box, line.box)]
     long = [line for line in inside if len(line.words) >= LONG_LINE]
-    if len(long) >= 2 or any(box.height < BAND * line.box.height for line in long or inside if _has_word(line)):
+    if len(long) >= 2 or any(box.height < BAND * line.size for line in long or inside if _has_word(line)):
         return True
     return any(_is_block(run) for run in _left_aligned(inside))
 

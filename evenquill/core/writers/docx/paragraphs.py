@@ -24,7 +24,7 @@ from evenquill.core.model import (
     TextBlock,
     UrlLink,
 )
-from evenquill.core.model.inline import cut
+from evenquill.core.model.inline import cut, lettering_of
 from evenquill.core.resolve.captions import CaptionNumber
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.docx.embedding import Embedding
@@ -215,6 +215,9 @@ def _run(parent: Element, item: Inline, style: ResolvedStyle) -> Element:
         child(properties, "rStyle", val="Hyperlink")
     elif Marks.RUN_IN in item.marks:
         child(properties, "rStyle", val="RunInHeading")
+    lettering = lettering_of(item)
+    if lettering.font:
+        child(properties, "rFonts", ascii=lettering.font, hAnsi=lettering.font, cs=lettering.font)
     _toggle(properties, "b", Marks.BOLD in item.marks, style.bold)
     _toggle(properties, "i", Marks.ITALIC in item.marks, style.italic)
     if Marks.SMALL_CAPITALS in item.marks:
@@ -223,8 +226,13 @@ def _run(parent: Element, item: Inline, style: ResolvedStyle) -> Element:
         child(properties, "strike")
     if item.color and item.link is None:
         child(properties, "color", val=item.color.upper())
+    if lettering.size:
+        for tag in ("sz", "szCs"):
+            child(properties, tag, val=round(2 * lettering.size))
     if Marks.UNDERLINE in item.marks and item.link is None:
         child(properties, "u", val="single")
+    if lettering.ground:
+        child(properties, "shd", val="clear", color="auto", fill=lettering.ground.upper())
     if Marks.SUPER in item.marks:
         child(properties, "vertAlign", val="superscript")
     elif Marks.SUB in item.marks:
