@@ -30,10 +30,8 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, note_columns
 from evenquill.core.layout.page import PageLayout, bands_of, items_of, lines_of_text
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, rows_in_pieces
 from evenquill.core.model import Role
-from evenquill.core.rebuild.alike import alike_features, alike_groups
 from evenquill.core.rebuild.cuts import CLASSES as CUTS
 from evenquill.core.rebuild.cuts import PICTURE, Cut, cut_features, cuts_in, indented_share, join_cut
-from evenquill.core.rebuild.document import drafts_before_headings
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts, set_text
 from evenquill.core.rebuild.facts import Facts, facts_of
 from evenquill.core.rebuild.headings import join_labels
@@ -68,7 +66,6 @@ KINDS = {
     "level": ORDERS,
     "bold": ("regular", "bold"),
     "italic": ("upright", "italic"),
-    "alike": ("other", "heading"),
 }
 """What is fitted, and the classes of each."""
 
@@ -82,7 +79,6 @@ STAGES = {
     "cuts": ("cut",),
     "levels": ("level",),
     "looks": ("bold", "italic"),
-    "alikes": ("alike",),
 }
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
@@ -142,9 +138,6 @@ class Sample:
         else:
             facts = facts_of(pages, evidence.facts.language)
             layouts = lay_out(pages, find_furniture(pages), facts.text_type)
-            if stage == "alikes":
-                self._add_alikes(drafts_before_headings(pages, layouts, facts, evidence.facts.outline), facts, truth)
-                return
             if stage == "lines":
                 self._add_lines(MeasuredDocument(layouts, pages, facts, evidence.facts.outline), layouts, truth)
                 return
@@ -324,16 +317,6 @@ class Sample:
                     "level", measures, ORDERS.index("same" if one == other else "above" if one < other else "below")
                 )
 
-    def _add_alikes(self, drafts: list[AnyDraft], facts: Facts, truth: Truth) -> None:
-        """Each group of paragraphs that are set alike, with whether most of them are headings."""
-        labels = {id(draft): truth.label(draft.lines[0].text) for draft in drafts if isinstance(draft, Draft)}
-        for group in alike_groups(drafts, facts.text_type):
-            own = [labels[id(draft)] for draft in group.drafts]
-            known = [ROLE_OF_PART[label.role] == "heading" for label in own if label is not None]
-            if known:
-                measures = alike_features(group, drafts, facts.text_type)
-                self._take("alike", measures, int(2 * sum(known) > len(known)))
-
     def _add_edges(self, some: Sequence[PageEvidence], truth: Truth) -> None:
         rng = random.Random(f"{self.name} {len(some)}")
         pages = {n: replace(page, number=n) for n, page in enumerate(some, 1)}
@@ -413,7 +396,7 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
     rounds = {
         "joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "pair": 60, "level": 60,
-        "bold": 80, "italic": 80, "alike": 60,
+        "bold": 80, "italic": 80,
     }[kind]  # fmt: skip
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,

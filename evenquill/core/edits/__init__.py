@@ -50,6 +50,7 @@ from evenquill.core.edits.operations import (
     WordAnswer,
 )
 from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook, TakeStyles
+from evenquill.core.edits.tab_operations import LineUp, SetTabs
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -100,6 +101,7 @@ __all__ = [
     "JoinTables",
     "KeepAsItIs",
     "Line",
+    "LineUp",
     "MakeEquations",
     "MakePlain",
     "MergeCells",
@@ -129,6 +131,7 @@ __all__ = [
     "SetHeaderRows",
     "SetKind",
     "SetRegion",
+    "SetTabs",
     "SettleWords",
     "ShiftLevel",
     "SplitBlock",

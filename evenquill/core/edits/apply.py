@@ -18,6 +18,7 @@ from evenquill.core.edits import (
     region_edits,
     settling,
     style_edits,
+    tab_edits,
     table_by_edges,
     table_cells,
     table_columns,
@@ -59,6 +60,7 @@ from evenquill.core.edits.operations import (
     Together,
 )
 from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, TakeStyles
+from evenquill.core.edits.tab_operations import LineUp, SetTabs
 from evenquill.core.edits.table_operations import (
     AlignColumns,
     ArrangeColumns,
@@ -139,6 +141,8 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     TableToRows: table_edits.table_to_rows,
     RowsToTable: table_edits.rows_to_table,
     RuleTable: table_edits.rule_table,
+    SetTabs: tab_edits.set_tabs,
+    LineUp: tab_edits.line_up,
     CutAtEdges: table_by_edges.cut_at_edges,
     InsertLines: table_lines.insert_lines,
     RemoveLines: table_lines.remove_lines,

@@ -10,6 +10,7 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.edits.style_operations import StyleOperation
+from evenquill.core.edits.tab_operations import TabOperation
 from evenquill.core.edits.table_operations import TableOperation
 from evenquill.core.find import Search
 from evenquill.core.model import (
@@ -338,6 +339,7 @@ Operation = (
     | OneFlow
     | TableOperation
     | StyleOperation
+    | TabOperation
     | ReadRowAgain
     | MakeEquations
     | ReplaceText

@@ -45,14 +45,13 @@ from evenquill.core.model.ids import Ids, numbered
 from evenquill.core.model.inline import from_text, joined, spans
 from evenquill.core.model.sections import in_sections
 from evenquill.core.model.styles import style_of
-from evenquill.core.rebuild.alike import find_headings_alike
 from evenquill.core.rebuild.captions import find_captions
 from evenquill.core.rebuild.cuts import join_cut
 from evenquill.core.rebuild.definitions import find_definitions
 from evenquill.core.rebuild.doubts import doubts_of, with_doubts_that_are_asked
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
-from evenquill.core.rebuild.facts import Facts, facts_of
+from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.headings import carry_on_headings, find_headings, join_labels
 from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
 from evenquill.core.rebuild.notes import find_notes_in_text
@@ -66,7 +65,7 @@ from evenquill.core.rebuild.structure.decide import decide
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
 from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels
-from evenquill.core.source import OutlineEntry, SourceFacts
+from evenquill.core.source import SourceFacts
 
 BROKEN_OFF = 0.8
 """Share of the text's height below which a page was ended on purpose; a heading kept with its text leaves less."""
@@ -90,11 +89,14 @@ SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 
-def drafts_before_headings(
-    pages: Sequence[PageEvidence], layouts: Sequence[PageLayout], facts: Facts, outline: tuple[OutlineEntry, ...]
-) -> list[AnyDraft]:
-    """The paragraphs, tables and pictures of prepared pages, with lists, notes and captions found, and no headings yet."""
-    drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, outline), facts)
+@fewer_garbage_collections()
+def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
+    """One document from the evidence of all pages, which must be in order."""
+    pages, of_tags = prepared(pages)
+    facts = facts_of(pages, source.language)
+    furniture = find_furniture(pages)
+    layouts = lay_out(pages, furniture, facts.text_type)
+    drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, source.outline), facts)
     drafts = join_cut(drafts, starts, facts)
     drafts = find_notes_in_text(join_labels(drafts), facts.text_type.size)
     carry_on_headings(drafts, facts.text_type)
@@ -105,18 +107,6 @@ def drafts_before_headings(
     drafts = join_tables(drafts)
     with_steady_weight(drafts)
     find_captions(drafts)
-    return drafts
-
-
-@fewer_garbage_collections()
-def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
-    """One document from the evidence of all pages, which must be in order."""
-    pages, of_tags = prepared(pages)
-    facts = facts_of(pages, source.language)
-    furniture = find_furniture(pages)
-    layouts = lay_out(pages, furniture, facts.text_type)
-    drafts = drafts_before_headings(pages, layouts, facts, source.outline)
-    find_headings_alike(drafts, facts.text_type)
     tagged = tagged_levels(drafts, pages)
     find_headings(drafts, facts.text_type.size, source.outline, tagged)
     find_definitions(drafts, facts.text_type.size)
