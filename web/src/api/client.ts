@@ -39,6 +39,7 @@ export type Role = Schemas['Role'];
 export type Align = Schemas['Align'];
 export type Lettering = Schemas['Lettering'];
 export type ResolvedStyle = Schemas['ResolvedStyle'];
+export type TabStop = Schemas['TabStop'];
 export type Preparation = Schemas['Preparation'];
 export type PageReading = Schemas['PageReading'];
 export type PlacedQuery = Schemas['PlacedQuery'];

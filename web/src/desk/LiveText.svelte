@@ -1,9 +1,10 @@
 <script lang="ts">
   /** The live editor on a text block, made anew whenever the clerk opens it; what is typed is saved in pauses. */
   import { onDestroy, onMount, untrack } from 'svelte';
-  import type { Inline, TextBlock } from '../api/client';
+  import type { Inline, TabStop, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import { openEditor, type RowEditor, type RowEvents } from './editor';
+  import { tabbed } from './tabStops';
 
   interface Props {
     proof: Proof;
@@ -16,12 +17,14 @@
     /** Opens the editor again after an undo, or closes it where the row is gone. */
     reopen: () => void;
     editor?: RowEditor | null;
+    /** The element that the text is in. */
+    mount?: HTMLElement;
+    stops?: readonly TabStop[];
   }
-  let { proof, block, label, language, events, reopen, editor = $bindable(null) }: Props = $props();
+  let { proof, block, label, language, events, reopen, editor = $bindable(null), mount = $bindable(), stops = [] }: Props = $props();
 
   const PAUSE = 450; // milliseconds without a key after which what was typed is saved
 
-  let mount: HTMLElement;
   let pending: Inline[] | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -33,7 +36,7 @@
 
   /** From typing to the tools below: Tab is for the text, or goes from cell to cell. */
   function tools(): boolean {
-    const first = mount.closest('.proof')?.querySelector<HTMLElement>('[role="toolbar"] :is(button, select):not(:disabled)');
+    const first = mount?.closest('.proof')?.querySelector<HTMLElement>('[role="toolbar"] :is(button, select):not(:disabled)');
     first?.focus();
     return first !== undefined;
   }
@@ -49,7 +52,7 @@
     const opened = untrack(() => {
       const ahead = proof.typedAhead ?? '';
       proof.typedAhead = null;
-      return openEditor(mount, label, language, block.content ?? [], proof.editing?.at ?? -1, ahead, {
+      return openEditor(mount!, label, language, block.content ?? [], proof.editing?.at ?? -1, ahead, {
         changed: (content) => {
           pending = content;
           clearTimeout(timer);
@@ -79,7 +82,7 @@
   /** A dialog that has closed gives the focus back to the row, late: while a text in it is open, keys are for typing and no commands. */
   function keepFocus(event: FocusEvent) {
     const to = event.relatedTarget;
-    if (proof.editing && to instanceof HTMLElement && to.contains(mount)) queueMicrotask(() => editor?.focus());
+    if (proof.editing && to instanceof HTMLElement && mount && to.contains(mount)) queueMicrotask(() => editor?.focus());
   }
 
   onMount(() => {
@@ -89,7 +92,7 @@
   });
 </script>
 
-<div class="text typing" bind:this={mount} onfocusout={keepFocus}></div>
+<div class="text typing" bind:this={mount} use:tabbed={stops} onfocusout={keepFocus}></div>
 
 <style>
   .typing {
@@ -100,7 +103,6 @@
     background: linear-gradient(var(--verdigris-wash), var(--verdigris-wash)) bottom / 100% 2px no-repeat;
     cursor: text;
     overflow-wrap: anywhere;
-    tab-size: 12;
     white-space: pre-wrap;
   }
   .typing :global(strong) {

@@ -2,7 +2,7 @@
   /** What can be done with several rows at once: shown while rows are marked. */
   import { KINDS } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
-  import { drawColumns, joinRows, moveRows, rowsToTable, setAside, setKind, setLevel } from './rowActions';
+  import { drawColumns, joinRows, lineUp, moveRows, rowsToTable, setAside, setKind, setLevel } from './rowActions';
 
   let { proof }: { proof: Proof } = $props();
 
@@ -25,6 +25,7 @@
   <button onclick={() => setLevel(proof, rows, 1)} title="One level deeper (])">Deeper</button>
   <button onclick={() => joinRows(proof, rows)} title="Make one row of them (J)">Join</button>
   <button onclick={() => rowsToTable(proof, rows)} title="Cells where their tabs are (Y)">Make a table</button>
+  <button onclick={() => lineUp(proof, rows)} title="The same tab stops for all; wide gaps and dots become tabs">Line up</button>
   <button onclick={() => drawColumns(proof, rows)} title="Lines on their strips say where columns end">Columns by lines</button>
   <button onclick={() => moveRows(proof, rows, -1)} title="Move up (Alt ↑)">Up</button>
   <button onclick={() => moveRows(proof, rows, 1)} title="Move down (Alt ↓)">Down</button>

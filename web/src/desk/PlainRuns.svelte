@@ -84,7 +84,7 @@
         event.stopPropagation();
         open(query);
       }}>{text}</button
-    >{:else if item.type === 'picture'}<img class="in-line" src={pictureAddress(item.picture)} alt={item.alt || 'Picture in the line'} />{:else}<span class:link={item.link} class:note-mark={item.type === 'note'} class:run-in={(item.marks ?? 0) & RUN_IN} style={look(item)} title={linkTitle(item)}>{text}</span>{/if}{/each}
+    >{:else if item.type === 'picture'}<img class="in-line" src={pictureAddress(item.picture)} alt={item.alt || 'Picture in the line'} />{:else}<span class:tab={item.type === 'tab'} class:link={item.link} class:note-mark={item.type === 'note'} class:run-in={(item.marks ?? 0) & RUN_IN} style={look(item)} title={linkTitle(item)}>{text}</span>{/if}{/each}
 
 <style>
   .in-line {

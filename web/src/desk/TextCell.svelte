@@ -10,6 +10,8 @@
   import { textLook } from './looks';
   import { joinWithNext, joinWithPrevious, splitAt } from './rowActions';
   import PlainRuns from './PlainRuns.svelte';
+  import Measure from './Measure.svelte';
+  import { tabbed } from './tabStops';
   import TextTools from './TextTools.svelte';
 
   interface Props {
@@ -24,6 +26,7 @@
 
   let live = $state<LiveText>();
   let editor = $state.raw<RowEditor | null>(null);
+  let line = $state<HTMLElement>();
 
   const typing = $derived(active && proof.editing !== null && !proof.readOnly);
   const style = $derived(proof.opened?.styles.find((one) => one.id === block.style) ?? proof.opened?.styles[0]);
@@ -31,6 +34,8 @@
   const look = $derived(textLook(style, proof.opened?.styles[0]?.size ?? 11, scale, block.align));
   const language = $derived(block.language || proof.opened?.language || 'en');
   const flush = () => live?.flush();
+  const stops = $derived(block.tabs ?? []);
+  const hasTabs = $derived(stops.length > 0 || (block.content ?? []).some((item) => item.type === 'tab'));
 
   const events = {
     split: (offset: number) => (splitAt(proof, block, offset), true),
@@ -67,15 +72,18 @@
   }
 </script>
 
+{#if active && hasTabs && !proof.readOnly}
+  <div style={look} style:padding-left="{mark && line ? line.offsetLeft : 0}px"><Measure {proof} {block} text={line} {flush} /></div>
+{/if}
 <div class="line" style={look} style:padding-left="{roleOf(block) === 'list_item' ? levelOf(block) * 1.5 : 0}em">
   {#if mark}<span class="mark" aria-hidden="true">{mark}</span>{/if}
   {#if typing}
     {#key proof.editing}
-      <LiveText bind:this={live} bind:editor {proof} {block} label="Text of row {place + 1}, {kindName(block)}" {language} {events} {reopen} />
+      <LiveText bind:this={live} bind:editor bind:mount={line} {stops} {proof} {block} label="Text of row {place + 1}, {kindName(block)}" {language} {events} {reopen} />
     {/key}
   {:else}
     <!-- svelte-ignore a11y_click_events_have_key_events: Enter on the row opens it too -->
-    <div class="text" role="presentation" onclick={clicked}><PlainRuns
+    <div class="text" role="presentation" bind:this={line} use:tabbed={stops} onclick={clicked}><PlainRuns
         content={block.content ?? []}
         queries={proof.queries.byRow.get(block.id)}
         current={proof.queries.current}
@@ -109,7 +117,6 @@
     min-height: 1.45em;
     cursor: text;
     overflow-wrap: anywhere;
-    tab-size: 12;
     white-space: pre-wrap;
   }
 </style>

@@ -74,6 +74,7 @@
       { name: 'Join with the next', act: () => after(() => joinWithNext(proof, block)) },
       { name: 'New paragraph below', act: () => after(() => insertBelow(proof, block)) },
       { name: 'Columns by lines on the strip', disabled: !block.spots?.length, act: () => after(() => drawColumns(proof, [block])) },
+      { name: 'Tab at the caret', disabled: !editor, act: () => editor?.tab() },
       { name: 'Equation at the caret', disabled: !editor, act: () => editor?.equation() },
     ],
     [
@@ -105,7 +106,7 @@
 </script>
 
 <RowTools {proof} {block} {place} {flush} moves={false}>
-  <select aria-label="Kind" value={kind.name} onchange={(event) => choose(event.currentTarget.value)}>
+  <select class="kind" aria-label="Kind" value={kind.name} onchange={(event) => choose(event.currentTarget.value)}>
     {#each KINDS as one (one.name)}<option>{one.name}</option>{/each}
   </select>
   <button disabled={!editor} onmousedown={(event) => event.preventDefault()} onclick={() => editor?.toggle('bold')} title="Bold (Ctrl B)"><b>Bold</b></button>
@@ -116,3 +117,9 @@
   <ActionMenu label="Read" groups={readings} />
   {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
 </RowTools>
+
+<style>
+  .kind {
+    max-width: 106px; /* so that all tools stand in one line beside the page at 1280 pixels */
+  }
+</style>

@@ -209,6 +209,8 @@ export interface RowEditor {
   /** The size of the text at the caret in points, where it has one of its own. */
   size: () => number | null;
   equation: () => void;
+  /** Puts a tab at the caret. */
+  tab: () => void;
   offset: () => number;
   focus: () => void;
   destroy: () => void;
@@ -263,6 +265,13 @@ export function openEditor(
           dom.addEventListener('dblclick', () => events.equation(getPos() ?? 0, (getPos() ?? 0) + 1));
           return { dom, ignoreMutation: () => true };
         },
+        // Its width is set from outside.
+        tab: () => {
+          const dom = document.createElement('span');
+          dom.className = 'tab';
+          dom.textContent = '\t';
+          return { dom, ignoreMutation: () => true };
+        },
       },
       attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': label },
       // What is pasted is text: looks and structure of other programs do not belong here.
@@ -298,6 +307,10 @@ export function openEditor(
       return (marks.find((mark) => mark.type.name === 'size')?.attrs.size as number | undefined) ?? null;
     },
     equation: () => void events.equation(...equationAt(view.state, view)),
+    tab: () => {
+      view.dispatch(view.state.tr.replaceWith(...markedOf(view.state, view), schema.nodes.tab!.create()).scrollIntoView());
+      view.focus();
+    },
     offset: () => view.state.selection.from,
     focus: () => view.focus(),
     destroy: () => view.destroy(),

@@ -81,6 +81,12 @@ export function rowsToTable(proof: Proof, blocks: readonly Block[]) {
   });
 }
 
+/** Gives rows the same tab stops. */
+export function lineUp(proof: Proof, blocks: readonly Block[]) {
+  proof.editing = null;
+  void proof.send({ op: 'line_up', blocks: blocks.map((block) => block.id) });
+}
+
 /** Asks for lines on the strips of some rows, where columns end; those of a table are there already. */
 export function drawColumns(proof: Proof, blocks: readonly Block[]) {
   proof.editing = null;
