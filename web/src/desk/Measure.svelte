@@ -38,8 +38,12 @@
 
   function save(tabs: readonly TabStop[]) {
     clearTimeout(timer);
+    timer = undefined;
     flush();
-    void proof.send({ op: 'tabs', block: block.id, tabs: [...tabs] }).then(() => (moved = null));
+    const saved = (moved = [...tabs]);
+    void proof.send({ op: 'tabs', block: block.id, tabs: saved }).then(() => {
+      if (moved === saved) moved = null; // else it was moved on meanwhile
+    });
   }
 
   const replaced = (n: number, stop: TabStop) => stops.map((one, k) => (k === n ? stop : one));
@@ -103,7 +107,7 @@
       onpointercancel={dropped}
       onkeydown={(event) => pressed(event, n)}
       onkeyup={later}
-      onblur={() => moved && save(moved)}><span>{Math.round(stop.at * MILLIMETRES)}</span></button
+      onblur={() => timer && moved && save(moved)}><span>{Math.round(stop.at * MILLIMETRES)}</span></button
     >
   {/each}
   <button class="more" aria-label="Put a tab stop" title="Put a tab stop" onclick={() => save([...stops, { at: (stops.at(-1)?.at ?? 0) + FIRST }])}>+</button>
