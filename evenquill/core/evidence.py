@@ -213,7 +213,8 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
 
     ``languages`` are those it was recognised in, ``cleaned`` is None for pages that were not read from a picture. ``votes`` are
     about fonts whose characters may be coded wrongly, ``hidden`` are lines of text that cannot be seen or are printed across
-    the text, ``tags`` the file's own tag tree, as far as it is of this page.
+    the text, ``tags`` the file's own tag tree, as far as it is of this page. ``turn`` is by how many quarter turns clockwise the page of a
+    PDF was turned for its text to stand upright; a page that was cleaned has its own.
     """
 
     number: int
@@ -236,6 +237,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     tags: tuple[Tag, ...] = ()
     file_page: int = 0
     equations: tuple[FoundEquation, ...] = ()
+    turn: int = 0
     schema: int = SCHEMA
 
     def target_of(self, link: LinkArea) -> UrlLink | PageLink | None:

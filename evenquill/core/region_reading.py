@@ -18,6 +18,7 @@ from evenquill.core.layout.tables.regions import table_of
 from evenquill.core.model import Box, TabStop, WordSpot
 from evenquill.core.model.equation import Node
 from evenquill.core.reading.drawn import drawn
+from evenquill.core.reading.native.turned import turned
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.prepared import Scan
 from evenquill.core.reading.scanned.raster import Raster
@@ -136,10 +137,11 @@ def cleaned_scan(picture: Path, width: float) -> Scan:
     return Scan(Raster(pixels, pixels.shape[1] / width * 72))
 
 
-def native_scan(document: pdfium.PdfDocument, page: int) -> Scan:
-    """A page without a cleaned picture, drawn for reading."""
+def native_scan(document: pdfium.PdfDocument, page: int, turn: int = 0) -> Scan:
+    """A page without a cleaned picture, drawn for reading as its evidence has it: turned by some quarter turns clockwise."""
     opened = document[page - 1]
     try:
-        return drawn(opened)
+        with turned(opened, turn):
+            return drawn(opened)
     finally:
         opened.close()

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PIL import Image
 
+from evenquill.core.reading.native.turned import turned
 from evenquill.core.source.frames import frame_of_image
 from evenquill.core.source.opened import open_pdf
 from evenquill.core.source.page_load import check_page
@@ -24,7 +25,7 @@ def draw_strip(strip: Strip) -> bytes:
     if strip.width:
         image = _picture_image(strip.source, strip.page, strip.width, strip.scale)
     else:
-        image = _page_image(strip.source, strip.password, strip.page, strip.scale)
+        image = _page_image(strip.source, strip.password, strip.page, strip.scale, strip.turn)
     page_scale = image.info["scale"]
     if strip.box is not None:
         x0, y0, x1, y1 = (value * page_scale for value in strip.box)
@@ -39,14 +40,15 @@ def draw_strip(strip: Strip) -> bytes:
 
 
 @lru_cache(maxsize=CACHED_PAGES)
-def _page_image(source: str, password: str | None, number: int, scale: float):  # type: ignore[no-untyped-def]
+def _page_image(source: str, password: str | None, number: int, scale: float, turn: int):  # type: ignore[no-untyped-def]
     """A page drawn whole; its real scale is in the picture's info. Raises TooLarge for a page that is more than can be drawn."""
     check_page(source, password, number)
     page = open_pdf(source, password)[number - 1]
     try:
         width, height = page.get_size()
         scale = min(scale, (MOST_PIXELS / max(width * height, 1.0)) ** 0.5)
-        image = page.render(scale=scale, may_draw_forms=True).to_pil().convert("RGB")
+        with turned(page, turn):
+            image = page.render(scale=scale, may_draw_forms=True).to_pil().convert("RGB")
     finally:
         page.close()
     image.info["scale"] = scale

@@ -212,6 +212,7 @@ def _place_to_read(
         # The picture is clean already.
         preparation=replace(preparation, despeckle=preparation.despeckle and head.cleaned is None),
         as_table=as_table,
+        turn=head.turn,
     )
 
 
@@ -244,7 +245,8 @@ def _one(parts: list[ReadRegion]) -> ReadRegion:
 
 class RegionToRead(msgspec.Struct, frozen=True):
     """A place to read: file and page in it, its cleaned picture if it has one, page width in points, and how; ``as_table`` keeps its
-    lines as rows of a table, ``size`` is that of the page's text in points."""
+    lines as rows of a table, ``size`` is that of the page's text in points, ``turn`` by how many quarter turns the page is looked at
+    turned."""
 
     source: str
     page: int
@@ -255,6 +257,7 @@ class RegionToRead(msgspec.Struct, frozen=True):
     preparation: Preparation
     as_table: bool = False
     size: float = 0.0
+    turn: int = 0
 
 
 def _usual_size(evidence: PageEvidence) -> float:
@@ -293,7 +296,7 @@ def _scan(wanted: RegionToRead) -> Scan:
     try:
         if wanted.cleaned:
             return cleaned_scan(Path(wanted.cleaned), wanted.width)
-        return native_scan(open_pdf(wanted.source, wanted.password), wanted.page)
+        return native_scan(open_pdf(wanted.source, wanted.password), wanted.page, wanted.turn)
     except (OSError, PdfiumError) as error:
         raise SourceError("This page of the file can no longer be opened.") from error
 

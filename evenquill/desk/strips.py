@@ -34,7 +34,7 @@ def strip_of(context: AppContext, document: str, number: int, box: Box | None, s
     if cleaned is not None and box is not None:
         box = box_as_it_came(box, cleaned)
     if media_of(Path(source)) == PDF:
-        return Strip(source, password, page, box, scale)
+        return Strip(source, password, page, box, scale, turn=head.turn if head else 0)
     return Strip(source, None, page, box, scale, cleaned.came_width if cleaned else 595.28)
 
 

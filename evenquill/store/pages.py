@@ -35,11 +35,13 @@ class PageRow(msgspec.Struct, frozen=True):
 
 
 class PageHead(NamedTuple):
-    """What drawing needs to know of a page: its size in points, and how it was cleaned, None where it was read from the file's own text."""
+    """What drawing needs to know of a page: its size in points, how it was cleaned, None where it was read from the file's own text, and by
+    how many quarter turns clockwise it was turned then."""
 
     width: float
     height: float
     cleaned: Cleaned | None
+    turn: int
 
 
 def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> int:
@@ -54,8 +56,8 @@ def add(connection: sqlite3.Connection, document: str, page: PageEvidence) -> in
 def add_reading(connection: sqlite3.Connection, document: str, page: PageEvidence) -> int:
     """Keeps a reading of a page without letting it stand for the page; returns its number."""
     row = connection.execute(
-        """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, evidence)
-           VALUES (?,?,?,?,?,?,?,?) RETURNING id""",
+        """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, turn, evidence)
+           VALUES (?,?,?,?,?,?,?,?,?) RETURNING id""",
         (
             document,
             page.kind.value,
@@ -64,6 +66,7 @@ def add_reading(connection: sqlite3.Connection, document: str, page: PageEvidenc
             page.width,
             page.height,
             msgspec.json.encode(page.cleaned) if page.cleaned else None,
+            page.turn,
             packed(page),
         ),
     ).fetchone()
@@ -112,11 +115,11 @@ def one(connection: sqlite3.Connection, document: str, number: int) -> PageEvide
 def head(connection: sqlite3.Connection, document: str, number: int) -> PageHead:
     """What drawing needs to know of a page; raises KeyError where it is not read."""
     row = connection.execute(
-        f"SELECT r.width, r.height, r.cleaned {_READ} AND p.number = ?", (document, number)
+        f"SELECT r.width, r.height, r.cleaned, r.turn {_READ} AND p.number = ?", (document, number)
     ).fetchone()
     if row is None:
         raise KeyError(number)
-    return PageHead(row[0], row[1], msgspec.json.decode(row[2], type=Cleaned) if row[2] is not None else None)
+    return PageHead(row[0], row[1], msgspec.json.decode(row[2], type=Cleaned) if row[2] is not None else None, row[3])
 
 
 def readings(connection: sqlite3.Connection, document: str, numbers: Iterable[int] | None = None) -> dict[int, int]:
@@ -148,8 +151,8 @@ def take_over(connection: sqlite3.Connection, document: str, into: str, before: 
     """Copies the readings of a document's pages to another one, where ``before`` pages come before them."""
     for number, reading in readings(connection, document).items():
         row = connection.execute(
-            """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, evidence)
-               SELECT ?, kind, remark, seconds, width, height, cleaned, evidence FROM page_readings WHERE id = ?
+            """INSERT INTO page_readings (document, kind, remark, seconds, width, height, cleaned, turn, evidence)
+               SELECT ?, kind, remark, seconds, width, height, cleaned, turn, evidence FROM page_readings WHERE id = ?
                RETURNING id""",
             (into, reading),
         ).fetchone()

@@ -17,6 +17,7 @@ from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.jobs import BLANK, NOTHING_READ
 from evenquill.core.reading.lettering import suspect_faces, votes_of, wrong_faces
 from evenquill.core.reading.native.page import page_as_picture, read_page
+from evenquill.core.reading.native.turned import turned
 from evenquill.core.reading.plausibility import known_words
 from evenquill.core.reading.preparation import Preparation, Trust
 from evenquill.core.reading.repair import REPAIRED, repaired, repairs_of
@@ -74,7 +75,10 @@ def read_pdf_page(
             if len(native.lines) > MOST_LINES or not (native.lines or native.pictures):
                 return _without_lines(document, page, native, keep)
             suspects = suspect_faces(native)
-            return _with_lettering_checked(native, suspects, drawn(page), keep, preparation) if suspects else native
+            if not suspects:
+                return native
+            with turned(page, native.turn):
+                return _with_lettering_checked(native, suspects, drawn(page), keep, preparation)
         scan = drawn(page, size.dpi)
     finally:
         page.close()

@@ -6,6 +6,7 @@ import time
 from collections.abc import Iterator, Sequence
 
 import pypdfium2 as pdfium
+from msgspec.structs import replace
 
 from evenquill.core.evidence import (
     KeepPicture,
@@ -30,9 +31,12 @@ from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
 from evenquill.core.reading.native.nameless_fonts import with_looks_of_nameless
 from evenquill.core.reading.native.tags import tag_tree_of, with_descriptions
+from evenquill.core.reading.native.turned import turn_of, turned
 from evenquill.core.reading.underlines import covers, struck_and_underlined
 
 PAGE_PICTURE_DPI = 200
+
+TURNED = "The text of page {page} stands on its side in the file; the page is read, and shown, turned."
 
 PAGE_SHARE = 0.7
 """Share of the page's area from which a raster picture is taken for a scan of the page."""
@@ -43,43 +47,64 @@ def read_page(
 ) -> PageEvidence:
     """Evidence of page ``number`` (from 1) of an open document. Text ``over_picture`` is not expected to be seen itself.
 
-    Raises pdfium.PdfiumError for a page that PDFium cannot load.
+    A page whose text stands on its side is read, and drawn from then on, turned. Raises pdfium.PdfiumError for a page that PDFium cannot
+    load.
     """
     started = time.perf_counter()
     page = document[number - 1]
     try:
-        frame = frame_of(page.raw)
-        text_page = page.get_textpage()
-        try:
-            set_characters = characters_of(page.raw, text_page.raw, frame)
-            if not over_picture:
-                set_characters = as_seen(page, text_page.raw, set_characters)
-            found = WithFormulas(set_characters, ())
-            if not over_picture and not frame.turns and may_have_formulas(found.characters):
-                found = with_formulas(found.characters, text_page.raw, frame, bars_of(page, frame))
-        finally:
-            text_page.close()
-        characters = with_looks_of_nameless(page, found.characters)
-        tree = tag_tree_of(page.raw)
-        gathered, oblique, types = lines_of(characters, tree.of_content)
-        gathered = with_equations(gathered, found.equations)
-        hidden: tuple[Line, ...] = ()
-        across: tuple[Line, ...] = ()
-        if over_picture:
-            lines, oblique = (*gathered, *oblique), ()
-        else:
-            oblique, marks = parted_by_size(gathered, oblique)
-            lines, hidden = parted_by_sight(page, gathered, types)
-            oblique, hidden_oblique = parted_by_sight(page, oblique, types)
-            lines, crossing = parted_by_crossing(lines)
-            hidden, across = (*hidden, *hidden_oblique), (*crossing, *marks)
-        lines, downwards = with_columns_joined(lines)
-        graphics = graphics_of(page, frame, lines, oblique, keep)
-        lines = (*graphics.lines, *oblique)
-        placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
-        links = links_of(document.raw, page.raw, frame)
+        evidence = _read(document, page, number, keep, over_picture=over_picture)
     finally:
         page.close()
+    if evidence.turn:
+        evidence = evidence.remarked(RemarkKind.DIRECTION, TURNED)
+    return replace(evidence, seconds=round(time.perf_counter() - started, 4))
+
+
+def _read(
+    document: pdfium.PdfDocument,
+    page: pdfium.PdfPage,
+    number: int,
+    keep: KeepPicture,
+    *,
+    over_picture: bool,
+    turn: int = 0,
+) -> PageEvidence:
+    """Evidence of an open page, which stands turned by ``turn`` already, or is turned as its text says."""
+    frame = frame_of(page.raw)
+    text_page = page.get_textpage()
+    try:
+        set_characters = characters_of(page.raw, text_page.raw, frame)
+        needed = 0 if over_picture or turn else turn_of(set_characters)
+        if needed:
+            with turned(page, needed):
+                return _read(document, page, number, keep, over_picture=over_picture, turn=needed)
+        if not over_picture:
+            set_characters = as_seen(page, text_page.raw, set_characters)
+        found = WithFormulas(set_characters, ())
+        if not over_picture and not frame.turns and may_have_formulas(found.characters):
+            found = with_formulas(found.characters, text_page.raw, frame, bars_of(page, frame))
+    finally:
+        text_page.close()
+    characters = with_looks_of_nameless(page, found.characters)
+    tree = tag_tree_of(page.raw)
+    gathered, oblique, types = lines_of(characters, tree.of_content)
+    gathered = with_equations(gathered, found.equations)
+    hidden: tuple[Line, ...] = ()
+    across: tuple[Line, ...] = ()
+    if over_picture:
+        lines, oblique = (*gathered, *oblique), ()
+    else:
+        oblique, marks = parted_by_size(gathered, oblique)
+        lines, hidden = parted_by_sight(page, gathered, types)
+        oblique, hidden_oblique = parted_by_sight(page, oblique, types)
+        lines, crossing = parted_by_crossing(lines)
+        hidden, across = (*hidden, *hidden_oblique), (*crossing, *marks)
+    lines, downwards = with_columns_joined(lines)
+    graphics = graphics_of(page, frame, lines, oblique, keep)
+    lines = (*graphics.lines, *oblique)
+    placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
+    links = links_of(document.raw, page.raw, frame)
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
     lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     rules = [rule for rule in graphics.rules if not any(bar.holds(rule.box, 1.0) for bar in found.bars)]
@@ -97,10 +122,10 @@ def read_page(
         boxes=tuple(graphics.boxes),
         links=links,
         remarks=remarks,
-        seconds=round(time.perf_counter() - started, 4),
         hidden=(*hidden, *across),
         tags=tree.tags,
         equations=found.equations,
+        turn=turn,
     )
 
 
