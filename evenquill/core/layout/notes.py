@@ -221,6 +221,8 @@ def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
             continue
         if any(line is not lone and _begins_beside(lone, line, text_size) for line in out):
             continue
+        if any(_counts_on(lone, line, text_size) for line in lines):
+            continue
         above = [
             line
             for line in out
@@ -238,6 +240,18 @@ def with_lone_marks(lines: list[Line], text_size: float) -> list[Line]:
             out[at] = last._replace(words=(*last.words, mark))
             out = [line for line in out if line is not lone]
     return out
+
+
+def _counts_on(mark: Line, line: Line, text_size: float) -> bool:
+    """Whether a mark is the number of an empty line of code: the next after, or before, one that ends at its edge in the next line."""
+    first = line.words[0]
+    return (
+        mark.text.isdecimal()
+        and first.text.isdecimal()
+        and abs(int(mark.text) - int(first.text)) == 1
+        and abs(first.x1 - mark.words[0].x1) < LEVEL * text_size
+        and abs(line.baseline - mark.baseline) < NEXT_LINE * text_size
+    )
 
 
 def _begins_beside(mark: Line, line: Line, text_size: float) -> bool:

@@ -22,6 +22,9 @@ FULL_PAGE, FEW_LINES = 12, 6
 FEWEST_CENTRED, MIDDLE_STEP = 3, 1.0
 """Lines that show what they are centred on, and points to which their middles are rounded."""
 
+UNLIKE = 1.2
+"""Ems by which the widths of centred lines differ; those of full lines that are set in share a middle too."""
+
 SAME = 3.0
 """Points within which edges are the same."""
 
@@ -68,17 +71,17 @@ def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
 
 
 def _common_middle(columns: Sequence[Column], left: float) -> float | None:
-    """The middle that most lines share which stand in from the left, None where few do or all are of one width."""
+    """The middle that most lines share which stand in from the left, None where few do or all are nearly of one width."""
     lines = [item for column in columns if column.alone for item in column.items if isinstance(item, FlowLine)]
     inner = [line for line in lines if line.x0 > left + line.size]
     middles = Counter(round((line.x0 + line.x1) / 2 / MIDDLE_STEP) for line in inner)
     if not middles:
         return None
     common, count = middles.most_common(1)[0]
-    widths = {
-        round((line.x1 - line.x0) / 4) for line in inner if round((line.x0 + line.x1) / 2 / MIDDLE_STEP) == common
-    }
-    return common * MIDDLE_STEP if count >= FEWEST_CENTRED and len(widths) > 1 else None
+    centred = [line for line in inner if round((line.x0 + line.x1) / 2 / MIDDLE_STEP) == common]
+    widths = [line.x1 - line.x0 for line in centred]
+    unlike = max(widths) - min(widths) > UNLIKE * centred[0].size
+    return common * MIDDLE_STEP if count >= FEWEST_CENTRED and unlike else None
 
 
 def _line_count(layout: PageLayout) -> int:

@@ -86,6 +86,9 @@ CENTRED = 12.0
 
 SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
 
+BEHIND_MARK = ".,;:"
+"""Signs that may follow the mark of a note, and be raised with it."""
+
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
 
@@ -381,6 +384,8 @@ def _raised_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
         own = item.text.strip()
         if own == mark:
             return start, end
+        if own.rstrip(BEHIND_MARK) == mark and item.text.startswith(mark):
+            return start, start + len(mark)
         # Fonts without all superior figures set the first ones of a number on the line.
         rest = mark.removesuffix(own)
         if own and rest and rest != mark and text.text[:start].endswith(rest):
@@ -391,13 +396,13 @@ def _raised_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
 
 
 def _plain_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
-    """The characters of a mark that is not raised: the last word that is that number, or the last such sign."""
+    """The characters of a mark that is not raised: the last word that is that number, or the last such sign; a text begins with none."""
     if not mark.isalnum():
         place = text.text.rfind(mark)
         return (place, place + len(mark)) if place > 0 else None
     if not mark.isdigit():
         return None
-    found = list(re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", text.text))
+    found = [match for match in re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", text.text) if match.start()]
     return found[-1].span() if found else None
 
 

@@ -113,7 +113,8 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     apart[np.searchsorted(kept, gaps)] = True
     indices: list[int] = kept.tolist()
     texts = list(map(chr, codes[kept].tolist()))
-    for n in np.flatnonzero((codes[kept] < SPACE) | (codes[kept] >= 0xD800)).tolist():
+    controls = (codes[kept] < SPACE) | ((codes[kept] > 0x7E) & (codes[kept] < 0xA0))
+    for n in np.flatnonzero(controls | (codes[kept] >= 0xD800)).tolist():
         before = int(codes[indices[n] - 1]) if indices[n] else 0
         texts[n] = _unusual(int(codes[indices[n]]), before if 0xD800 <= before < 0xDC00 else 0)
     objects = _runs(asked, indices, text_page, frame)
@@ -240,12 +241,17 @@ def _lift(i: int, run: TextRun, indices: list[int], text_page: pdfium_c.FPDF_TEX
 
 
 def _unusual(code: int, high_surrogate: int) -> str:
-    """Control codes, the second half of a pair, and what PDFium gives for a hyphen at a line's end."""
+    """Control codes, the second half of a pair, and what PDFium gives for a hyphen at a line's end.
+
+    Codes from 0x80 to 0x9F are control codes too, but a font that has them means signs of Windows' Latin code page.
+    """
     if code in HYPHEN_CODES:
         return "-"
     if 0xDC00 <= code < 0xE000 and high_surrogate:
         return chr(0x10000 + ((high_surrogate - 0xD800) << 10) + (code - 0xDC00))
-    if code < 32 or 0xDC00 <= code < 0xE000:
+    if 0x80 <= code < 0xA0:
+        return bytes((code,)).decode("cp1252", "replace")
+    if code < SPACE or code == 0x7F or 0xDC00 <= code < 0xE000:
         return UNREAD
     return LIGATURES.get(code) or chr(code)
 
