@@ -23,7 +23,7 @@ FEWEST_CENTRED, MIDDLE_STEP = 3, 1.0
 """Lines that show what they are centred on, and points to which their middles are rounded."""
 
 UNLIKE = 1.2
-"""Ems by which the widths of centred lines differ; those of full lines that are set in share a middle too."""
+"""Ems by which the widths of centred lines differ that are longer than half the page's; full lines that are set in share a middle too."""
 
 SAME = 3.0
 """Points within which edges are the same."""
@@ -64,13 +64,13 @@ def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
     level = [line for line in running if not line.angle]
     left = min([*(column.left for column in columns), *(line.box.x0 for line in level)])
     right = max([*(column.right for column in columns), *(line.box.x1 for line in level)])
-    middle = _common_middle(columns, left)
+    middle = _common_middle(columns, left, right)
     if middle is not None:
         left, right = min(left, 2 * middle - right), max(right, 2 * middle - left)
     return TypeArea(left, right) if left >= 0 and right <= layout.width else TypeArea(max(left, 0.0), right)
 
 
-def _common_middle(columns: Sequence[Column], left: float) -> float | None:
+def _common_middle(columns: Sequence[Column], left: float, right: float) -> float | None:
     """The middle that most lines share which stand in from the left, None where few do or all are nearly of one width."""
     lines = [item for column in columns if column.alone for item in column.items if isinstance(item, FlowLine)]
     inner = [line for line in lines if line.x0 > left + line.size]
@@ -80,7 +80,8 @@ def _common_middle(columns: Sequence[Column], left: float) -> float | None:
     common, count = middles.most_common(1)[0]
     centred = [line for line in inner if round((line.x0 + line.x1) / 2 / MIDDLE_STEP) == common]
     widths = [line.x1 - line.x0 for line in centred]
-    unlike = max(widths) - min(widths) > UNLIKE * centred[0].size
+    least = UNLIKE * centred[0].size if 2 * max(widths) > right - left else 2 * MIDDLE_STEP
+    unlike = max(widths) - min(widths) > least
     return common * MIDDLE_STEP if count >= FEWEST_CENTRED and unlike else None
 
 

@@ -1,0 +1,83 @@
+"""What a paragraph is, judged against the document's own text: quotations, headings, items, marks of notes."""
+
+from __future__ import annotations
+
+from evenquill.core.model import NoteRef, Role
+from evenquill.core.reading.native.characters import UNREAD, _unusual
+from tests.conftest import text_blocks, texts
+
+TEXT = "The keeper wrote down what the gauge had shown at each tide, and the office kept what he wrote. "
+
+
+def test_text_that_stands_in_like_all_text_is_no_quotation(typeset, rebuilt):
+    letter = f"""#place(top + left, dx: -12mm)[Office of the harbour]
+#place(top + right, dx: 12mm)[3 May 1974]
+#v(14mm)
+Dear Mira Sollen,
+
+{2 * TEXT}
+
+{3 * TEXT}
+
+{2 * TEXT}
+
+Yours sincerely,
+
+Tove Arden"""
+    document = rebuilt(typeset(f"#set page(margin: 24mm)\n{letter}"))
+    assert texts(document, Role.QUOTE) == []
+    assert texts(document, Role.HEADING) == []
+
+
+def test_a_paragraph_that_stands_in_further_than_the_text_is_one(typeset, rebuilt):
+    source = f"#set par(justify: true)\n{3 * TEXT}\n\n#pad(x: 12mm)[{3 * TEXT}]\n\n{3 * TEXT}"
+    assert len(texts(rebuilt(typeset(source)), Role.QUOTE)) == 1
+
+
+def test_a_list_of_one_item_is_a_list_where_others_are_set_alike(typeset, rebuilt):
+    minutes = "\n\n".join(
+        f"== {name}\n#pad(left: 8mm, enum({items}))"
+        for name, items in (
+            ("Announcements", "[The dean of the harbour is coming today.], [The dean has gone again.]"),
+            ("Old business", "[The minutes of the last meeting were approved.]"),
+            ("New business", "[We will read the gauges in the spring.], [We will paint the hut.], [We will rest.]"),
+        )
+    )
+    items = texts(rebuilt(typeset(f"= Minutes\n{TEXT}\n\n{minutes}")), Role.LIST_ITEM)
+    assert "The minutes of the last meeting were approved." in items
+    assert len(items) == 6
+
+
+def test_items_keep_their_depth_where_a_list_goes_on_in_the_next_column(typeset, rebuilt):
+    answers = "\n  + ".join(("The first one of them", "The second one", "Neither of them"))
+    questions = "\n".join(
+        f'+ Which gauge was read at tide number {n}?\n  #set enum(numbering: "A.")\n  + {answers}' for n in range(1, 13)
+    )
+    document = rebuilt(typeset(f"#set page(columns: 2)\n{questions}"))
+    items = [block for block in text_blocks(document) if block.role is Role.LIST_ITEM]
+    assert {item.level for item in items if item.text.startswith("Which")} == {0}
+    assert {item.level for item in items if not item.text.startswith("Which")} == {1}
+
+
+def test_a_raised_mark_with_a_stop_calls_its_note_and_the_number_of_a_heading_does_not(typeset, rebuilt):
+    source = f"""#set page(height: 120mm)
+= 1 Gauges
+{2 * TEXT} It was kept#super[2.]
+
+= 2 Clocks
+{TEXT}
+#place(bottom + left)[#line(length: 30mm, stroke: 0.4pt) #text(8pt)[#super[2] It is kept in the hut of the North Pier to this day.]]"""
+    document = rebuilt(typeset(source))
+    assert "2 Clocks" in texts(document, Role.HEADING)
+    (note,) = [block for block in text_blocks(document) if block.role is Role.NOTE]
+    calls = [
+        block
+        for block in text_blocks(document)
+        if any(isinstance(one, NoteRef) and one.note == note.id for one in block.content)
+    ]
+    assert [call.text[:10] for call in calls] == ["The keeper"]
+
+
+def test_codes_of_windows_latin_page_are_its_signs_and_no_controls():
+    assert [_unusual(code, 0) for code in (0x93, 0x94, 0x96, 0x85)] == ["“", "”", "–", "…"]
+    assert [_unusual(code, 0) for code in (0x81, 0x7F, 0x05)] == [UNREAD] * 3
