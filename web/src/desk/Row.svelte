@@ -21,7 +21,7 @@
   const sure = $derived(sureness(block));
   const active = $derived(proof.selected === block.id);
 
-  const READABLE = 13; // pixels of the source's text, where the row has room for it: lines of narrow columns on wide pages
+  const READABLE = 13; // pixels of the source's text in documents with columns, where the row has room for it
 
   /** Pixels for each point, so that a full line of the source just fills its half, and that of a narrow column can be read. */
   const scale = $derived.by(() => {
@@ -29,6 +29,7 @@
     const page = proof.pages.get(number);
     const body = proof.opened?.styles[0]?.size ?? 11;
     const text = page ? Math.max(page.text_right - page.text_left, page.width * 0.3) : 460;
+    if (!proof.opened?.columns) return Math.min(stripWidth / (text + 8), 18 / body);
     const own = Math.max(1, ...(block.spots ?? []).map((spot) => (spot[1] as unknown as number[])[2]! - (spot[1] as unknown as number[])[0]!));
     const fitting = Math.max(stripWidth / (text + 8), Math.min(READABLE / body, stripWidth / (own + 8)));
     return Math.min(fitting, 18 / body);
