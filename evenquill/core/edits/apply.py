@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from evenquill.core.edits import (
+    copied_rows,
     equations_alike,
     find_edits,
     kind_edits,
@@ -27,6 +28,7 @@ from evenquill.core.edits import (
     table_parts,
     text_edits,
 )
+from evenquill.core.edits.copied_rows import PutRows
 from evenquill.core.edits.inverse import Edit
 from evenquill.core.edits.operations import (
     AddRegion,
@@ -141,6 +143,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     TableToRows: table_edits.table_to_rows,
     RowsToTable: table_edits.rows_to_table,
     RuleTable: table_edits.rule_table,
+    PutRows: copied_rows.put_rows,
     SetTabs: tab_edits.set_tabs,
     LineUp: tab_edits.line_up,
     CutAtEdges: table_by_edges.cut_at_edges,

@@ -24,6 +24,7 @@
     ['U', 'outline: headings to jump and reorder by'],
     ['Shift U', 'list of equations to walk through'],
     ['S', 'styles of the document'],
+    ['Ctrl C  Ctrl V', 'copy the rows in hand, put what was copied behind them: here or in another document'],
     ['Ctrl F', 'find and replace, in all of the document'],
     ['G', 'how the page is read; read it again'],
     ['V', 'strips as the page came, or as it was cleaned'],

@@ -6,6 +6,7 @@
   import { tick } from 'svelte';
   import { isText } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
+  import { copyRows, pasteRows } from './copiedRows';
   import { pressedOnRow } from './rowKeys';
   import Slip from '../queries/Slip.svelte';
   import Row from './Row.svelte';
@@ -164,7 +165,11 @@
   });
 </script>
 
-<svelte:window onkeydown={(event) => pressedOnRow(event, proof, step)} />
+<svelte:window
+  onkeydown={(event) => pressedOnRow(event, proof, step)}
+  oncopy={(event) => copyRows(event, proof)}
+  onpaste={(event) => pasteRows(event, proof)}
+/>
 
 <div
   class="pane"
