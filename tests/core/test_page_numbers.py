@@ -15,7 +15,7 @@ LOOK = Type("Serif", Family.SERIF, 9.0)
 
 def row(page: int, *texts: str) -> EdgeRow:
     pieces = tuple(Piece(text, n) for n, text in enumerate(texts))
-    return EdgeRow(page, (0,), pieces, texts, LOOK, 800.0, False, 20.0)
+    return EdgeRow(page, (0,), pieces, texts, LOOK, 800.0, False, 20.0, 500.0)
 
 
 def test_the_number_that_runs_on_is_the_pages_own():

@@ -15,9 +15,7 @@ FROM = """= Tides
 The rest is not wanted."""
 
 
-def test_rows_are_copied_into_another_document_and_onto_the_clipboard_of_others(
-    page: Page, application, drop, typeset
-):
+def test_rows_are_copied_into_another_document_and_onto_the_clipboard_of_others(page: Page, application, drop, typeset):
     take_in(page, application, drop, typeset(FROM, "From"), typeset("The first row.\n\nThe last row.", "Into"))
     open_desk(page, "From.pdf")
     row(page, "Tides").locator(".gutter").click()
