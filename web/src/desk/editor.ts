@@ -312,7 +312,12 @@ export function openEditor(
       view.focus();
     },
     offset: () => view.state.selection.from,
-    focus: () => view.focus(),
+    focus: () => {
+      // The caret may have been moved in the browser before the editor heard of it: the focus must not put it back.
+      const [from, to] = markedOf(view.state, view);
+      if (!(view.state.selection instanceof NodeSelection)) view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, from, to)));
+      view.focus();
+    },
     destroy: () => view.destroy(),
   };
 }
