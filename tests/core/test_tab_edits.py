@@ -69,6 +69,20 @@ def test_wide_gaps_and_rows_of_dots_become_tabs():
     assert {one.tabs for one in made.blocks} == {(TabStop(150, Align.RIGHT, leader=True),)}
 
 
+def test_dots_lead_though_nothing_tells_where_what_they_lead_to_stood():
+    made = after(document(row("a", "Wire ....... 40"), row("b", "Float ....... 7")), LineUp(("a", "b")))
+    (stops,) = {one.tabs for one in made.blocks}
+    assert (stops[0].align, stops[0].leader) == (Align.RIGHT, True)
+    assert stops[0].at > 5 * len("Float40")
+
+
+def test_what_dots_lead_to_ends_where_it_ended():
+    words = (WordSpot(0, 4, 1, Box(50, 0, 70, 10)), WordSpot(13, 15, 1, Box(190, 0, 200, 10)))
+    one = replace(row("a", "Wire ....... 40"), words=words, spots=(Spot(1, Box(50, 0, 200, 10)),))
+    made = after(document(one, row("b", "Float ....... 7")), LineUp(("a", "b")))
+    assert {part.tabs for part in made.blocks} == {(TabStop(150, Align.RIGHT, leader=True),)}
+
+
 def test_gaps_without_any_stop_have_room_for_what_stands_before_them():
     made = after(document(row("a", "Name:    Mira"), row("b", "Harbour office:   Weir Lane")), LineUp(("a", "b")))
     (stops,) = {one.tabs for one in made.blocks}

@@ -71,24 +71,28 @@ def common_stops(document: Document, rows: Sequence[TextBlock]) -> tuple[TabStop
     before it has room."""
     out: list[TabStop] = []
     for n in range(max(map(_tabs_in, rows))):
-        own = [row.tabs[n] for row in rows if n < min(len(row.tabs), _tabs_in(row))]
-        led = any(stop.leader for stop in own)
-        least = max(_end_of_piece(document, row, n) for row in rows if n < _tabs_in(row)) if not own else 0.0
+        with_tab = [row for row in rows if n < _tabs_in(row)]
+        led = any(n < len(row.tabs) and row.tabs[n].leader for row in with_tab)
+        own = [row.tabs[n] for row in with_tab if n < len(row.tabs) and row.tabs[n].at > 0]
         if own:
             align = Counter(stop.align for stop in own).most_common(1)[0][0]
             places = [stop.at for stop in own if stop.align is align]
             middle = statistics.median(places)
             at = max(place for place in places if place <= middle + SAME_STOP)
         else:
-            align, at = Align.LEFT, (out[-1].at if out else 0.0) + least
+            # What dots lead to ends at its stop, and needs its own room.
+            align = Align.RIGHT if led else Align.LEFT
+            pieces = (n, n + 1) if led else (n,)
+            room = max(sum(_width_of_piece(document, row, k) for k in pieces) for row in with_tab)
+            at = (out[-1].at if out else 0.0) + room
         if out and at <= out[-1].at:
             at = out[-1].at + ROOM
-        out.append(TabStop(round(at, 1), align, led or any(_is_led(row, n) for row in rows)))
+        out.append(TabStop(round(at, 1), align, led))
     return checked(out)
 
 
-def _end_of_piece(document: Document, row: TextBlock, n: int) -> float:
-    """Points that the piece before a tab takes, about, with room behind it."""
+def _width_of_piece(document: Document, row: TextBlock, n: int) -> float:
+    """Points that a piece between tabs takes, about, with room behind it."""
     return len(row.text.split("\t")[n]) * ADVANCE * document.style(row.style).size + ROOM
 
 
@@ -96,12 +100,9 @@ def _tabs_in(row: TextBlock) -> int:
     return sum(isinstance(item, Tab) for item in row.content)
 
 
-def _is_led(row: TextBlock, n: int) -> bool:
-    return n < len(row.tabs) and row.tabs[n].leader
-
-
 def _with_tabs(row: TextBlock) -> TextBlock:
-    """The row with a tab for each wide gap and row of dots; where there were dots they lead to its stop."""
+    """The row with a tab for each wide gap and row of dots, and a stop for each, at 0 where its place is not known; dots lead to what ends
+    at its stop."""
     text = row.text
     gaps = [match for match in _GAP.finditer(text) if match.start() and match.end() < len(text)]
     if all(match.group() == "\t" for match in gaps):
@@ -113,19 +114,23 @@ def _with_tabs(row: TextBlock) -> TextBlock:
     for match in gaps:
         content += cut(row.content, start, match.start())
         content.append(Tab())
-        kept = before.pop(0) if "\t" in match.group() and before else None
-        if any(c in ".…·_" for c in match.group()) or kept is not None:
-            stops.append(kept or TabStop(_place_after(row, match.end()), Align.RIGHT, leader=True))
+        left, right = _ends_of_word(row, match.end())
+        if "\t" in match.group() and before:
+            stops.append(before.pop(0))
+        elif any(c in ".…·_" for c in match.group()):
+            stops.append(TabStop(right, Align.RIGHT, leader=True))
         else:
-            stops.append(TabStop(_place_after(row, match.end())))
+            stops.append(TabStop(left))
         start = match.end()
     content += cut(row.content, start)
     whole = joined(content)
-    stops = [stop for stop in stops if stop.at > 0]
     return replace(row, content=whole, tabs=tuple(stops), words=moved_words(row.words, text, plain(whole)))
 
 
-def _place_after(row: TextBlock, at: int) -> float:
-    """Where the word at a character stands on the source, in points from the left edge of the row; 0 where that is not known."""
+def _ends_of_word(row: TextBlock, at: int) -> tuple[float, float]:
+    """Where the word at a character begins and ends on the source, in points from the left edge of the row; 0 where that is not known."""
     word = next((word for word in row.words if word.start <= at < word.end), None)
-    return round(word.box.x0 - row.spots[0].box.x0, 1) if word is not None and row.spots else 0.0
+    if word is None or not row.spots:
+        return 0.0, 0.0
+    left = row.spots[0].box.x0
+    return round(word.box.x0 - left, 1), round(word.box.x1 - left, 1)
