@@ -105,6 +105,22 @@ def test_a_note_becomes_a_paragraph_and_links_that_may_run_something_are_gone():
     assert (made.blocks[2].role, made.blocks[2].content) == (Role.PARAGRAPH, (Text("See"),))
 
 
+def test_a_style_that_was_renamed_here_is_still_the_one_of_its_first_name():
+    renamed = replace(INTO, styles=(*INTO.styles, ParagraphStyle("Notice", name="Alert", based_on="Body text")))
+    made = apply(renamed, PutRows("a", WHERE_FROM.blocks, tuple(WHERE_FROM.resolved_styles.values()))).document
+    assert made.styles == renamed.styles
+    assert made.blocks[2].style == "Notice"
+
+
+def test_looks_and_stops_that_no_style_or_row_can_have_are_refused():
+    notice = WHERE_FROM.style("Notice")
+    for wrong in (replace(notice, size=5000), replace(notice, color="red"), replace(notice, name="N" * 500)):
+        with pytest.raises(EditError):
+            apply(INTO, PutRows("a", WHERE_FROM.blocks[1:2], (wrong,)))
+    with pytest.raises(EditError, match="between the left edge"):
+        apply(INTO, PutRows("a", (replace(WHERE_FROM.blocks[1], tabs=(TabStop(-1),)),)))
+
+
 def test_what_cannot_be_put_in_is_said():
     broken = replace(WHERE_FROM.blocks[3], row_ids=("r",))
     with pytest.raises(EditError, match="no whole table"):

@@ -1,7 +1,7 @@
 """Edits: the only way in which a document changes. Each operation is small, pure, and comes with its inverse."""
 
 from evenquill.core.edits.apply import apply
-from evenquill.core.edits.copied_rows import PutRows
+from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.inverse import (
     Edit,
     Focus,

@@ -28,7 +28,7 @@ from evenquill.core.edits import (
     table_parts,
     text_edits,
 )
-from evenquill.core.edits.copied_rows import PutRows
+from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.inverse import Edit
 from evenquill.core.edits.operations import (
     AddRegion,

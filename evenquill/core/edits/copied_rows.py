@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-import msgspec
 from msgspec.structs import replace
 
+from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.inverse import Edit, Focus, splice
 from evenquill.core.edits.kinds import style_for
 from evenquill.core.edits.lookup import place_of_row
+from evenquill.core.edits.style_edits import check_taken, free_name
+from evenquill.core.edits.tab_edits import checked_stops
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     NOTES,
@@ -38,14 +40,6 @@ MOST_ROWS, MOST_CELLS = 2_000, 50_000
 """Rows, and cells in them, that are put in at once."""
 
 
-class PutRows(msgspec.Struct, frozen=True, tag="put_rows", tag_field="op"):
-    """Puts copies of rows behind a row, or first where ``after`` is None; ``styles`` are the looks that they had where they come from."""
-
-    after: str | None
-    blocks: tuple[TextBlock | TableBlock, ...]
-    styles: tuple[ResolvedStyle, ...] = ()
-
-
 def put_rows(document: Document, operation: PutRows, ids: Ids) -> Edit:
     at = 0 if operation.after is None else place_of_row(document, operation.after) + 1
     if not operation.blocks:
@@ -67,12 +61,14 @@ def _with_styles(
 ) -> tuple[tuple[ParagraphStyle, ...], dict[str, str]]:
     """The document's styles with those looks that it has none of by their name; and which of its styles each look is."""
     styles = list(document.styles or (style_of(BODY),))
-    known = {document.style(style.id).name.casefold(): style.id for style in styles}
+    known = {name.casefold(): style.id for style in styles for name in (style.id, document.style(style.id).name)}
     names: dict[str, str] = {}
     for look in looks:
         if look.name.casefold() not in known:
-            styles.append(style_of(replace(look, id=look.name), document.body_style))
-            known[look.name.casefold()] = look.name
+            check_taken(look)
+            name = free_name(document, look.name, "")
+            styles.append(style_of(replace(look, id=name, name=name), document.body_style))
+            known[look.name.casefold()] = name
         names[look.id] = known[look.name.casefold()]
     return tuple(styles), names
 
@@ -115,6 +111,7 @@ def _copied_text(
         content=joined(one for item in text.content for one in _copied_item(item)),
         style=style or style_for(document, role, text.level).id,
         numbering=text.numbering if role is Role.LIST_ITEM else None,
+        tabs=checked_stops(text.tabs),
         spots=spots,
         words=(),
         doubts=(),

@@ -9,7 +9,7 @@ from enum import StrEnum
 
 import msgspec
 
-from evenquill.core.edits.copied_rows import PutRows
+from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.style_operations import StyleOperation
 from evenquill.core.edits.tab_operations import TabOperation
 from evenquill.core.edits.table_operations import TableOperation

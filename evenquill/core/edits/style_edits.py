@@ -75,7 +75,7 @@ def change_style(document: Document, operation: ChangeStyle, ids: Ids) -> Edit:
     if not given:
         raise EditError("Nothing of the style is changed.")
     if look.name is not None:
-        given["name"] = _free_name(document, look.name, operation.style)
+        given["name"] = free_name(document, look.name, operation.style)
     if look.font is not None:
         given["font"] = look.font.strip()
         given["family"] = family_called(look.font)
@@ -125,7 +125,7 @@ def merge_styles(document: Document, operation: MergeStyles, ids: Ids) -> Edit:
 
 def new_style(document: Document, operation: NewStyle, ids: Ids) -> Edit:
     at, text = any_text(document, operation.block)
-    name = _free_name(document, operation.name, "")
+    name = free_name(document, operation.name, "")
     look = look_of(document, text)
     styles = _styles(document)
     made = style_of(replace(look, id=name, name=name), document.body_style)
@@ -154,9 +154,7 @@ def take_styles(document: Document, operation: TakeStyles, ids: Ids) -> Edit:
         own = document.style(style.id)
         found = headings.get(own.outline) if own.outline else body if n == 0 else taken.get(own.name.casefold())
         if found is not None:
-            _check(StyleLook(**{field: getattr(found, field) for field in _TAKEN if field not in ("color", "font")}))
-            if not _COLOR.fullmatch(found.color or "") or len(found.font) > LONGEST_NAME:
-                raise EditError("These are no styles that can be taken over.")
+            check_taken(found)
             style = replace(
                 style, **{field: getattr(found, field) for field in (*_TAKEN, "family")}, color=found.color or ""
             )
@@ -164,6 +162,13 @@ def take_styles(document: Document, operation: TakeStyles, ids: Ids) -> Edit:
     if tuple(out) == document.styles:
         raise EditError("None of these styles is in the document, or they look like that already.")
     return _edit(document, tuple(out), {})
+
+
+def check_taken(found: ResolvedStyle) -> None:
+    """Raises EditError for the look of another document's style that no style here can have."""
+    _check(StyleLook(**{field: getattr(found, field) for field in _TAKEN if field not in ("color", "font")}))
+    if not _COLOR.fullmatch(found.color or "") or len(found.font) > LONGEST_NAME:
+        raise EditError("These are no styles that can be taken over.")
 
 
 def look_of(document: Document, text: TextBlock) -> ResolvedStyle:
@@ -218,7 +223,7 @@ def _place(styles: tuple[ParagraphStyle, ...], name: str) -> int:
     raise EditError("That style is no longer there.")
 
 
-def _free_name(document: Document, name: str, own: str) -> str:
+def free_name(document: Document, name: str, own: str) -> str:
     """A name for a style as it is kept. Raises EditError where another style has it, or it is none."""
     name = "".join(c for c in name if unicodedata.category(c)[0] != "C").strip()
     if not name or len(name) > LONGEST_NAME:

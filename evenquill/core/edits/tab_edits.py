@@ -39,10 +39,10 @@ ADVANCE, ROOM = 0.5, 12.0
 def set_tabs(document: Document, operation: SetTabs, ids: Ids) -> Edit:
     at = place_of_text(document, operation.block)
     _, block = any_text(document, operation.block)
-    return with_text_changed(document, at, replace(block, tabs=checked(operation.tabs)))
+    return with_text_changed(document, at, replace(block, tabs=checked_stops(operation.tabs)))
 
 
-def checked(stops: Sequence[TabStop]) -> tuple[TabStop, ...]:
+def checked_stops(stops: Sequence[TabStop]) -> tuple[TabStop, ...]:
     """The stops in order, one in each place; raises EditError for what no row can have."""
     if len(stops) > MOST_STOPS or any(not 0 < stop.at <= WIDEST or stop.align is Align.JUSTIFY for stop in stops):
         raise EditError("A tab stop stands between the left edge of the row and 55 cm from it.")
@@ -88,7 +88,7 @@ def common_stops(document: Document, rows: Sequence[TextBlock]) -> tuple[TabStop
         if out and at <= out[-1].at:
             at = out[-1].at + ROOM
         out.append(TabStop(round(at, 1), align, led))
-    return checked(out)
+    return checked_stops(out)
 
 
 def _width_of_piece(document: Document, row: TextBlock, n: int) -> float:
