@@ -17,9 +17,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.characters import Characters, TextRun, only
-
-LOOK_DPI = 72
-"""Resolution at which a page is drawn with and without its forms."""
+from evenquill.core.reading.native.hidden import LOOK_DPI, drawn_grey
 
 DEEPEST = 8
 """Forms within forms that are looked into."""
@@ -112,15 +110,10 @@ def _text_objects(form: pdfium_c.FPDF_PAGEOBJECT, depth: int) -> Iterator[int]:
 
 def _changed_by(page: pdfium.PdfPage, forms: list[pdfium_c.FPDF_PAGEOBJECT]) -> NDArray[np.bool_]:
     """(height, width) at LOOK_DPI: where the page looks otherwise without the forms."""
-    whole = _drawn(page)
+    whole = drawn_grey(page)
     for form in forms:
         pdfium_c.FPDFPageObj_SetIsActive(form, False)
-    without = _drawn(page)
+    without = drawn_grey(page)
     for form in forms:
         pdfium_c.FPDFPageObj_SetIsActive(form, True)
     return np.not_equal(whole, without)
-
-
-def _drawn(page: pdfium.PdfPage) -> NDArray[np.uint8]:
-    drawn = np.asarray(page.render(scale=LOOK_DPI / 72, grayscale=True).to_numpy(), np.uint8)
-    return drawn if drawn.ndim == 2 else drawn[..., 0]

@@ -14,7 +14,7 @@ PALE = 0xE6
 """The least of red, green and blue from which letters are so pale that only a ground shows them."""
 
 LOOK_DPI = 72
-"""Resolution at which the ground of pale letters is looked at."""
+"""Resolution at which a page is drawn to see what of its text shows."""
 
 DARK = 215
 """Lightness (0 to 255) below which something in a line's place can be seen."""
@@ -30,8 +30,7 @@ def parted_by_sight(
     doubtful = [line for line in lines if all(_is_pale(types[word.type]) for word in line.words)]
     if not doubtful:
         return tuple(lines), ()
-    drawn = np.asarray(page.render(scale=LOOK_DPI / 72, grayscale=True).to_numpy(), np.uint8)
-    grey = drawn if drawn.ndim == 2 else drawn[..., 0]
+    grey = drawn_grey(page)
     hidden = {
         id(line) for line in doubtful if all(types[word.type].unseen for word in line.words) or not _shows(grey, line)
     }
@@ -39,6 +38,12 @@ def parted_by_sight(
         tuple(line for line in lines if id(line) not in hidden),
         tuple(line for line in lines if id(line) in hidden),
     )
+
+
+def drawn_grey(page: pdfium.PdfPage) -> NDArray[np.uint8]:
+    """(height, width): the page in grey at LOOK_DPI."""
+    drawn = np.asarray(page.render(scale=LOOK_DPI / 72, grayscale=True).to_numpy(), np.uint8)
+    return drawn if drawn.ndim == 2 else drawn[..., 0]
 
 
 def _is_pale(look: Type) -> bool:
