@@ -38,10 +38,11 @@ class FormatOption(msgspec.Struct, frozen=True):
 
 
 class Format(msgspec.Struct, frozen=True):
-    """A format: its name here, what it is called, the ending of its files, and its options."""
+    """A format: its name here, what it is called, what it is for, the ending of its files, and its options."""
 
     name: str
     title: str
+    about: str
     ending: str
     options: tuple[FormatOption, ...]
 
@@ -61,6 +62,7 @@ def add_routes(api: Api, context: AppContext) -> None:
             Format(
                 writer.name,
                 writer.title,
+                writer.about,
                 writer.ending,
                 tuple(FormatOption(*option) for option in writer.options),
             )

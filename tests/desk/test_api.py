@@ -157,8 +157,10 @@ def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, t
 
 
 def test_formats_have_options_that_change_what_is_delivered(client, typeset, taken):
-    (format,) = client.get("/api/formats").json
+    format, *others = client.get("/api/formats").json
     assert (format["name"], format["ending"]) == ("docx", "docx")
+    assert {one["name"] for one in others} >= {"html", "markdown", "text"}
+    assert all(one["about"].endswith(".") for one in (format, *others))
     (option,) = format["options"]
     head = "#set page(header: [Gauges of Skerrin #h(1fr) #context counter(page).display()])\n"
     document = taken(
@@ -174,6 +176,20 @@ def test_formats_have_options_that_change_what_is_delivered(client, typeset, tak
     assert heads([option["name"]]) == [""]
     for wanted in ({"format": "docx", "options": ["gilded"]}, {"format": "certificate", "options": [option["name"]]}):
         assert client.post(f"/api/documents/{document}/deliveries", json=wanted).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("format", "ending", "media"),
+    [("html", "html", "text/html"), ("markdown", "md", "text/markdown"), ("text", "txt", "text/plain")],
+)
+def test_a_document_is_delivered_in_other_formats(client, typeset, taken, format, ending, media):
+    document = taken(typeset(PAGES), "North Pier, 3 March.pdf")
+    made = client.post(f"/api/documents/{document}/deliveries", json={"format": format}).json
+    assert made["file_name"] == f"North Pier, 3 March.{ending}"
+    answer = client.get(f"/api/deliveries/{made['id']}/file")
+    assert answer.mimetype == media
+    assert answer.headers["Content-Disposition"].startswith("attachment")
+    assert "The float was found." in answer.data.decode()
 
 
 def test_a_picture_is_replaced_by_one_that_is_sent(client, typeset, taken, tmp_path):

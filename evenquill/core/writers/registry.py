@@ -10,6 +10,9 @@ from msgspec.structs import replace
 from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.embedding import GetPicture
+from evenquill.core.writers.html import write_html
+from evenquill.core.writers.markdown import write_markdown
+from evenquill.core.writers.plain_text import write_plain_text
 
 
 class Option(NamedTuple):
@@ -20,11 +23,12 @@ class Option(NamedTuple):
 
 
 class Writer(NamedTuple):
-    """A format. ``name`` is what the command line and the API call it, ``title`` what the clerk sees; ``write`` takes the names of the
-    ``options`` that are wanted."""
+    """A format. ``name`` is what the command line and the API call it, ``title`` and ``about``, a sentence, what the clerk sees; ``write``
+    takes the names of the ``options`` that are wanted."""
 
     name: str
     title: str
+    about: str
     ending: str
     media: str
     options: tuple[Option, ...]
@@ -44,14 +48,57 @@ def _docx(document: Document, picture: GetPicture, options: Collection[str]) -> 
     return write_docx(document, picture)
 
 
+ONE_LINE = Option("one_line", "Each paragraph on one line")
+
+
+def _html(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_html(document, picture)
+
+
+def _markdown(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_markdown(document, picture)
+
+
+def _plain_text(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_plain_text(document, one_line=ONE_LINE.name in options)
+
+
 _EVERY = (
     Writer(
         "docx",
         "DOCX",
+        "For word processors: styles, tables, notes and running heads.",
         "docx",
         "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
         (WITHOUT_RUNNING_HEADS,),
         _docx,
+    ),
+    Writer(
+        "html",
+        "HTML",
+        "For browsers: one file with its pictures, notes and equations.",
+        "html",
+        "text/html; charset=utf-8",
+        (),
+        _html,
+    ),
+    Writer(
+        "markdown",
+        "Markdown",
+        "For editors of plain text: headings, lists, tables, notes and formulas.",
+        "md",
+        "text/markdown; charset=utf-8",
+        (),
+        _markdown,
+    ),
+    Writer(
+        "text",
+        "Plain text",
+        "The words alone, with tabs between the cells of tables.",
+        "txt",
+        "text/plain; charset=utf-8",
+        (ONE_LINE,),
+        _plain_text,
     ),
 )
 

@@ -13,6 +13,8 @@
   let deliveries = $state.raw<Delivery[]>([]);
   let work = $state.raw<Work | null>(null);
   let formats = $state.raw<Format[]>([]);
+  /** Formats that are wanted, by name. */
+  let chosen = $state<Record<string, boolean>>({ docx: true });
   /** Options that are wanted, by format and name. */
   let wanted = $state<Record<string, boolean>>({});
   let problem = $state('');
@@ -30,21 +32,33 @@
 
   const optionsOf = (format: Format) => format.options.map((option) => option.name).filter((name) => wanted[`${format.name} ${name}`]);
 
-  async function deliver(format: string, options: string[] = []) {
+  const inAll = $derived(formats.filter((format) => chosen[format.name]));
+
+  async function write(format: string, options: string[] = []) {
+    const made = await api.deliver(id, format, options);
+    const link = document.createElement('a');
+    link.href = deliveryAddress(made.id);
+    link.download = made.file_name;
+    link.click();
+    return made;
+  }
+
+  /** Writes files one after the other, each from the document as it is then. */
+  async function deliver(files: { format: string; options: string[] }[]) {
     writing = true;
     try {
-      const made = await api.deliver(id, format, options);
-      const link = document.createElement('a');
-      link.href = deliveryAddress(made.id);
-      link.download = made.file_name;
-      link.click();
-      notices.say(`“${made.file_name}” was delivered from revision ${made.revision}.`);
+      const made: Delivery[] = [];
+      for (const file of files) made.push(await write(file.format, file.options));
+      const names = made.map((one) => `“${one.file_name}”`).join(', ');
+      notices.say(`${names} ${made.length === 1 ? 'was' : 'were'} delivered from revision ${made.at(-1)?.revision}.`);
     } catch (error) {
       notices.wrong(error);
     }
     writing = false;
     await load();
   }
+
+  const deliverChosen = () => deliver(inAll.map((format) => ({ format: format.name, options: optionsOf(format) })));
 
   /** Takes the source's columns away; an undo at the desk brings them back. */
   async function inOneColumn() {
@@ -88,19 +102,23 @@
           <button class="plain" disabled={opened.document.preview} onclick={inOneColumn}>Set it all in one column</button>
         </p>
       {/if}
-      {#each formats as format (format.name)}
-        <div class="format">
-          <Button disabled={writing || opened.document.preview} on:click={() => deliver(format.name, optionsOf(format))}>
-            {writing ? 'Writing …' : `Deliver as ${format.title}`}
-          </Button>
-          {#each format.options as option (option.name)}
-            <Checkbox labelText={option.title} bind:checked={wanted[`${format.name} ${option.name}`]} />
-          {/each}
-        </div>
-      {/each}
+      <fieldset class="formats">
+        <legend>Formats</legend>
+        {#each formats as format (format.name)}
+          <div class="format">
+            <Checkbox labelText={format.title} bind:checked={chosen[format.name]} />
+            <span class="quiet about">{format.about}</span>
+            {#each format.options as option (option.name)}
+              <Checkbox labelText={option.title} disabled={!chosen[format.name]} bind:checked={wanted[`${format.name} ${option.name}`]} />
+            {/each}
+          </div>
+        {/each}
+      </fieldset>
+      <Button disabled={writing || opened.document.preview || !inAll.length} on:click={deliverChosen}>
+        {writing ? 'Writing …' : inAll.length ? `Deliver as ${inAll.map((format) => format.title).join(', ')}` : 'Choose a format'}
+      </Button>
       <p class="quiet">
-        The file opens in any word processor and bears the name of its source. It is written from revision
-        {opened.document.revision}, as it is now.
+        Each file bears the name of its source. It is written from revision {opened.document.revision}, as it is now.
       </p>
     </section>
     {#if work}
@@ -111,7 +129,7 @@
           {work.left} left for later, {work.open} open. {work.typed} characters typed, where the whole text has {work.characters}.
         </p>
         {#if work.open}<p class="open">Queries are still open: {work.open}. The document can go out all the same.</p>{/if}
-        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver('certificate')}>
+        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate', options: [] }])}>
           Deliver the certificate
         </Button>
         <p class="quiet">A text file that lists, page by page, what was corrected, what was kept, and what stays in doubt.</p>
@@ -166,14 +184,28 @@
     border: 1px solid var(--paper-edge);
     background: var(--sheet);
   }
-  .format {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px 24px;
-    align-items: center;
+  .formats {
+    margin: 0 0 18px;
+    padding: 0;
+    border: 0;
   }
-  .format > :global(.bx--form-item) {
-    flex: none;
+  legend {
+    margin-bottom: 4px;
+    color: var(--ink-soft);
+    font-size: 13px;
+  }
+  .format {
+    display: grid;
+    grid-template-columns: 120px minmax(0, 1fr) 240px;
+    gap: 4px 16px;
+    align-items: center;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--paper-edge);
+  }
+  @media (max-width: 640px) {
+    .format {
+      grid-template-columns: minmax(0, 1fr);
+    }
   }
   h2 {
     margin: 0 0 12px;

@@ -1,0 +1,5 @@
+"""Documents as HTML: one file with its looks and pictures, that any browser shows and a screen reader reads."""
+
+from evenquill.core.writers.html.writer import write_html
+
+__all__ = ["write_html"]

@@ -1,0 +1,213 @@
+"""A document -> the bytes of an HTML file, which needs no other file."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator, Sequence
+from typing import NamedTuple
+
+from evenquill.core.model import Align, Block, Document, NumberFormat, PictureBlock, Role, TableBlock, TextBlock
+from evenquill.core.model.inline import cut
+from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.notes import Note, NoteKind
+from evenquill.core.writers.docx.embedding import GetPicture
+from evenquill.core.writers.html.content import Content, block_anchor, note_anchor
+from evenquill.core.writers.html.looks import class_of, sheet_of
+from evenquill.core.writers.html.markup import opening, tag, text_of
+
+DEEPEST_HEADING = 6
+BACK = "\u21a9\ufe0e"
+"""The sign that leads from a note to where it is called; the second character keeps it from being shown as a picture."""
+
+LIST_TYPES = {
+    NumberFormat.DECIMAL: "1", NumberFormat.LOWER_LETTER: "a", NumberFormat.UPPER_LETTER: "A", NumberFormat.LOWER_ROMAN: "i",
+    NumberFormat.UPPER_ROMAN: "I",
+}  # fmt: skip
+
+
+class _Kind(NamedTuple):
+    """Blocks that follow one another in one element."""
+
+    name: str
+    number: int = 0
+
+
+def write_html(document: Document, picture: GetPicture) -> bytes:
+    """The document as HTML, blocks that are set aside left out, without running heads and page numbers."""
+    resolved = resolve(document)
+    writer = _Writer(resolved, Content(picture, resolved))
+    blocks = [block for section in resolved.sections for block in section.blocks]
+    body = writer.blocks(blocks) + writer.notes()
+    head = (
+        opening("meta", charset="utf-8")
+        + opening("meta", name="viewport", content="width=device-width, initial-scale=1")
+        + tag("title", text_of(document.title))
+        + tag("style", "\n" + sheet_of(document.resolved_styles.values()).replace("</", "<\\/"))
+    )
+    page = tag("html", f"\n{tag('head', head)}\n{tag('body', tag('main', body))}\n", lang=document.language or None)
+    return f"<!DOCTYPE html>\n{page}\n".encode()
+
+
+class _Writer:
+    def __init__(self, resolved: Resolved, content: Content) -> None:
+        self._resolved = resolved
+        self._content = content
+        self._labels = list_labels(resolved.document.blocks)
+
+    def blocks(self, blocks: Sequence[Block]) -> str:
+        """Blocks in order, those of one list, of one list of terms, and lines of contents in one element."""
+        out = []
+        for kind, group in itertools.groupby(blocks, key=self._kind):
+            own = list(group)
+            if kind.name == "list":
+                out.append(self._list([one for one in own if isinstance(one, TextBlock)]))
+            elif kind.name in ("dl", "nav"):
+                out.append(tag(kind.name, "\n" + "\n".join(map(self._block, own)) + "\n"))
+            else:
+                out += list(self._with_captions(own))
+        return "\n".join(("", *out, ""))
+
+    def notes(self) -> str:
+        """The notes that the text leads to, each of which leads back."""
+        kinds = [[note for note in self._resolved.notes.values() if note.kind is kind] for kind in NoteKind]
+        return "".join(
+            tag("section", tag("ol", "\n".join(map(self._note, own))), class_="notes", role="doc-endnotes")
+            for own in kinds
+            if own
+        )
+
+    def _note(self, note: Note) -> str:
+        style = self._resolved.style(note.block)
+        back = tag("a", BACK, href=f"#to-{note_anchor(note)}", role="doc-backlink")
+        inner = tag("p", f"{self._content.of(note.block.content, style)} {back}", class_=class_of(style))
+        return tag("li", inner, id=note_anchor(note), value=note.number)
+
+    def _kind(self, block: Block) -> _Kind:
+        if isinstance(block, TextBlock):
+            if block.role is Role.LIST_ITEM:
+                return _Kind("list", self._resolved.list_of.get(block.id, 0))
+            if block.role in (Role.TERM, Role.DEFINITION):
+                return _Kind("dl")
+            if block.role is Role.CONTENTS:
+                return _Kind("nav")
+        return _Kind("")
+
+    def _list(self, items: Sequence[TextBlock]) -> str:
+        """Items as a list, deeper ones as lists within their items."""
+        first = items[0].numbering
+        ordered = first is not None and first.ordered
+        out = []
+        at = 0
+        while at < len(items):
+            end = next((n for n in range(at + 1, len(items)) if items[n].level <= items[at].level), len(items))
+            item, deeper = items[at], items[at + 1 : end]
+            inner = self._content.of(item.content, self._resolved.style(item))
+            if deeper:
+                inner += "\n" + self._list(deeper)
+            label = self._labels.get(item.id, "")
+            shown = label.replace("\\", "").replace('"', "'") + " "
+            told = self._told(item)
+            sides = [side for side in (told["style"], f'list-style-type: "{shown}"') if side]
+            out.append(tag("li", inner, **told | {"style": "; ".join(map(str, sides))}))
+            at = end
+        name = "ol" if ordered else "ul"
+        kind = LIST_TYPES.get(first.format) if ordered and first is not None else None
+        start = first.start if ordered and first is not None and first.start not in (None, 1) else None
+        return tag(name, "\n" + "\n".join(out) + "\n", type=kind, start=start)
+
+    def _with_captions(self, blocks: Sequence[Block]) -> Iterator[str]:
+        """Blocks in order, a picture together with the caption right below it."""
+        at = 0
+        while at < len(blocks):
+            block, behind = blocks[at], blocks[at + 1] if at + 1 < len(blocks) else None
+            at += 1
+            if not isinstance(block, PictureBlock):
+                yield self._block(block)
+                continue
+            inner = self._content.image(block.picture, block.media, block.width, block.alt)
+            if isinstance(behind, TextBlock) and behind.role is Role.CAPTION:
+                at += 1
+                inner += tag(
+                    "figcaption", self._content.of(behind.content, self._resolved.style(behind)), **self._told(behind)
+                )
+            side = f"text-align: {block.align}" if block.align is not Align.LEFT else None
+            yield tag("figure", inner, style=side, id=self._id(block))
+
+    def _block(self, block: Block) -> str:
+        if isinstance(block, TableBlock):
+            return self._table(block)
+        if isinstance(block, PictureBlock):
+            return tag(
+                "figure", self._content.image(block.picture, block.media, block.width, block.alt), id=self._id(block)
+            )
+        inner = self._content.of(block.content, self._resolved.style(block))
+        told = self._told(block)
+        if block.role is Role.HEADING:
+            level = max(block.level, 1)
+            return tag(
+                f"h{min(level, DEEPEST_HEADING)}", inner, aria_level=level if level > DEEPEST_HEADING else None, **told
+            )
+        if block.role is Role.QUOTE:
+            return tag("blockquote", tag("p", inner, **told))
+        if block.role is Role.CODE:
+            return tag("pre", tag("code", inner.replace("<br>\n", "\n")), **told)
+        if block.role is Role.TERM:
+            return tag("dt", inner, **told)
+        if block.role is Role.DEFINITION:
+            return tag("dd", inner, **told)
+        if block.role is Role.EQUATION:
+            return tag("div", inner, **told | {"class_": f"equation {told['class_']}"})
+        if block.role is Role.CONTENTS:
+            return self._entry(block)
+        if "\t" in block.text:
+            told["class_"] = f"tabbed {told['class_']}"
+        return tag("p", inner, **told)
+
+    def _entry(self, block: TextBlock) -> str:
+        """An entry of a contents list: what it names, dots, and the page."""
+        style, told = self._resolved.style(block), self._told(block)
+        name, parted, _ = block.text.rpartition("\t")
+        if not parted:
+            return tag("p", self._content.of(block.content, style), **told)
+        inner = (
+            tag("span", self._content.of(cut(block.content, 0, len(name)), style))
+            + tag("span", "", class_="leader")
+            + tag("span", self._content.of(cut(block.content, len(name) + 1), style))
+        )
+        return tag("p", inner, **told | {"class_": f"entry {told['class_']}"})
+
+    def _table(self, block: TableBlock) -> str:
+        by_row: list[list[str]] = [[] for _ in range(block.row_count)]
+        for cell in block.cells:
+            name = "th" if cell.row < block.header_rows else "td"
+            by_row[cell.row].append(
+                tag(
+                    name, "\n".join(self._block(text) for text in cell.texts), scope="col" if name == "th" else None,
+                    rowspan=cell.rows if cell.rows > 1 else None, colspan=cell.columns if cell.columns > 1 else None,
+                )
+            )  # fmt: skip
+        rows = [tag("tr", "".join(cells)) for cells in by_row]
+        total = max(sum(block.widths), 1.0)
+        columns = "".join(opening("col", style=f"width: {100 * width / total:.1f}%") for width in block.widths)
+        head, body = rows[: block.header_rows], rows[block.header_rows :]
+        inner = tag("colgroup", columns)
+        inner += tag("thead", "\n".join(head)) if head else ""
+        inner += tag("tbody", "\n".join(body)) if body else ""
+        return tag("table", inner, class_="ruled" if block.ruled else None, id=self._id(block))
+
+    def _told(self, block: TextBlock) -> dict[str, str | int | None]:
+        """What the element of a text says of it: its style, where links lead to, its language, and how it stands otherwise."""
+        style = self._resolved.style(block)
+        aligned = block.align if block.align is not None and block.align is not style.align else None
+        return {
+            "class_": class_of(style),
+            "id": self._id(block),
+            "lang": block.language or None,
+            "style": f"text-align: {aligned}" if aligned else None,
+        }
+
+    def _id(self, block: Block) -> str | None:
+        """The name of a block that links lead to."""
+        led_to = block.id in self._resolved.block_targets or block.id in self._resolved.page_targets
+        return block_anchor(block.id) if led_to else None

@@ -1,0 +1,75 @@
+"""A document -> plain text: paragraphs parted by empty lines, or each on a line of its own, as translators want it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from evenquill.core.equations.tex import tex
+from evenquill.core.model import (
+    Break,
+    Document,
+    Equation,
+    Field,
+    Inline,
+    InlinePicture,
+    NoteRef,
+    PictureBlock,
+    TableBlock,
+    TextBlock,
+)
+from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.list_labels import list_labels
+
+INDENT = "    "
+"""Before items of a list, once for each level that they are deeper."""
+
+
+def write_plain_text(document: Document, *, one_line: bool = False) -> bytes:
+    """The document as text in UTF-8, blocks that are set aside left out; notes stand at the end. ``one_line`` puts each paragraph on one
+    line, breaks within it as spaces, and nothing between them."""
+    resolved = resolve(document)
+    parts = list(_parts(resolved))
+    if one_line:
+        return "".join(" ".join(part.split("\n")) + "\n" for part in parts).encode()
+    return ("\n\n".join(parts) + "\n").encode()
+
+
+def _parts(resolved: Resolved) -> Iterator[str]:
+    """Paragraphs; rows of tables with tabs between their cells."""
+    labels = list_labels(resolved.document.blocks)
+    for block in (block for section in resolved.sections for block in section.blocks):
+        if isinstance(block, TextBlock):
+            label = labels.get(block.id)
+            text = _text(block, resolved)
+            yield f"{INDENT * block.level}{label} {text}" if label is not None else text
+        elif isinstance(block, TableBlock):
+            yield "\n".join(_rows(block, resolved))
+        elif isinstance(block, PictureBlock) and block.alt:
+            yield f"[{block.alt}]"
+    for note in resolved.notes.values():
+        yield f"[{note.number}] {_text(note.block, resolved)}"
+
+
+def _rows(block: TableBlock, resolved: Resolved) -> list[str]:
+    rows = [[""] * len(block.widths) for _ in range(block.row_count)]
+    for cell in block.cells:
+        texts = " ".join(_text(text, resolved) for text in cell.texts)
+        rows[cell.row][cell.column] = " ".join(texts.split())
+    return ["\t".join(row).rstrip() for row in rows]
+
+
+def _text(block: TextBlock, resolved: Resolved) -> str:
+    return "".join(_shown(item, resolved) for item in block.content)
+
+
+def _shown(item: Inline, resolved: Resolved) -> str:
+    if isinstance(item, NoteRef):
+        note = resolved.notes.get(item.note)
+        return f"[{note.number}]" if note is not None else item.mark
+    if isinstance(item, Equation):
+        return tex(item.tree) + (f"\t{item.number}" if item.number else "")
+    if isinstance(item, InlinePicture):
+        return item.alt
+    if isinstance(item, Field):
+        return ""
+    return "\n" if isinstance(item, Break) else item.text
