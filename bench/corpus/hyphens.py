@@ -42,6 +42,15 @@ def examples(root: Path, language: str) -> Iterator[Example]:
                 places = [n for n, c in enumerate(word) if c == "-"]
                 at = rng.choice(places)
                 yield word[:at], word[at + 1 :], 1
+                # A part of such a word may be broken as well.
+                ends = [*places, len(word)]
+                parts = [
+                    (start, word[start:end]) for start, end in zip([0, *(n + 1 for n in places)], ends, strict=True)
+                ]
+                inner = [start + at for start, part in parts if len(part) >= SHORTEST for at in breaker.positions(part)]
+                if inner:
+                    at = rng.choice(inner)
+                    yield word[:at], word[at:], 0
             elif len(word) >= SHORTEST and (places := breaker.positions(word)):
                 at = rng.choice(places)
                 yield word[:at], word[at:], 0

@@ -75,6 +75,9 @@ def test_the_models_are_small_and_the_same_for_all_who_ask():
         ("fr", "gouver-", "nement", False),
         ("fr", "peut-", "être", True),
         ("es", "adminis-", "tración", False),
+        ("de", "Hafen-Proto-", "koll", False),
+        ("de", "Instal-", "lateur-Meister", False),
+        ("en", "ship-to-", "shore", True),
     ],
 )
 def test_hyphens_at_line_ends_are_weighed_by_the_language(language, before, after, kept):
