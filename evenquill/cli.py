@@ -22,6 +22,7 @@ from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
+from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
 from evenquill.exit_codes import BAD_SOURCE, DONE, LOCKED, PAGES_MISSING, WRONG_USE
 
@@ -77,6 +78,9 @@ def _convert(options: argparse.Namespace) -> int:
             except SourceError as error:
                 print(f"{source}: {error}", file=sys.stderr)
                 code = LOCKED if isinstance(error, PasswordNeeded) else BAD_SOURCE
+            except NotWritten as error:
+                print(f"{source}: {error}", file=sys.stderr)
+                code = BAD_SOURCE
             except OSError as error:
                 print(f"{source}: {error.strerror or error}.", file=sys.stderr)
                 code = BAD_SOURCE

@@ -10,6 +10,7 @@ from flask import Response, send_file
 
 from evenquill.core.document_state import Event
 from evenquill.core.processes import WorkerDied
+from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
@@ -126,7 +127,7 @@ def add_routes(api: Api, context: AppContext) -> None:
 
 
 def _written(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> tuple[int, bytes]:
-    """The revision that was written, and its bytes. Raises ApiError where that takes too long."""
+    """The revision that was written, and its bytes. Raises ApiError where that takes too long, or cannot be done."""
     if wanted.format == CERTIFICATE:
         revision, proof = context.open_documents.read(row.id)
         return revision, certificate_of(context, row.id, revision, proof)
@@ -135,6 +136,8 @@ def _written(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> 
         return context.pages.run(work, seconds=WRITE_SECONDS + PAGE_WRITE_SECONDS * row.page_count)
     except (TimeoutError, WorkerDied):
         raise ApiError(503, "writing", "The document could not be written in time. Try again in a moment.") from None
+    except NotWritten as error:
+        raise ApiError(422, "writing", str(error)) from None
 
 
 def _file_name(name: str, form: str) -> str:

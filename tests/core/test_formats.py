@@ -190,7 +190,7 @@ def test_plain_text_has_paragraphs_by_empty_lines_or_one_line_each():
     assert "" not in lines
 
 
-@pytest.mark.parametrize("name", sorted(set(WRITERS) - {"docx"}))
+@pytest.mark.parametrize("name", ["html", "markdown", "text"])
 def test_a_document_of_nothing_and_one_without_structure_are_written(name):
     assert written(name, Document()) is not None
     bare = replace(DOCUMENT, styles=(), language="", title="", blocks=(text("p", "Word", style="gone"),))

@@ -9,6 +9,7 @@ from urllib.parse import quote
 
 import docx
 import pikepdf
+import pypdfium2 as pdfium
 import pytest
 from PIL import Image
 
@@ -159,7 +160,7 @@ def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, t
 def test_formats_have_options_that_change_what_is_delivered(client, typeset, taken):
     format, *others = client.get("/api/formats").json
     assert (format["name"], format["ending"]) == ("docx", "docx")
-    assert {one["name"] for one in others} >= {"html", "markdown", "text"}
+    assert {one["name"] for one in others} >= {"pdf", "html", "markdown", "text"}
     assert all(one["about"].endswith(".") for one in (format, *others))
     (option,) = format["options"]
     head = "#set page(header: [Gauges of Skerrin #h(1fr) #context counter(page).display()])\n"
@@ -180,7 +181,12 @@ def test_formats_have_options_that_change_what_is_delivered(client, typeset, tak
 
 @pytest.mark.parametrize(
     ("format", "ending", "media"),
-    [("html", "html", "text/html"), ("markdown", "md", "text/markdown"), ("text", "txt", "text/plain")],
+    [
+        ("html", "html", "text/html"),
+        ("markdown", "md", "text/markdown"),
+        ("text", "txt", "text/plain"),
+        ("pdf", "pdf", "application/pdf"),
+    ],
 )
 def test_a_document_is_delivered_in_other_formats(client, typeset, taken, format, ending, media):
     document = taken(typeset(PAGES), "North Pier, 3 March.pdf")
@@ -189,7 +195,9 @@ def test_a_document_is_delivered_in_other_formats(client, typeset, taken, format
     answer = client.get(f"/api/deliveries/{made['id']}/file")
     assert answer.mimetype == media
     assert answer.headers["Content-Disposition"].startswith("attachment")
-    assert "The float was found." in answer.data.decode()
+    data = answer.data
+    said = pdfium.PdfDocument(data)[0].get_textpage().get_text_range() if format == "pdf" else data.decode()
+    assert "The float was found." in said
 
 
 def test_a_picture_is_replaced_by_one_that_is_sent(client, typeset, taken, tmp_path):

@@ -12,6 +12,7 @@ from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.html import write_html
 from evenquill.core.writers.markdown import write_markdown
+from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.plain_text import write_plain_text
 
 
@@ -24,7 +25,7 @@ class Option(NamedTuple):
 
 class Writer(NamedTuple):
     """A format. ``name`` is what the command line and the API call it, ``title`` and ``about``, a sentence, what the clerk sees; ``write``
-    takes the names of the ``options`` that are wanted."""
+    takes the names of the ``options`` that are wanted, and raises NotWritten where the document cannot be written so."""
 
     name: str
     title: str
@@ -51,6 +52,12 @@ def _docx(document: Document, picture: GetPicture, options: Collection[str]) -> 
 ONE_LINE = Option("one_line", "Each paragraph on one line")
 
 
+def _pdf(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    if WITHOUT_RUNNING_HEADS.name in options:
+        document = replace(document, running=())
+    return write_pdf(document, picture)
+
+
 def _html(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
     return write_html(document, picture)
 
@@ -72,6 +79,15 @@ _EVERY = (
         "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
         (WITHOUT_RUNNING_HEADS,),
         _docx,
+    ),
+    Writer(
+        "pdf",
+        "PDF",
+        "For reading and printing: bookmarks, links, and tags for those who listen.",
+        "pdf",
+        "application/pdf",
+        (WITHOUT_RUNNING_HEADS,),
+        _pdf,
     ),
     Writer(
         "html",

@@ -1,0 +1,284 @@
+"""A document -> the bytes of a PDF: its markup for typst, which sets it."""
+
+from __future__ import annotations
+
+import itertools
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Literal
+
+import typst as compiler
+
+from evenquill.core.model import (
+    Align,
+    Block,
+    Document,
+    Family,
+    PictureBlock,
+    ResolvedStyle,
+    Role,
+    Running,
+    RunningPart,
+    TableBlock,
+    TabStop,
+    TextBlock,
+)
+from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.notes import NoteKind
+from evenquill.core.resolve.sections import ResolvedSection
+from evenquill.core.writers.docx.embedding import GetPicture
+from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
+from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
+from evenquill.core.writers.pdf.pictures import Pictures
+from evenquill.core.writers.problem import NotWritten
+
+MAIN = "main.typ"
+
+FONTS = {
+    Family.SERIF: ("Libertinus Serif", "New Computer Modern"),
+    Family.SANS: ("Liberation Sans", "DejaVu Sans", "Libertinus Serif"),
+    Family.MONO: ("DejaVu Sans Mono",),
+}
+"""Faces that are taken where the document's own is not there; the first and the last of them come with typst."""
+
+SINGLE = 1.2
+"""Distance of baselines over the size of type where a style says none."""
+
+DESCENT = 0.2
+"""Share of a line's height below the baseline."""
+
+HEAD_GAP = 12.0
+"""Points between running heads and the text, at least."""
+
+
+def write_pdf(document: Document, picture: GetPicture) -> bytes:
+    """The document as PDF, blocks that are set aside left out; accessible (PDF/UA-1) where it can be. Raises NotWritten."""
+    files = markup_of(document, picture)
+    try:
+        return _compiled(files, "ua-1")
+    except RuntimeError:
+        # What makes it inaccessible, such as headings that skip a level, is in the source; it is set all the same.
+        try:
+            return _compiled(files, None)
+        except RuntimeError as error:
+            raise NotWritten("The document cannot be set as PDF. Deliver it as DOCX and print that.") from error
+
+
+def _compiled(files: dict[str, bytes], standard: Literal["ua-1"] | None) -> bytes:
+    with tempfile.TemporaryDirectory(prefix="evenquill-") as name:
+        folder = Path(name)
+        for file, data in files.items():
+            (folder / file).write_bytes(data)
+        return compiler.compile(folder / MAIN, root=folder, format="pdf", pdf_standards=standard)
+
+
+def markup_of(document: Document, picture: GetPicture) -> dict[str, bytes]:
+    """The files that typst sets the document from: ``MAIN`` and its pictures."""
+    resolved = resolve(document)
+    pictures = Pictures(picture)
+    writer = _Writer(resolved, Content(pictures, resolved), pictures)
+    parts = [_begun(document), TABBED]
+    for n, section in enumerate(resolved.sections):
+        parts.append(writer.section(section, n))
+    parts.append(writer.endnotes())
+    return {MAIN: "\n".join(parts).encode(), **pictures.files}
+
+
+def _begun(document: Document) -> str:
+    lang = f"lang: {string(document.language)}, " if document.language else ""
+    return "\n".join(
+        (
+            f"#set document(title: {string(document.title or 'Document')})",
+            f"#set text({lang}hyphenate: false, top-edge: {1 - DESCENT}em, bottom-edge: -{DESCENT}em, fallback: true)",
+            "#set par(spacing: 0pt)",
+            "#show heading: it => it.body",
+            "#show link: it => it",
+        )
+    )
+
+
+class _Writer:
+    def __init__(self, resolved: Resolved, content: Content, pictures: Pictures) -> None:
+        self._resolved = resolved
+        self._content = content
+        self._pictures = pictures
+        self._labels = list_labels(resolved.document.blocks)
+        self._after = 0.0
+
+    def section(self, section: ResolvedSection, number: int) -> str:
+        """The page of a section where a new one begins, and its blocks; columns on a page that goes on are a block of columns."""
+        layout = section.layout
+        blocks = self._blocks(section.blocks, layout.setup.text_width)
+        gutter = points(layout.column_gap)
+        if section.continues and number:
+            return f"#columns({layout.columns}, gutter: {gutter})[{blocks}]" if layout.columns > 1 else blocks
+        setup, part = layout.setup, layout.part
+        mark = f"section {number}"
+        sides = {"header": self._running(part, "header", mark), "footer": self._running(part, "footer", mark)}
+        page = call(
+            "set page", width=points(setup.width), height=points(setup.height),
+            margin=f"(left: {points(setup.left)}, right: {points(setup.right)}, top: {points(setup.top)}, bottom: {points(setup.bottom)})",
+            columns=str(layout.columns), numbering=string(NUMBERS[part.format]) if part is not None else None, **sides,
+        ).removesuffix("[]")  # fmt: skip
+        start = (
+            f"#counter(page).update({part.start})"
+            if part is not None and part.start is not None and section.begins_part
+            else ""
+        )
+        gap = f"#set columns(gutter: {gutter})\n" if layout.columns > 1 else ""
+        self._after = 0.0
+        return f"{page}\n{gap}{start}#metadata(none)#label({string(mark)})\n{blocks}"
+
+    def endnotes(self) -> str:
+        """The notes that stand at the end."""
+        out = []
+        for note in self._resolved.notes.values():
+            if note.kind is NoteKind.ENDNOTE:
+                style = self._resolved.style(note.block)
+                inner = (
+                    call("super", shown(str(note.number))) + shown(" ") + self._content.of(note.block.content, style)
+                )
+                out.append(self._set(inner, style) + f"#label({string(endnote_label(note))})")
+        return "\n".join(out)
+
+    def _running(self, part: RunningPart | None, side: str, mark: str) -> str:
+        """What runs at the head or the foot of pages, by which page it is."""
+        if part is None:
+            return "none"
+        usual = self._row(getattr(part.usual, side))
+        even = self._row(getattr(part.even, side)) if part.even is not None else usual
+        first = self._row(getattr(part.first, side)) if part.first is not None else ""
+        choice = f"if calc.even(here().page()) {{ [{even}] }} else {{ [{usual}] }}"
+        if part.first is not None:
+            choice = f"if here().page() == locate(label({string(mark)})).page() {{ [{first}] }} else {{ {choice} }}"
+        return f"context {{ {choice} }}"
+
+    def _row(self, running: Running | None) -> str:
+        if running is None:
+            return ""
+        style = self._resolved.document.style(running.style)
+        stops = [TabStop(at, side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False)]
+        return self._set(self._content.of(running.content, style, stops), style, gap=0.0)
+
+    def _blocks(self, blocks: Sequence[Block], width: float) -> str:
+        out = []
+        for number, group in itertools.groupby(blocks, key=self._list_of):
+            own = list(group)
+            if number:
+                out.append(self._list([one for one in own if isinstance(one, TextBlock)]))
+            else:
+                out += [self._block(one, width) for one in own]
+        return "\n".join(out)
+
+    def _list_of(self, block: Block) -> int:
+        return self._resolved.list_of.get(block.id, 0)
+
+    def _list(self, items: Sequence[TextBlock]) -> str:
+        """Items with the labels that were counted, deeper ones as lists within theirs."""
+        style = self._resolved.style(items[0])
+        return self._set(self._items(items), style, left=0.0, first=0.0)
+
+    def _items(self, items: Sequence[TextBlock]) -> str:
+        made, labels, at = [], [], 0
+        while at < len(items):
+            end = next((n for n in range(at + 1, len(items)) if items[n].level <= items[at].level), len(items))
+            item, deeper = items[at], items[at + 1 : end]
+            inner = self._content.of(item.content, self._resolved.style(item), item.tabs) + self._label(item)
+            inner += self._items(deeper) if deeper else ""
+            made.append(f"[{inner}]")
+            labels.append(f"[{shown(self._labels.get(item.id, ''))}]")
+            at = end
+        size = self._resolved.style(items[0]).size
+        numbering = f"(..n) => {array(labels)}.at(n.pos().last() - 1)"
+        return f"#enum(numbering: {numbering}, indent: {points(size)}, body-indent: 0.5em, number-align: start, {', '.join(made)})"
+
+    def _block(self, block: Block, width: float) -> str:
+        start = "#pagebreak(weak: true)" if block.page_break else ""
+        if isinstance(block, TableBlock):
+            return start + self._table(block, width)
+        if isinstance(block, PictureBlock):
+            image = self._pictures.image(block.picture, min(block.width, width), block.alt)
+            made = call(
+                "block", f"#align({SIDES[block.align]}, {image})", above=points(self._after), below="0pt", width="100%"
+            )
+            self._after = 6.0
+            return start + made + self._label(block)
+        style = self._resolved.style(block)
+        inner = self._content.of(block.content, style, block.tabs)
+        if block.role is Role.HEADING:
+            # Headings are larger by themselves: their size is said within.
+            inner = f"#heading(level: {max(block.level, 1)})[#set text(size: {points(style.size)});{inner}]"
+        elif block.role is Role.QUOTE:
+            inner = f"#quote(block: false, quotes: false)[{inner}]"
+        return (
+            start
+            + self._set(inner, style, align=block.align, sticky=block.role is Role.HEADING or style.keep_next)
+            + self._label(block)
+        )
+
+    def _label(self, block: Block) -> str:
+        led_to = block.id in self._resolved.block_targets or block.id in self._resolved.page_targets
+        return f"#metadata(none)#label({string(block.id)})" if led_to else ""
+
+    def _set(
+        self,
+        inner: str,
+        style: ResolvedStyle,
+        *,
+        align: Align | None = None,
+        gap: float | None = None,
+        left: float | None = None,
+        first: float | None = None,
+        sticky: bool = False,
+    ) -> str:
+        """Content in the look of a style, as far below what stands above it as both want."""
+        own_left, own_first = style.left if left is None else left, style.first if first is None else first
+        side = align or style.align
+        line = style.leading or SINGLE * style.size
+        above = self._after + style.before + max(line - style.size, 0.0) if gap is None else gap
+        if gap is None:
+            self._after = style.after
+        fonts = [string(font) for font in dict.fromkeys((style.font, *FONTS[style.family])) if font]
+        look = call(
+            "set text", font=array(fonts), size=points(style.size), weight='"bold"' if style.bold else None,
+            style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,
+        ).removesuffix("[]")  # fmt: skip
+        indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
+        lines = call(
+            "set par", leading=points(max(line - style.size, 0.0)), justify=str(side is Align.JUSTIFY).lower(),
+            first_line_indent=indent, hanging_indent=points(-own_first) if own_first < 0 else None,
+        ).removesuffix("[]")  # fmt: skip
+        inset = f"(left: {points(max(own_left + min(own_first, 0.0), 0.0))}, right: {points(max(style.right, 0.0))})"
+        body = f"{look};{lines};#set align({SIDES[side]});{inner}"
+        return call(
+            "block",
+            body,
+            above=points(above),
+            below="0pt",
+            width="100%",
+            inset=inset,
+            sticky="true" if sticky else None,
+        )
+
+    def _table(self, block: TableBlock, width: float) -> str:
+        scale = min(1.0, width / max(sum(block.widths), 1.0))
+        cells: dict[bool, list[str]] = {True: [], False: []}
+        kept = self._after
+        for cell in block.cells:
+            inner = ""
+            for text in cell.texts:
+                style = self._resolved.style(text)
+                inner += self._set(self._content.of(text.content, style, text.tabs), style, align=text.align, gap=0.0)
+            made = (
+                f"table.cell(x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows})[{inner}]"
+            )
+            cells[cell.row < block.header_rows].append(made)
+        head = f"table.header({', '.join(cells[True])})" if cells[True] else ""
+        given = ", ".join(filter(None, (head, *cells[False])))
+        columns = array([points(value * scale) for value in block.widths])
+        stroke = "0.5pt" if block.ruled else "none"
+        made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
+        self._after = 6.0
+        return call("block", made, above=points(kept + 6.0), below="0pt", width="100%") + self._label(block)
