@@ -1,0 +1,58 @@
+"""A document delivered in all formats at once, each of which is read back."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import docx
+import pypdfium2 as pdfium
+from playwright.sync_api import expect
+
+from tests.ui.conftest import serious_findings
+from tests.ui.test_interface import SOURCE, open_desk, take_in
+
+FORMATS = ("PDF", "HTML", "Markdown", "Plain text")
+
+
+def read(path: str, ending: str) -> str:
+    if ending == "docx":
+        return "\n".join(paragraph.text for paragraph in docx.Document(path).paragraphs)
+    if ending == "pdf":
+        return "\n".join(page.get_textpage().get_text_range() for page in pdfium.PdfDocument(path))
+    return Path(path).read_text(encoding="utf-8")
+
+
+def test_a_document_is_delivered_in_five_formats_at_once(page, application, drop, typeset, tmp_path):
+    take_in(page, application, drop, typeset(SOURCE, "Formats"))
+    open_desk(page, "Formats.pdf")
+    page.get_by_role("link", name="Deliver").click()
+    expect(page.get_by_role("button", name="Deliver as DOCX", exact=True)).to_be_visible()
+    for name in FORMATS:
+        page.get_by_role("checkbox", name=name, exact=True).check(force=True)
+    page.get_by_role("checkbox", name="Each paragraph on one line").check(force=True)
+    assert serious_findings(page) == []
+    got = []
+    page.on("download", lambda file: got.append(file))
+    page.get_by_role("button", name="Deliver as DOCX, PDF, HTML, Markdown, Plain text").click()
+    expect(page.get_by_role("row").filter(has_text="Formats.")).to_have_count(5)
+    for file in got:
+        ending = file.suggested_filename.rpartition(".")[2]
+        target = str(tmp_path / f"read.{ending}")
+        file.save_as(target)
+        said = read(target, ending)
+        assert "The float was found hard against the guide wire." in said, ending
+        assert "The pressure gauge worked" in said.replace("\r\n", " "), ending
+        if ending == "txt":
+            assert len(said.splitlines()) == 6
+    assert {file.suggested_filename for file in got} == {
+        f"Formats.{ending}" for ending in ("docx", "pdf", "html", "md", "txt")
+    }
+
+
+def test_without_a_format_nothing_is_delivered(page, application, drop, typeset):
+    take_in(page, application, drop, typeset(SOURCE, "None"))
+    open_desk(page, "None.pdf")
+    page.get_by_role("link", name="Deliver").click()
+    page.get_by_role("checkbox", name="DOCX", exact=True).uncheck(force=True)
+    expect(page.get_by_role("button", name="Choose a format")).to_be_disabled()
+    expect(page.get_by_role("checkbox", name="Each paragraph on one line")).to_be_disabled()
