@@ -141,9 +141,7 @@ def test_what_text_says_is_never_taken_for_markup(name):
 
 def test_html_is_one_file_that_says_what_everything_is():
     page = written("html")
-    root = ElementTree.fromstring(
-        re.sub(r"<(meta|col|img|br)\b([^>]*)>", r"<\1\2/>", page.removeprefix("<!DOCTYPE html>"))
-    )
+    root = ElementTree.fromstring(page.removeprefix("<!DOCTYPE html>"))
     assert root.get("lang") == "de"
     assert root.findtext(".//title") == "Gauges & <Tides>"
     (image,) = root.iter("img")

@@ -160,7 +160,7 @@ def test_a_document_is_delivered_under_the_name_of_its_source(client, typeset, t
 def test_formats_have_options_that_change_what_is_delivered(client, typeset, taken):
     format, *others = client.get("/api/formats").json
     assert (format["name"], format["ending"]) == ("docx", "docx")
-    assert {one["name"] for one in others} >= {"pdf", "html", "markdown", "text"}
+    assert {one["name"] for one in others} >= {"pdf", "html", "epub", "markdown", "text"}
     assert all(one["about"].endswith(".") for one in (format, *others))
     (option,) = format["options"]
     head = "#set page(header: [Gauges of Skerrin #h(1fr) #context counter(page).display()])\n"

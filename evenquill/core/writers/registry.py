@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.docx.embedding import GetPicture
-from evenquill.core.writers.html import write_html
+from evenquill.core.writers.html import write_epub, write_html
 from evenquill.core.writers.markdown import write_markdown
 from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.plain_text import write_plain_text
@@ -62,6 +62,10 @@ def _html(document: Document, picture: GetPicture, options: Collection[str]) -> 
     return write_html(document, picture)
 
 
+def _epub(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_epub(document, picture)
+
+
 def _markdown(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
     return write_markdown(document, picture)
 
@@ -97,6 +101,15 @@ _EVERY = (
         "text/html; charset=utf-8",
         (),
         _html,
+    ),
+    Writer(
+        "epub",
+        "EPUB",
+        "For reading devices: headings lead through it, and letters are as large as one likes.",
+        "epub",
+        "application/epub+zip",
+        (),
+        _epub,
     ),
     Writer(
         "markdown",

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import base64
 import itertools
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from evenquill.core.equations.mathml import mathml
 from evenquill.core.equations.speech import said
@@ -26,8 +25,9 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import lettering_of
 from evenquill.core.resolve import Resolved
 from evenquill.core.resolve.notes import Note
-from evenquill.core.writers.docx.embedding import GetPicture
-from evenquill.core.writers.html.markup import opening, tag, text_of
+from evenquill.core.writers.html.markup import tag, text_of, void
+
+PictureSource = Callable[[str, str], str]
 
 ELEMENTS = (
     (Marks.SUPER, "sup"), (Marks.SUB, "sub"), (Marks.UNDERLINE, "u"), (Marks.STRIKE, "s"),
@@ -35,10 +35,11 @@ ELEMENTS = (
 
 
 class Content:
-    """Makes HTML of content: pictures are put into the file, notes lead to where they stand."""
+    """Makes HTML of content; notes lead to where they stand. ``source`` says where the picture of a name (its SHA-256) and type is to be
+    had, and raises KeyError where there is none."""
 
-    def __init__(self, picture: GetPicture, resolved: Resolved) -> None:
-        self._picture = picture
+    def __init__(self, source: PictureSource, resolved: Resolved) -> None:
+        self._source = source
         self._notes = resolved.notes
         self._language = resolved.document.language
         self._pages = {page: block for block, page in resolved.page_targets.items()}
@@ -53,8 +54,7 @@ class Content:
 
     def image(self, picture: str, media: str, width: float, alt: str) -> str:
         """A picture, no wider than there is room for; ``width`` in points. Raises KeyError where there is none of that name."""
-        data = base64.b64encode(self._picture(picture)).decode()
-        return opening("img", src=f"data:{media};base64,{data}", alt=alt, style=f"width: {width:.0f}pt")
+        return void("img", src=self._source(picture, media), alt=alt, style=f"width: {width:.0f}pt")
 
     def _linked(self, link: Link | None, inner: str) -> str:
         match link:
@@ -80,7 +80,7 @@ class Content:
         if isinstance(item, Field):
             return ""  # pages have no numbers here
         if isinstance(item, Break):
-            return "<br>\n"
+            return "<br />\n"
         return self._dressed("\t" if isinstance(item, Tab) else text_of(item.text), item, style)
 
     def _dressed(self, inner: str, item: Inline, style: ResolvedStyle) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import itertools
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
@@ -12,9 +13,9 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.docx.embedding import GetPicture
-from evenquill.core.writers.html.content import Content, block_anchor, note_anchor
+from evenquill.core.writers.html.content import Content, PictureSource, block_anchor, note_anchor
 from evenquill.core.writers.html.looks import class_of, sheet_of
-from evenquill.core.writers.html.markup import opening, tag, text_of
+from evenquill.core.writers.html.markup import tag, text_of, void
 
 DEEPEST_HEADING = 6
 BACK = "\u21a9\ufe0e"
@@ -35,18 +36,26 @@ class _Kind(NamedTuple):
 
 def write_html(document: Document, picture: GetPicture) -> bytes:
     """The document as HTML, blocks that are set aside left out, without running heads and page numbers."""
-    resolved = resolve(document)
-    writer = _Writer(resolved, Content(picture, resolved))
-    blocks = [block for section in resolved.sections for block in section.blocks]
-    body = writer.blocks(blocks) + writer.notes()
+
+    def within(name: str, media: str) -> str:
+        return f"data:{media};base64,{base64.b64encode(picture(name)).decode()}"
+
     head = (
-        opening("meta", charset="utf-8")
-        + opening("meta", name="viewport", content="width=device-width, initial-scale=1")
+        void("meta", charset="utf-8")
+        + void("meta", name="viewport", content="width=device-width, initial-scale=1")
         + tag("title", text_of(document.title))
         + tag("style", "\n" + sheet_of(document.resolved_styles.values()).replace("</", "<\\/"))
     )
-    page = tag("html", f"\n{tag('head', head)}\n{tag('body', tag('main', body))}\n", lang=document.language or None)
+    body = tag("body", body_of(resolve(document), within))
+    page = tag("html", f"\n{tag('head', head)}\n{body}\n", lang=document.language or None)
     return f"<!DOCTYPE html>\n{page}\n".encode()
+
+
+def body_of(resolved: Resolved, source: PictureSource) -> str:
+    """What a page shows of a document: its blocks and its notes."""
+    writer = _Writer(resolved, Content(source, resolved))
+    blocks = [block for section in resolved.sections for block in section.blocks]
+    return tag("main", writer.blocks(blocks) + writer.notes())
 
 
 class _Writer:
@@ -151,7 +160,7 @@ class _Writer:
         if block.role is Role.QUOTE:
             return tag("blockquote", tag("p", inner, **told))
         if block.role is Role.CODE:
-            return tag("pre", tag("code", inner.replace("<br>\n", "\n")), **told)
+            return tag("pre", tag("code", inner.replace("<br />\n", "\n")), **told)
         if block.role is Role.TERM:
             return tag("dt", inner, **told)
         if block.role is Role.DEFINITION:
@@ -189,7 +198,7 @@ class _Writer:
             )  # fmt: skip
         rows = [tag("tr", "".join(cells)) for cells in by_row]
         total = max(sum(block.widths), 1.0)
-        columns = "".join(opening("col", style=f"width: {100 * width / total:.1f}%") for width in block.widths)
+        columns = "".join(void("col", style=f"width: {100 * width / total:.1f}%") for width in block.widths)
         head, body = rows[: block.header_rows], rows[block.header_rows :]
         inner = tag("colgroup", columns)
         inner += tag("thead", "\n".join(head)) if head else ""
@@ -208,6 +217,7 @@ class _Writer:
         }
 
     def _id(self, block: Block) -> str | None:
-        """The name of a block that links lead to."""
+        """The name of a heading, or of another block that links lead to."""
+        is_heading = isinstance(block, TextBlock) and block.role is Role.HEADING
         led_to = block.id in self._resolved.block_targets or block.id in self._resolved.page_targets
-        return block_anchor(block.id) if led_to else None
+        return block_anchor(block.id) if is_heading or led_to else None
