@@ -164,13 +164,13 @@ def test_html_is_one_file_that_says_what_everything_is():
 
 def test_markdown_has_lists_tables_notes_and_formulas():
     page = written("markdown")
-    assert "3. first\n    - within\n4. second" in page or "3. first\n\n    - within\n\n4. second" in page
+    assert "3. first\n\n    - within\n\n4. second\n\n(b) lettered" in page
     assert "| Gauge | May \\| June |\n| --- | --- |\n| North pier | 2,31 |" in page
     assert "against[^1] the" in page
     assert "\n[^1]: Found by the keeper." in page
     assert "**float** was *hard*" in page
     assert r"$\frac{a}{b}$" in page
-    assert "Loud and quiet" in page or "**Loud and **" in page
+    assert "Loud and quiet" in page
     assert "One line\\\nanother line" in page
     assert "![A teal sheet][picture-1]" in page
     assert "\n[picture-1]: data:image/png;base64," in page

@@ -8,8 +8,10 @@ from evenquill.core.evidence import Line, Type, Word
 from evenquill.core.model import Box, Marks, OtherReading
 from evenquill.core.model.geometry import WHOLE_WORD
 from evenquill.core.reading.scanned.colour import ink_colour
-from evenquill.core.reading.scanned.looks import families_of, measured, types_of
+from evenquill.core.reading.scanned.grey_ink import greys_of
+from evenquill.core.reading.scanned.looks import CAP_SHARE, families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments
+from evenquill.core.reading.scanned.small_capitals import SmallCapitals, small_capitals_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 
 WIDE_GAP = 1.15
@@ -54,7 +56,8 @@ def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], number
     types = types_of(lines, looks, families_of(lines, looks, layer.pieces, segments.even))
     out: list[Line] = []
     raised: list[tuple[Word, float]] = []
-    for line, line_types in zip(lines, types, strict=True):
+    greys = greys_of([line.line for line in lines], layer.pieces, segments.even)
+    for line, line_types, grey in zip(lines, types, greys, strict=True):
         if line.line.raised:
             one = line_types[0]._replace(size=round(line_types[0].size * RAISED_SIZE * 2) / 2)
             word = _word(line.words[0], numbers.setdefault(one, len(numbers)), unit)
@@ -63,10 +66,13 @@ def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], number
         if layer is segments.coloured:
             color = _colour_of(segments, layer, line)
             line_types = [one._replace(color=color) for one in line_types]
+        elif grey is not None:
+            line_types = [one._replace(color=grey) for one in line_types]
+        parts = _parts(line, line_types, small_capitals_of(line, layer.pieces), unit)
         words = [
-            _word(word, numbers.setdefault(one, len(numbers)), unit)
-            for word, one in zip(line.words, line_types, strict=True)
+            _word(word, numbers.setdefault(one, len(numbers)), unit)._replace(glued=glued) for word, one, glued in parts
         ]
+        line_types = [one for _, one, _ in parts]
         size = max((one.size for one in line_types), default=0.0)
         here = line.line
         for part in _at_wide_gaps(words, WIDE_GAP * size):
@@ -75,6 +81,24 @@ def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], number
             box = Box(part[0].x0, top / unit, part[-1].x1, (middle + DESCENT * size * unit) / unit)
             out.append(Line(box.rounded(), round(middle / unit, 2), size, tuple(part)))
     return _with_raised(out, raised)
+
+
+def _parts(
+    line: ReadLine, types: Sequence[Type], small: SmallCapitals | None, unit: float
+) -> list[tuple[ReadWord, Type, bool]]:
+    """The words of a line, those in small capitals in two parts of two sizes, and whether each belongs to the one before."""
+    if small is None:
+        return [(word, one, False) for word, one in zip(line.words, types, strict=True)]
+    size = round(small.height / CAP_SHARE / unit * 2) / 2
+    out = []
+    for word, one, count in zip(line.words, types, small.capitals, strict=True):
+        large, low = one._replace(size=size), one._replace(size=round(size * small.ratio, 1))
+        if count:
+            unread = word.unread if count == len(word.symbols) else ""
+            out.append((word._replace(symbols=word.symbols[:count], unread=unread, rival=""), large, False))
+        if count < len(word.symbols):
+            out.append((word._replace(symbols=word.symbols[count:], rival=""), low, count > 0))
+    return out
 
 
 def _with_raised(lines: list[Line], raised: list[tuple[Word, float]]) -> list[Line]:

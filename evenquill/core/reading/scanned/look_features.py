@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.model import Family
+from evenquill.core.reading.scanned.seen_looks import SeenLook
 
 HEAVY = 1.2
 """Stem width over the usual one from which a word counts as heavy in the measure of how many on a page are."""
@@ -22,20 +23,27 @@ LOOK_FEATURES = (
     "heaviest_other", "lightest_other", "slant", "line_slant", "slant_before", "slant_behind", "most_slanted_other",
     "least_slanted_other", "slant_as_it_is", "letters", "letters_of_line", "words_of_line", "first", "capitals", "x_height", "size",
     "spread", "heavy_share", "usual_stem",
+    *(
+        f"{name}_{place}" for name in ("seen_bold", "seen_italic")
+        for place in ("here", "line", "before", "behind", "highest", "lowest", "page")
+    ),
+    "seen_sans", "seen_mono",
 )  # fmt: skip
 """Stems, densities and slants of a word, of its line on average and of its neighbours are those over (slants: beyond) what is usual in its
 family of faces on the page; ``x_height`` is in pixels, ``size`` over the page's; ``spread`` is the width of the middle half of all
-stems."""
+stems. What is seen is what the network of ``seen_looks.py`` says of the word, its line, its neighbours, the most and the least of the other
+words of its line, and the middle of the page (log odds)."""
 
 
 class WordLook(NamedTuple):
     """Measures of a word: stem width in x-heights (0 for unknown), share of the band of small letters that is ink (0 to 1), slant as a
-    tangent, number of letters."""
+    tangent, number of letters, and what the network says of its picture."""
 
     stem: float
     density: float
     slant: float
     letters: int
+    seen: SeenLook = SeenLook()
 
 
 class LineLook(NamedTuple):
@@ -67,6 +75,8 @@ class _Usual(NamedTuple):
     slant: float
     spread: float
     heavy: float
+    bold: float
+    italic: float
 
     @classmethod
     def of(cls, lines: Sequence[LineLook]) -> _Usual:
@@ -82,6 +92,10 @@ class _Usual(NamedTuple):
             float(np.median(np.repeat([word.slant for word in words], votes))) if words else 0.0,
             float(high - low),
             float((relative > HEAVY).mean()) if len(relative) else 0.0,
+            *(
+                float(np.median(np.repeat([own(word) for word in words], votes))) if words else 0.0
+                for own in (_bold, _italic)
+            ),
         )
 
 
@@ -92,15 +106,31 @@ def _of_line(line: LineLook, usual: _Usual, x_height: float) -> NDArray[np.float
     densities = np.array([word.density / usual.density if usual.density else np.nan for word in words])
     slants = np.array([word.slant - usual.slant for word in words])
     own = (_mean(stems, letters), _mean(densities, letters), _mean(slants, letters))
+    bolds, italics = (np.array([seen(word) for word in words], np.float64) for seen in (_bold, _italic))
+    seen = [(bolds, _mean(bolds, letters), usual.bold), (italics, _mean(italics, letters), usual.italic)]
     rows = [
         (
             stems[n], densities[n], own[0], own[1], *_beside(stems, n), *_beside(densities, n), *_others(stems, n),
             slants[n], own[2], *_beside(slants, n), *_others(slants, n), word.slant, word.letters, letters.sum(), len(words), n == 0,
             line.capitals, line.x_height, line.x_height / x_height, usual.spread, usual.heavy, usual.stem,
+            *(
+                value
+                for values, mean, page in seen
+                for value in (values[n], mean, *_beside(values, n), *_others(values, n), page)
+            ),
+            word.seen.sans, word.seen.mono,
         )
         for n, word in enumerate(words)
     ]  # fmt: skip
     return np.nan_to_num(np.array(rows, np.float32).reshape(len(words), len(LOOK_FEATURES)), nan=UNMEASURED)
+
+
+def _bold(word: WordLook) -> float:
+    return word.seen.bold
+
+
+def _italic(word: WordLook) -> float:
+    return word.seen.italic
 
 
 def _mean(values: NDArray[np.float64], weights: NDArray[np.float64]) -> float:

@@ -21,6 +21,7 @@ from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
+from evenquill.core.reading.scanned.seen_looks import SeenLook, seen_looks_of
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 from evenquill.core.reading.stems import middle_mean, runs_of_ink
@@ -57,7 +58,8 @@ DEFAULT_FONTS = {Family.SERIF: "Liberation Serif", Family.SANS: "Liberation Sans
 def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float) -> list[LineLook]:
     """Looks of all lines, as they are seen."""
     slants = _letter_slants(lines, pieces)
-    return [_line_look(line, pieces, even, dpi, slants) for line in lines]
+    seen = iter(seen_looks_of(even, [(line.line, word.x0, word.x1) for line in lines for word in line.words]))
+    return [_line_look(line, pieces, even, dpi, slants, [next(seen) for _ in line.words]) for line in lines]
 
 
 def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family]) -> list[list[Type]]:
@@ -174,16 +176,17 @@ def _line_look(
     even: Pixels,
     dpi: float,
     slants: dict[int, float],
+    seen: Sequence[SeenLook],
 ) -> LineLook:
     places, widths = _stems(line, even)
     looks = []
-    for word in line.words:
+    for word, own in zip(line.words, seen, strict=True):
         known = [slants[id(symbol)] for symbol in word.symbols if id(symbol) in slants]
         slant = statistics.median(known) if len(known) >= 2 else 0.0
         stems = widths[(places >= word.x0) & (places <= word.x1)].tolist()
         stem = middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
         letters = sum(symbol.text.isalnum() for symbol in word.symbols)
-        looks.append(WordLook(stem, _density(line, word, even), slant, letters))
+        looks.append(WordLook(stem, _density(line, word, even), slant, letters, own))
     size = size_in_points(line, pieces, dpi)
     return LineLook(size, tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper())
 

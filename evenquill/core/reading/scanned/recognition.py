@@ -26,6 +26,7 @@ from evenquill.core.reading.scanned.spacing import (
     with_seen_spaces,
 )
 from evenquill.core.reading.scanned.text_line import TextLine
+from evenquill.core.reading.scanned.underlined import rules_below
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
 SHORT = 14
@@ -146,8 +147,18 @@ def recognised(
         alone = read_alone.get(id(row.lines[0])) if len(row.lines) == 1 else None
         for read in [alone] if alone else _read(row, languages):
             found[id(read.line)] = read
+    # Taken off, a rule may have taken the feet of the letters with it: what is seen of these tells nothing.
+    ruled = [line for row in rows for line in row.lines if rules_below(line, segments.rules.level)]
+    for line in ruled:
+        row = _row(segments, layer, [line], ruled=True)
+        (second,) = _of_lines(row, read_line(row.picture, row.x_height, languages, LONG_X_HEIGHT, plain=True))
+        first = found[id(line)]
+        found[id(line)] = second if second.confidence > first.confidence else better(first, second)
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
-    doubtful = [(line, row) for row in rows for line in row.lines if _is_doubtful(found[id(line)])]
+    footless = {id(line) for line in ruled}
+    doubtful = [
+        (line, row) for row in rows for line in row.lines if id(line) not in footless and _is_doubtful(found[id(line)])
+    ]
     again: dict[int, list[ReadLine]] = {}
     for line, row in sorted(doubtful, key=lambda one: _weakest(found[id(one[0])])):
         budget -= len(line.pieces)
@@ -163,17 +174,21 @@ def recognised(
             second = again[id(row)][[one is line for one in row.lines].index(True)]
         found[id(line)] = better(found[id(line)], second)._replace(twice=True)
     found = {key: with_points(line, layer.pieces) for key, line in found.items()}
-    _read_spaced(segments, layer, languages, found)
+    footed = [line for line in plain_lines(layer) if id(line) not in footless]
+    _read_spaced(segments, layer, languages, footed, found)
     plain = {id(line) for line in plain_lines(layer)}
     return [
-        _as_seen(found[id(line)], segments, layer.pieces) if id(line) in plain else found[id(line)]
+        _as_seen(found[id(line)], segments, layer.pieces, footed=id(line) not in footless)
+        if id(line) in plain
+        else found[id(line)]
         for line in layer.lines
     ]
 
 
-def _as_seen(line: ReadLine, segments: Segments, pieces: Pieces) -> ReadLine:
-    """The line with what its ink shows put right: spaces, heights, signs, dirt."""
-    line = with_seen_signs(with_seen_heights(with_seen_spaces(line), pieces), pieces)
+def _as_seen(line: ReadLine, segments: Segments, pieces: Pieces, *, footed: bool) -> ReadLine:
+    """The line with what its ink shows put right: spaces, heights, signs, dirt; only dirt where its letters are not ``footed``."""
+    if footed:
+        line = with_seen_signs(with_seen_heights(with_seen_spaces(line), pieces), pieces)
     return _without_dirt(with_unread_signs(_tidy(line), pieces), segments)
 
 
@@ -248,14 +263,20 @@ def _without_dirt(line: ReadLine, segments: Segments) -> ReadLine:
     return line._replace(words=())
 
 
-def _read_spaced(segments: Segments, layer: Layer, languages: Sequence[str], found: dict[int, ReadLine]) -> None:
+def _read_spaced(
+    segments: Segments,
+    layer: Layer,
+    languages: Sequence[str],
+    lines: Sequence[TextLine],
+    found: dict[int, ReadLine],
+) -> None:
     """Reads lines again, in place, in which spaces were missed: with these made so wide that nobody misses them.
 
     Where that makes the reading a little less sure, the words as they were read first are parted at these places; where it makes
     it much less sure, there was no space between small letters.
     """
     spaces = spaces_of(list(found.values()))
-    for line in plain_lines(layer):
+    for line in lines:
         first = found[id(line)]
         columns = columns_of(layer.pieces.boxes[line.pieces])
         missed = missed_spaces(first, spaces, columns)
@@ -334,11 +355,14 @@ def _goes_with(row: list[TextLine], line: TextLine) -> bool:
     )
 
 
-def _row(segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Sequence[float] = ()) -> Row:
-    """The lines' own ink side by side on one baseline; ``spaces`` are places on the page that are widened."""
+def _row(
+    segments: Segments, layer: Layer, lines: Sequence[TextLine], spaces: Sequence[float] = (), *, ruled: bool = False
+) -> Row:
+    """The lines' own ink side by side on one baseline; ``spaces`` are places on the page that are widened, and ``ruled`` keeps the rules
+    below letters."""
     x_height = float(np.median([line.x_height for line in lines]))
     gap = round(APART * x_height)
-    crops = [line_picture(segments, layer, line, 3) for line in lines]
+    crops = [line_picture(segments, layer, line, 3, ruled=ruled) for line in lines]
     bases = [round(line.middle) - y0 for line, (_, _, y0) in zip(lines, crops, strict=True)]
     above = max(bases)
     below = max(crop.shape[0] - base for (crop, _, _), base in zip(crops, bases, strict=True))

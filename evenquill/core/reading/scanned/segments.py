@@ -18,6 +18,7 @@ from evenquill.core.reading.scanned.rules import Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
+from evenquill.core.reading.scanned.underlined import rules_below, standing_in_rules
 
 LARGE = 9.0
 """X-heights: what is higher is no letter, not even a drop cap over three lines, and is looked at apart."""
@@ -36,6 +37,9 @@ MOST_PIECES = 60_000
 
 MOST_BORDER = 0.35
 """Share of the page that a dark border may be."""
+
+TAIL = 0.5
+"""X-heights that the tails of letters reach below a rule that underlines them."""
 
 SCRAP = 1.6
 """Points to either side of a rule within which a piece of ink is one of its rough edges."""
@@ -100,6 +104,8 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     pale |= _scraps(pieces, rules, dpi)
     dirt = specks(pieces, stroke) if despeckle and x_height else np.zeros(len(pieces.areas), np.bool_)
     black = _layer(pieces, x_height, pale | dirt | dashes, rules.upright, despeckle=despeckle)
+    if rules.level:
+        black = black._replace(lines=standing_in_rules(black.lines, ground, rules))
     if dirt.any():
         spots = cv2.dilate(np.concatenate([[False], dirt])[pieces.labels].astype(np.uint8), np.ones((3, 3), np.uint8))
         even = np.where(spots > 0, np.uint8(WHITE), even)
@@ -181,13 +187,24 @@ def _scraps(pieces: Pieces, rules: Rules, dpi: float) -> NDArray[np.bool_]:
     return scraps
 
 
-def line_picture(segments: Segments, layer: Layer, line: TextLine, reach: int) -> tuple[Pixels, int, int]:
-    """A line's own ink on paper, ``reach`` pixels larger than its box on each side; and its left and top pixel."""
+def line_picture(
+    segments: Segments, layer: Layer, line: TextLine, reach: int, *, ruled: bool = False
+) -> tuple[Pixels, int, int]:
+    """A line's own ink on paper, ``reach`` pixels larger than its box on each side; and its left and top pixel. ``ruled`` leaves the
+    rules below its letters where they are."""
     height, width = segments.even.shape
+    kept = rules_below(line, segments.rules.level) if ruled else []
     x0, y0 = max(line.x0 - reach, 0), max(line.y0 - reach, 0)
-    x1, y1 = min(line.x1 + reach, width), min(line.y1 + reach, height)
+    lowest = max(line.y1, *(round(rule.y1 + TAIL * line.x_height) for rule in kept)) if kept else line.y1
+    x1, y1 = min(line.x1 + reach, width), min(lowest + reach, height)
     own = layer.pieces.mask_of(line.pieces, x0, y0, x1, y1)
-    others = (segments.ink[y0:y1, x0:x1] > 0) & (own == 0)
+    ink = segments.ink[y0:y1, x0:x1]
+    others = (ink > 0) & (own == 0)
+    if kept:
+        # With the tails of letters that the rule cut off.
+        _, joined = cv2.connectedComponents(ink, connectivity=8)
+        rows = [row - y0 for rule in kept for row in range(max(int(rule.y0), y0), min(int(rule.y1) + 1, y1))]
+        others &= ~np.isin(joined, np.unique(joined[rows]))
     # The blurred edge of other ink goes with it, unless it is the edge of the line's own.
     around = cv2.dilate(others.astype(np.uint8), np.ones((5, 5), np.uint8))
     near_own = cv2.dilate(own, np.ones((3, 3), np.uint8))

@@ -37,6 +37,9 @@ USUAL_FOCAL, LIKELY_FOCAL = 0.75, (0.5, 5.0)
 LEANS = 1e-3
 """How far a sheet must lean in both directions for its corners to tell the focal length."""
 
+LEANING = 0.01
+"""By how much (natural logarithm) opposite sides of a sheet differ that a camera saw; a scanner's do by a pixel or two of a thousand."""
+
 SIDE_SHARE = 0.6
 """Share of the sides' length that must lie on such an edge; the rest may be in shadow or beyond the picture."""
 
@@ -164,6 +167,12 @@ def flattening(quad: NDArray[np.float64], photo: tuple[int, int]) -> tuple[Matri
     width, height = (width, round(width / ratio)) if width / height > ratio else (round(height * ratio), height)
     target = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
     return cv2.getPerspectiveTransform(quad.astype(np.float32), target).astype(np.float64), width, height
+
+
+def leans(quad: NDArray[np.float64]) -> bool:
+    """Whether a sheet was seen from one side: by a camera, whose pictures do not tell how large a thing is."""
+    sides = [float(np.hypot(*(quad[(i + 1) % 4] - quad[i]))) for i in range(4)]
+    return max(abs(math.log(sides[0] / sides[2])), abs(math.log(sides[1] / sides[3]))) > LEANING
 
 
 def true_ratio(quad: NDArray[np.float64], photo: tuple[int, int]) -> float:

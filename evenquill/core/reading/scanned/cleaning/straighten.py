@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.cleaning.light import evened, light_of
-from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening
+from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, leans
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
@@ -37,6 +37,10 @@ FELT = 0.03
 """Degrees of skew below which turning costs more sharpness than it brings."""
 
 A4_INCHES, LETTER_INCHES = (8.27, 11.69), (8.5, 11.0)
+USUAL_INCHES = (
+    A4_INCHES, LETTER_INCHES, (11.69, 16.54), (5.83, 8.27), (4.13, 5.83), (9.84, 13.90), (6.93, 9.84), (8.5, 14.0), (5.5, 8.5),
+)  # fmt: skip
+"""Paper as it is sold: A4, letter, A3, A5, A6, B4, B5, legal, half a letter (ISO 216, ANSI/ASME Y14.1)."""
 LIKE_PAPER = 0.035
 """Deviation of the ratio of sides up to which a sheet is taken for one of a usual size."""
 
@@ -59,7 +63,9 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
     quad = find_sheet(pixels) if preparation.flatten else None
     if quad is not None:
         forth, width, height = flattening(quad, (width, height))
-        dpi = paper_dpi(width, height) if guessed_size else dpi
+        # The file of a photo tells how large the photo is, not the sheet in it; a scanner's sheet is as large as its picture says.
+        if guessed_size or leans(quad) or is_resized_paper(width, height, dpi):
+            dpi = paper_dpi(width, height)
     factor = min(LOOK_DPI / dpi, 1.0)
     if quad is None:
         small = scaled(pixels, factor)
@@ -134,6 +140,14 @@ def paper_dpi(width: float, height: float) -> float:
         # A slip, a strip, a card: as wide as the page that it lay on would be, or as high.
         return max(short / A4_INCHES[0], long / A4_INCHES[1])
     return (short / near[0] + long / near[1]) / 2
+
+
+def is_resized_paper(width: float, height: float, dpi: float) -> bool:
+    """Whether a sheet of so many pixels has the sides of usual paper (by their ratio), but not the size of any."""
+    short, long = sorted((width / dpi, height / dpi))
+    return any(abs(long / short - size[1] / size[0]) < LIKE_PAPER for size in USUAL_INCHES) and not any(
+        abs(short / size[0] - 1) < LIKE_PAPER and abs(long / size[1] - 1) < LIKE_PAPER for size in USUAL_INCHES
+    )
 
 
 def upside_down(straight: Straight) -> Straight:
