@@ -98,9 +98,6 @@ PRETENDED, WITHIN = 0.3, 0.06
 WITHOUT_CASE = 0.4
 """Share of blocks of labels and values whose labels, or values, are taken to say nothing by their capitals."""
 
-SCANS = 3.0
-"""Weight of a scan over that of a document that says itself how it is set: there is one for ten of those, and as many are read."""
-
 EDGE = 0.13
 """Share of the page at its head and foot within which a running head may stand."""
 
@@ -109,7 +106,7 @@ class Sample:
     """Measures and truth of one document, by what is fitted (see KINDS); ``follows`` counts, for roles and rows, classes after classes."""
 
     def __init__(self, case: Path, stage: str) -> None:
-        self.name, self.is_real, self.is_scan = case.name, case.parent.name == "real", case.parent.name == "scans"
+        self.name, self.is_real = case.name, case.parent.name == "real"
         self.measures: dict[str, list[Sequence[float]]] = {kind: [] for kind in KINDS}
         self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
         self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
@@ -387,16 +384,12 @@ def samples_of(cases: Sequence[Path], stage: str, workers: int) -> list[Sample]:
 
 
 def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    """Measures, labels, the family of each row, and its weight: the longer a document, the less each row of it tells; scans are few, and
-    tell what is seen on paper."""
+    """Measures, labels, the family of each row, and its weight: the longer a document, the less each row of it tells."""
     known = [sample for sample in samples if sample.labels[kind]]
     rows = [np.array(sample.measures[kind], np.float32) for sample in known]
     labels = [np.array(sample.labels[kind]) for sample in known]
     names = [np.full(len(sample.labels[kind]), sample.name.rsplit("-", 1)[0]) for sample in known]
-    weights = [
-        np.full(len(own), (SCANS if sample.is_scan else 1.0) * len(own) ** -0.5, np.float32)
-        for own, sample in zip(rows, known, strict=True)
-    ]
+    weights = [np.full(len(own), len(own) ** -0.5, np.float32) for own in rows]
     return np.concatenate(rows), np.concatenate(labels), np.concatenate(names), np.concatenate(weights)
 
 
