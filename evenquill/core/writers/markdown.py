@@ -33,7 +33,7 @@ from evenquill.core.model import (
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.notes import Note, NoteKind
-from evenquill.core.writers.docx.embedding import GetPicture
+from evenquill.core.writers.picture import GetPicture
 
 DEEPEST_HEADING = 6
 LONGEST_INDENT = 12

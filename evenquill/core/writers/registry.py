@@ -9,10 +9,10 @@ from msgspec.structs import replace
 
 from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
-from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.html import write_epub, write_html
 from evenquill.core.writers.markdown import write_markdown
 from evenquill.core.writers.pdf import write_pdf
+from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.plain_text import write_plain_text
 
 

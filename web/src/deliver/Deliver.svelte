@@ -202,6 +202,10 @@
     padding: 4px 0;
     border-bottom: 1px solid var(--paper-edge);
   }
+  .about {
+    font-size: 14px;
+    line-height: 1.35;
+  }
   @media (max-width: 640px) {
     .format {
       grid-template-columns: minmax(0, 1fr);

@@ -4,16 +4,13 @@ from __future__ import annotations
 
 import io
 import itertools
-from collections.abc import Callable
 
 from docx.opc.constants import RELATIONSHIP_TYPE
 from docx.opc.part import XmlPart
 from docx.oxml.shape import CT_Inline
 
 from evenquill.core.writers.docx.xml import Element, clean, element, emus
-
-GetPicture = Callable[[str], bytes]
-"""Gives the bytes of a picture by its SHA-256; raises KeyError where there is none."""
+from evenquill.core.writers.picture import GetPicture
 
 
 class Embedding:

@@ -22,7 +22,7 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
-from evenquill.core.writers.docx.embedding import Embedding, GetPicture
+from evenquill.core.writers.docx.embedding import Embedding
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import (
     REFERENCE_STYLES,
@@ -36,6 +36,7 @@ from evenquill.core.writers.docx.sections import section_properties
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id, write_styles
 from evenquill.core.writers.docx.tables import table
 from evenquill.core.writers.docx.xml import Element, W, child, clean, element
+from evenquill.core.writers.picture import GetPicture
 
 BLOCK_BOOKMARKS = 1_000_000
 """Numbers of bookmarks at blocks begin here; those at pages have the page's."""

@@ -12,11 +12,11 @@ from datetime import UTC, datetime
 
 from evenquill.core.model import Document, Role, TextBlock
 from evenquill.core.resolve import Resolved, resolve
-from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.html.content import block_anchor
 from evenquill.core.writers.html.looks import sheet_of
 from evenquill.core.writers.html.markup import tag, text_of, void
 from evenquill.core.writers.html.writer import body_of
+from evenquill.core.writers.picture import GetPicture
 
 DECLARED = '<?xml version="1.0" encoding="UTF-8"?>\n'
 XHTML = "http://www.w3.org/1999/xhtml"

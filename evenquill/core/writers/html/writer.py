@@ -12,10 +12,10 @@ from evenquill.core.model.inline import cut
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.notes import Note, NoteKind
-from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.html.content import Content, PictureSource, block_anchor, note_anchor
 from evenquill.core.writers.html.looks import class_of, sheet_of
 from evenquill.core.writers.html.markup import tag, text_of, void
+from evenquill.core.writers.picture import GetPicture
 
 DEEPEST_HEADING = 6
 BACK = "\u21a9\ufe0e"

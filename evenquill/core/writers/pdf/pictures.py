@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.pdf.markup import points, string
+from evenquill.core.writers.picture import GetPicture
 
 WITHOUT_WORDS = "Picture"
 """What is said of a picture that nobody has described: readers need something."""

@@ -28,10 +28,10 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
-from evenquill.core.writers.docx.embedding import GetPicture
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
+from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
 
 MAIN = "main.typ"
