@@ -119,6 +119,21 @@ def test_what_cannot_be_set_is_said_in_a_sentence():
         write_pdf(DOCUMENT, lambda _: b"no picture")
 
 
+def test_headings_are_as_large_and_as_heavy_as_their_style_says():
+    blocks = (
+        text("a", "Plain heading", role=Role.HEADING, level=1),
+        text("b", "Loud heading", role=Role.HEADING, level=2, style="Loud"),
+    )
+    data = written(Document(styles=STYLES, blocks=blocks))
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        faces = [str(font.BaseFont) for font in pdf.pages[0].Resources.Font.values()]
+    assert len([face for face in faces if "Bold" in face]) == 1
+    assert len([face for face in faces if "Bold" not in face]) == 1
+    shown = pdfium.PdfDocument(data)[0].get_textpage()
+    _, bottom, _, top = shown.get_charbox(0)
+    assert top - bottom < 11
+
+
 def test_columns_and_styles_are_kept():
     styles = (
         ParagraphStyle("Body text", size=11),

@@ -25,6 +25,7 @@ from evenquill.core.reading.scanned.look_features import LOOK_FEATURES, LineLook
 from evenquill.core.reading.scanned.looks import types_of
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
+from evenquill.core.reading.scanned.seen_looks import SeenLook
 from evenquill.core.reading.scanned.text_line import TextLine, densest, fitted
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
@@ -188,13 +189,18 @@ def test_the_command_joins_pictures_into_one_document(paper, tmp_path, capsys):
 def line_look(
     words: str, *, heavier: float = 1.0, leaning: float = 0.0, rng: np.random.Generator | None = None
 ) -> LineLook:
-    """The measures of a line of which the words in capitals have wider stems, more ink and a lean; all of them vary a little."""
+    """The measures of a line of which the words in capitals have wider stems, more ink and a lean, and are seen to be bold or slanted;
+    all of them vary a little."""
     looks = []
     for word in words.split():
         marked = word.isupper()
         stem, ink, lean = rng.normal((0.2, 0.3, 0.0), (0.008, 0.015, 0.02)) if rng else (0.2, 0.3, 0.0)
         heavy = heavier if marked else 1.0
-        looks.append(WordLook(stem * heavy, ink * heavy, lean + (leaning if marked else 0.0), len(word)))
+        bold, italic = rng.normal((-6.0, -7.0), 1.0) if rng else (-6.0, -7.0)
+        seen = SeenLook(
+            bold + 8.0 * (marked and heavier > 1), italic + 10.0 * (marked and leaning > 0), sans=-3.0, mono=-5.0
+        )
+        looks.append(WordLook(stem * heavy, ink * heavy, lean + (leaning if marked else 0.0), len(word), seen))
     return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False)
 
 

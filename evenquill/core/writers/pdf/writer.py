@@ -208,8 +208,10 @@ class _Writer:
         style = self._resolved.style(block)
         inner = self._content.of(block.content, style, block.tabs)
         if block.role is Role.HEADING:
-            # Headings are larger by themselves: their size is said within.
-            inner = f"#heading(level: {max(block.level, 1)})[#set text(size: {points(style.size)});{inner}]"
+            # Headings are larger and bold by themselves: what they are is said within.
+            weight = "bold" if style.bold else "regular"
+            look = f'#set text(size: {points(style.size)}, weight: "{weight}");'
+            inner = f"#heading(level: {max(block.level, 1)})[{look}{inner}]"
         elif block.role is Role.QUOTE:
             inner = f"#quote(block: false, quotes: false)[{inner}]"
         return (
