@@ -5,6 +5,7 @@ from __future__ import annotations
 import pypdfium2 as pdfium
 import pytest
 
+from evenquill.core.font_names import is_called_bold
 from evenquill.core.model import Marks
 from evenquill.core.reading.native.page import read_page
 from evenquill.core.reading.native.typefaces import typeface_of
@@ -88,3 +89,13 @@ def test_a_stroked_rule_is_as_thick_as_it_is_drawn(tmp_path):
     assert [Marks(word.marks) for word in page.lines[0].words] == [Marks.UNDERLINE] * 3
     (rule,) = page.rules
     assert (rule.box.height, rule.box.center_y) == pytest.approx((2, 200), abs=0.05)
+
+
+@pytest.mark.parametrize("name", ["ABCDEF+CMSSDC10", "CMSSBX10", "CMB10", "SFBX1000", "Liberation Serif Bold"])
+def test_names_of_bold_typefaces_are_known(name):
+    assert is_called_bold(name)
+
+
+@pytest.mark.parametrize("name", ["ABCDEF+CMSS10", "CMR10", "SFRM1000", "CMSSI10", "Demeter"])
+def test_names_of_others_are_not_taken_for_bold(name):
+    assert not is_called_bold(name)
