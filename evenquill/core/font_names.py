@@ -8,7 +8,9 @@ from evenquill.core.model.styles import Family
 
 _SUBSET = re.compile(r"^[A-Z]{6}\+")
 # Names that begin with cm or sf are those of TeX's Computer Modern, Knuth's own and of the package cm-super.
-_BOLD = re.compile(r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmss(bx|dc)|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b", re.I)
+_BOLD = re.compile(
+    r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmss(bx|dc)|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b", re.I
+)
 _REGULAR = re.compile(r"regular|roman\b|book\b|light\b|thin\b", re.I)
 _ITALIC = re.compile(
     r"italic|oblique|slanted|kursiv|-it\b|-obl\b|ital$|"

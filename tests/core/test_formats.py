@@ -186,6 +186,7 @@ def test_plain_text_has_paragraphs_by_empty_lines_or_one_line_each():
     lines = written("text", options=("one_line",)).splitlines()
     assert "One line another line" in lines
     assert "" not in lines
+    assert "North pier\t2,31" in lines
 
 
 @pytest.mark.parametrize("name", ["html", "markdown", "text"])

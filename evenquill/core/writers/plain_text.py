@@ -30,24 +30,24 @@ def write_plain_text(document: Document, *, one_line: bool = False) -> bytes:
     resolved = resolve(document)
     parts = list(_parts(resolved))
     if one_line:
-        return "".join(" ".join(part.split("\n")) + "\n" for part in parts).encode()
-    return ("\n\n".join(parts) + "\n").encode()
+        return "".join(row.replace("\n", " ") + "\n" for rows in parts for row in rows).encode()
+    return ("\n\n".join("\n".join(rows) for rows in parts) + "\n").encode()
 
 
-def _parts(resolved: Resolved) -> Iterator[str]:
-    """Paragraphs; rows of tables with tabs between their cells."""
+def _parts(resolved: Resolved) -> Iterator[list[str]]:
+    """Each paragraph, and the rows of each table, with tabs between their cells."""
     labels = list_labels(resolved.document.blocks)
     for block in (block for section in resolved.sections for block in section.blocks):
         if isinstance(block, TextBlock):
             label = labels.get(block.id)
             text = _text(block, resolved)
-            yield f"{INDENT * block.level}{label} {text}" if label is not None else text
+            yield [f"{INDENT * block.level}{label} {text}" if label is not None else text]
         elif isinstance(block, TableBlock):
-            yield "\n".join(_rows(block, resolved))
+            yield _rows(block, resolved)
         elif isinstance(block, PictureBlock) and block.alt:
-            yield f"[{block.alt}]"
+            yield [f"[{block.alt}]"]
     for note in resolved.notes.values():
-        yield f"[{note.number}] {_text(note.block, resolved)}"
+        yield [f"[{note.number}] {_text(note.block, resolved)}"]
 
 
 def _rows(block: TableBlock, resolved: Resolved) -> list[str]:

@@ -49,8 +49,8 @@ SINGLE = 1.2
 DESCENT = 0.2
 """Share of a line's height below the baseline."""
 
-HEAD_GAP = 12.0
-"""Points between running heads and the text, at least."""
+APART = 6.0
+"""Points between text and a picture or a table, besides what the text wants."""
 
 
 def write_pdf(document: Document, picture: GetPicture) -> bytes:
@@ -110,10 +110,15 @@ class _Writer:
     def section(self, section: ResolvedSection, number: int) -> str:
         """The page of a section where a new one begins, and its blocks; columns on a page that goes on are a block of columns."""
         layout = section.layout
+        before = self._after + APART
         blocks = self._blocks(section.blocks, layout.setup.text_width)
         gutter = points(layout.column_gap)
         if section.continues and number:
-            return f"#columns({layout.columns}, gutter: {gutter})[{blocks}]" if layout.columns > 1 else blocks
+            return (
+                f"#v({points(before)})#columns({layout.columns}, gutter: {gutter})[{blocks}]"
+                if layout.columns > 1
+                else blocks
+            )
         setup, part = layout.setup, layout.part
         mark = f"section {number}"
         sides = {"header": self._running(part, "header", mark), "footer": self._running(part, "footer", mark)}
@@ -201,9 +206,13 @@ class _Writer:
         if isinstance(block, PictureBlock):
             image = self._pictures.image(block.picture, min(block.width, width), block.alt)
             made = call(
-                "block", f"#align({SIDES[block.align]}, {image})", above=points(self._after), below="0pt", width="100%"
+                "block",
+                f"#align({SIDES[block.align]}, {image})",
+                above=points(self._after + APART),
+                below="0pt",
+                width="100%",
             )
-            self._after = 6.0
+            self._after = APART
             return start + made + self._label(block)
         style = self._resolved.style(block)
         inner = self._content.of(block.content, style, block.tabs)
@@ -282,5 +291,5 @@ class _Writer:
         columns = array([points(value * scale) for value in block.widths])
         stroke = "0.5pt" if block.ruled else "none"
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
-        self._after = 6.0
-        return call("block", made, above=points(kept + 6.0), below="0pt", width="100%") + self._label(block)
+        self._after = APART
+        return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
