@@ -11,9 +11,11 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.ui.test_interface import FIRST_REVISIONS, docket, open_desk, row, saved, shown_revision, take_in, type_in
 
+TEXTS = ".slot .proof .text, .slot .proof .typing"
+
 
 def texts(page: Page) -> list[str]:
-    return page.locator(".slot .proof .text, .slot .proof .typing").all_inner_texts()
+    return page.locator(TEXTS).all_inner_texts()
 
 
 @pytest.fixture
@@ -209,7 +211,7 @@ def test_reading_again_keeps_a_split_and_a_kind_and_undo_brings_the_first_readin
     page.keyboard.press("Escape")
     expect(page.locator("footer .under-way")).to_be_hidden()
     expect(page.locator("footer .saved")).to_contain_text(f"revision {FIRST_REVISIONS[page] + 4}")
-    assert texts(page) == [*made[:-1], f"{made[-1]} Early."]
+    expect(page.locator(TEXTS)).to_have_text([*made[:-1], f"{made[-1]} Early."])
     expect(row(page, "went home").locator(".gutter")).to_contain_text("H1")
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("footer .saved")).to_contain_text(f"revision {FIRST_REVISIONS[page] + 5}")
