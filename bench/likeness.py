@@ -18,8 +18,8 @@ import pypdfium2 as pdfium
 from numpy.typing import NDArray
 
 from evenquill.core.convert import convert
-from evenquill.core.reading.pages import PagePool
 from evenquill.core.errors import SourceError
+from evenquill.core.reading.pages import PagePool
 from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.problem import NotWritten
 
