@@ -11,7 +11,7 @@ from sheets import PROSE, words_of
 
 from evenquill.core.layout.flow import SMALL_CAPITALS
 from evenquill.core.model import Marks
-from evenquill.core.reading.scanned.cleaning.sheet import leans
+from evenquill.core.reading.scanned.cleaning.sheet import seen_from_one_side
 from evenquill.core.reading.scanned.cleaning.straighten import is_resized_paper
 from evenquill.core.reading.scanned.seen_looks import HEIGHT, WIDTH, picture_of_word, seen_looks_of
 from evenquill.core.reading.scanned.text_line import TextLine
@@ -92,8 +92,8 @@ def test_photos_from_near_and_far_show_letters_of_one_size(paper, read_paper):
 
 def test_a_scanner_tells_how_large_a_sheet_is_and_a_camera_does_not():
     straight = np.array([[10.0, 10.0], [1250.0, 12.0], [1248.0, 1764.0], [8.0, 1762.0]])
-    assert not leans(straight)
-    assert leans(straight + np.array([[0, 0], [0, 0], [-40, 0], [0, 0]]))
+    assert not seen_from_one_side(straight)
+    assert seen_from_one_side(straight + np.array([[0, 0], [0, 0], [-40, 0], [0, 0]]))
     assert not is_resized_paper(1240, 1754, 150)  # A4
     assert not is_resized_paper(874, 1240, 150)  # A5, on a glass with a dark lid
     assert is_resized_paper(1100, 1556, 150)  # the ratio of A4, and no size that is sold

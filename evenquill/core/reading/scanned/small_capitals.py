@@ -16,6 +16,9 @@ LOWEST, HIGHEST = 0.62, 0.9
 EVEN = 0.12
 """Share by which the heights of small capitals of one word differ at most."""
 
+ALONE = 1.3
+"""Width of a piece of ink over that of the letter on it, up to which the letter touches no other."""
+
 FEWEST = 3
 """Letters behind the first whose heights must be known in one word of a line."""
 
@@ -62,7 +65,7 @@ def _heights(word: ReadWord, line: ReadLine, under: InkUnder, pieces: Pieces) ->
     for symbol in word.symbols:
         own = under(symbol)
         plain = symbol.text.isalpha() and not unicodedata.decomposition(symbol.text[:1])
-        alone = own is not None and pieces.width(own) <= 1.3 * max(symbol.x1 - symbol.x0, 1.0)
+        alone = own is not None and pieces.width(own) <= ALONE * max(symbol.x1 - symbol.x0, 1.0)
         out.append(
             line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1])
             if own is not None and plain and alone

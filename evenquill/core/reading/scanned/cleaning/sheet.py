@@ -37,7 +37,7 @@ USUAL_FOCAL, LIKELY_FOCAL = 0.75, (0.5, 5.0)
 LEANS = 1e-3
 """How far a sheet must lean in both directions for its corners to tell the focal length."""
 
-LEANING = 0.01
+UNLIKE_SIDES = 0.01
 """By how much (natural logarithm) opposite sides of a sheet differ that a camera saw; a scanner's do by a pixel or two of a thousand."""
 
 SIDE_SHARE = 0.6
@@ -169,10 +169,10 @@ def flattening(quad: NDArray[np.float64], photo: tuple[int, int]) -> tuple[Matri
     return cv2.getPerspectiveTransform(quad.astype(np.float32), target).astype(np.float64), width, height
 
 
-def leans(quad: NDArray[np.float64]) -> bool:
+def seen_from_one_side(quad: NDArray[np.float64]) -> bool:
     """Whether a sheet was seen from one side: by a camera, whose pictures do not tell how large a thing is."""
     sides = [float(np.hypot(*(quad[(i + 1) % 4] - quad[i]))) for i in range(4)]
-    return max(abs(math.log(sides[0] / sides[2])), abs(math.log(sides[1] / sides[3]))) > LEANING
+    return max(abs(math.log(sides[0] / sides[2])), abs(math.log(sides[1] / sides[3]))) > UNLIKE_SIDES
 
 
 def true_ratio(quad: NDArray[np.float64], photo: tuple[int, int]) -> float:

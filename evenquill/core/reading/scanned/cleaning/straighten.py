@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.cleaning.light import evened, light_of
-from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, leans
+from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, seen_from_one_side
 from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
@@ -64,7 +64,7 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
     if quad is not None:
         forth, width, height = flattening(quad, (width, height))
         # The file of a photo tells how large the photo is, not the sheet in it; a scanner's sheet is as large as its picture says.
-        if guessed_size or leans(quad) or is_resized_paper(width, height, dpi):
+        if guessed_size or seen_from_one_side(quad) or is_resized_paper(width, height, dpi):
             dpi = paper_dpi(width, height)
     factor = min(LOOK_DPI / dpi, 1.0)
     if quad is None:
