@@ -34,6 +34,20 @@ class Resolved(NamedTuple):
     block_targets: frozenset[str]
     page_targets: dict[str, int]
 
+    @property
+    def blocks(self) -> list[Block]:
+        """The blocks of all sections, notes apart."""
+        return [block for section in self.sections for block in section.blocks]
+
+    @property
+    def block_of_page(self) -> dict[int, str]:
+        """The block (id) with which each page begins that links lead to."""
+        return {page: block for block, page in self.page_targets.items()}
+
+    def is_target(self, block: Block) -> bool:
+        """Whether links lead to a block, or to the page that begins with it."""
+        return block.id in self.block_targets or block.id in self.page_targets
+
     def style(self, block: TextBlock) -> ResolvedStyle:
         """The style that a text block has."""
         return self.document.style(block.style)

@@ -53,8 +53,7 @@ def write_markdown(document: Document, picture: GetPicture) -> bytes:
     """The document as Markdown in UTF-8, blocks that are set aside left out, without running heads and looks that Markdown has not."""
     resolved = resolve(document)
     writer = _Writer(resolved, picture)
-    blocks = [block for section in resolved.sections for block in section.blocks]
-    parts = [writer.group(kind, list(own)) for kind, own in itertools.groupby(blocks, key=_kind)]
+    parts = [writer.group(kind, list(own)) for kind, own in itertools.groupby(resolved.blocks, key=_kind)]
     parts += [f"[^{mark_of(note)}]: {writer.text(note.block)}" for note in resolved.notes.values()]
     parts += writer.pictures()
     return ("\n\n".join(part for part in parts if part) + "\n").encode()
@@ -82,7 +81,7 @@ class _Writer:
     def group(self, kind: str, blocks: Sequence[Block]) -> str:
         if kind == Role.CODE:
             lines = "\n".join(block.text.replace("\t", "    ") for block in blocks if isinstance(block, TextBlock))
-            fence = "`" * max(3, *(len(run) + 1 for run in re.findall(r"`+", lines)), 3)
+            fence = "`" * max([3, *(len(run) + 1 for run in re.findall(r"`+", lines))])
             return f"{fence}\n{lines}\n{fence}"
         if kind == Role.LIST_ITEM:
             return self._list([block for block in blocks if isinstance(block, TextBlock)])
@@ -96,10 +95,9 @@ class _Writer:
 
     def pictures(self) -> list[str]:
         """Where the pictures that were shown are, at the end of the file."""
-        named = {name: (sha, media) for sha, (name, media) in self._pictures.items()}
         lines = [
             f"[{name}]: data:{media};base64,{base64.b64encode(self._picture(sha)).decode()}"
-            for name, (sha, media) in named.items()
+            for sha, (name, media) in self._pictures.items()
         ]
         return ["\n".join(lines)] if lines else []
 
@@ -130,7 +128,7 @@ class _Writer:
             if numbering is None or not numbering.ordered:
                 label = "-"
             elif numbering.format is not NumberFormat.DECIMAL or not _NUMBER.match(label):
-                label = _SPECIAL.sub(r"\\\1", label)
+                label = _escaped(label)
             indent = " " * min(4 * item.level, LONGEST_INDENT)
             inner = self._line(item).replace("\n", f"\n{indent}    ")
             lines.append(f"{indent}{label} {inner}")
@@ -159,7 +157,7 @@ class _Writer:
     def _item(self, item: Inline, style: ResolvedStyle) -> str:
         if isinstance(item, NoteRef):
             note = self._resolved.notes.get(item.note)
-            return f"[^{mark_of(note)}]" if note is not None else _SPECIAL.sub(r"\\\1", item.mark)
+            return f"[^{mark_of(note)}]" if note is not None else _escaped(item.mark)
         if isinstance(item, Equation):
             around = "$$" if item.display else "$"
             number = f" \\qquad \\text{{{item.number}}}" if item.number else ""
@@ -172,7 +170,7 @@ class _Writer:
             return "\\\n"
         if isinstance(item, Tab):
             return " &emsp; "
-        text = _SPECIAL.sub(r"\\\1", item.text).replace("&", "&amp;")
+        text = _escaped(item.text)
         inner = text.strip()
         if not inner:
             return text
@@ -192,4 +190,9 @@ class _Writer:
 
     def _image(self, picture: str, media: str, alt: str) -> str:
         name, _ = self._pictures.setdefault(picture, (f"picture-{len(self._pictures) + 1}", media))
-        return f"![{_SPECIAL.sub(lambda found: chr(92) + found[0], alt)}][{name}]"
+        return f"![{_escaped(alt)}][{name}]"
+
+
+def _escaped(text: str) -> str:
+    """Text in which no sign is markup."""
+    return _SPECIAL.sub(r"\\\1", text).replace("&", "&amp;")

@@ -37,7 +37,7 @@ def write_plain_text(document: Document, *, one_line: bool = False) -> bytes:
 def _parts(resolved: Resolved) -> Iterator[list[str]]:
     """Each paragraph, and the rows of each table, with tabs between their cells."""
     labels = list_labels(resolved.document.blocks)
-    for block in (block for section in resolved.sections for block in section.blocks):
+    for block in resolved.blocks:
         if isinstance(block, TextBlock):
             label = labels.get(block.id)
             text = _text(block, resolved)

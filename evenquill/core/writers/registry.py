@@ -43,19 +43,20 @@ class Writer(NamedTuple):
 WITHOUT_RUNNING_HEADS = Option("without_running_heads", "Without running heads and feet")
 
 
-def _docx(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
-    if WITHOUT_RUNNING_HEADS.name in options:
-        document = replace(document, running=())
-    return write_docx(document, picture)
-
-
 ONE_LINE = Option("one_line", "Each paragraph on one line")
 
 
+def _as_wanted(document: Document, options: Collection[str]) -> Document:
+    """The document without what is not wanted of it."""
+    return replace(document, running=()) if WITHOUT_RUNNING_HEADS.name in options else document
+
+
+def _docx(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_docx(_as_wanted(document, options), picture)
+
+
 def _pdf(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
-    if WITHOUT_RUNNING_HEADS.name in options:
-        document = replace(document, running=())
-    return write_pdf(document, picture)
+    return write_pdf(_as_wanted(document, options), picture)
 
 
 def _html(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:

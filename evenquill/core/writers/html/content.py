@@ -42,7 +42,7 @@ class Content:
         self._source = source
         self._notes = resolved.notes
         self._language = resolved.document.language
-        self._pages = {page: block for block, page in resolved.page_targets.items()}
+        self._pages = resolved.block_of_page
         self._led_from: set[str] = set()
 
     def of(self, content: Iterable[Inline], style: ResolvedStyle) -> str:

@@ -12,6 +12,7 @@ from datetime import UTC, datetime
 
 from evenquill.core.model import Document, Role, TextBlock
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.writers.html.content import block_anchor
 from evenquill.core.writers.html.looks import sheet_of
 from evenquill.core.writers.html.markup import tag, text_of, void
@@ -79,8 +80,7 @@ def _navigation(resolved: Resolved, title: str) -> str:
     """The contents list: the headings, each within the one that it stands below; the document itself where it has none."""
     headings = [
         block
-        for section in resolved.sections
-        for block in section.blocks
+        for block in resolved.blocks
         if isinstance(block, TextBlock) and block.role is Role.HEADING and block.readable.strip()
     ]
     entries = _entries(headings) if headings else tag("li", tag("a", text_of(title), href=PAGE))
@@ -88,13 +88,10 @@ def _navigation(resolved: Resolved, title: str) -> str:
 
 
 def _entries(headings: Sequence[TextBlock]) -> str:
-    out, at = [], 0
-    while at < len(headings):
-        end = next((n for n in range(at + 1, len(headings)) if headings[n].level <= headings[at].level), len(headings))
-        own, below = headings[at], headings[at + 1 : end]
+    out = []
+    for own, below in with_deeper(headings):
         name = tag("a", text_of(" ".join(own.readable.split())), href=f"{PAGE}#{block_anchor(own.id)}")
         out.append(tag("li", name + (tag("ol", _entries(below)) if below else "")))
-        at = end
     return "".join(out)
 
 

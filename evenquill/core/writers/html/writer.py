@@ -11,6 +11,7 @@ from evenquill.core.model import Align, Block, Document, NumberFormat, PictureBl
 from evenquill.core.model.inline import cut
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.html.content import Content, PictureSource, block_anchor, note_anchor
 from evenquill.core.writers.html.looks import class_of, sheet_of
@@ -54,8 +55,7 @@ def write_html(document: Document, picture: GetPicture) -> bytes:
 def body_of(resolved: Resolved, source: PictureSource) -> str:
     """What a page shows of a document: its blocks and its notes."""
     writer = _Writer(resolved, Content(source, resolved))
-    blocks = [block for section in resolved.sections for block in section.blocks]
-    return tag("main", writer.blocks(blocks) + writer.notes())
+    return tag("main", writer.blocks(resolved.blocks) + writer.notes())
 
 
 class _Writer:
@@ -69,10 +69,11 @@ class _Writer:
         out = []
         for kind, group in itertools.groupby(blocks, key=self._kind):
             own = list(group)
+            texts = [one for one in own if isinstance(one, TextBlock)]
             if kind.name == "list":
-                out.append(self._list([one for one in own if isinstance(one, TextBlock)]))
+                out.append(self._list(texts))
             elif kind.name in ("dl", "nav"):
-                out.append(tag(kind.name, "\n" + "\n".join(map(self._block, own)) + "\n"))
+                out.append(tag(kind.name, "\n" + "\n".join(map(self._block, texts)) + "\n"))
             else:
                 out += list(self._with_captions(own))
         return "\n".join(("", *out, ""))
@@ -107,10 +108,7 @@ class _Writer:
         first = items[0].numbering
         ordered = first is not None and first.ordered
         out = []
-        at = 0
-        while at < len(items):
-            end = next((n for n in range(at + 1, len(items)) if items[n].level <= items[at].level), len(items))
-            item, deeper = items[at], items[at + 1 : end]
+        for item, deeper in with_deeper(items):
             inner = self._content.of(item.content, self._resolved.style(item))
             if deeper:
                 inner += "\n" + self._list(deeper)
@@ -119,7 +117,6 @@ class _Writer:
             told = self._told(item)
             sides = [side for side in (told["style"], f'list-style-type: "{shown}"') if side]
             out.append(tag("li", inner, **told | {"style": "; ".join(map(str, sides))}))
-            at = end
         name = "ol" if ordered else "ul"
         kind = LIST_TYPES.get(first.format) if ordered and first is not None else None
         start = first.start if ordered and first is not None and first.start not in (None, 1) else None
@@ -143,13 +140,9 @@ class _Writer:
             side = f"text-align: {block.align}" if block.align is not Align.LEFT else None
             yield tag("figure", inner, style=side, id=self._id(block))
 
-    def _block(self, block: Block) -> str:
+    def _block(self, block: TextBlock | TableBlock) -> str:
         if isinstance(block, TableBlock):
             return self._table(block)
-        if isinstance(block, PictureBlock):
-            return tag(
-                "figure", self._content.image(block.picture, block.media, block.width, block.alt), id=self._id(block)
-            )
         inner = self._content.of(block.content, self._resolved.style(block))
         told = self._told(block)
         if block.role is Role.HEADING:
@@ -219,5 +212,4 @@ class _Writer:
     def _id(self, block: Block) -> str | None:
         """The name of a heading, or of another block that links lead to."""
         is_heading = isinstance(block, TextBlock) and block.role is Role.HEADING
-        led_to = block.id in self._resolved.block_targets or block.id in self._resolved.page_targets
-        return block_anchor(block.id) if is_heading or led_to else None
+        return block_anchor(block.id) if is_heading or self._resolved.is_target(block) else None

@@ -64,7 +64,7 @@ class Content:
     def __init__(self, pictures: Pictures, resolved: Resolved) -> None:
         self._pictures = pictures
         self._resolved = resolved
-        self._pages = {page: block for block, page in resolved.page_targets.items()}
+        self._pages = resolved.block_of_page
         self._called: set[str] = set()
 
     def of(self, content: Sequence[Inline], style: ResolvedStyle, stops: Sequence[TabStop] = ()) -> str:

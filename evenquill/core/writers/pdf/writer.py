@@ -26,6 +26,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
@@ -94,7 +95,6 @@ def _begun(document: Document) -> str:
             f"#set text({lang}hyphenate: false, top-edge: {1 - DESCENT}em, bottom-edge: -{DESCENT}em, fallback: true)",
             "#set par(spacing: 0pt)",
             "#show heading: it => it.body",
-            "#show link: it => it",
         )
     )
 
@@ -186,15 +186,12 @@ class _Writer:
         return self._set(self._items(items), style, left=0.0, first=0.0)
 
     def _items(self, items: Sequence[TextBlock]) -> str:
-        made, labels, at = [], [], 0
-        while at < len(items):
-            end = next((n for n in range(at + 1, len(items)) if items[n].level <= items[at].level), len(items))
-            item, deeper = items[at], items[at + 1 : end]
+        made, labels = [], []
+        for item, deeper in with_deeper(items):
             inner = self._content.of(item.content, self._resolved.style(item), item.tabs) + self._label(item)
             inner += self._items(deeper) if deeper else ""
             made.append(f"[{inner}]")
             labels.append(f"[{shown(self._labels.get(item.id, ''))}]")
-            at = end
         size = self._resolved.style(items[0]).size
         numbering = f"(..n) => {array(labels)}.at(n.pos().last() - 1)"
         return f"#enum(numbering: {numbering}, indent: {points(size)}, body-indent: 0.5em, number-align: start, {', '.join(made)})"
@@ -230,8 +227,7 @@ class _Writer:
         )
 
     def _label(self, block: Block) -> str:
-        led_to = block.id in self._resolved.block_targets or block.id in self._resolved.page_targets
-        return f"#metadata(none)#label({string(block.id)})" if led_to else ""
+        return f"#metadata(none)#label({string(block.id)})" if self._resolved.is_target(block) else ""
 
     def _set(
         self,
