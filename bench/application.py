@@ -15,6 +15,7 @@ from evenquill.desk.app import create_app
 from evenquill.desk.context import AppContext
 from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.outcomes import SettingPools
 
 
 class Application(NamedTuple):
@@ -32,8 +33,9 @@ def application() -> Iterator[Application]:
         PagePool(1) as pool,
         InteractivePool() as drawing,
         InteractivePool() as region_reading,
+        SettingPools() as setting,
     ):
-        context = AppContext(Path(folder), pages=pool, drawing=drawing, region_reading=region_reading)
+        context = AppContext(Path(folder), pages=pool, drawing=drawing, region_reading=region_reading, setting=setting)
         runner = JobRunner(context)
         client = create_app(context, runner).test_client()
         client.environ_base["HTTP_X_EVENQUILL_TOKEN"] = client.get("/api/session").json["token"]

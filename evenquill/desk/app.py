@@ -16,6 +16,7 @@ from evenquill.desk import (
     file_routes,
     find_routes,
     health_routes,
+    outcome_routes,
     people_routes,
     reading_routes,
     table_routes,
@@ -45,6 +46,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     equation_routes.add_routes(api, context)
     table_routes.add_routes(api, context)
     find_routes.add_routes(api, context)
+    outcome_routes.add_routes(api, context)
     return api
 
 

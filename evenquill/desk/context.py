@@ -14,6 +14,7 @@ from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.look_alikes import OpenLookAlikes
 from evenquill.desk.office_words import OfficeWordList
 from evenquill.desk.open_documents import OpenDocuments
+from evenquill.desk.outcomes import Outcomes, SettingPools
 from evenquill.store import documents
 from evenquill.store.connections import Connections
 from evenquill.store.documents import DocumentRow
@@ -28,7 +29,13 @@ class AppContext:
     """One data folder and what works on it. The pools belong to whoever made them."""
 
     def __init__(
-        self, data: Path, *, pages: PagePool, drawing: InteractivePool, region_reading: InteractivePool
+        self,
+        data: Path,
+        *,
+        pages: PagePool,
+        drawing: InteractivePool,
+        region_reading: InteractivePool,
+        setting: SettingPools,
     ) -> None:
         self.data = data.resolve()
         self.files = Files(self.data)
@@ -41,6 +48,7 @@ class AppContext:
         self.pages = pages
         self.region_reading = region_reading
         self.strips = StripDrawer(drawing)
+        self.outcomes = Outcomes(setting, self.data)
         self.connections = Connections(self.data)
         self.connections.get()  # the schema is brought up to date before anybody else looks
         self.office_words = OfficeWordList(self.connections)

@@ -29,8 +29,8 @@ class HelperBusy(HelperFailed):
 class InteractivePool:
     """Helper processes; one that hangs is ended and replaced. Use as a context manager, or call ``close``."""
 
-    def __init__(self) -> None:
-        self._pool = WorkerPool(HELPERS)
+    def __init__(self, helpers: int = HELPERS) -> None:
+        self._pool = WorkerPool(helpers)
 
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""

@@ -20,6 +20,7 @@ from evenquill.desk.demo import place_demo_documents
 from evenquill.desk.housekeeping import Housekeeper
 from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.outcomes import SettingPools
 from evenquill.store import accounts
 from evenquill.store.database import connect
 from evenquill.store.folder_lock import folder_locked
@@ -90,8 +91,13 @@ def _serve(
 ) -> None:
     logging.basicConfig(level=logging.INFO, format="%(asctime)s %(levelname)s %(name)s: %(message)s")
     signal.signal(signal.SIGTERM, _interrupt)
-    with PagePool(workers) as pages, InteractivePool() as drawing, InteractivePool() as region_reading:
-        context = AppContext(data, pages=pages, drawing=drawing, region_reading=region_reading)
+    with (
+        PagePool(workers) as pages,
+        InteractivePool() as drawing,
+        InteractivePool() as region_reading,
+        SettingPools() as setting,
+    ):
+        context = AppContext(data, pages=pages, drawing=drawing, region_reading=region_reading, setting=setting)
         runner = JobRunner(context)
         housekeeper = Housekeeper(context)
         try:

@@ -16,6 +16,7 @@ from evenquill.desk.app import create_app
 from evenquill.desk.context import AppContext
 from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.job_runner import JobRunner
+from evenquill.desk.outcomes import SettingPools
 
 PATIENCE = 60.0
 
@@ -32,9 +33,17 @@ def region_reading() -> Iterator[InteractivePool]:
         yield made
 
 
+@pytest.fixture(scope="session")
+def setting() -> Iterator[SettingPools]:
+    with SettingPools() as made:
+        yield made
+
+
 @pytest.fixture
-def context(tmp_path: Path, pool: PagePool, drawing: InteractivePool, region_reading: InteractivePool) -> AppContext:
-    return AppContext(tmp_path / "data", pages=pool, drawing=drawing, region_reading=region_reading)
+def context(
+    tmp_path: Path, pool: PagePool, drawing: InteractivePool, region_reading: InteractivePool, setting: SettingPools
+) -> AppContext:
+    return AppContext(tmp_path / "data", pages=pool, drawing=drawing, region_reading=region_reading, setting=setting)
 
 
 @pytest.fixture

@@ -57,8 +57,12 @@ def fill(folder: Path) -> Path:
 
 
 @pytest.fixture
-def on_small_disk(small_disk, pool, drawing, region_reading) -> Iterator[tuple[AppContext, JobRunner, FlaskClient]]:
-    context = AppContext(small_disk / "data", pages=pool, drawing=drawing, region_reading=region_reading)
+def on_small_disk(
+    small_disk, pool, drawing, region_reading, setting
+) -> Iterator[tuple[AppContext, JobRunner, FlaskClient]]:
+    context = AppContext(
+        small_disk / "data", pages=pool, drawing=drawing, region_reading=region_reading, setting=setting
+    )
     context.reserve = Reserve(context.data, 2_000_000)
     assert context.reserve.set_aside()
     runner = JobRunner(context)

@@ -2,6 +2,7 @@
 
 from evenquill.core.edits.apply import apply
 from evenquill.core.edits.copy_operations import PutRows
+from evenquill.core.edits.fit_operations import FitPages
 from evenquill.core.edits.inverse import (
     Edit,
     Focus,
@@ -92,6 +93,7 @@ __all__ = [
     "EditText",
     "Exclude",
     "FillCells",
+    "FitPages",
     "Focus",
     "FoundPlace",
     "HandwritingAs",

@@ -12,6 +12,7 @@ from evenquill.core.edits import (
     copied_rows,
     equations_alike,
     find_edits,
+    fit_edits,
     kind_edits,
     order_edits,
     picture_edits,
@@ -29,6 +30,7 @@ from evenquill.core.edits import (
     text_edits,
 )
 from evenquill.core.edits.copy_operations import PutRows
+from evenquill.core.edits.fit_operations import FitPages
 from evenquill.core.edits.inverse import Edit
 from evenquill.core.edits.operations import (
     AddRegion,
@@ -121,6 +123,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     ReplaceText: find_edits.replace_text,
     Sweep: find_edits.sweep,
     MakePlain: plain_edits.make_plain,
+    FitPages: fit_edits.fit_pages,
     SetKind: kind_edits.set_kind,
     ShiftLevel: kind_edits.shift_level,
     AlignBlock: kind_edits.align,

@@ -10,6 +10,7 @@ from enum import StrEnum
 import msgspec
 
 from evenquill.core.edits.copy_operations import PutRows
+from evenquill.core.edits.fit_operations import FitPages
 from evenquill.core.edits.style_operations import StyleOperation
 from evenquill.core.edits.tab_operations import TabOperation
 from evenquill.core.edits.table_operations import TableOperation
@@ -341,6 +342,7 @@ Operation = (
     | TableOperation
     | StyleOperation
     | TabOperation
+    | FitPages
     | PutRows
     | ReadRowAgain
     | MakeEquations

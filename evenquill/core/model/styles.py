@@ -76,6 +76,9 @@ class ResolvedStyle(msgspec.Struct, frozen=True, omit_defaults=True):
     keep_next: bool = False
 
 
+SINGLE = 1.2
+"""Distance of baselines over the size of type where a style says none."""
+
 BODY = ResolvedStyle("Body text", "Body text")
 """The style of text in a document that has none."""
 

@@ -24,6 +24,8 @@ from evenquill.core.model import (
     TabStop,
     TextBlock,
 )
+from evenquill.core.model.inline import cut
+from evenquill.core.model.styles import SINGLE
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
@@ -32,6 +34,7 @@ from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
+from evenquill.core.writers.pdf.place_marks import ASCENT, PlaceMarks
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
 
@@ -43,12 +46,6 @@ FONTS = {
     Family.MONO: ("DejaVu Sans Mono",),
 }
 """Faces that are taken where the document's own is not there; the first and the last of them come with typst."""
-
-SINGLE = 1.2
-"""Distance of baselines over the size of type where a style says none."""
-
-DESCENT = 0.2
-"""Share of a line's height below the baseline."""
 
 APART = 6.0
 """Points between text and a picture or a table, besides what the text wants."""
@@ -75,11 +72,12 @@ def _compiled(files: dict[str, bytes], standard: Literal["ua-1"] | None) -> byte
         return compiler.compile(folder / MAIN, root=folder, format="pdf", pdf_standards=standard)
 
 
-def markup_of(document: Document, picture: GetPicture) -> dict[str, bytes]:
-    """The files that typst sets the document from: ``MAIN`` and its pictures."""
+def markup_of(document: Document, picture: GetPicture, *, with_places: bool = False) -> dict[str, bytes]:
+    """The files that typst sets the document from: ``MAIN`` and its pictures; where wanted with marks that tell where rows stand."""
     resolved = resolve(document)
     pictures = Pictures(picture)
-    writer = _Writer(resolved, Content(pictures, resolved), pictures)
+    marks = PlaceMarks(resolved.blocks if with_places else ())
+    writer = _Writer(resolved, Content(pictures, resolved), pictures, marks)
     parts = [_begun(document), TABBED]
     for n, section in enumerate(resolved.sections):
         parts.append(writer.section(section, n))
@@ -92,7 +90,7 @@ def _begun(document: Document) -> str:
     return "\n".join(
         (
             f"#set document(title: {string(document.title or 'Document')})",
-            f"#set text({lang}hyphenate: false, top-edge: {1 - DESCENT}em, bottom-edge: -{DESCENT}em, fallback: true)",
+            f"#set text({lang}hyphenate: false, top-edge: {ASCENT}em, bottom-edge: -{1 - ASCENT:.1f}em, fallback: true)",
             "#set par(spacing: 0pt)",
             "#show heading: it => it.body",
         )
@@ -100,10 +98,11 @@ def _begun(document: Document) -> str:
 
 
 class _Writer:
-    def __init__(self, resolved: Resolved, content: Content, pictures: Pictures) -> None:
+    def __init__(self, resolved: Resolved, content: Content, pictures: Pictures, marks: PlaceMarks) -> None:
         self._resolved = resolved
         self._content = content
         self._pictures = pictures
+        self._marks = marks
         self._labels = list_labels(resolved.document.blocks)
         self._after = 0.0
 
@@ -188,7 +187,7 @@ class _Writer:
     def _items(self, items: Sequence[TextBlock]) -> str:
         made, labels = [], []
         for item, deeper in with_deeper(items):
-            inner = self._content.of(item.content, self._resolved.style(item), item.tabs) + self._label(item)
+            inner = self._text(item) + self._label(item)
             inner += self._items(deeper) if deeper else ""
             made.append(f"[{inner}]")
             labels.append(f"[{shown(self._labels.get(item.id, ''))}]")
@@ -202,9 +201,10 @@ class _Writer:
             return start + self._table(block, width)
         if isinstance(block, PictureBlock):
             image = self._pictures.image(block.picture, min(block.width, width), block.alt)
+            marks = [mark.markup for _, mark in self._marks.of(block.id)]
             made = call(
                 "block",
-                f"#align({SIDES[block.align]}, {image})",
+                f"#align({SIDES[block.align]})[{''.join(marks[:-1])}#{image}{''.join(marks[-1:])}]",
                 above=points(self._after + APART),
                 below="0pt",
                 width="100%",
@@ -212,7 +212,7 @@ class _Writer:
             self._after = APART
             return start + made + self._label(block)
         style = self._resolved.style(block)
-        inner = self._content.of(block.content, style, block.tabs)
+        inner = self._text(block)
         if block.role is Role.HEADING:
             # Headings are larger and bold by themselves: what they are is said within.
             weight = "bold" if style.bold else "regular"
@@ -225,6 +225,16 @@ class _Writer:
             + self._set(inner, style, align=block.align, sticky=block.role is Role.HEADING or style.keep_next)
             + self._label(block)
         )
+
+    def _text(self, text: TextBlock) -> str:
+        """What a text consists of, with the marks of its places."""
+        style, out, at = self._resolved.style(text), "", 0
+        for place, mark in self._marks.of(text.id):
+            if place > at:
+                out += self._content.of(cut(text.content, at, place), style, text.tabs)
+                at = place
+            out += mark.markup
+        return out + self._content.of(cut(text.content, at) if at else text.content, style, text.tabs)
 
     def _label(self, block: Block) -> str:
         return f"#metadata(none)#label({string(block.id)})" if self._resolved.is_target(block) else ""
@@ -277,7 +287,7 @@ class _Writer:
             inner = ""
             for text in cell.texts:
                 style = self._resolved.style(text)
-                inner += self._set(self._content.of(text.content, style, text.tabs), style, align=text.align, gap=0.0)
+                inner += self._set(self._text(text), style, align=text.align, gap=0.0)
             made = (
                 f"table.cell(x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows})[{inner}]"
             )

@@ -1,0 +1,70 @@
+"""Marks that are set along with a document and tell, once its pages are made, where they have come to stand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from evenquill.core.model import Block, PictureBlock, Tab, TextBlock, texts_of
+from evenquill.core.writers.pdf.markup import string
+
+LABEL = "place"
+"""What the marks are called in the markup."""
+
+ASCENT = 0.8
+"""Share of a line's height above the baseline, at which marks within texts are."""
+
+START, END, SOURCE = "start", "end", "source"
+"""Kinds of marks."""
+
+
+class Mark(NamedTuple):
+    """Something that is looked for on the pages: a row's ``start`` or ``end``, or the ``source`` page that begins here. ``name`` is the
+    row's id or the page's number. It may stand ``within`` a text."""
+
+    kind: str
+    name: str
+    within: bool = False
+
+    @property
+    def markup(self) -> str:
+        """Sets nothing, and knows where it stands: at the upper edge of its line, or at the lower edge of a text that it ends."""
+        up = f"{ASCENT} * text.size" if self.within else "0pt"
+        known = f"{string(self.kind)}, {string(self.name)}, (..at, y: at.y - {up})"
+        return f"#context {{ let at = here().position(); [#metadata(({known}))#label({string(LABEL)})] }}"
+
+
+class PlaceMarks:
+    """The marks of each text and picture: before which of its characters they stand. Ends stand behind the last one."""
+
+    def __init__(self, blocks: Sequence[Block]) -> None:
+        self._of: dict[str, list[tuple[int, Mark]]] = {}
+        self._page = 1
+        for block in blocks:
+            inner = [block] if isinstance(block, PictureBlock) else list(texts_of(block))
+            if not inner:
+                continue
+            self._of.setdefault(inner[0].id, []).append((0, Mark(START, block.id)))
+            for one in inner:
+                self._add_pages(one)
+            self._of.setdefault(inner[-1].id, []).append((_length(inner[-1]), Mark(END, block.id)))
+
+    def of(self, name: str) -> list[tuple[int, Mark]]:
+        """The marks of a text or a picture in their order."""
+        return self._of.get(name, [])
+
+    def _add_pages(self, one: TextBlock | PictureBlock) -> None:
+        """Marks where pages of the source begin that nothing before has come from."""
+        if isinstance(one, TextBlock) and one.words:
+            whole = any(isinstance(item, Tab) for item in one.content)
+            begins = [(0 if whole else word.start, word.page) for word in one.words]
+        else:
+            begins = [(0, spot.page) for spot in one.spots[:1]]
+        for at, page in begins:
+            if page > self._page:
+                self._of.setdefault(one.id, []).append((at, Mark(SOURCE, str(page), within=at > 0)))
+                self._page = page
+
+
+def _length(one: TextBlock | PictureBlock) -> int:
+    return len(one.text) if isinstance(one, TextBlock) else 0
