@@ -6,7 +6,6 @@ import msgspec
 from flask import Response, request
 
 from evenquill.core.edits import FitPages
-from evenquill.core.model import PageGeometry
 from evenquill.core.outcome.fitting import Way
 from evenquill.core.outcome.misfits import Misfit
 from evenquill.core.outcome.setting import PageSize, RowPlaces, SourceStart
@@ -15,6 +14,7 @@ from evenquill.core.writers.problem import NotWritten
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError, Missing
+from evenquill.desk.jobs.set_outcome import OutcomeMade
 from evenquill.desk.outcomes import OutcomeFailed
 from evenquill.desk.request_values import number_parameter, whole_number, whole_parameter
 from evenquill.store import documents, history
@@ -25,7 +25,7 @@ SCALES = (0.1, 3.0)
 NO_FIT = {
     Way.SPACING: "Spacing alone does not do it: lines would touch, or fall apart.",
     Way.SIZE: "Letters of another size do not do it: they would differ too much from the source.",
-    Way.SOURCE: "The pages of the source do not go on pages here, even with closer lines.",
+    Way.SOURCE: "The pages of the source end within rows, or they do not go on pages here.",
 }
 """Why a document cannot be made to fit in a way."""
 
@@ -45,42 +45,30 @@ class OutcomeView(msgspec.Struct, frozen=True):
     seconds: float
 
 
+class FitView(msgspec.Struct, frozen=True):
+    """How a document would come out if it were made to fit in a way, or a sentence why it cannot be."""
+
+    outcome: OutcomeView | None
+    sentence: str
+
+
 def add_routes(api: Api, context: AppContext) -> None:
-    @api.route(
-        "GET",
-        "/api/documents/{document}/outcome",
-        returns=OutcomeView,
-        query={"way": f"how it is to be made to fit: {', '.join(Way)}; as it is without"},
-    )
+    @api.route("GET", "/api/documents/{document}/outcome", returns=OutcomeView)
     def outcome(document: str) -> OutcomeView:
-        """How a document comes out: set as it is now, or as it would be if it were made to fit."""
-        way = request.args.get("way", "")
-        if way and way not in list(Way):
-            raise ApiError(422, "way", f"Documents cannot be made to fit by {way}.")
-        row = documents.get(context.store, document)
-        if not documents.is_correctable(row):
-            raise ApiError(409, "reading", "The outcome can be seen as soon as all pages are read.")
-        revision = history.revision(context.store, document)
-        try:
-            made = context.outcomes.get(document, revision, row.page_count, way)
-        except OutcomeFailed:
-            raise ApiError(503, "setting", "The pages could not be set in time. Try again in a moment.") from None
-        except NotWritten as error:
-            raise ApiError(422, "setting", str(error)) from None
+        """How a document comes out as it is now."""
+        made = _made(context, document, "")
         if made is None:
-            raise ApiError(422, "fit", NO_FIT[Way(way)])
-        _, proof = context.open_documents.read(document)
-        return OutcomeView(
-            made.revision,
-            way,
-            made.outcome.pages,
-            tuple(map(_size, proof.pages)),
-            made.outcome.rows,
-            made.outcome.source_starts,
-            made.misfits,
-            made.fit,
-            round(made.seconds, 3),
-        )
+            raise Missing
+        return _view(context, document, "", made)
+
+    @api.route("GET", "/api/documents/{document}/outcome/fits/{way}", returns=FitView)
+    def fit(document: str, way: str) -> FitView:
+        """How a document would come out if it were made to fit: by `spacing`, by the `size` of its letters, or with pages that begin as in
+        the `source`. Nothing is changed."""
+        if way not in list(Way):
+            raise ApiError(422, "way", f"Documents cannot be made to fit by {way}.")
+        made = _made(context, document, way)
+        return FitView(_view(context, document, way, made), "") if made else FitView(None, NO_FIT[Way(way)])
 
     @api.route(
         "GET",
@@ -106,5 +94,29 @@ def add_routes(api: Api, context: AppContext) -> None:
         return Response(data, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"})
 
 
-def _size(page: PageGeometry) -> PageSize:
-    return PageSize(page.width, page.height)
+def _made(context: AppContext, document: str, way: str) -> OutcomeMade | None:
+    """The outcome of a document as it is now. Raises ApiError where it cannot be set."""
+    row = documents.get(context.store, document)
+    if not documents.is_correctable(row):
+        raise ApiError(409, "reading", "The outcome can be seen as soon as all pages are read.")
+    try:
+        return context.outcomes.get(document, history.revision(context.store, document), row.page_count, way)
+    except OutcomeFailed:
+        raise ApiError(503, "setting", "The pages could not be set in time. Try again in a moment.") from None
+    except NotWritten as error:
+        raise ApiError(422, "setting", str(error)) from None
+
+
+def _view(context: AppContext, document: str, way: str, made: OutcomeMade) -> OutcomeView:
+    _, proof = context.open_documents.read(document)
+    return OutcomeView(
+        made.revision,
+        way,
+        made.outcome.pages,
+        tuple(PageSize(page.width, page.height) for page in proof.pages),
+        made.outcome.rows,
+        made.outcome.source_starts,
+        made.misfits,
+        made.fit,
+        round(made.seconds, 3),
+    )

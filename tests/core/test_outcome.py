@@ -86,6 +86,7 @@ def test_places_of_rows_are_where_a_reader_of_the_pdf_finds_their_text():
     made = outcome_of(a_document(*blocks))
     rows = {row.row: row for row in made.outcome.rows}
     assert list(rows) == [block.id for block in blocks]
+    assert [row.place for row in rows.values()] == list(range(14))
     assert len(made.outcome.pages) > 1
     assert (made.outcome.pages[0].width, made.outcome.pages[0].height) == (300.0, 400.0)
     for n, row in enumerate(rows.values()):

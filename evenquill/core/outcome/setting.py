@@ -12,7 +12,7 @@ import pypdfium2 as pdfium
 import typst
 
 from evenquill.core.model import Document
-from evenquill.core.writers.pdf.place_marks import END, LABEL, SOURCE, START
+from evenquill.core.writers.pdf.place_marks import LABEL, SOURCE, START
 from evenquill.core.writers.pdf.writer import MAIN, markup_of
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
@@ -29,17 +29,20 @@ class Place(msgspec.Struct, frozen=True):
 
 
 class RowPlaces(msgspec.Struct, frozen=True):
-    """Where a row (block id) begins and ends: at the upper edge of its first line, and at the lower one of its last."""
+    """Where a row (block id), at its ``place`` among the document's, begins and ends: at the upper edge of its first line, and at the lower
+    one of its last."""
 
     row: str
+    place: int
     start: Place
     end: Place
 
 
 class SourceStart(msgspec.Struct, frozen=True):
-    """Where the text of a page of the source begins."""
+    """Where the text of a page of the source begins: in which row (block id), and at what place."""
 
     page: int
+    row: str
     at: Place
 
 
@@ -77,19 +80,22 @@ def set_pages(document: Document, picture: GetPicture) -> SetPages:
             found = json.loads(compiler.query(f"<{LABEL}>", field="value"))
         except RuntimeError as error:
             raise NotWritten(CANNOT) from error
-    return SetPages(_outcome(found, _sizes(pdf)), pdf)
+    return SetPages(_outcome(document, found, _sizes(pdf)), pdf)
 
 
-def _outcome(found: list[list[Any]], pages: tuple[PageSize, ...]) -> Outcome:
+def _outcome(document: Document, found: list[list[Any]], pages: tuple[PageSize, ...]) -> Outcome:
     """What the marks tell. Those in the header of a table come again on each of its pages: the first one counts."""
     starts: dict[str, Place] = {}
     ends: dict[str, Place] = {}
-    source: dict[str, Place] = {}
-    of_kind = {START: starts, END: ends, SOURCE: source}
-    for kind, name, position in found:
-        of_kind[kind].setdefault(name, Place(position["page"], _points(position["x"]), _points(position["y"])))
-    rows = tuple(RowPlaces(name, starts[name], end) for name, end in ends.items())
-    return Outcome(pages, rows, tuple(SourceStart(int(name), at) for name, at in source.items()))
+    source: dict[int, SourceStart] = {}
+    for kind, row, page, position in found:
+        at = Place(position["page"], _points(position["x"]), _points(position["y"]))
+        if kind == SOURCE:
+            source.setdefault(page, SourceStart(page, row, at))
+        else:
+            (starts if kind == START else ends).setdefault(row, at)
+    rows = tuple(RowPlaces(row, document.places[row], starts[row], end) for row, end in ends.items())
+    return Outcome(pages, rows, tuple(source.values()))
 
 
 def _sizes(pdf: bytes) -> tuple[PageSize, ...]:

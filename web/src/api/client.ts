@@ -21,6 +21,10 @@ export type PageEdges = Schemas['PageEdges'];
 export type Changed = Schemas['Changed'];
 export type Delivery = Schemas['Delivery'];
 export type Format = Schemas['Format'];
+export type OutcomeView = Schemas['OutcomeView'];
+export type FitView = Schemas['FitView'];
+export type Misfit = Schemas['Misfit'];
+export type RowPlaces = Schemas['RowPlaces'];
 export type Duplicate = Schemas['Duplicate'];
 export type TextBlock = Schemas['TextBlock'];
 export type PictureBlock = Schemas['PictureBlock'];
@@ -196,6 +200,8 @@ export const api = {
   removeWords: (words: string[]) => ask<OfficeList>('POST', '/api/words/remove', { words }),
   importWords: (file: Blob) => ask<OfficeList>('POST', '/api/words/import', file),
   deliveries: (id: string) => ask<Delivery[]>('GET', `${document(id)}/deliveries`),
+  outcome: (id: string) => ask<OutcomeView>('GET', `${document(id)}/outcome`),
+  fit: (id: string, way: string) => ask<FitView>('GET', `${document(id)}/outcome/fits/${way}`),
   formats: () => ask<Format[]>('GET', '/api/formats'),
   deliver: (id: string, format: string, options: string[] = []) =>
     ask<Delivery>('POST', `${document(id)}/deliveries`, { format, options }),
@@ -240,3 +246,7 @@ export const pictureAddress = (picture: string) => `/api/pictures/${picture}`;
 export const tableAddress = (id: string, block: string | null, format: 'xlsx' | 'csv') =>
   `${document(id)}/tables?format=${format}${block ? `&block=${encodeURIComponent(block)}` : ''}`;
 export const deliveryAddress = (delivery: string) => `/api/deliveries/${delivery}/file`;
+
+/** A page of an outcome that was set. */
+export const outcomePageAddress = (id: string, outcome: OutcomeView, page: number, scale: number) =>
+  `${document(id)}/outcome/pages/${page}?revision=${outcome.revision}&way=${outcome.way}&scale=${scale.toFixed(2)}`;

@@ -4,6 +4,7 @@
   import QueryList from '../queries/QueryList.svelte';
   import type { EquationEntry } from '../api/client';
   import { notices } from '../state/notices.svelte';
+  import OutcomePages from '../outcome/OutcomePages.svelte';
   import Sheet from '../sheet/Sheet.svelte';
   import TopBar from '../shared/TopBar.svelte';
   import { Proof } from '../state/proof.svelte';
@@ -24,6 +25,9 @@
 
   let { id }: { id: string } = $props();
 
+  type View = 'rows' | 'sheet' | 'outcome';
+  const NAMES: Record<View, string> = { rows: 'Rows', sheet: 'Sheet', outcome: 'Outcome' };
+
   // svelte-ignore state_referenced_locally: the desk is made anew for another document
   const proof = new Proof(id);
   onDestroy(() => proof.close());
@@ -35,7 +39,7 @@
   let listShown = $state(false);
   let panel = $state<Panel | null>(null);
   let toFind = $state('');
-  let view = $state<'rows' | 'sheet'>('rows');
+  let view = $state<View>('rows');
 
   $effect(() => {
     // What this document was made of is in the in-tray.
@@ -51,7 +55,7 @@
     if (proof.queries.current) view = 'rows';
   });
 
-  async function show(wanted: 'rows' | 'sheet') {
+  async function show(wanted: View) {
     if (wanted === view) return;
     proof.queries.current = null;
     proof.editing = null;
@@ -62,7 +66,7 @@
     await rows?.goToPage(at);
   }
 
-  /** Goes to a row from the outline. */
+  /** Goes to a row from the outline, or from the outcome. */
   async function goTo(place: number, block: string) {
     await show('rows');
     proof.unmark();
@@ -116,6 +120,7 @@
       if (event.key === '?') keysShown = true;
       else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';
       else if (event.key.toLowerCase() === 'g' && !modified) pageShown = true;
+      else if (event.key === 'E' && !modified && !proof.readOnly) void show(view === 'outcome' ? 'rows' : 'outcome');
       else if (event.key.toLowerCase() === 'e' && !modified) void show(view === 'rows' ? 'sheet' : 'rows');
       else if (event.key.toLowerCase() === 'q' && !modified) void takeQuery();
       else if (event.key.toLowerCase() === 'i' && !modified) listShown = true;
@@ -137,12 +142,13 @@
   <TopBar>
     {#snippet children()}
       <h1 title={document_?.name}>{document_?.name ?? ''}</h1>
-      <span class="quiet facts">{facts.filter(Boolean).join(' · ')}</span>
+      <span class="quiet facts" title={facts.filter(Boolean).join(' · ')}>{facts.filter(Boolean).join(' · ')}</span>
     {/snippet}
     {#snippet actions()}
       <div class="views" role="group" aria-label="View">
         <button aria-pressed={view === 'rows'} onclick={() => show('rows')}>Rows</button>
         <button aria-pressed={view === 'sheet'} onclick={() => show('sheet')}>Sheet</button>
+        <button aria-pressed={view === 'outcome'} disabled={!proof.opened || proof.readOnly} onclick={() => show('outcome')}>Outcome</button>
       </div>
       <Button size="field" kind="ghost" disabled={!proof.canUndo || proof.readOnly} on:click={proof.undo}>Undo</Button>
       <Button size="field" kind="ghost" disabled={!proof.canRedo || proof.readOnly} on:click={proof.redo}>Redo</Button>
@@ -156,7 +162,7 @@
     {/snippet}
   </TopBar>
   {#if proof.opened}
-    <Ladder {proof} {page} go={(number) => (view === 'sheet' ? (page = number) : rows?.goToPage(number))} />
+    <Ladder {proof} {page} go={(number) => (view === 'rows' ? rows?.goToPage(number) : (page = number))} />
     {#if panel}
       <SidePanel bind:panel>
         {#if panel === 'Outline'}<Outline {proof} go={goTo} close={() => (panel = null)} />
@@ -166,7 +172,7 @@
         {:else}<EquationList {proof} open={goToEquation} close={() => (panel = null)} />{/if}
       </SidePanel>
     {/if}
-    <main aria-label={view === 'sheet' ? 'Sheet' : 'Rows'}>
+    <main aria-label={NAMES[view]}>
       {#if proof.readOnly}
         <p class="reading" role="status">
           Read so far: {document_?.pages_read} of {document_?.page_count} pages. You can look at them; corrections can be made as soon as
@@ -175,6 +181,8 @@
       {/if}
       {#if view === 'sheet'}
         <Sheet {proof} bind:page />
+      {:else if view === 'outcome'}
+        <OutcomePages {proof} bind:page go={goTo} />
       {:else}
         <Rows bind:this={rows} {proof} bind:page />
         {#if proof.marked.size}<MarkedTools {proof} />{/if}
@@ -230,8 +238,16 @@
     color: var(--verdigris);
     font-weight: 650;
   }
+  h1 {
+    flex: 0 1 auto;
+    min-width: 5em;
+  }
   .facts {
+    flex: 0 1 auto;
+    overflow: hidden;
+    min-width: 0;
     font-size: 14px;
+    text-overflow: ellipsis;
     white-space: nowrap;
   }
   .reading {

@@ -19,6 +19,7 @@
     ['X', 'set aside, or bring back'],
     ['Ctrl Z  Ctrl Y', 'undo, redo'],
     ['E', 'rows, or the whole sheet'],
+    ['Shift E', 'the outcome: pages as they will come out'],
     ['Q', 'next query from here on'],
     ['I', 'list of queries'],
     ['U', 'outline: headings to jump and reorder by'],
@@ -53,6 +54,14 @@
     ['+  -  F', 'larger, smaller, whole page'],
     ['PgUp  PgDn', 'page before, page after'],
   ];
+  const ON_THE_OUTCOME: readonly [string, string][] = [
+    ['PgUp  PgDn', 'page before, page after'],
+    ['1  2  3', 'look at that way to make it fit'],
+    ['K  Esc', 'keep it, or show the pages as they were'],
+    ['N  B', 'next, back: places that do not fit'],
+    ['P  T', 'its page, its row'],
+    ['0', 'leave it so'],
+  ];
   const WHILE_TYPING: readonly [string, string][] = [
     ['Enter', 'split the paragraph here'],
     ['Shift Enter', 'new line in the same paragraph'],
@@ -70,7 +79,7 @@
 </script>
 
 <Modal passiveModal hasScrollingContent bind:open modalHeading="Keys" size="sm">
-  {#each [['On a query', ON_A_QUERY], ['On a row', ON_ROWS], ['On the sheet', ON_THE_SHEET], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
+  {#each [['On a query', ON_A_QUERY], ['On a row', ON_ROWS], ['On the sheet', ON_THE_SHEET], ['On the outcome', ON_THE_OUTCOME], ['While typing', WHILE_TYPING]] as const as [title, keys] (title)}
     <h3>{title}</h3>
     <dl>
       {#each keys as [key, what] (key + what)}

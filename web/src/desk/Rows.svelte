@@ -103,7 +103,8 @@
 
   /** Scrolls until the row is at the top; heights settle as rows are drawn, so it aims more than once. */
   async function showRow(place: number) {
-    for (let n = 0; n < 4; n++) {
+    // The clerk may be looking at something else meanwhile.
+    for (let n = 0; n < 4 && pane; n++) {
       pane.scrollTop = tops[place] ?? 0;
       scrolled = pane.scrollTop;
       await tick();

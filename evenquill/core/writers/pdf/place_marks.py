@@ -19,18 +19,19 @@ START, END, SOURCE = "start", "end", "source"
 
 
 class Mark(NamedTuple):
-    """Something that is looked for on the pages: a row's ``start`` or ``end``, or the ``source`` page that begins here. ``name`` is the
-    row's id or the page's number. It may stand ``within`` a text."""
+    """Something that is looked for on the pages: the start or the end of a row (its id), or where in it a page of the source begins. It may
+    stand ``within`` a text."""
 
     kind: str
-    name: str
+    row: str
+    page: int = 0
     within: bool = False
 
     @property
     def markup(self) -> str:
         """Sets nothing, and knows where it stands: at the upper edge of its line, or at the lower edge of a text that it ends."""
         up = f"{ASCENT} * text.size" if self.within else "0pt"
-        known = f"{string(self.kind)}, {string(self.name)}, (..at, y: at.y - {up})"
+        known = f"{string(self.kind)}, {string(self.row)}, {self.page}, (..at, y: at.y - {up})"
         return f"#context {{ let at = here().position(); [#metadata(({known}))#label({string(LABEL)})] }}"
 
 
@@ -46,14 +47,14 @@ class PlaceMarks:
                 continue
             self._of.setdefault(inner[0].id, []).append((0, Mark(START, block.id)))
             for one in inner:
-                self._add_pages(one)
+                self._add_pages(one, block.id)
             self._of.setdefault(inner[-1].id, []).append((_length(inner[-1]), Mark(END, block.id)))
 
     def of(self, name: str) -> list[tuple[int, Mark]]:
         """The marks of a text or a picture in their order."""
         return self._of.get(name, [])
 
-    def _add_pages(self, one: TextBlock | PictureBlock) -> None:
+    def _add_pages(self, one: TextBlock | PictureBlock, row: str) -> None:
         """Marks where pages of the source begin that nothing before has come from."""
         if isinstance(one, TextBlock) and one.words:
             whole = any(isinstance(item, Tab) for item in one.content)
@@ -62,7 +63,7 @@ class PlaceMarks:
             begins = [(0, spot.page) for spot in one.spots[:1]]
         for at, page in begins:
             if page > self._page:
-                self._of.setdefault(one.id, []).append((at, Mark(SOURCE, str(page), within=at > 0)))
+                self._of.setdefault(one.id, []).append((at, Mark(SOURCE, row, page, within=at > 0)))
                 self._page = page
 
 
