@@ -22,6 +22,7 @@ TARGET = HERE.parent / "evenquill" / "desk" / "demo_documents"
 
 DOCUMENTS = {
     "letter.typ": "Letter to the pilots, 3 March.pdf",
+    "full_letter.typ": "Letter to the keepers, 21 May.pdf",
     "report.typ": "North Pier gauge, inspection report.pdf",
     "order.typ": "Equipment order 91-0362.pdf",
     "notice.typ": "Notice to mariners 14.pdf",

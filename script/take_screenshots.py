@@ -22,6 +22,7 @@ FLAGS = [
     "--disable-sync",
 ]
 REPORT = "North Pier gauge, inspection report.pdf"
+BUNDLE = "Gauge report with old sheets.pdf"
 TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
 REVIEW = "The gauges of Skerrin, a review.pdf"
 FORMULAS = "Reckoning the tide, sheet 12.pdf"
@@ -99,9 +100,13 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _settled(page)
     page.screenshot(path=folder / "desk-styles.png")
     page.get_by_role("button", name="Close the styles").click()
-    page.get_by_role("button", name="Keys").click()
+    _in_tray(page, address)
+    _desk(page, BUNDLE)
+    page.get_by_role("button", name="Outcome").click()
+    page.get_by_text("letters +").wait_for()
+    page.get_by_role("button", name="Page 5 of the source").click()
     _settled(page)
-    page.screenshot(path=folder / "keys.png")
+    page.screenshot(path=folder / "outcome.png")
     _in_tray(page, address)
     _desk(page, TIDE_TABLE)
     page.locator("td").nth(12).locator(".text").click()
@@ -168,7 +173,7 @@ def _signing_in(browser: Browser, address: str, folder: Path) -> None:
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(13)
+    expect(page.get_by_role("article")).to_have_count(14)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
         state="detached", timeout=150_000
     )
