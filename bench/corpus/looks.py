@@ -47,7 +47,7 @@ def _known_words(scanned: pdfium.PdfPage, page: PageEvidence) -> Iterator[tuple[
         return
     unit = segments.raster.dpi / 72
     looks = measured(lines, segments.black.pieces, segments.even, segments.raster.dpi)
-    families = families_of(lines, looks, segments.black.pieces, segments.even)
+    families = families_of(lines, looks)
     wider, higher = (
         own / (pixels / unit)
         for own, pixels in ((page.width, segments.raster.width), (page.height, segments.raster.height))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import zipfile
-from typing import NamedTuple
 
 import msgspec
 from lxml import etree
@@ -18,6 +17,7 @@ MOST_BYTES = 20_000_000
 
 NAMES = {
     "normal": "Body text",
+    "body text": "Body text",
     "list paragraph": "List item",
     "list bullet": "List item",
     "quote": "Quotation",
@@ -49,10 +49,41 @@ class TemplateStyles(msgspec.Struct, frozen=True):
     macros: bool
 
 
-class _Sheet(NamedTuple):
-    styles: dict[str, etree._Element]
-    defaults: list[etree._Element]
-    fonts: dict[str, str]
+class StyleSheet:
+    """The style sheet of a file: its paragraph styles as they look, by their ids, and its character styles."""
+
+    def __init__(self, root: etree._Element, theme: etree._Element | None) -> None:
+        listed = [(one.get(f"{_W}type"), one.get(f"{_W}styleId", ""), one) for one in root.iter(f"{_W}style")]
+        self._elements = {name: one for sort, name, one in listed if sort == "paragraph"}
+        self.characters = {name: one for sort, name, one in listed if sort == "character"}
+        self.default = next(
+            (name for name, one in self._elements.items() if one.get(f"{_W}default") in ("1", "true")), ""
+        )
+        self._defaults = [
+            one for path in ("rPr", "pPr") for one in root.iterfind(f"{_W}docDefaults/{_W}{path}Default/{_W}{path}")
+        ]
+        self._fonts = _theme_fonts(theme) if theme is not None else {}
+        self.looks = {name: _look(name, self) for name in self._elements}
+
+    def chain(self, name: str) -> list[etree._Element]:
+        """A style and those that it is based on, one after the other."""
+        found: list[etree._Element] = []
+        at = self._elements.get(name)
+        while at is not None and at not in found:
+            found.append(at)
+            based = at.find(f"{_W}basedOn")
+            at = self._elements.get(based.get(f"{_W}val", "")) if based is not None else None
+        return found
+
+    def sources(self, name: str) -> list[etree._Element]:
+        """What says how a style looks, the nearest first."""
+        parts = [
+            part for one in self.chain(name) for path in ("rPr", "pPr") if (part := one.find(f"{_W}{path}")) is not None
+        ]
+        return [*parts, *self._defaults]
+
+    def theme_font(self, sort: str) -> str:
+        return self._fonts.get(sort, "")
 
 
 def template_styles(data: bytes) -> TemplateStyles:
@@ -61,17 +92,12 @@ def template_styles(data: bytes) -> TemplateStyles:
         with zipfile.ZipFile(io.BytesIO(data)) as file:
             names = set(file.namelist())
             root = _part(file, "word/styles.xml")
-            fonts = _theme_fonts(_part(file, "word/theme/theme1.xml")) if "word/theme/theme1.xml" in names else {}
+            theme = _part(file, "word/theme/theme1.xml") if "word/theme/theme1.xml" in names else None
     except (zipfile.BadZipFile, KeyError, etree.XMLSyntaxError, NotImplementedError, RuntimeError, OSError):
         raise EditError("This is no DOCX file with styles.") from None
-    sheet = _Sheet(
-        {one.get(f"{_W}styleId", ""): one for one in root.iter(f"{_W}style") if one.get(f"{_W}type") == "paragraph"},
-        [one for path in ("rPr", "pPr") for one in root.iterfind(f"{_W}docDefaults/{_W}{path}Default/{_W}{path}")],
-        fonts,
-    )
+    sheet = StyleSheet(root, theme)
     found: dict[str, ResolvedStyle] = {}
-    for style in sheet.styles.values():
-        look = _look(style, sheet)
+    for look in sheet.looks.values():
         found.setdefault(look.id, look)
     if not found:
         raise EditError("There are no styles in this file.")
@@ -94,18 +120,9 @@ def _theme_fonts(root: etree._Element) -> dict[str, str]:
     return out
 
 
-def _look(style: etree._Element, sheet: _Sheet) -> ResolvedStyle:
+def _look(style_id: str, sheet: StyleSheet) -> ResolvedStyle:
     """The whole look of a style, with what it takes over from those that it is based on."""
-    chain: list[etree._Element] = []
-    at: etree._Element | None = style
-    while at is not None and at not in chain:
-        chain.append(at)
-        based = at.find(f"{_W}basedOn")
-        at = sheet.styles.get(based.get(f"{_W}val", "")) if based is not None else None
-    sources = [
-        *(part for one in chain for path in ("rPr", "pPr") if (part := one.find(f"{_W}{path}")) is not None),
-        *sheet.defaults,
-    ]
+    style, sources = sheet.chain(style_id)[0], sheet.sources(style_id)
 
     def value(name: str, attribute: str = "val") -> str | None:
         for source in sources:
@@ -135,7 +152,7 @@ def _look(style: etree._Element, sheet: _Sheet) -> ResolvedStyle:
     called = f"Heading {outline}" if outline and name.lower().startswith("heading") else called
     size = points("sz", "val", 2.0) or _USUAL_SIZE
     theme = value("rFonts", "asciiTheme") or ""
-    font = value("rFonts", "ascii") or sheet.fonts.get("major" if theme.startswith("major") else "minor", "")
+    font = value("rFonts", "ascii") or sheet.theme_font("major" if theme.startswith("major") else "minor")
     color = value("color")
     line = points("spacing", "line")
     exact = value("spacing", "lineRule") in ("exact", "atLeast")

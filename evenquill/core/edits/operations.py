@@ -311,7 +311,8 @@ class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
         | RestartNumbering
         | ChooseHandwriting
         | DescribePicture
-        | KeepAsItIs,
+        | KeepAsItIs
+        | PutRows,
         ...,
     ]
 

@@ -10,10 +10,12 @@ import scan_effects
 from sheets import PROSE, words_of
 
 from evenquill.core.layout.flow import SMALL_CAPITALS
-from evenquill.core.model import Marks
+from evenquill.core.model import Family, Marks
 from evenquill.core.reading.scanned.cleaning.sheet import seen_from_one_side
 from evenquill.core.reading.scanned.cleaning.straighten import is_resized_paper
+from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.scanned.seen_looks import HEIGHT, WIDTH, picture_of_word, seen_looks_of
+from evenquill.core.reading.scanned.segments import segment_page
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.rebuild.small_capitals import with_small_capitals
 
@@ -65,6 +67,52 @@ def test_lines_in_grey_are_told_from_black_ones(paper, read_paper):
     found = {text for text, color in colors.items() if color is not None}
     assert found == {"Chapter two: levels of the basin"}
     assert 0x30 <= int(colors[found.pop()][:2], 16) <= 0x90
+
+
+def test_a_coloured_title_that_stands_in_its_underline_is_read_and_no_picture(paper, read_paper):
+    title = '#text(size: 17pt, fill: rgb("9a3b3b"))[#underline(offset: 1pt, stroke: 1pt, evade: false)[_SOUNDINGS OF THE OLD HARBOUR_]]'
+    page = scan_effects.scanned(paper(f"{title}\n\n{PROSE}", dpi=170), CHANCE(4), blur=0.7, noise=5)
+    evidence = read_paper(page, dpi=170)
+    first = min(evidence.lines, key=lambda line: line.baseline)
+    assert first.text == "SOUNDINGS OF THE OLD HARBOUR"
+    assert all(word.marks & Marks.UNDERLINE for word in first.words)
+    assert evidence.types[first.words[0].type].color is not None
+    assert evidence.pictures == ()
+
+
+def test_the_frame_of_a_coloured_stamp_stays_with_it(paper):
+    stamp = (
+        '#rect(stroke: 1.5pt + rgb("b03030"), inset: 6pt)[#text(fill: rgb("b03030"), weight: "bold")[RECEIVED 4 MAY]]'
+    )
+    table = '#table(columns: 3, stroke: 0.8pt + rgb("2060a0"), [Gauge], [May], [June], [North pier], [2.31], [2.40])'
+    segments = segment_page(Raster(paper(f"{PROSE}\n\n{stamp}\n\n{PROSE}"), 200))
+    assert segments.rules.level == segments.rules.upright == []
+    segments = segment_page(Raster(paper(f"{PROSE}\n\n#align(center, block(width: 90%, {table[1:]}))\n\n{PROSE}"), 200))
+    assert len(segments.rules.level) >= 0
+
+
+@pytest.mark.parametrize("colour", ["4a5f84", "5c6b7a", "7a5c5c"])
+def test_titles_in_a_muted_colour_lose_no_thin_letters(paper, read_paper, colour):
+    title = f'#text(size: 15pt, fill: rgb("{colour}"))[Obtaining illumination in still little inlets]'
+    page = scan_effects.scanned(paper(f"{title}\n\n{PROSE}", dpi=150), CHANCE(4), blur=0.9, noise=6)
+    evidence = read_paper(page, dpi=150)
+    first = min(evidence.lines, key=lambda line: line.baseline)
+    assert first.text == "Obtaining illumination in still little inlets"
+
+
+@pytest.mark.parametrize(
+    ("font", "family"),
+    [
+        ("Libertinus Serif", Family.SERIF),
+        ("New Computer Modern", Family.SERIF),
+        ("DejaVu Sans", Family.SANS),
+        ("DejaVu Sans Mono", Family.MONO),
+    ],
+)
+def test_the_family_of_a_face_is_seen(paper, read_paper, font, family):
+    page = scan_effects.scanned(paper(f'#set text(font: "{font}", size: 9pt)\n{PROSE}', dpi=150), CHANCE(4), blur=0.9)
+    evidence = read_paper(page, dpi=150)
+    assert {evidence.types[word.type].family for line in evidence.lines for word in line.words} == {family}
 
 
 def test_photos_from_near_and_far_show_letters_of_one_size(paper, read_paper):

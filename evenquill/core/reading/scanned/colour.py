@@ -21,6 +21,9 @@ DARK = 0.9
 """Share of paper's lightness below which something is ink."""
 
 
+WORD = 4.0
+"""Points between letters that are of one word, or of words beside one another."""
+
 TWO_INKS = 0.15
 """Difference of saturation between the coloured and the other parts of a piece of ink from which these are two inks, one over the other;
 within one ink it varies less, and letters of a dark colour are neither quite coloured nor quite black."""
@@ -36,7 +39,10 @@ def coloured_ink(pixels: Pixels, ink: Pixels, dpi: float) -> Pixels | None:
         return None
     difference, low = _channels(cv2.GaussianBlur(pixels, (0, 0), max(dpi / 260, 0.5)), paper)
     mask = np.asarray(cv2.morphologyEx(_mask(difference, low), cv2.MORPH_OPEN, np.ones((2, 2), np.uint8)), np.uint8)
-    return _of_one_ink(mask, np.asarray(difference / np.maximum(255 - low, 1), np.float32), ink)
+    saturation = np.asarray(difference / np.maximum(255 - low, 1), np.float32)
+    # Thin letters are paler than thick ones: what a letter leaves open, its word tells.
+    words = cv2.dilate(ink, np.ones((1, max(round(WORD / 72 * dpi), 1)), np.uint8))
+    return _of_one_ink(_of_one_ink(mask, saturation, ink, ink), saturation, ink, words)
 
 
 def _channels(pixels: Pixels, paper: NDArray[np.float64]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
@@ -51,9 +57,11 @@ def _mask(difference: NDArray[np.float32], low: NDArray[np.float32]) -> Pixels:
     return np.asarray(coloured, np.uint8)
 
 
-def _of_one_ink(mask: Pixels, saturation: NDArray[np.float32], ink: Pixels) -> Pixels:
-    """The mask with each piece of ink all coloured or not at all, by the greater part of it, unless it is of two inks."""
-    count, labels = cv2.connectedComponents(ink, connectivity=8)
+def _of_one_ink(mask: Pixels, saturation: NDArray[np.float32], ink: Pixels, parts: Pixels) -> Pixels:
+    """The mask with the ink of each of the connected ``parts`` all coloured or not at all, by the greater share of it, unless it is of two
+    inks."""
+    count, labels = cv2.connectedComponents(parts, connectivity=8)
+    labels[ink == 0] = 0
     own = labels.ravel()
     coloured = mask.ravel() > 0
     total = np.bincount(own, minlength=count)

@@ -53,7 +53,7 @@ def evidence_lines(
 def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], numbers: dict[Type, int]) -> list[Line]:
     unit = segments.raster.dpi / 72
     looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
-    types = types_of(lines, looks, families_of(lines, looks, layer.pieces, segments.even))
+    types = types_of(lines, looks, families_of(lines, looks))
     out: list[Line] = []
     raised: list[tuple[Word, float]] = []
     greys = greys_of([line.line for line in lines], layer.pieces, segments.even)

@@ -14,7 +14,7 @@ from evenquill.core.reading.scanned.colour import coloured_ink
 from evenquill.core.reading.scanned.dashed_rules import dashed_rules
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
-from evenquill.core.reading.scanned.rules import Rules, rules_of
+from evenquill.core.reading.scanned.rules import MEET, Rules, framed_boxes, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
@@ -40,6 +40,9 @@ MOST_BORDER = 0.35
 
 TAIL = 0.5
 """X-heights that the tails of letters reach below a rule that underlines them."""
+
+WIDEST_STAMP = 210.0
+"""Points: the frame of a stamp is no wider than a hand."""
 
 SCRAP = 1.6
 """Points to either side of a rule within which a piece of ink is one of its rough edges."""
@@ -111,9 +114,13 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
         even = np.where(spots > 0, np.uint8(WHITE), even)
     coloured = None
     if colour is not None:
-        own = pieces_of(np.asarray(cv2.morphologyEx(colour, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
+        drawn = _coloured_rules(colour, dpi, x_height)
+        own = pieces_of(np.asarray(cv2.morphologyEx(drawn.ink, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
         none = np.zeros(len(own.areas), np.bool_)
         coloured = _layer(own, x_height or x_height_of(own, dpi), specks(own, stroke) | none, [], despeckle=True)
+        if drawn.level:
+            coloured = coloured._replace(lines=standing_in_rules(coloured.lines, colour, drawn))
+        rules = rules._replace(level=[*rules.level, *drawn.level], upright=[*rules.upright, *drawn.upright])
     return Segments(
         raster,
         even,
@@ -129,6 +136,26 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
         darker,
         int(dirt.sum()),
     )
+
+
+def _coloured_rules(colour: Pixels, dpi: float, x_height: float) -> Rules:
+    """The rules in coloured ink, such as those below titles and in tables, and the ink without them. Frames of stamps stay in the ink."""
+    unit = dpi / 72
+    found = rules_of(colour, dpi, x_height)
+    stamps = [box for box in framed_boxes(found.level, found.upright, unit) if box.width < WIDEST_STAMP * unit]
+    if not stamps:
+        return found
+    ink = found.ink.copy()
+    reach = round(MEET * unit)
+    for box in stamps:
+        x0, y0 = max(int(box.x0) - reach, 0), max(int(box.y0) - reach, 0)
+        x1, y1 = int(box.x1) + reach, int(box.y1) + reach
+        ink[y0:y1, x0:x1] = colour[y0:y1, x0:x1]
+
+    def apart(rules: list[Box]) -> list[Box]:
+        return [one for one in rules if not any(box.holds(one, reach) for box in stamps)]
+
+    return Rules(apart(found.level), apart(found.upright), ink)
 
 
 def _layer(pieces: Pieces, x_height: float, left_out: NDArray[np.bool_], walls: list[Box], *, despeckle: bool) -> Layer:

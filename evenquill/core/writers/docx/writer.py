@@ -100,10 +100,10 @@ def _written(
             open_field(made, resolved.contents_begin[block.id])
         if block.id in resolved.contents_end:
             close_field(made)
-        if block.id in resolved.block_targets:
-            _bookmark(made, BLOCK_BOOKMARKS + len(body), block_bookmark(block.id))
     else:
         made = _picture(embedding, block, layout.setup)
+    if block.id in resolved.block_targets:
+        _bookmark(made, BLOCK_BOOKMARKS + len(body), block_bookmark(block.id))
     if block.id in resolved.page_targets:
         page = resolved.page_targets[block.id]
         _bookmark(made, page, bookmark_name(page))
