@@ -19,6 +19,7 @@ from evenquill.desk import (
     outcome_routes,
     people_routes,
     reading_routes,
+    returned_routes,
     table_routes,
     tray_routes,
 )
@@ -47,6 +48,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     table_routes.add_routes(api, context)
     find_routes.add_routes(api, context)
     outcome_routes.add_routes(api, context)
+    returned_routes.add_routes(api, context)
     return api
 
 

@@ -3,6 +3,7 @@
   import { onMount } from 'svelte';
   import { api, deliveryAddress, type Delivery, type Format, type Opened, type Work } from '../api/client';
   import TopBar from '../shared/TopBar.svelte';
+  import BringBack from './BringBack.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
   import { session } from '../state/session.svelte';
@@ -159,6 +160,7 @@
         <p class="quiet">Nothing yet.</p>
       {/if}
     </section>
+    <BringBack {id} disabled={opened.document.preview} taken={load} />
   {/if}
 </main>
 

@@ -1,0 +1,38 @@
+"""A DOCX file that was brought back, compared with what was delivered, in a worker process."""
+
+from __future__ import annotations
+
+from contextlib import closing
+from pathlib import Path
+
+import msgspec
+
+from evenquill.core.returned import ReturnedChange
+from evenquill.store.database import connect, reading
+
+
+class Compared(msgspec.Struct, frozen=True):
+    """What was changed in a file, for the document at a ``revision``; ``remarks`` say what of the file was not taken."""
+
+    revision: int
+    remarks: tuple[str, ...]
+    changes: tuple[ReturnedChange, ...]
+
+
+def compare_returned(data: str, document: str, returned: bytes, delivered: str | None) -> Compared:
+    """Compares a file with the one that was ``delivered`` (its path), or with the document as it is where none was. Raises SourceError
+    for what is no DOCX file."""
+    from evenquill.core.docx_reading import read_docx
+    from evenquill.core.pictures import PictureFolder
+    from evenquill.core.returned import changes_of
+    from evenquill.core.writers.docx import write_docx
+    from evenquill.store import history, proofs
+
+    pictures = PictureFolder(Path(data) / "pictures")
+    with closing(connect(Path(data))) as store, reading(store):
+        revision, proof = history.revision(store, document), proofs.read(store, document)
+    after = read_docx(returned, pictures)
+    file = Path(delivered) if delivered else None
+    before = file.read_bytes() if file is not None and file.is_file() else write_docx(proof, pictures.get)
+    changes = changes_of(proof, read_docx(before, pictures), after)
+    return Compared(revision, tuple(remark.sentence for remark in after.remarks), changes)

@@ -1,0 +1,53 @@
+"""A delivered file that was edited elsewhere is brought back, its changes are taken over, and the document goes out as PDF."""
+
+from __future__ import annotations
+
+import docx
+import pypdfium2 as pdfium
+from playwright.sync_api import expect
+
+from tests.ui.conftest import serious_findings
+from tests.ui.test_interface import SOURCE, open_desk, take_in
+
+
+def deliver(page, name: str, path) -> None:
+    with page.expect_download() as download:
+        page.get_by_role("button", name=f"Deliver as {name}", exact=True).click()
+    download.value.save_as(path)
+
+
+def test_an_edited_file_is_brought_back_taken_over_and_delivered_as_pdf(page, application, drop, typeset, tmp_path):
+    take_in(page, application, drop, typeset(SOURCE, "Back"))
+    open_desk(page, "Back.pdf")
+    page.get_by_role("link", name="Deliver").click()
+    path = tmp_path / "Back.docx"
+    deliver(page, "DOCX", path)
+
+    file = docx.Document(str(path))
+    paragraph = next(one for one in file.paragraphs if "float" in one.text)
+    run = next(run for run in paragraph.runs if "float" in run.text)
+    run.text = run.text.replace("float", "buoy")
+    paragraph.insert_paragraph_before("A row from elsewhere.")
+    file.save(str(path))
+
+    back = page.get_by_role("region", name="Bring a file back")
+    back.locator("input[type=file]").set_input_files(str(path))
+    expect(back.get_by_text("2 changes in “Back.docx”")).to_be_visible()
+    changes = back.get_by_role("list", name="Changes").get_by_role("listitem")
+    expect(changes).to_have_count(2)
+    expect(changes.filter(has_text="buoy")).to_contain_text("float")
+    assert serious_findings(page) == []
+    back.get_by_role("checkbox", name="put in").uncheck(force=True)
+    back.get_by_role("button", name="Take over 1 change").click()
+    expect(page.get_by_text("1 change taken over from “Back.docx”")).to_be_visible()
+
+    page.get_by_role("checkbox", name="DOCX", exact=True).uncheck(force=True)
+    page.get_by_role("checkbox", name="PDF", exact=True).check(force=True)
+    pdf = tmp_path / "Back.pdf"
+    deliver(page, "PDF", pdf)
+    said = "".join(one.get_textpage().get_text_range() for one in pdfium.PdfDocument(pdf))
+    assert "The buoy was found" in said
+    assert "A row from elsewhere" not in said
+
+    back.locator("input[type=file]").set_input_files(str(pdf))
+    expect(back.get_by_role("alert")).to_contain_text("no DOCX file")
