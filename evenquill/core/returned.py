@@ -31,7 +31,7 @@ from evenquill.core.model import (
 ALIKE = 55.0
 """Percent of likeness from which a row that is not the same as before is taken for one that was rewritten, not for another one."""
 
-LONGEST = 400
+LONGEST = 4000
 """Characters of what a change was and is that are shown."""
 
 OF_A_TABLE, OF_A_PICTURE = "\ue000table", "\ue000picture"

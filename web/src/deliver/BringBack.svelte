@@ -3,6 +3,7 @@
   import { Button, Checkbox, FileUploaderButton } from 'carbon-components-svelte';
   import { api, type Operation, type ReturnedChange, type ReturnedView } from '../api/client';
   import { notices } from '../state/notices.svelte';
+  import { wordChanges } from './wordChanges';
 
   let { id, disabled, taken }: { id: string; disabled: boolean; taken: () => void } = $props();
 
@@ -87,8 +88,11 @@
           <li>
             <Checkbox labelText="Row {change.place + 1}: {NAMES[change.kind]}" disabled={!change.operation || busy} bind:checked={wanted[n]} />
             <div class="texts">
-              {#if change.before}<p class="before"><span class="hidden-but-read">before:</span> {change.before}</p>{/if}
-              {#if change.after}<p class="after"><span class="hidden-but-read">after:</span> {change.after}</p>{/if}
+              <p>
+                {#each wordChanges(change.before, change.after) as part, m (m)}{#if part.kind === 'gone'}<del>{part.text}</del>{:else if part.kind === 'new'}<ins
+                      >{part.text}</ins
+                    >{:else}{part.text}{/if}{/each}
+              </p>
               {#if change.also_here}<p class="also">This row was changed here too since then: what it says here would be replaced.</p>{/if}
             </div>
           </li>
@@ -151,9 +155,16 @@
     overflow-wrap: anywhere;
     white-space: pre-wrap;
   }
-  .before {
-    color: var(--ink-soft);
+  del {
+    background: var(--saffron-wash);
+    color: var(--saffron);
     text-decoration: line-through;
+  }
+  ins {
+    padding: 0 2px;
+    background: var(--verdigris-wash);
+    font-weight: 650;
+    text-decoration: none;
   }
   .texts .also {
     font-family: var(--sans);
