@@ -23,6 +23,10 @@ SURE_PRINT, SURE_OF_TWO = 0.87, 0.93
 """Confidence from which coloured lines are print; and where one of them was read twice, since the surer of two readings of a hand is surer
 than one."""
 
+SURE_WORD, MOSTLY_SURE = 0.9, 0.75
+"""Confidence of a word that was read surely; and share of the letters in such words from which coloured lines are print, though a word
+or two came out wrong. Of hands, half of the letters are."""
+
 TILTED = 0.025
 """Slope of a line on a straightened page from which it was not printed with the rest."""
 
@@ -166,7 +170,7 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     sure = mean_confidence(lines)
     level = all(abs(line.line.b) < TILTED for line in lines)
     enough = SURE_OF_TWO if any(line.twice for line in lines) else SURE_PRINT
-    if not large and lines and sure >= enough and level:
+    if not large and lines and level and (sure >= enough or _sure_share(lines) >= MOSTLY_SURE):
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)
@@ -176,6 +180,12 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     stamped = framed or (len(told) >= 4 and sum(c.isupper() for c in told) > CAPITALS * len(told) and sure > 0.45)
     kind = PictureKind.STAMP if stamped else PictureKind.HANDWRITING
     return _mark(kind, segments.coloured, group, lines)
+
+
+def _sure_share(lines: Sequence[ReadLine]) -> float:
+    """Share of the letters that stand in words which were read surely."""
+    words = [(len(word.symbols), word.confidence > SURE_WORD) for line in lines for word in line.words]
+    return sum(n for n, sure in words if sure) / max(sum(n for n, _ in words), 1)
 
 
 def _is_framed(layer: Layer, group: list[_Part]) -> bool:

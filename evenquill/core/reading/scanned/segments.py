@@ -14,7 +14,7 @@ from evenquill.core.reading.scanned.colour import coloured_ink
 from evenquill.core.reading.scanned.dashed_rules import dashed_rules
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
-from evenquill.core.reading.scanned.rules import MEET, Rules, framed_boxes, rules_of
+from evenquill.core.reading.scanned.rules import FRINGE, MEET, Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
@@ -43,6 +43,9 @@ TAIL = 0.5
 
 WIDEST_STAMP = 210.0
 """Points: the frame of a stamp is no wider than a hand."""
+
+SIDE = 18.0
+"""Points: the least height of a frame with a word in it; no letter of a title that stamps are mistaken for is taller."""
 
 SCRAP = 1.6
 """Points to either side of a rule within which a piece of ink is one of its rough edges."""
@@ -115,7 +118,7 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     coloured = None
     if colour is not None:
         drawn = _coloured_rules(colour, dpi, x_height)
-        own = pieces_of(np.asarray(cv2.morphologyEx(drawn.ink, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
+        own = pieces_of(drawn.ink)
         none = np.zeros(len(own.areas), np.bool_)
         coloured = _layer(own, x_height or x_height_of(own, dpi), specks(own, stroke) | none, [], despeckle=True)
         if drawn.level:
@@ -142,20 +145,40 @@ def _coloured_rules(colour: Pixels, dpi: float, x_height: float) -> Rules:
     """The rules in coloured ink, such as those below titles and in tables, and the ink without them. Frames of stamps stay in the ink."""
     unit = dpi / 72
     found = rules_of(colour, dpi, x_height)
-    stamps = [box for box in framed_boxes(found.level, found.upright, unit) if box.width < WIDEST_STAMP * unit]
-    if not stamps:
+    frames = [rule for rule in found.level if rule.width < WIDEST_STAMP * unit and _turns(colour, rule, unit)]
+    if not frames:
         return found
+    reach = MEET * unit
+    sides = [
+        side
+        for side in found.upright
+        if any(min(abs(side.center_x - rule.x0), abs(side.center_x - rule.x1)) < reach for rule in frames)
+    ]
     ink = found.ink.copy()
-    reach = round(MEET * unit)
-    for box in stamps:
-        x0, y0 = max(int(box.x0) - reach, 0), max(int(box.y0) - reach, 0)
-        x1, y1 = int(box.x1) + reach, int(box.y1) + reach
-        ink[y0:y1, x0:x1] = colour[y0:y1, x0:x1]
+    for box in (*frames, *sides):
+        part = (
+            slice(max(int(box.y0) - FRINGE, 0), int(box.y1) + FRINGE),
+            slice(max(int(box.x0) - FRINGE, 0), int(box.x1) + FRINGE),
+        )
+        ink[part] = colour[part]
+    return Rules(
+        [one for one in found.level if one not in frames], [one for one in found.upright if one not in sides], ink
+    )
 
-    def apart(rules: list[Box]) -> list[Box]:
-        return [one for one in rules if not any(box.holds(one, reach) for box in stamps)]
 
-    return Rules(apart(found.level), apart(found.upright), ink)
+def _turns(ink: Pixels, rule: Box, unit: float) -> bool:
+    """Whether the ink of a level rule goes on up or down at both of its ends, as the sides of a frame do. Letters that stand on a rule are
+    not as tall."""
+    side, reach = round(SIDE * unit), round(MEET * unit)
+    for x in (int(rule.x0), int(rule.x1)):
+        columns = slice(max(x - reach, 0), x + reach)
+        above, below = (
+            ink[max(int(rule.y0) - side, 0) : int(rule.y0), columns],
+            ink[int(rule.y1) + 1 : int(rule.y1) + side, columns],
+        )
+        if not any(len(part) >= side - 2 and part.any(axis=1).all() for part in (above, below)):
+            return False
+    return True
 
 
 def _layer(pieces: Pieces, x_height: float, left_out: NDArray[np.bool_], walls: list[Box], *, despeckle: bool) -> Layer:
