@@ -14,9 +14,11 @@ from tqdm import tqdm
 
 from evenquill import server_commands
 from evenquill.core.convert import Conversion, convert
+from evenquill.core.docx_reading import read_docx
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
+from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
@@ -25,6 +27,8 @@ from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
 from evenquill.exit_codes import BAD_SOURCE, DONE, LOCKED, PAGES_MISSING, WRONG_USE
+
+DOCX = ".docx"
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -126,6 +130,8 @@ def _convert_one(
     sources: list[Path], target: Path, options: argparse.Namespace, pages: PageReader, password: str | None
 ) -> tuple[int, dict[str, Any]]:
     source = sources[0]
+    if len(sources) == 1 and source.suffix.lower() == DOCX:
+        return _rewrite(source, target, options)
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
 
@@ -151,6 +157,29 @@ def _convert_one(
     unread = any(remark.kind is RemarkKind.UNREADABLE for remark in conversion.document.remarks)
     code = PAGES_MISSING if unread or conversion.unread_pages else DONE
     return code, _report(source, conversion, written) if options.report else {}
+
+
+def _rewrite(source: Path, target: Path, options: argparse.Namespace) -> tuple[int, dict[str, Any]]:
+    """Takes a DOCX file, which has no pages to read, to another format."""
+    started = time.perf_counter()
+    with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
+        pictures = PictureFolder(Path(folder))
+        document = read_docx(source.read_bytes(), pictures)
+        opened = time.perf_counter()
+        data = WRITERS[options.to].write(document, pictures.get, options.option)
+    target.parent.mkdir(parents=True, exist_ok=True)
+    target.write_bytes(data)
+    for remark in document.remarks:
+        print(f"{source}: {remark.sentence}", file=sys.stderr)
+    stages = {"open": round(opened - started, 4), "write": round(time.perf_counter() - opened, 4)}
+    queries = [_reported(query) for query in find_queries(document)]
+    return DONE, {
+        "source": source.name,
+        "pages": [],
+        "stages": stages,
+        "blocks": len(document.blocks),
+        "queries": queries,
+    }
 
 
 def _languages(names: str) -> tuple[str, ...]:

@@ -234,3 +234,20 @@ def test_several_sources_need_a_folder(three_pages, tmp_path, capsys):
     code = cli.main(["convert", str(three_pages), str(three_pages), "-o", str(tmp_path / "out.docx")])
     assert code == cli.WRONG_USE
     assert "need a folder" in capsys.readouterr().err
+
+
+def test_a_docx_file_is_taken_to_another_format(tmp_path, capsys):
+    made = docx.Document()
+    made.add_heading("Tide gauges", 1)
+    made.add_paragraph("The float was found hard against the guide wire.")
+    made.save(str(tmp_path / "Edited.docx"))
+    report = tmp_path / "report.json"
+    code = cli.main(
+        ["convert", str(tmp_path / "Edited.docx"), "-o", str(tmp_path), "--to", "markdown", "--report", str(report)]
+    )
+    assert code == 0
+    assert (tmp_path / "Edited.md").read_text().startswith("# Tide gauges\n\nThe float was found")
+    assert json.loads(report.read_text())["blocks"] == 2
+    (tmp_path / "Broken.docx").write_bytes(b"no such file")
+    assert cli.main(["convert", str(tmp_path / "Broken.docx"), "-o", str(tmp_path), "--to", "pdf"]) != 0
+    assert "no DOCX file" in capsys.readouterr().err

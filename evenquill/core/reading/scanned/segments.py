@@ -119,8 +119,9 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     if colour is not None:
         drawn = _coloured_rules(colour, dpi, x_height)
         own = pieces_of(drawn.ink)
-        none = np.zeros(len(own.areas), np.bool_)
-        coloured = _layer(own, x_height or x_height_of(own, dpi), specks(own, stroke) | none, [], despeckle=True)
+        height = x_height or x_height_of(own, dpi)
+        own = pieces_of(_mended(drawn.ink, height))
+        coloured = _layer(own, height, specks(own, stroke), [], despeckle=True)
         if drawn.level:
             coloured = coloured._replace(lines=standing_in_rules(coloured.lines, colour, drawn))
         rules = rules._replace(level=[*rules.level, *drawn.level], upright=[*rules.upright, *drawn.upright])
@@ -145,25 +146,53 @@ def _coloured_rules(colour: Pixels, dpi: float, x_height: float) -> Rules:
     """The rules in coloured ink, such as those below titles and in tables, and the ink without them. Frames of stamps stay in the ink."""
     unit = dpi / 72
     found = rules_of(colour, dpi, x_height)
-    frames = [rule for rule in found.level if rule.width < WIDEST_STAMP * unit and _turns(colour, rule, unit)]
-    if not frames:
+    if not found.level and not found.upright:
         return found
+    labels = np.asarray(cv2.connectedComponents(colour, connectivity=8)[1], np.int32)
+    kept = [rule for rule in found.level if _is_curved(labels, rule, unit)]
+    kept += [side for side in found.upright if _is_curved(labels.T, _turned(side), unit)]
+    frames = [rule for rule in found.level if rule.width < WIDEST_STAMP * unit and _turns(colour, rule, unit)]
     reach = MEET * unit
-    sides = [
+    kept += frames + [
         side
         for side in found.upright
         if any(min(abs(side.center_x - rule.x0), abs(side.center_x - rule.x1)) < reach for rule in frames)
     ]
     ink = found.ink.copy()
-    for box in (*frames, *sides):
-        part = (
-            slice(max(int(box.y0) - FRINGE, 0), int(box.y1) + FRINGE),
-            slice(max(int(box.x0) - FRINGE, 0), int(box.x1) + FRINGE),
-        )
-        ink[part] = colour[part]
+    for box in kept:
+        rows = slice(max(int(box.y0) - FRINGE, 0), int(box.y1) + FRINGE)
+        columns = slice(max(int(box.x0) - FRINGE, 0), int(box.x1) + FRINGE)
+        ink[rows, columns] = colour[rows, columns]
     return Rules(
-        [one for one in found.level if one not in frames], [one for one in found.upright if one not in sides], ink
+        [one for one in found.level if one not in kept], [one for one in found.upright if one not in kept], ink
     )
+
+
+def _turned(box: Box) -> Box:
+    """The box with rows and columns in each other's place."""
+    return Box(box.y0, box.x0, box.y1, box.x1)
+
+
+def _is_curved(labels: NDArray[np.int32], rule: Box, unit: float) -> bool:
+    """Whether the ink of a level rule (``labels`` has the number of each connected piece) goes on beyond both of its ends, as that of a
+    ring does; what meets the ends of a rule does not reach beyond it."""
+    part = labels[int(rule.y0) : int(rule.y1) + 1, int(rule.x0) : int(rule.x1) + 1]
+    own = np.unique(part[part > 0])
+    near, far = round(rule.height + FRINGE), round(rule.height + MEET * unit)
+    rows = slice(max(int(rule.y0 - MEET * unit), 0), int(rule.y1 + MEET * unit) + 1)
+    ends = (
+        labels[rows, max(int(rule.x0) - far, 0) : max(int(rule.x0) - near, 0)],
+        labels[rows, int(rule.x1) + near : int(rule.x1) + far],
+    )
+    return all(bool(np.isin(end, own).any()) for end in ends)
+
+
+def _mended(colour: Pixels, x_height: float) -> Pixels:
+    """The ink with small gaps closed in what is too large for a letter, such as the frames of stamps that print runs through; letters that
+    nearly touch are left apart."""
+    closed = pieces_of(np.asarray(cv2.morphologyEx(colour, cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8)), np.uint8))
+    large = np.concatenate([[False], closed.heights > LARGE * x_height])
+    return np.asarray(np.where(large[closed.labels], 1, colour), np.uint8)
 
 
 def _turns(ink: Pixels, rule: Box, unit: float) -> bool:
