@@ -16,9 +16,10 @@ debian() {
   DEBIAN_FRONTEND=noninteractive $sudo apt-get -o DPkg::Lock::Timeout=300 install -y -qq --no-install-recommends "${missing[@]}"
 }
 
-# What reading needs: languages, their word lists, and fonts to set test pages and demo pages in.
+# What reading needs: languages, their word lists; and fonts to set pages in: those of tests and the demo, and open ones of the widths of
+# typefaces that are often asked for.
 reading_data() {
-  local packages=(fonts-dejavu-core)
+  local packages=(fonts-dejavu-core fonts-liberation2 fonts-crosextra-carlito fonts-crosextra-caladea)
   for language in eng deu fra spa ita por nld swe fin dan nor pol ces osd; do
     packages+=("tesseract-ocr-$language")
   done

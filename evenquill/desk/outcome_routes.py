@@ -10,6 +10,7 @@ from evenquill.core.outcome.fitting import Way
 from evenquill.core.outcome.misfits import Misfit
 from evenquill.core.outcome.setting import PageSize, RowPlaces, SourceStart
 from evenquill.core.strip_types import Strip
+from evenquill.core.typefaces import StandIn
 from evenquill.core.writers.problem import NotWritten
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
@@ -32,7 +33,7 @@ NO_FIT = {
 
 class OutcomeView(msgspec.Struct, frozen=True):
     """How a document comes out at a ``revision``, made to fit by ``fit`` where a ``way`` was asked for: its pages, where its rows and the
-    pages of the source begin, and what does not fit."""
+    pages of the source begin, what does not fit, and which typefaces stand for those that are not at hand."""
 
     revision: int
     way: str
@@ -42,6 +43,7 @@ class OutcomeView(msgspec.Struct, frozen=True):
     source_starts: tuple[SourceStart, ...]
     misfits: tuple[Misfit, ...]
     fit: FitPages | None
+    stand_ins: tuple[StandIn, ...]
     seconds: float
 
 
@@ -118,5 +120,6 @@ def _view(context: AppContext, document: str, way: str, made: OutcomeMade) -> Ou
         made.outcome.source_starts,
         made.misfits,
         made.fit,
+        made.stand_ins,
         round(made.seconds, 3),
     )

@@ -39,6 +39,7 @@ describe('pages of the source', () => {
     source_starts: [{ page: 2, row: 'c', at: { page: 2, x: 50, y: 300 } }],
     misfits: [],
     fit: null,
+    stand_ins: [],
     seconds: 0.1,
   };
 

@@ -12,6 +12,7 @@ import msgspec
 from evenquill.core.edits import FitPages
 from evenquill.core.outcome.misfits import Misfit
 from evenquill.core.outcome.setting import Outcome
+from evenquill.core.typefaces import StandIn
 
 
 class OutcomeWork(NamedTuple):
@@ -24,13 +25,14 @@ class OutcomeWork(NamedTuple):
 
 
 class OutcomeMade(msgspec.Struct, frozen=True):
-    """The outcome of a document at a ``revision``, what of it does not fit, and what was done to make it fit. ``file`` has its pages,
-    ``seconds`` is how long setting took."""
+    """The outcome of a document at a ``revision``, what of it does not fit, what was done to make it fit, and which typefaces stand for
+    others. ``file`` has its pages, ``seconds`` is how long setting took."""
 
     revision: int
     outcome: Outcome
     misfits: tuple[Misfit, ...]
     fit: FitPages | None
+    stand_ins: tuple[StandIn, ...]
     file: str
     seconds: float
 
@@ -38,11 +40,14 @@ class OutcomeMade(msgspec.Struct, frozen=True):
 def set_outcome(work: OutcomeWork) -> OutcomeMade | None:
     """In the helper process, which alone loads what sets; None where a document cannot be made to fit in that way. Raises KeyError where
     it has no proof, NotWritten where it cannot be set."""
+    import typst
+
     from evenquill.core.edits import apply
     from evenquill.core.outcome.fitting import Way, find_fit
     from evenquill.core.outcome.misfits import misfits
     from evenquill.core.outcome.setting import set_pages
     from evenquill.core.pictures import PictureFolder
+    from evenquill.core.typefaces import stand_ins
     from evenquill.store import history, proofs
     from evenquill.store.database import connect, reading
 
@@ -61,5 +66,11 @@ def set_outcome(work: OutcomeWork) -> OutcomeMade | None:
     file = Path(work.folder) / f"{work.document}-{revision}-{work.way}.pdf"
     file.write_bytes(made.pdf)
     return OutcomeMade(
-        revision, made.outcome, misfits(proof, made.outcome), operation, str(file), time.perf_counter() - started
+        revision,
+        made.outcome,
+        misfits(proof, made.outcome),
+        operation,
+        stand_ins(proof, typst.Fonts().families()),
+        str(file),
+        time.perf_counter() - started,
     )

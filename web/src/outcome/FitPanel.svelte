@@ -98,6 +98,12 @@
       </p>
     {/if}
   {/if}
+  {#if outcome.shown?.stand_ins.length}
+    <div class="faces">
+      <h3>Typefaces</h3>
+      {#each outcome.shown.stand_ins.slice(0, 4) as face (face.name)}<p>{face.stands} stands for {face.name}, which is not at hand.</p>{/each}
+    </div>
+  {/if}
   <p class="set" role="status">{outcome.loading ? 'Setting the pages …' : outcome.shown ? `Set in ${Math.max(outcome.shown.seconds, 0.1).toFixed(1)} s` : ''}</p>
 </aside>
 
@@ -176,6 +182,16 @@
     color: var(--ink);
     font: inherit;
     cursor: pointer;
+  }
+  .faces {
+    margin-top: 12px;
+    font-size: 13px;
+  }
+  h3 {
+    margin: 0 0 4px;
+    color: var(--ink-soft);
+    font-size: 13px;
+    font-weight: 500;
   }
   .set {
     margin-top: auto;

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from evenquill.core.model import Align, Family, ResolvedStyle
+from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.html.content import quoted
 
 FAMILIES = {Family.SERIF: "serif", Family.SANS: "sans-serif", Family.MONO: "monospace"}
@@ -40,9 +41,9 @@ def class_of(style: ResolvedStyle) -> str:
 
 
 def _look(style: ResolvedStyle) -> str:
-    family = FAMILIES[style.family]
+    faces = ", ".join((*map(quoted, faces_for(style.font, style.family)), FAMILIES[style.family]))
     said = [
-        f"font-family: {quoted(style.font)}, {family}" if style.font else f"font-family: {family}",
+        f"font-family: {faces}",
         f"font-size: {style.size:g}pt",
         f"line-height: {style.leading / style.size:.2f}" if style.leading and style.size else "line-height: normal",
         f"margin: {style.before:g}pt {style.right:g}pt {style.after:g}pt {style.left:g}pt",

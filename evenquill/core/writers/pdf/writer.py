@@ -14,7 +14,6 @@ from evenquill.core.model import (
     Align,
     Block,
     Document,
-    Family,
     PictureBlock,
     ResolvedStyle,
     Role,
@@ -31,6 +30,7 @@ from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
+from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
@@ -39,13 +39,6 @@ from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
 
 MAIN = "main.typ"
-
-FONTS = {
-    Family.SERIF: ("Libertinus Serif", "New Computer Modern"),
-    Family.SANS: ("Liberation Sans", "DejaVu Sans", "Libertinus Serif"),
-    Family.MONO: ("DejaVu Sans Mono",),
-}
-"""Faces that are taken where the document's own is not there; the first and the last of them come with typst."""
 
 APART = 6.0
 """Points between text and a picture or a table, besides what the text wants."""
@@ -257,7 +250,7 @@ class _Writer:
         above = self._after + style.before + max(line - style.size, 0.0) if gap is None else gap
         if gap is None:
             self._after = style.after
-        fonts = [string(font) for font in dict.fromkeys((style.font, *FONTS[style.family])) if font]
+        fonts = [string(face) for face in faces_for(style.font, style.family)]
         look = call(
             "set text", font=array(fonts), size=points(style.size), weight='"bold"' if style.bold else None,
             style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,
