@@ -11,6 +11,7 @@ from evenquill.core.model import Document
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.html import write_epub, write_html
 from evenquill.core.writers.markdown import write_markdown
+from evenquill.core.writers.odt import write_odt
 from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.plain_text import write_plain_text
@@ -55,6 +56,10 @@ def _docx(document: Document, picture: GetPicture, options: Collection[str]) -> 
     return write_docx(_as_wanted(document, options), picture)
 
 
+def _odt(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_odt(_as_wanted(document, options), picture)
+
+
 def _pdf(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
     return write_pdf(_as_wanted(document, options), picture)
 
@@ -84,6 +89,15 @@ _EVERY = (
         "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
         (WITHOUT_RUNNING_HEADS,),
         _docx,
+    ),
+    Writer(
+        "odt",
+        "ODT",
+        "For word processors that keep to the open standard: the same as DOCX.",
+        "odt",
+        "application/vnd.oasis.opendocument.text",
+        (WITHOUT_RUNNING_HEADS,),
+        _odt,
     ),
     Writer(
         "pdf",
