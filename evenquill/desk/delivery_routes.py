@@ -8,6 +8,7 @@ from urllib.parse import quote
 import msgspec
 from flask import Response, send_file
 
+from evenquill.core.checks import Check, checks_of
 from evenquill.core.document_state import Event
 from evenquill.core.processes import WorkerDied
 from evenquill.core.writers.problem import NotWritten
@@ -69,6 +70,13 @@ def add_routes(api: Api, context: AppContext) -> None:
             )
             for writer in WRITERS.values()
         ]
+
+    @api.route("GET", "/api/documents/{document}/checks", returns=list[Check])
+    def checks(document: str) -> list[Check]:
+        """What is to be looked at before a document goes out. Nothing of it keeps it from being delivered."""
+        documents.get(context.store, document)
+        _, proof = context.open_documents.read(document)
+        return list(checks_of(proof))
 
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:

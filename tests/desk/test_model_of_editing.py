@@ -227,10 +227,12 @@ class TwoWindows(RuleBasedStateMachine):
             self.runner.stop()
 
 
-def test_two_windows_jobs_and_restarts_do_what_the_model_does(prepared, tmp_path, pool, drawing, region_reading):
+def test_two_windows_jobs_and_restarts_do_what_the_model_does(
+    prepared, tmp_path, pool, drawing, region_reading, setting
+):
     TwoWindows.source = prepared
     TwoWindows.folder = tmp_path / "examples"
-    TwoWindows.pools = {"pages": pool, "drawing": drawing, "region_reading": region_reading}
+    TwoWindows.pools = {"pages": pool, "drawing": drawing, "region_reading": region_reading, "setting": setting}
     run_state_machine_as_test(
         TwoWindows,
         settings=settings(

@@ -15,6 +15,7 @@ from evenquill.core.writers.odt import write_odt
 from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.plain_text import write_plain_text
+from evenquill.core.writers.rtf import write_rtf
 
 
 class Option(NamedTuple):
@@ -64,6 +65,10 @@ def _pdf(document: Document, picture: GetPicture, options: Collection[str]) -> b
     return write_pdf(_as_wanted(document, options), picture)
 
 
+def _rtf(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
+    return write_rtf(_as_wanted(document, options), picture)
+
+
 def _html(document: Document, picture: GetPicture, options: Collection[str]) -> bytes:
     return write_html(document, picture)
 
@@ -107,6 +112,15 @@ _EVERY = (
         "application/pdf",
         (WITHOUT_RUNNING_HEADS,),
         _pdf,
+    ),
+    Writer(
+        "rtf",
+        "RTF",
+        "For older programs: formulas are pictures.",
+        "rtf",
+        "application/rtf",
+        (WITHOUT_RUNNING_HEADS,),
+        _rtf,
     ),
     Writer(
         "html",

@@ -4,6 +4,7 @@
   import { api, deliveryAddress, type Delivery, type Format, type Opened, type Work } from '../api/client';
   import TopBar from '../shared/TopBar.svelte';
   import BringBack from './BringBack.svelte';
+  import Checks from './Checks.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
   import { session } from '../state/session.svelte';
@@ -103,6 +104,7 @@
           <button class="plain" disabled={opened.document.preview} onclick={inOneColumn}>Set it all in one column</button>
         </p>
       {/if}
+      {#if !opened.document.preview}<Checks {id} revision={opened.document.revision} />{/if}
       <fieldset class="formats">
         <legend>Formats</legend>
         {#each formats as format (format.name)}
