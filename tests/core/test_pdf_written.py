@@ -152,3 +152,16 @@ def test_columns_and_styles_are_kept():
 )
 def test_little_is_written_too(document):
     assert written(document).startswith(b"%PDF")
+
+
+def test_what_stands_at_the_right_of_a_running_head_stays_on_its_line():
+    head = Running((Text("Gauges"), Tab(), Tab(), Text("page 5 of 21")), "Body text", (150.0, 480.0))
+    setup = PageSetup(400, 500, 50, 50, 60, 60)
+    document = Document(
+        styles=STYLES,
+        blocks=(text("p", "A row.", section="s"),),
+        sections=(Section("s", setup, 1, "r"),),
+        running=(RunningPart("r", RunningPair(head)),),
+    )
+    (page,) = pages_of(written(document))
+    assert " ".join(page.splitlines()[0].split()) == "Gauges page 5 of 21"

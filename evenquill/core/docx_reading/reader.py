@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from evenquill.core.docx_reading.content import ContentReader, ParagraphContent, paragraphs_in, points
 from evenquill.core.docx_reading.names import W, is_on, number, usual_names, value, whole
-from evenquill.core.docx_reading.numbering import NumberingSheet
+from evenquill.core.docx_reading.numbering import Counted, NumberingSheet
 from evenquill.core.docx_reading.package import Package
 from evenquill.core.docx_reading.sections import SectionReader
 from evenquill.core.docx_reading.styles import Look, Styles
@@ -210,7 +210,7 @@ class _Reader:
         block = self._text(role, items, style, align, properties)
         return [replace(block, level=level, numbering=numbering)]
 
-    def _counted(self, look: Look, properties: Element | None):  # type: ignore[no-untyped-def]
+    def _counted(self, look: Look, properties: Element | None) -> tuple[int, Counted] | None:
         """The level and the mark of a paragraph that is numbered."""
         own = properties.find(f"{W}numPr") if properties is not None else None
         wanted, level = look.numbering or (0, 0)
@@ -315,7 +315,10 @@ class _Reader:
 
     def _is_lost(self, item: Inline) -> bool:
         """Whether it is the mark of a note that is not there."""
-        return isinstance(item, NoteRef) and not self._called.get(tuple(item.note.split(" ", 1)))  # type: ignore[arg-type]
+        if not isinstance(item, NoteRef):
+            return False
+        sort, _, own = item.note.partition(" ")
+        return not self._called.get((sort, own))
 
     def _led(self, item: Inline) -> Inline:
         if isinstance(item, NoteRef):

@@ -77,7 +77,7 @@ def set_pages(document: Document, picture: GetPicture) -> SetPages:
         try:
             compiler = typst.Compiler(folder / MAIN, root=folder)
             pdf = cast(bytes, compiler.compile(format="pdf"))
-            found = json.loads(compiler.query(f"<{LABEL}>", field="value"))
+            (found,) = json.loads(compiler.query(f"<{LABEL}>", field="value"))
         except RuntimeError as error:
             raise NotWritten(CANNOT) from error
     return SetPages(_outcome(document, found, _sizes(pdf)), pdf)

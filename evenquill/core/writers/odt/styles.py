@@ -12,6 +12,8 @@ from odf.style import (
     Column,
     Columns,
     FontFace,
+    ListLevelLabelAlignment,
+    ListLevelProperties,
     ParagraphProperties,
     SectionProperties,
     Style,
@@ -222,8 +224,6 @@ class Styles:
 
 
 def _level(numbering: Numbering, depth: int) -> Any:
-    from odf.style import ListLevelLabelAlignment, ListLevelProperties
-
     if not numbering.ordered:
         made = ListLevelStyleBullet(level=str(depth + 1), bulletchar=numbering.pattern[:1] or "•")
     else:

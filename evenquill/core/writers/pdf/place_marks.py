@@ -8,8 +8,8 @@ from typing import NamedTuple
 from evenquill.core.model import Block, PictureBlock, Tab, TextBlock, texts_of
 from evenquill.core.writers.pdf.markup import string
 
-LABEL = "place"
-"""What the marks are called in the markup."""
+MARK, LABEL = "mark", "places"
+"""What marks are called in the markup, and what has their places."""
 
 ASCENT = 0.8
 """Share of a line's height above the baseline, at which marks within texts are."""
@@ -29,10 +29,19 @@ class Mark(NamedTuple):
 
     @property
     def markup(self) -> str:
-        """Sets nothing, and knows where it stands: at the upper edge of its line, or at the lower edge of a text that it ends."""
-        up = f"{ASCENT} * text.size" if self.within else "0pt"
-        known = f"{string(self.kind)}, {string(self.row)}, {self.page}, (..at, y: at.y - {up})"
-        return f"#context {{ let at = here().position(); [#metadata(({known}))#label({string(LABEL)})] }}"
+        """Sets nothing, and can be found where it stands."""
+        known = f"{string(self.kind)}, {string(self.row)}, {self.page}"
+        if self.within:
+            return f"#context [#metadata(({known}, {ASCENT} * text.size))#label({string(MARK)})]"
+        return f"#[#metadata(({known}, 0pt))#label({string(MARK)})]"
+
+
+FOUND = (
+    f"#context [#metadata(query(label({string(MARK)})).map(it => {{ let at = it.location().position(); let (kind, row, page, up) = it.value; "
+    f"(kind, row, page, (..at, y: at.y - up)) }}))#label({string(LABEL)})]"
+)
+"""Stands at the end and has all marks with their places: at the upper edge of their line, or at the lower edge of a text that they end.
+That it is one, and each mark knows nothing of its place, keeps what was set before from being set again."""
 
 
 class PlaceMarks:

@@ -34,11 +34,14 @@ from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
-from evenquill.core.writers.pdf.place_marks import ASCENT, PlaceMarks
+from evenquill.core.writers.pdf.place_marks import ASCENT, FOUND, PlaceMarks
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
 
 MAIN = "main.typ"
+
+UNDERLINE = 0.13
+"""Ems below the baseline at which words are underlined: some typefaces say that it is at their feet."""
 
 APART = 6.0
 """Points between text and a picture or a table, besides what the text wants."""
@@ -75,6 +78,8 @@ def markup_of(document: Document, picture: GetPicture, *, with_places: bool = Fa
     for n, section in enumerate(resolved.sections):
         parts.append(writer.section(section, n))
     parts.append(writer.endnotes())
+    if with_places:
+        parts.append(FOUND)
     return {MAIN: "\n".join(parts).encode(), **pictures.files}
 
 
@@ -85,6 +90,7 @@ def _begun(document: Document) -> str:
             f"#set document(title: {string(document.title or 'Document')})",
             f"#set text({lang}hyphenate: false, top-edge: {ASCENT}em, bottom-edge: -{1 - ASCENT:.1f}em, fallback: true)",
             "#set par(spacing: 0pt)",
+            f"#set underline(offset: {UNDERLINE}em)",
             "#show heading: it => it.body",
         )
     )
@@ -113,7 +119,7 @@ class _Writer:
             )
         setup, part = layout.setup, layout.part
         mark = f"section {number}"
-        sides = {"header": self._running(part, "header", mark), "footer": self._running(part, "footer", mark)}
+        sides = {side: self._running(part, side, mark, setup.text_width) for side in ("header", "footer")}
         page = call(
             "set page", width=points(setup.width), height=points(setup.height),
             margin=f"(left: {points(setup.left)}, right: {points(setup.right)}, top: {points(setup.top)}, bottom: {points(setup.bottom)})",
@@ -140,23 +146,26 @@ class _Writer:
                 out.append(self._set(inner, style) + f"#label({string(endnote_label(note))})")
         return "\n".join(out)
 
-    def _running(self, part: RunningPart | None, side: str, mark: str) -> str:
+    def _running(self, part: RunningPart | None, side: str, mark: str, width: float) -> str:
         """What runs at the head or the foot of pages, by which page it is."""
         if part is None:
             return "none"
-        usual = self._row(getattr(part.usual, side))
-        even = self._row(getattr(part.even, side)) if part.even is not None else usual
-        first = self._row(getattr(part.first, side)) if part.first is not None else ""
+        usual = self._row(getattr(part.usual, side), width)
+        even = self._row(getattr(part.even, side), width) if part.even is not None else usual
+        first = self._row(getattr(part.first, side), width) if part.first is not None else ""
         choice = f"if calc.even(here().page()) {{ [{even}] }} else {{ [{usual}] }}"
         if part.first is not None:
             choice = f"if here().page() == locate(label({string(mark)})).page() {{ [{first}] }} else {{ {choice} }}"
         return f"context {{ {choice} }}"
 
-    def _row(self, running: Running | None) -> str:
+    def _row(self, running: Running | None, width: float) -> str:
+        """A running head or foot, none of whose parts stands beyond the text."""
         if running is None:
             return ""
         style = self._resolved.document.style(running.style)
-        stops = [TabStop(at, side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False)]
+        stops = [
+            TabStop(min(at, width), side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False)
+        ]
         return self._set(self._content.of(running.content, style, stops), style, gap=0.0)
 
     def _blocks(self, blocks: Sequence[Block], width: float) -> str:
