@@ -37,8 +37,8 @@ class Mark(NamedTuple):
 
 
 FOUND = (
-    f"#context [#metadata(query(label({string(MARK)})).map(it => {{ let at = it.location().position(); let (kind, row, page, up) = it.value; "
-    f"(kind, row, page, (..at, y: at.y - up)) }}))#label({string(LABEL)})]"
+    f"#context [#metadata(query(label({string(MARK)})).map(it => {{ let at = it.location().position(); "
+    f"let (kind, row, page, up) = it.value; (kind, row, page, (..at, y: at.y - up)) }}))#label({string(LABEL)})]"
 )
 """Stands at the end and has all marks with their places: at the upper edge of their line, or at the lower edge of a text that they end.
 That it is one, and each mark knows nothing of its place, keeps what was set before from being set again."""
