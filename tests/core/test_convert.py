@@ -142,7 +142,7 @@ def test_the_command_unlocks_with_a_password_file(typeset, tmp_path, capsys):
 @pytest.mark.parametrize(
     "wrong",
     [
-        ["--to", "odt"],
+        ["--to", "wav"],
         ["--option", "gilded"],
         ["--cluster", "tcp://127.0.0.1:1"],
         ["--workers", "-2"],
