@@ -59,12 +59,13 @@ def test_without_a_format_nothing_is_delivered(page, application, drop, typeset)
 
 
 def test_what_is_to_be_looked_at_is_said_and_keeps_nothing_here(page, application, drop, typeset):
-    source = "= Tides\nA row of text.\n\n#rect(width: 30mm, height: 20mm, fill: gradient.linear(teal, white))\n\nAnother row of text."
+    pale = "#text(fill: luma(175))[A pale row that many cannot read.]"
+    source = f"= Tides\nA row of text that can be read.\n\n{pale}\n\nAnother row of text."
     take_in(page, application, drop, typeset(source, "Checked"))
     open_desk(page, "Checked.pdf")
     page.get_by_role("link", name="Deliver").click()
     section = page.get_by_role("region", name="Before it goes out")
-    expect(section.get_by_text("A picture is not described")).to_be_visible()
+    expect(section.get_by_text("A row has letters so pale")).to_be_visible()
     expect(section.get_by_text("(row 3)")).to_be_visible()
     assert serious_findings(page) == []
     expect(page.get_by_role("button", name="Deliver as DOCX", exact=True)).to_be_enabled()
