@@ -240,3 +240,20 @@ def test_lines_never_come_nearer_than_their_letters_are_tall():
 def test_what_cannot_be_done_is_refused(operation):
     with pytest.raises(EditError):
         apply(a_document(paragraph("a", "One.")), operation)
+
+
+def test_pages_begin_within_columns_and_within_lists():
+    columns = Section("c", PAGE, 2, "")
+    item = TextBlock("j", role=Role.LIST_ITEM, content=(Text("Item two"),), style="Body text", page_break=True)
+    blocks = (
+        paragraph("h", "Above the columns."),
+        replace(paragraph("p", "In columns."), section="c"),
+        replace(paragraph("q", "On a new page."), section="c", page_break=True),
+        replace(item, id="i", content=(Text("Item one"),), section="s", page_break=False),
+        replace(item, section="s"),
+    )
+    document = a_document(*blocks)
+    kept = tuple(replace(block, section="c") if block.id in ("p", "q") else block for block in document.blocks)
+    document = replace(document, blocks=kept, sections=(*document.sections, columns))
+    pages = {row.row: row.start.page for row in outcome_of(document).outcome.rows}
+    assert pages == {"h": 1, "p": 1, "q": 2, "i": 2, "j": 3}

@@ -6,9 +6,10 @@ import itertools
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Literal
+from typing import Literal, TypeVar
 
 import typst as compiler
+from msgspec.structs import replace
 
 from evenquill.core.model import (
     Align,
@@ -29,7 +30,7 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import NoteKind
-from evenquill.core.resolve.sections import ResolvedSection
+from evenquill.core.resolve.sections import Layout, ResolvedSection
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
@@ -37,6 +38,8 @@ from evenquill.core.writers.pdf.pictures import Pictures
 from evenquill.core.writers.pdf.place_marks import ASCENT, FOUND, PlaceMarks
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.problem import NotWritten
+
+B = TypeVar("B", bound=Block)
 
 MAIN = "main.typ"
 
@@ -108,15 +111,12 @@ class _Writer:
     def section(self, section: ResolvedSection, number: int) -> str:
         """The page of a section where a new one begins, and its blocks; columns on a page that goes on are a block of columns."""
         layout = section.layout
-        before = self._after + APART
-        blocks = self._blocks(section.blocks, layout.setup.text_width)
         gutter = points(layout.column_gap)
+        if section.continues and number and layout.columns > 1:
+            return "".join(self._columns(run, layout) for run in _parted_at_breaks(section.blocks))
+        blocks = self._blocks(section.blocks, layout.setup.text_width)
         if section.continues and number:
-            return (
-                f"#v({points(before)})#columns({layout.columns}, gutter: {gutter})[{blocks}]"
-                if layout.columns > 1
-                else blocks
-            )
+            return blocks
         setup, part = layout.setup, layout.part
         mark = f"section {number}"
         sides = {side: self._running(part, side, mark, setup.text_width) for side in ("header", "footer")}
@@ -133,6 +133,13 @@ class _Writer:
         gap = f"#set columns(gutter: {gutter})\n" if layout.columns > 1 else ""
         self._after = 0.0
         return f"{page}\n{gap}{start}#metadata(none)#label({string(mark)})\n{blocks}"
+
+    def _columns(self, blocks: Sequence[Block], layout: Layout) -> str:
+        """A block of columns, in which no page can begin: one that begins with its first row begins before it."""
+        start, before = _page_break(blocks[0]), self._after + APART
+        first = replace(blocks[0], page_break=False)
+        inner = self._blocks([first, *blocks[1:]], layout.setup.text_width)
+        return f"{start}#v({points(before)})#columns({layout.columns}, gutter: {points(layout.column_gap)})[{inner}]"
 
     def endnotes(self) -> str:
         """The notes that stand at the end."""
@@ -173,7 +180,8 @@ class _Writer:
         for number, group in itertools.groupby(blocks, key=self._list_of):
             own = list(group)
             if number:
-                out.append(self._list([one for one in own if isinstance(one, TextBlock)]))
+                for run in _parted_at_breaks([one for one in own if isinstance(one, TextBlock)]):
+                    out.append(_page_break(run[0]) + self._list(run))
             else:
                 out += [self._block(one, width) for one in own]
         return "\n".join(out)
@@ -198,7 +206,7 @@ class _Writer:
         return f"#enum(numbering: {numbering}, indent: {points(size)}, body-indent: 0.5em, number-align: start, {', '.join(made)})"
 
     def _block(self, block: Block, width: float) -> str:
-        start = "#pagebreak(weak: true)" if block.page_break else ""
+        start = _page_break(block)
         if isinstance(block, TableBlock):
             return start + self._table(block, width)
         if isinstance(block, PictureBlock):
@@ -301,3 +309,18 @@ class _Writer:
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
+
+
+def _page_break(block: Block) -> str:
+    """What begins a page where a block wants one."""
+    return "#pagebreak(weak: true)" if block.page_break else ""
+
+
+def _parted_at_breaks(blocks: Sequence[B]) -> list[list[B]]:
+    """Blocks in runs, of which each but the first begins a page."""
+    runs: list[list[B]] = []
+    for block in blocks:
+        if not runs or block.page_break:
+            runs.append([])
+        runs[-1].append(block)
+    return runs
