@@ -169,23 +169,23 @@ def test_lines_that_run_over_are_fetched_back(way):
     document = lines_over(1)
     fit = find_fit(document, way, outcome_of)
     assert fit is not None
-    assert fit.operation.starts == ()
-    fitted = apply(document, fit.operation).document
+    assert fit.starts == ()
+    fitted = apply(document, fit).document
     assert len(outcome_of(fitted).outcome.pages) == 1
-    assert fit.operation.spacing < 1.0 if way is Way.SPACING else fit.operation.size < 1.0
+    assert fit.spacing < 1.0 if way is Way.SPACING else fit.size < 1.0
 
 
 def test_the_least_that_does_is_found():
     document = lines_over(1)
     fit = find_fit(document, Way.SPACING, outcome_of)
-    nearer = FitPages(spacing=(fit.operation.spacing + 1.0) / 2)
+    nearer = FitPages(spacing=(fit.spacing + 1.0) / 2)
     assert len(outcome_of(apply(document, nearer).document).outcome.pages) == 2
 
 
 def test_what_is_too_short_is_spread_out():
     document = replace(lines_over(0), pages=lines_over(0).pages * 2)
     fit = find_fit(document, Way.SPACING, outcome_of)
-    assert fit.operation.spacing > 1.0
+    assert fit.spacing > 1.0
 
 
 def test_nothing_makes_forty_lines_more_fit_and_what_fits_is_left_alone():
@@ -199,8 +199,8 @@ def test_pages_begin_where_those_of_the_source_do():
     blocks = [paragraph("a", "One."), paragraph("b", "Two.", page=2), paragraph("c", "Three.", page=3)]
     document = a_document(*blocks, pages=3)
     fit = find_fit(document, Way.SOURCE, outcome_of)
-    assert fit.operation == FitPages(starts=("b", "c"))
-    fitted = outcome_of(apply(document, fit.operation).document).outcome
+    assert fit == FitPages(starts=("b", "c"))
+    fitted = outcome_of(apply(document, fit).document).outcome
     assert [(row.row, row.start.page) for row in fitted.rows] == [("a", 1), ("b", 2), ("c", 3)]
 
 
@@ -211,9 +211,9 @@ def test_a_page_that_ends_within_a_row_is_not_begun_and_lines_come_nearer_where_
     assert fit is None
     document = a_document(*full, paragraph("r", "Page two.", page=2), pages=2)
     fit = find_fit(document, Way.SOURCE, outcome_of)
-    assert fit.operation.starts == ("r",)
-    assert fit.operation.spacing < 1.0
-    assert len(outcome_of(apply(document, fit.operation).document).outcome.pages) == 2
+    assert fit.starts == ("r",)
+    assert fit.spacing < 1.0
+    assert len(outcome_of(apply(document, fit).document).outcome.pages) == 2
 
 
 def test_fitting_changes_all_styles_in_proportion_and_is_undone_in_one_step():
@@ -257,3 +257,9 @@ def test_pages_begin_within_columns_and_within_lists():
     document = replace(document, blocks=kept, sections=(*document.sections, columns))
     pages = {row.row: row.start.page for row in outcome_of(document).outcome.rows}
     assert pages == {"h": 1, "p": 1, "q": 2, "i": 2, "j": 3}
+
+
+def test_notes_begin_no_page():
+    note = replace(paragraph("n", "A note.", page=2), role=Role.NOTE)
+    document = a_document(paragraph("a", "One."), note, paragraph("b", "Two.", page=2), pages=2)
+    assert find_fit(document, Way.SOURCE, outcome_of) == FitPages(starts=("b",))

@@ -57,10 +57,9 @@ def set_outcome(work: OutcomeWork) -> OutcomeMade | None:
         revision, proof = history.revision(store, work.document), proofs.read(store, work.document)
     operation = None
     if work.way:
-        fit = find_fit(proof, Way(work.way), lambda document: set_pages(document, picture))
-        if fit is None:
+        operation = find_fit(proof, Way(work.way), lambda document: set_pages(document, picture))
+        if operation is None:
             return None
-        operation = fit.operation
         proof = apply(proof, operation).document
     made = set_pages(proof, picture)
     file = Path(work.folder) / f"{work.document}-{revision}-{work.way}.pdf"

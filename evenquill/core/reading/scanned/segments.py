@@ -118,8 +118,7 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     coloured = None
     if colour is not None:
         drawn = _coloured_rules(colour, dpi, x_height)
-        own = pieces_of(drawn.ink)
-        height = x_height or x_height_of(own, dpi)
+        height = x_height or x_height_of(pieces_of(drawn.ink), dpi)
         own = pieces_of(_mended(drawn.ink, height))
         coloured = _layer(own, height, specks(own, stroke), [], despeckle=True)
         if drawn.level:
