@@ -182,6 +182,11 @@ class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
     excluded: bool = False
     section: str = ""
 
+    def widths_within(self, room: float) -> list[float]:
+        """The widths of the columns, in proportion narrower where together they are wider than there is room for."""
+        scale = min(1.0, room / max(sum(self.widths), 1.0))
+        return [width * scale for width in self.widths]
+
     @property
     def row_count(self) -> int:
         return len(self.row_ids)

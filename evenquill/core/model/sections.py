@@ -10,9 +10,10 @@ from typing import NamedTuple
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.model.blocks import Block, NumberFormat
+from evenquill.core.model.blocks import Block, NumberFormat, TabStop
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.inline import Inline
+from evenquill.core.model.styles import Align
 
 LARGEST = 1584.0
 """Points (22 inches), the largest page that word processors take."""
@@ -63,6 +64,11 @@ class Running(msgspec.Struct, frozen=True, omit_defaults=True):
     content: tuple[Inline, ...]
     style: str
     tabs: tuple[float, ...] = ()
+
+    @property
+    def stops(self) -> tuple[TabStop, ...]:
+        """Its tab stops: what stands at the first is centred, what stands at the second ends there."""
+        return tuple(TabStop(at, side) for at, side in zip(self.tabs, (Align.CENTER, Align.RIGHT), strict=False))
 
 
 class RunningPair(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -9,6 +9,9 @@ from evenquill.core.model import Block, Numbering, Role, TextBlock
 LEVELS = 9
 """Levels of a list, as many as formats of word processors have."""
 
+STEP = 18.0
+"""Points by which each level of a list is set further in."""
+
 
 @dataclass(slots=True)
 class ListDefinition:

@@ -5,11 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.model import NumberFormat, Numbering
-from evenquill.core.resolve.lists import LEVELS, ListDefinition
+from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.writers.docx.xml import Element, child, twips
-
-STEP = 18.0
-"""Points by which each level of a list is set further in."""
 
 FORMATS = {
     NumberFormat.BULLET: "bullet",

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import docx
 
-from evenquill.core.model import Align, Document, Running, RunningPair, RunningPart, TabStop
+from evenquill.core.model import Document, Running, RunningPair, RunningPart
 from evenquill.core.writers.docx.paragraphs import write_content, write_tabs
 from evenquill.core.writers.docx.styles import style_id
 from evenquill.core.writers.docx.xml import Element, R, child, element
@@ -73,6 +73,5 @@ def _fill(root: Element, running: Running | None, document: Document) -> None:
     properties = child(made, "pPr")
     style = document.style(running.style)
     child(properties, "pStyle", val=style_id(style.name))
-    kinds = (Align.CENTER, Align.RIGHT)
-    write_tabs(properties, tuple(TabStop(at, align) for at, align in zip(running.tabs, kinds, strict=False)))
+    write_tabs(properties, running.stops)
     write_content(made, running.content, style, None, {})

@@ -24,8 +24,7 @@ WriteText = Callable[[TextBlock], Element]
 def table(block: TableBlock, text_width: float, write: WriteText) -> Element:
     """The block as a table, no wider than the text; the rows of its header are repeated on each page."""
     made = element("tbl")
-    scale = min(1.0, text_width / max(sum(block.widths), 1.0))
-    widths = [twips(width * scale) for width in block.widths]
+    widths = list(map(twips, block.widths_within(text_width)))
     _properties(made, block, sum(widths))
     grid = child(made, "tblGrid")
     for width in widths:

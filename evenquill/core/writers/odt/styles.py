@@ -29,7 +29,7 @@ from odf.text import ListLevelStyleBullet, ListLevelStyleNumber, ListStyle
 from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
-from evenquill.core.resolve.lists import LEVELS, ListDefinition
+from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 
 SIDES = {Align.LEFT: "start", Align.RIGHT: "end", Align.CENTER: "center", Align.JUSTIFY: "justify"}
@@ -39,9 +39,6 @@ NUMBERS = {
     NumberFormat.UPPER_ROMAN: "I",
 }  # fmt: skip
 GENERIC = {Family.SERIF: "roman", Family.SANS: "swiss", Family.MONO: "modern"}
-STEP = 18.0
-"""Points by which each level of a list is set further in."""
-
 RULE = "0.5pt solid #000000"
 
 

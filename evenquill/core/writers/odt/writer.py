@@ -31,7 +31,6 @@ from evenquill.core.model import (
     Running,
     RunningPart,
     TableBlock,
-    TabStop,
     TextBlock,
 )
 from evenquill.core.resolve import Resolved, resolve
@@ -182,10 +181,10 @@ class _Writer:
             parent.addElement(made)
 
     def _table(self, holder: Any, block: TableBlock, width: float) -> None:
-        scale = min(1.0, width / max(sum(block.widths), 1.0))
-        made = Table(name=f"Table {block.id}", stylename=self._styles.of_table(sum(block.widths) * scale, block.align))
-        for column in block.widths:
-            made.addElement(TableColumn(stylename=self._styles.of_column(round(column * scale, 2))))
+        widths = block.widths_within(width)
+        made = Table(name=f"Table {block.id}", stylename=self._styles.of_table(sum(widths), block.align))
+        for column in widths:
+            made.addElement(TableColumn(stylename=self._styles.of_column(round(column, 2))))
         starts = {(cell.row, cell.column): cell for cell in block.cells}
         head = TableHeaderRows() if block.header_rows else None
         first = True
@@ -249,9 +248,8 @@ class _Writer:
         if running is None:
             return
         style = self._resolved.document.style(running.style)
-        stops = tuple(TabStop(at, side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False))
         made = kind()
-        row = P(stylename=self._styles.of_paragraph(style, None, stops, False))
+        row = P(stylename=self._styles.of_paragraph(style, None, running.stops, False))
         self._content.fill(row, running.content, style)
         made.addElement(row)
         master.addElement(made)

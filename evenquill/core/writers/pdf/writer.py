@@ -21,7 +21,6 @@ from evenquill.core.model import (
     Running,
     RunningPart,
     TableBlock,
-    TabStop,
     TextBlock,
 )
 from evenquill.core.model.inline import cut
@@ -170,9 +169,7 @@ class _Writer:
         if running is None:
             return ""
         style = self._resolved.document.style(running.style)
-        stops = [
-            TabStop(min(at, width), side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False)
-        ]
+        stops = [replace(stop, at=min(stop.at, width)) for stop in running.stops]
         return self._set(self._content.of(running.content, style, stops), style, gap=0.0)
 
     def _blocks(self, blocks: Sequence[Block], width: float) -> str:
@@ -290,7 +287,6 @@ class _Writer:
         )
 
     def _table(self, block: TableBlock, width: float) -> str:
-        scale = min(1.0, width / max(sum(block.widths), 1.0))
         cells: dict[bool, list[str]] = {True: [], False: []}
         kept = self._after
         for cell in block.cells:
@@ -304,7 +300,7 @@ class _Writer:
             cells[cell.row < block.header_rows].append(made)
         head = f"table.header({', '.join(cells[True])})" if cells[True] else ""
         given = ", ".join(filter(None, (head, *cells[False])))
-        columns = array([points(value * scale) for value in block.widths])
+        columns = array(list(map(points, block.widths_within(width))))
         stroke = "0.5pt" if block.ruled else "none"
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART

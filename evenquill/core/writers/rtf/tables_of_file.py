@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.model import Align, Family, NumberFormat, Numbering, ResolvedStyle
-from evenquill.core.resolve.lists import LEVELS, ListDefinition
+from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.rtf.codes import flag, group, ignorable, shown, twips
 
@@ -15,8 +15,6 @@ _FORMATS = {
     NumberFormat.DECIMAL: 0, NumberFormat.UPPER_ROMAN: 1, NumberFormat.LOWER_ROMAN: 2, NumberFormat.UPPER_LETTER: 3,
     NumberFormat.LOWER_LETTER: 4, NumberFormat.BULLET: 23,
 }  # fmt: skip
-STEP = 18.0
-"""Points by which each level of a list is set further in."""
 
 
 class FileTables:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 from evenquill.core.model import (
     Align,
     Block,
@@ -16,11 +18,12 @@ from evenquill.core.model import (
 )
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.lists import STEP
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.rtf.codes import flag, group, ignorable, shown, twips
 from evenquill.core.writers.rtf.content import Content, bookmark
-from evenquill.core.writers.rtf.tables_of_file import SIDES, STEP, FileTables
+from evenquill.core.writers.rtf.tables_of_file import SIDES, FileTables
 
 _NUMBERS = {
     NumberFormat.DECIMAL: "\\pgndec", NumberFormat.UPPER_ROMAN: "\\pgnucrm", NumberFormat.LOWER_ROMAN: "\\pgnlcrm",
@@ -87,8 +90,7 @@ class _Writer:
         if running is None:
             return ""
         style = self._resolved.document.style(running.style)
-        stops = tuple(TabStop(at, side) for at, side in zip(running.tabs, (Align.CENTER, Align.RIGHT), strict=False))
-        return f"\\pard\\plain{self._tables.look(style)}{_tabs(stops)} {self._content.of(running.content, style)}\\par"
+        return f"\\pard\\plain{self._tables.look(style)}{_tabs(running.stops)} {self._content.of(running.content, style)}\\par"
 
     def _block(self, block: Block, width: float) -> str:
         if isinstance(block, TableBlock):
@@ -118,8 +120,7 @@ class _Writer:
         return f"{ignorable('bkmkstart', name)}{inner}{ignorable('bkmkend', name)}"
 
     def _table(self, block: TableBlock, width: float) -> str:
-        scale = min(1.0, width / max(sum(block.widths), 1.0))
-        ends = [twips(sum(block.widths[: n + 1]) * scale) for n in range(len(block.widths))]
+        ends = list(map(twips, itertools.accumulate(block.widths_within(width))))
         rows = []
         for number in range(block.row_count):
             own = sorted(
