@@ -14,7 +14,7 @@ import pytest
 from lxml import etree
 from msgspec.structs import replace
 from test_docx_reading import styled
-from test_formats import AWKWARD, DOCUMENT, SIGNS, picture_bytes, strings, text, words_of
+from test_formats import AWKWARD, DOCUMENT, SIGNS, item, picture_bytes, strings, text, words_of
 
 from evenquill.core.equations.tex_reader import read_tex
 from evenquill.core.model import Document, Equation, InlinePicture
@@ -165,3 +165,11 @@ def test_characters_that_xml_has_no_place_for_are_left_out():
 
 def test_an_empty_document_can_be_written(tmp_path):
     assert by_pandoc(Document(), tmp_path, "plain").strip() == ""
+
+
+def test_items_are_as_deep_as_they_are_though_levels_are_left_out():
+    root = content(replace(DOCUMENT, blocks=(item("a", "first", 1), item("b", "deep", 3), item("c", "flat", 0))))
+    depths = {
+        "".join(row.itertext()): sum(1 for _ in row.iterancestors(f"{TEXT}list")) - 1 for row in root.iter(f"{TEXT}p")
+    }
+    assert depths == {"first": 1, "deep": 3, "flat": 0}

@@ -167,17 +167,23 @@ class _Writer:
         goes_on = {"continuenumbering": "true"} if number in self._begun else {}
         self._begun.add(number)
         made = List(stylename=self._lists[number], **goes_on)
-        self._items(made, items, items[0].level)
+        self._items(made, items, 0)
         holder.addElement(made)
 
     def _items(self, parent: Any, items: Sequence[TextBlock], depth: int) -> None:
+        """Items in a list at a depth; one that is deeper than that stands in lists of its own."""
         for item, deeper in with_deeper(items):
-            made = ListItem()
-            made.addElement(self._text(item))
+            made = inner = ListItem()
+            for _ in range(item.level - depth):
+                below, innermost = List(), ListItem()
+                below.addElement(innermost)
+                inner.addElement(below)
+                inner = innermost
+            inner.addElement(self._text(item))
             if deeper:
                 below = List()
-                self._items(below, deeper, depth + 1)
-                made.addElement(below)
+                self._items(below, deeper, item.level + 1)
+                inner.addElement(below)
             parent.addElement(made)
 
     def _table(self, holder: Any, block: TableBlock, width: float) -> None:
