@@ -131,7 +131,7 @@ def _convert_one(
 ) -> tuple[int, dict[str, Any]]:
     source = sources[0]
     if len(sources) == 1 and source.suffix.lower() == DOCX:
-        return _rewrite(source, target, options)
+        return _convert_docx(source, target, options)
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
 
@@ -159,7 +159,7 @@ def _convert_one(
     return code, _report(source, conversion, written) if options.report else {}
 
 
-def _rewrite(source: Path, target: Path, options: argparse.Namespace) -> tuple[int, dict[str, Any]]:
+def _convert_docx(source: Path, target: Path, options: argparse.Namespace) -> tuple[int, dict[str, Any]]:
     """Takes a DOCX file, which has no pages to read, to another format."""
     started = time.perf_counter()
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:

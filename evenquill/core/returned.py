@@ -73,13 +73,13 @@ def changes_of(document: Document, delivered: Document, returned: Document) -> t
     written = [block for block in document.blocks if not block.excluded]
     own = {pair.before.id: pair.after for pair in _paired(delivered.blocks, written) if pair.before and pair.after}
     pairs = _paired(delivered.blocks, returned.blocks)
-    notes = {
+    ids_here = {
         pair.after.id: own[pair.before.id].id for pair in pairs if pair.before and pair.after and pair.before.id in own
     }
     changes: list[ReturnedChange] = []
     at: Block | None = None
     added: list[Block] = []
-    finder = _Finder(document, delivered, returned, notes)
+    finder = _Finder(document, delivered, returned, ids_here)
     for pair in pairs:
         here = own.get(pair.before.id) if pair.before else None
         if pair.before is None:
@@ -101,11 +101,11 @@ def changes_of(document: Document, delivered: Document, returned: Document) -> t
 class _Finder:
     """Finds what was changed of single rows."""
 
-    def __init__(self, document: Document, delivered: Document, returned: Document, notes: dict[str, str]) -> None:
+    def __init__(self, document: Document, delivered: Document, returned: Document, ids_here: dict[str, str]) -> None:
         self._document = document
         self._delivered = delivered
         self._returned = returned
-        self._notes = notes
+        self._ids_here = ids_here
         """By the ids of rows that came back those of the rows here."""
 
     def removed(self, before: Block, here: Block) -> list[ReturnedChange]:
@@ -223,10 +223,10 @@ class _Finder:
 
     def _named(self, item: Inline) -> Iterable[Inline]:
         if isinstance(item, NoteRef):
-            known = self._notes.get(item.note)
+            known = self._ids_here.get(item.note)
             return (replace(item, note=known),) if known else ()
         if isinstance(item.link, BlockLink):
-            known = self._notes.get(item.link.block)
+            known = self._ids_here.get(item.link.block)
             return (replace(item, link=BlockLink(known) if known else None),)
         return (item,)
 

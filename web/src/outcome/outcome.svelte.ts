@@ -62,7 +62,7 @@ export class Outcome {
       }
       this.now = outcome;
       this.problem = '';
-      void this.try(turn);
+      void this.tryWays(turn);
     } catch (error) {
       if (turn === this.asked) this.problem = error instanceof Error ? error.message : String(error);
     } finally {
@@ -71,7 +71,7 @@ export class Outcome {
   }
 
   /** Finds out, one after the other, what the ways to make it fit come to. */
-  private async try(turn: number) {
+  private async tryWays(turn: number) {
     const pages = this.now?.misfits.some((misfit) => misfit.kind === 'more_pages' || misfit.kind === 'fewer_pages');
     for (const way of WAYS) {
       if (way === 'source' ? !this.canBeginAlike : !pages) continue;

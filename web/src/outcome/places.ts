@@ -28,9 +28,9 @@ export function drift(outcome: OutcomeView, page: number): number {
 
 /** The page of the source whose text stands first on a page of the outcome. */
 export function sourcePageOf(outcome: OutcomeView, page: number): number {
+  const first = outcome.rows.find((row) => row.start.page === page);
   let found = 1;
   for (const start of outcome.source_starts) {
-    const first = outcome.rows.find((row) => row.start.page === page);
     if (start.at.page < page || (start.at.page === page && first && start.at.y <= first.start.y + 1)) found = start.page;
   }
   return Math.min(found, Math.max(outcome.source_pages.length, 1));
