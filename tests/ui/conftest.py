@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import contextlib
+import json
 import mimetypes
 import os
 import re
@@ -71,6 +72,22 @@ class Application:
                 assert time.monotonic() < end, "work in the background does not end"
                 time.sleep(0.1)
 
+    def empty_tray(self) -> None:
+        """Deletes all documents."""
+        rows = json.load(urllib.request.urlopen(self.address + "api/documents"))
+        token = json.load(urllib.request.urlopen(self.address + "api/session"))["token"]
+        for one in rows:
+            address = f"{self.address}api/documents/{one['id']}"
+            request = urllib.request.Request(address, headers={"X-Evenquill-Token": token}, method="DELETE")
+            urllib.request.urlopen(request).close()
+
+    def copy_data(self, folder: Path) -> None:
+        """Copies the data folder of a server that has nothing to do."""
+        shutil.copytree(self.data, folder, ignore=shutil.ignore_patterns("evenquill.sqlite3*"))
+        source, copy = (sqlite3.connect(one / "evenquill.sqlite3") for one in (self.data, folder))
+        with contextlib.closing(source), contextlib.closing(copy):
+            source.backup(copy)
+
     def kill(self) -> None:
         """As a power cut would, its workers too."""
         os.killpg(self.process.pid, signal.SIGKILL)
@@ -93,12 +110,19 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
     made.kill()
 
 
-@pytest.fixture
-def application(tmp_path: Path) -> Iterator[Application]:
-    """An application with an empty in-tray of its own."""
-    made = Application(tmp_path / "data", "serve")
+@pytest.fixture(scope="session")
+def shared_application(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Application]:
+    """One application for many tests: to start it, and its first reading, take longer than most of them."""
+    made = Application(tmp_path_factory.mktemp("shared") / "data", "serve")
     yield made
     made.kill()
+
+
+@pytest.fixture
+def application(shared_application: Application) -> Iterator[Application]:
+    """An application with an empty in-tray. What a test sets for the whole office is there for later ones too."""
+    yield shared_application
+    shared_application.empty_tray()
 
 
 @pytest.fixture
@@ -151,6 +175,7 @@ def application_with(
     drop: Drop,
     tmp_path: Path,
     tmp_path_factory: pytest.TempPathFactory,
+    shared_application: Application,
     folders_of_read_files: dict[str, Path],
 ) -> Iterator[Callable[[Path], Application]]:
     """Starts an application that has one file in its in-tray, read. Each file is read once for all tests, which get copies."""
@@ -158,16 +183,16 @@ def application_with(
 
     def start(path: Path) -> Application:
         if path.name not in folders_of_read_files:
-            reader = Application(tmp_path_factory.mktemp("read") / "data", "serve")
             page = browser.new_page()
-            page.goto(reader.address)
+            page.goto(shared_application.address)
             page.get_by_role("button", name="Take files in").wait_for()
             drop(page, path)
             expect(page.get_by_role("article", name=path.name).locator(".state")).to_have_text("to correct")
             page.close()
-            reader.wait_until_idle()
-            reader.kill()
-            folders_of_read_files[path.name] = reader.data
+            shared_application.wait_until_idle()
+            folders_of_read_files[path.name] = tmp_path_factory.mktemp("read") / "data"
+            shared_application.copy_data(folders_of_read_files[path.name])
+            shared_application.empty_tray()
         shutil.copytree(folders_of_read_files[path.name], tmp_path / "data")
         started.append(Application(tmp_path / "data", "serve"))
         return started[-1]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from tests.ui.conftest import serious_findings
-from tests.ui.test_interface import open_desk, row, type_in
+from tests.ui.test_interface import open_desk, row, take_in, type_in
 
 PAGE = """#set page(width: 320pt, height: 300pt)
 = The float of the pier
@@ -14,9 +14,9 @@ The float was found hard against the guide wire. A second float hangs in the wel
 They were read at noon."""
 
 
-def test_found_over_rows_and_tables_and_replaced_all_some_or_one(page, application_with, typeset):
+def test_found_over_rows_and_tables_and_replaced_all_some_or_one(page, application, drop, typeset):
     path = typeset(PAGE, "floats")
-    page.goto(application_with(path).address)
+    take_in(page, application, drop, path)
     open_desk(page, path.name)
     type_in(page, "second float")
     page.keyboard.press("Control+f")
@@ -86,9 +86,9 @@ The float was found hard against the guide wire , and it was wet .
 A second second float hangs in the well ; it is painted red."""
 
 
-def test_small_faults_are_swept_by_kind_and_undone_as_one_step(page, application_with, typeset):
+def test_small_faults_are_swept_by_kind_and_undone_as_one_step(page, application, drop, typeset):
     path = typeset(FAULTS, "faults")
-    page.goto(application_with(path).address)
+    take_in(page, application, drop, path)
     open_desk(page, path.name)
     page.keyboard.press("Control+f")
     page.get_by_role("button", name="Sweep", exact=True).click()

@@ -99,9 +99,9 @@ def cells(table) -> list[str]:
     return [text.strip() for text in table.get_by_role("cell").all_inner_texts()]
 
 
-def test_rows_columns_and_cells_are_changed_by_hand(page, application_with, typeset):
+def test_rows_columns_and_cells_are_changed_by_hand(page, application, drop, typeset):
     path = typeset(LEVELS, "by hand")
-    page.goto(application_with(path).address)
+    take_in(page, application, drop, path)
     open_desk(page, path.name)
     first, second = row(page, "Ferry slip"), row(page, "Sill")
     expect(second.get_by_role("cell")).to_have_count(6)
@@ -155,9 +155,9 @@ def test_rows_columns_and_cells_are_changed_by_hand(page, application_with, type
     expect(second.get_by_role("cell")).to_have_count(6)
 
 
-def test_edges_of_columns_are_dragged_and_moved_with_keys_and_a_table_is_saved(page, application_with, typeset):
+def test_edges_of_columns_are_dragged_and_moved_with_keys_and_a_table_is_saved(page, application, drop, typeset):
     path = typeset(LEVELS, "by hand")
-    page.goto(application_with(path).address)
+    take_in(page, application, drop, path)
     open_desk(page, path.name)
     table = row(page, "Ferry slip")
     table.get_by_role("cell", name="Ferry slip").locator(".text").click()
@@ -189,9 +189,9 @@ Tuesday #h(1fr) 2.28 #h(1fr) calm#h(2cm)
 They were written down at noon."""
 
 
-def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, application_with, typeset):
+def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, application, drop, typeset):
     path = typeset(READINGS, "readings")
-    page.goto(application_with(path).address)
+    take_in(page, application, drop, path)
     open_desk(page, path.name)
     row(page, "Monday").locator(".gutter").click()
     page.keyboard.press("Shift+ArrowDown")
