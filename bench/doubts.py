@@ -1,14 +1,11 @@
-"""How good the queries on words are, on pages made by script: ``python bench/doubts.py``; with ``--fit`` the likelihood is fitted anew.
+"""How good the queries on words are, on pages made by script: ``python bench/doubts.py``.
 
 Pages in four languages at 300, 200 and 150 dots an inch are printed, laid askew and scanned, read, and compared with what was printed.
-Those for the figures are others than those for fitting.
 """
 
 from __future__ import annotations
 
-import argparse
 import difflib
-import json
 import random
 import re
 import sys
@@ -28,12 +25,10 @@ import scan_effects
 
 from evenquill.core.convert import convert
 from evenquill.core.languages import long_code
-from evenquill.core.model import Document, TextBlock
+from evenquill.core.model import Document
 from evenquill.core.queries import Query, find_queries
-from evenquill.core.queries.kinds.words import with_neighbours
-from evenquill.core.queries.lexicon import Lexicon, Words, lexicon
-from evenquill.core.queries.likelihood import MEASURES, Vouchers, measures
-from evenquill.core.queries.tokens import Token, tokens, tokens_of
+from evenquill.core.queries.lexicon import Lexicon, lexicon
+from evenquill.core.queries.tokens import Token, tokens
 from evenquill.core.reading.pages import PagePool
 from evenquill.core.reading.preparation import Preparation
 
@@ -41,8 +36,8 @@ LANGUAGES, RESOLUTIONS = ("en", "de", "fr", "fi"), (300, 200, 150)
 PAGES = 4
 """Pages for each language and resolution, for each seed."""
 
-FITTED_ON, JUDGED_ON = (1, 3, 5), (2, 4)
-"""Seeds of the pages that the likelihood is fitted on, and of those that the figures are taken on."""
+SEEDS = (2, 4)
+"""Seeds of the pages that the figures are taken on."""
 
 WORDS, COMMON, RARE = 150, 4000, 60_000
 SPECKS, QUALITY = 40, (40, 80)
@@ -50,10 +45,6 @@ SPECKS, QUALITY = 40, (40, 80)
 
 FONTS = ("Libertinus Serif", "New Computer Modern", "DejaVu Sans", "DejaVu Sans Mono")
 NAMES = ("Skerrin", "Tarrow", "Morvane", "Tobiah", "Renn", "Ardling", "Hesketh", "Vallin", "Oskery", "Brannow")
-FIT = Path(__file__).parent.parent / "evenquill/core/queries/fit.json"
-
-RIDGE = 0.5
-"""Weight of the penalty that keeps the fit from following single words."""
 
 
 class Judged(NamedTuple):
@@ -74,13 +65,8 @@ class Sheet(NamedTuple):
 
 
 def main() -> None:
-    parser = argparse.ArgumentParser()
-    parser.add_argument("--fit", action="store_true", help="fit the likelihood anew before the figures are taken")
-    options = parser.parse_args()
     with tempfile.TemporaryDirectory() as name, PagePool() as pool:
-        if options.fit:
-            fit([sheet for seed in FITTED_ON for sheet in sheets(Path(name), pool, seed)])
-        report([sheet for seed in JUDGED_ON for sheet in sheets(Path(name), pool, seed)])
+        report([sheet for seed in SEEDS for sheet in sheets(Path(name), pool, seed)])
 
 
 def sheets(folder: Path, pool: PagePool, seed: int) -> Iterator[Sheet]:
@@ -161,37 +147,6 @@ def judged(printed: Sequence[str], read: Sequence[Token]) -> list[Judged]:
             same = kind == "replace" and a1 - a0 == b1 - b0
             out.append(Judged(read[n], kind != "equal", truth[a0 + n - b0] if same or kind == "equal" else None))
     return out
-
-
-def examples(sheet: Sheet) -> Iterator[tuple[tuple[float, ...], bool]]:
-    words = Words((lexicon(sheet.language),))
-    vouchers = Vouchers.of(one.token for one in sheet.words)
-    wrong = {(one.token.block.id, one.token.start): one.wrong for one in sheet.words}
-    for block in sheet.document.blocks:
-        if isinstance(block, TextBlock) and not block.excluded:
-            for token, beside in with_neighbours(list(tokens_of(block)), words):
-                yield measures(token, beside, words, vouchers), wrong[block.id, token.start]
-
-
-def fit(made: list[Sheet]) -> None:
-    """Fits the likelihood by maximum likelihood (Newton's method with a ridge) and keeps it."""
-    every = [example for sheet in made for example in examples(sheet)]
-    x = np.array([values for values, _ in every])
-    y = np.array([wrong for _, wrong in every], float)
-    weights = np.zeros(x.shape[1])
-    for _ in range(60):
-        p = 1 / (1 + np.exp(-np.clip(x @ weights, -30, 30)))
-        gradient = x.T @ (y - p) - RIDGE * weights
-        hessian = (x * (p * (1 - p))[:, None]).T @ x + RIDGE * np.eye(x.shape[1])
-        weights += np.linalg.solve(hessian, gradient)
-    kept = {
-        "made by": "python bench/doubts.py --fit",
-        "words": len(y),
-        "wrong": int(y.sum()),
-        "weights": {name: round(float(w), 4) for name, w in zip(MEASURES, weights, strict=True)},
-    }
-    FIT.write_text(json.dumps(kept, indent=2) + "\n", encoding="utf-8")
-    print(f"fitted on {len(y)} words, {int(y.sum())} of them wrong")
 
 
 def report(made: list[Sheet]) -> None:

@@ -34,7 +34,9 @@ def main() -> None:
     make.add_argument("--count", type=int, default=900)
     make.add_argument("--workers", type=int, default=2)
     fit = steps.add_parser("fit", help="fit the models of roles and joints, into the application")
-    fit.add_argument("--stages", default="edges,gutters,notes,rows,lines,pairs,cuts,levels,looks", help="which of them")
+    fit.add_argument(
+        "--stages", default="edges,gutters,notes,rows,lines,pairs,cuts,levels,looks,words", help="which of them"
+    )
     fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
     fit.add_argument("--without", default="", help="families that are left out")
     fit.add_argument("--every", type=int, default=1, help="only one document of so many")

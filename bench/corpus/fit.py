@@ -30,6 +30,8 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, note_columns
 from evenquill.core.layout.page import PageLayout, bands_of, items_of, lines_of_text
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, row_features, rows_in_pieces
 from evenquill.core.model import Role
+from evenquill.core.queries.kinds.words import ASKED
+from evenquill.core.queries.word_measures import MEASURES
 from evenquill.core.rebuild.cuts import CLASSES as CUTS
 from evenquill.core.rebuild.cuts import PICTURE, Cut, cut_features, cuts_in, indented_share, join_cut
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, all_texts, set_text
@@ -43,10 +45,12 @@ from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.structure.decide import Decisions, MeasuredDocument, decide
 from evenquill.core.rebuild.structure.roles import JOINTS, ROLES
 
+from .arrays import arrays_of
 from .columns import TrueGutters
 from .evidence import evidence_of
 from .labels import Label, Truth, truth_of
 from .looks import known_looks
+from .words import judged_words
 
 ROLE_OF_PART = {
     "text": "text", "lead": "text", "box": "text", "runin": "text", "quotation": "quotation", "verse": "verse",
@@ -66,6 +70,7 @@ KINDS = {
     "level": ORDERS,
     "bold": ("regular", "bold"),
     "italic": ("upright", "italic"),
+    "word": ("right", "wrong"),
 }
 """What is fitted, and the classes of each."""
 
@@ -79,8 +84,21 @@ STAGES = {
     "cuts": ("cut",),
     "levels": ("level",),
     "looks": ("bold", "italic"),
+    "words": ("word",),
 }
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
+
+OF_SCANS = {"looks": known_looks, "words": judged_words}
+"""Stages that are fitted on scans of what is known alone."""
+
+ONE_WAY = dict.fromkeys(("unsure", "other reading", "unknown", "odd", "nearly another word"), 1) | dict.fromkeys(
+    ("spelling", "seen elsewhere"), -1
+)
+"""Measures of words that make it only likelier (1), or only less likely (-1), that one is wrong. The corpus tells otherwise of some: its
+made up names are unlike words, and like one another."""
+
+ASKED_FROM = {"word": ASKED}
+"""Of what the clerk is asked about, the likelihood of its last class from which."""
 
 TITLE_SIZE = 1.04
 """Size over that of the text from which a row that says what running heads say is the title that they repeat."""
@@ -110,8 +128,8 @@ class Sample:
         self.measures: dict[str, list[Sequence[float]]] = {kind: [] for kind in KINDS}
         self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
         self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
-        if stage == "looks":
-            for kind, measures, label in known_looks(case) if case.parent.name == "scans" else ():
+        if stage in OF_SCANS:
+            for kind, measures, label in OF_SCANS[stage](case) if case.parent.name == "scans" else ():
                 self._take(kind, measures, label)
             return
         evidence = evidence_of(case)
@@ -396,11 +414,12 @@ def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarr
 def _classifier(kind: str) -> HistGradientBoostingClassifier:
     rounds = {
         "joint": 140, "role": 70, "edge": 120, "gutter": 80, "row": 100, "note": 80, "cut": 80, "pair": 60, "level": 60,
-        "bold": 80, "italic": 80,
+        "bold": 80, "italic": 80, "word": 120,
     }[kind]  # fmt: skip
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
         early_stopping=False, random_state=1,
+        monotonic_cst=[ONE_WAY.get(name, 0) for name in MEASURES] if kind == "word" else None,
     )  # fmt: skip
 
 
@@ -429,6 +448,12 @@ def cross_validated(samples: Sequence[Sample], kind: str, folds: int = 5) -> Non
                 print(
                     f"   {name:10} {true.sum():6} recall {np.mean(said[true]):.3f} precision {np.mean(true[said]) if said.any() else 0:.3f}"
                 )
+        if kind in ASKED_FROM:
+            asked, last = probabilities[:, -1] >= ASKED_FROM[kind], y == len(names) - 1
+            documents = sum(bool(sample.labels[kind]) for sample in samples)
+            print(
+                f"   asked about: {np.mean(asked[last]):.3f}, for nothing {np.sum(asked & ~last) / documents:.1f} a document"
+            )
 
 
 def _by_document(samples: Sequence[Sample], kind: str, folds: int, rng: np.random.Generator) -> np.ndarray:
@@ -445,7 +470,7 @@ def fit(cases: Sequence[Path], stage: str, folder: Path, workers: int = 2) -> No
     for kind in STAGES[stage]:
         x, y, _, weights = _stacked(samples, kind)
         model = _classifier(kind).fit(x, y, weights)
-        np.savez_compressed(folder / f"{kind}s.npz", **_arrays(model, len(KINDS[kind])))
+        np.savez_compressed(folder / f"{kind}s.npz", **arrays_of(model, len(KINDS[kind])))
         if kind in FOLLOWS:
             seldom, weight = FOLLOWS[kind]
             counts = sum((sample.follows[kind] for sample in samples), np.full([len(KINDS[kind])] * 2, seldom))
@@ -456,37 +481,3 @@ def _surprise(counts: np.ndarray) -> np.ndarray:
     """The logarithm of how much more often one class follows another than by chance."""
     share = counts / counts.sum(axis=1, keepdims=True)
     return np.log(share / (counts.sum(axis=0) / counts.sum())).astype(np.float32)
-
-
-def _of_classes(round_: Sequence, classes: int) -> list[np.ndarray]:
-    """One tree for each class: of two classes only that of the second is fitted, and the first has one that says nothing."""
-    own = [tree.nodes for tree in round_]
-    if len(own) == classes:
-        return own
-    nothing = own[0][:1].copy()
-    nothing["is_leaf"], nothing["value"] = 1, 0
-    return [nothing, *own]
-
-
-def _arrays(model: HistGradientBoostingClassifier, classes: int) -> dict[str, np.ndarray]:
-    """The trees of a fitted model as ``fitted.trees`` reads them; each class must have been seen."""
-    if list(model.classes_) != list(range(classes)):
-        raise ValueError(f"only classes {list(model.classes_)} of {classes} are in the documents")
-    trees = [tree for round_ in model._predictors for tree in _of_classes(round_, classes)]
-    nodes = max(len(tree) for tree in trees)
-    own = {
-        "feature": np.zeros((len(trees), nodes), np.int16), "threshold": np.zeros((len(trees), nodes), np.float32),
-        "left": np.zeros((len(trees), nodes), np.int16),
-        "right": np.zeros((len(trees), nodes), np.int16), "value": np.zeros((len(trees), nodes), np.float32),
-    }  # fmt: skip
-    for t, tree in enumerate(trees):
-        count = len(tree)
-        places = np.arange(count)
-        leaf = tree["is_leaf"].astype(bool)
-        own["feature"][t, :count] = np.where(leaf, 0, tree["feature_idx"])
-        own["threshold"][t, :count] = np.where(leaf, 0, tree["num_threshold"])
-        own["left"][t, :count] = np.where(leaf, places, tree["left"])
-        own["right"][t, :count] = np.where(leaf, places, tree["right"])
-        own["value"][t, :count] = np.where(leaf, tree["value"], 0)
-    base = np.asarray(model._baseline_prediction, np.float32).ravel()
-    return own | {"base": base if len(base) == classes else np.array([0.0, base[0]], np.float32)}

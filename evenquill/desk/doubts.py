@@ -17,8 +17,8 @@ from evenquill.core.model import Block, Document, DoubtKey, names_of, texts_of
 from evenquill.core.queries import Query, View, queries_in
 from evenquill.core.queries.bad_pages import KIND as BAD_PAGE
 from evenquill.core.queries.kept import KeptDoubts
-from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.office import OfficeWords
+from evenquill.core.queries.word_measures import Vouchers
 from evenquill.desk.office_words import OfficeWordList
 from evenquill.desk.open_documents import OpenDocument
 from evenquill.store import queries

@@ -12,7 +12,7 @@ from evenquill.core.model import Document
 from evenquill.core.model.document import without
 from evenquill.core.queries import Query, View
 from evenquill.core.queries.kept import KeptDoubts
-from evenquill.core.queries.likelihood import Vouchers
+from evenquill.core.queries.word_measures import Vouchers
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.desk.office_words import OfficeWordList
 from evenquill.store import history, proofs, queries

@@ -201,6 +201,7 @@ def test_a_rectangle_drawn_on_the_sheet_becomes_an_equation(page, application, d
     page.mouse.move(equation["x"] + equation["width"] + 3, equation["y"] + equation["height"] + 2, steps=4)
     page.mouse.up()
     dialog = page.get_by_role("dialog", name="A new region")
+    page.wait_for_timeout(400)  # while it fades in, its contrast is not yet its own
     assert serious_findings(page) == []
     dialog.get_by_role("button", name="Take it as an equation").click()
     expect(regions).to_have_count(4)

@@ -69,7 +69,7 @@ def test_twenty_queries_are_settled_without_the_mouse_and_undone(desk):
             page.keyboard.press("t")
             page.keyboard.type(f"typed{n}")
             page.keyboard.press("Enter")
-        elif n % 2:
+        elif n % 2 and slip(page).locator(".reading").count() > 1:  # one of them is to keep it
             page.keyboard.press("1")
         else:
             page.keyboard.press("0")

@@ -15,9 +15,9 @@ from rapidfuzz.distance import Levenshtein
 
 from evenquill.core.edits.words import core_of
 from evenquill.core.queries.lexicon import Words
-from evenquill.core.queries.likelihood import Vouchers, one_character_changed, words_joined
 from evenquill.core.queries.shapes import is_code, is_number, is_plain_number, spoiled_number
 from evenquill.core.queries.tokens import Token
+from evenquill.core.queries.word_measures import Vouchers, one_character_changed, words_joined
 
 MOST = 5
 """Answers to a query."""

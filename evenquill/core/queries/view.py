@@ -10,10 +10,10 @@ from evenquill.core.model import Block, Document, texts_of
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.lexicon import Listed, Words, lexicon
-from evenquill.core.queries.likelihood import Vouchers
 from evenquill.core.queries.office import OfficeWords
 from evenquill.core.queries.query import Query
 from evenquill.core.queries.tokens import Token, tokens_of
+from evenquill.core.queries.word_measures import Vouchers
 
 
 class View:

@@ -34,8 +34,8 @@ SOUND = "The float was found hard against the guide wire and the whole trace is 
 def row(id: str, text: str, sure: float = 1.0, page: int = 1) -> TextBlock:
     """A row whose words are all as sure; native where they are wholly so."""
     words, at = [], 0
-    for n, word in enumerate(text.replace("\t", " ").split(" ")):
-        words.append(WordSpot(at, at + len(word), page, Box(40.0 * n, 100, 40.0 * n + 36, 112), sure))
+    for word in text.replace("\t", " ").split(" "):
+        words.append(WordSpot(at, at + len(word), page, Box(6.0 * at, 100, 6.0 * (at + len(word)), 112), sure))
         at += len(word) + 1
     return TextBlock(
         id, content=(Text(text),), style="Body text", words=tuple(words), spots=(Spot(page, Box(0, 100, 300, 112)),)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 
 import numpy as np
 import pytest
@@ -16,9 +17,11 @@ from evenquill.core.queries import find_queries
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.kinds.words import with_neighbours
 from evenquill.core.queries.lexicon import Words, lexicon
-from evenquill.core.queries.likelihood import MEASURES, Vouchers, likelihood, measures, weights
+from evenquill.core.queries.likelihood import likelihoods
 from evenquill.core.queries.shapes import is_code, is_plain_number, oddity, spoiled_number
 from evenquill.core.queries.tokens import tokens
+from evenquill.core.queries.word_measures import MEASURES, Vouchers, measures
+from evenquill.core.queries.word_widths import widths_off
 
 ENGLISH = Words((lexicon("en"),))
 SOUND = "The float was found hard against the guide wire and the whole trace is lost."
@@ -27,10 +30,10 @@ SOUND = "The float was found hard against the guide wire and the whole trace is 
 def read(text: str, unsure: dict[str, float] | None = None, others: dict[str, tuple] | None = None) -> TextBlock:
     """A row that was recognised: words are sure but for those named, with other readings for some."""
     words, at = [], 0
-    for n, word in enumerate(text.split(" ")):
+    for word in text.split(" "):
         sure = (unsure or {}).get(word, 0.97)
         readings = tuple(OtherReading(*other) for other in (others or {}).get(word, ()))
-        words.append(WordSpot(at, at + len(word), 1, Box(40.0 * n, 100, 40.0 * n + 36, 112), sure, readings))
+        words.append(WordSpot(at, at + len(word), 1, Box(6.0 * at, 100, 6.0 * (at + len(word)), 112), sure, readings))
         at += len(word) + 1
     return TextBlock("b1", content=(Text(text),), style="Body text", words=tuple(words))
 
@@ -127,7 +130,7 @@ def test_a_query_says_where_it_is_and_why():
     row = read("The well was purnped, the orifice cleared.", {"purnped,": 0.41})
     (query,) = find_queries(document(row))
     assert (query.block, row.text[query.start : query.end]) == ("b1", "purnped,")
-    assert query.spots[0].box == Box(120, 100, 156, 112)
+    assert query.spots[0].box == Box(78, 100, 126, 112)
     assert query.reason == "not in the English word list · reader 41 %"
     assert query.context == "The well was purnped, the orifice cleared."
     assert query.answers[0] == "pumped,"
@@ -156,15 +159,32 @@ def test_the_two_halves_of_a_broken_word_are_one():
     ]
 
 
-def test_likelihood_grows_with_doubt_and_is_kept_with_its_names():
-    assert len(weights()) == len(MEASURES)
-    told = []
-    for sure in (0.97, 0.85, 0.6, 0.3):
-        words = list(tokens(document(read("The well was pumqed dry.", {"pumqed": sure}))))
-        token, beside = list(with_neighbours(words, ENGLISH))[3]
-        told.append(likelihood(measures(token, beside, ENGLISH, Vouchers.of(words))))
-    assert told == sorted(told)
-    assert told[-1] > 0.5
+def test_likelihood_grows_with_doubt_and_with_what_no_list_has():
+    assert likelihoods([]) == []
+    told = {}
+    for word in ("pumped", "pumqed"):
+        measured = []
+        for sure in (0.97, 0.85, 0.6, 0.3):
+            words = list(tokens(document(read(f"The well was {word} dry.", {word: sure}))))
+            token, beside = list(with_neighbours(words, ENGLISH))[3]
+            measured.append(measures(token, beside, ENGLISH, Vouchers.of(words)))
+            assert len(measured[-1]) == len(MEASURES)
+        told[word] = likelihoods(measured)
+    assert told["pumqed"][0] < told["pumqed"][-1] > 0.5
+    assert all(right < wrong for right, wrong in zip(*told.values(), strict=True))
+
+
+def test_a_word_that_lost_letters_is_too_wide_for_what_was_read():
+    read_as = "The keeper found the oat hard against the wire"
+    spots, start, x = [], 0, 50.0
+    for word in read_as.split():
+        width = 6 * len("float" if word == "oat" else word)
+        spots.append(WordSpot(start, start + len(word), 1, Box(x, 0, x + width, 10), 0.96))
+        start, x = start + len(word) + 1, x + width + 6
+    words = list(tokens(document(TextBlock("b1", content=(Text(read_as),), words=tuple(spots)))))
+    widths = widths_off(words)
+    assert [round(width.off, 2) for width in widths] == [0, 0, 0, 0, round(math.log(5 / 3), 2), 0, 0, 0, 0]
+    assert widths_off(words[:2]) == [None, None]  # so few tell nothing of how wide letters are
 
 
 @pytest.mark.parametrize(

@@ -29,6 +29,10 @@ BULLET_GAP = 1.2
 SOLID = 0.68
 """Share of its box that a filled disc or square covers; letters cover less."""
 
+LETTER_SIZE, BLURRED = 0.18, 0.8
+"""X-heights by which a piece may differ from a small letter in size and height, to be one; the share of its box that a blurred letter
+covers, at most."""
+
 MARK_GAP = 0.8
 """X-heights behind a mark that stands before several lines, at least; few spaces are as wide."""
 
@@ -40,6 +44,10 @@ SAME_PLACE, SAME_SIZE = 0.4, 0.25
 
 SAME_SHAPE, SHAPE = 0.7, 12
 """Share of the ink of two marks laid over each other that both have, at least, if they are alike; sides of the grid for it."""
+
+SAME_GAP, SAME_RISE = 0.3, 0.2
+"""X-heights by which marks of one list differ at most in their distance from the text behind them, and above its baseline: specks stand
+anywhere."""
 
 FLAT = 0.4
 """Height over width of a dash, at most."""
@@ -59,10 +67,12 @@ def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
     filled = float(pieces.areas[piece]) / (width * height)
     if not 0.15 < middle < 0.95:
         return False
-    if filled >= SOLID:
+    is_apart = gap > BULLET_GAP * line.x_height
+    like_letter = abs(size - 1.0) < LETTER_SIZE and abs(middle - 0.5) < LETTER_SIZE
+    if filled >= (BLURRED if like_letter and not is_apart else SOLID):
         return True
     # A ring, or a disc that was printed badly, could be a letter: only the gap after it tells.
-    return gap > BULLET_GAP * line.x_height and filled > 0.2 and abs(size - 1.0) > 0.18
+    return is_apart and filled > 0.2 and abs(size - 1.0) > LETTER_SIZE
 
 
 def bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
@@ -138,6 +148,12 @@ class _Mark(NamedTuple):
     piece: int
     line: TextLine
 
+    def place(self, boxes: NDArray[np.int32]) -> tuple[float, float]:
+        """How far before the text, and how far above its baseline, the middle is, in x-heights."""
+        x0, y0, x1, y1 = (float(v) for v in boxes[self.piece])
+        x, y = (x0 + x1) / 2, (y0 + y1) / 2
+        return (self.line.x0 - x) / self.line.x_height, (self.line.baseline(x) - y) / self.line.x_height
+
 
 def _may_be_mark(box: NDArray[np.int32], line: TextLine) -> bool:
     """Whether a piece is as large as marks are and stands as high as they do; figures and capitals are higher."""
@@ -176,6 +192,9 @@ def _are_alike(pieces: Pieces, one: _Mark, other: _Mark) -> bool:
         abs(middles[0, 0] - middles[1, 0]) > SAME_PLACE * 2 * size
         or np.abs(sides[0] - sides[1]).max() > SAME_SIZE * size
     ):
+        return False
+    (gap, rise), (other_gap, other_rise) = (mark.place(pieces.boxes) for mark in (one, other))
+    if abs(gap - other_gap) > SAME_GAP or abs(rise - other_rise) > SAME_RISE:
         return False
     shapes = [_shape(pieces, mark.piece) for mark in (one, other)]
     both, either = np.minimum(*shapes).sum(), np.maximum(*shapes).sum()
