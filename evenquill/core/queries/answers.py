@@ -156,7 +156,7 @@ def _cores(token: Token, lexicon: Words, vouchers: Vouchers) -> dict[str, float]
                 if lexicon.frequency(second) >= 1.5:
                     consider(second, cost + more)
     if token.core and not lexicon.knows(token.core):
-        for word in (*lexicon.neighbours(token.core)[:8], *lexicon.alike(token.core)):
+        for word in lexicon.alike(token.core):
             cased = _cased_as(word, token.core)
             distance = Levenshtein.distance(cased, token.core)
             if distance <= 3:

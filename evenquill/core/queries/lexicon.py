@@ -36,8 +36,9 @@ COMMON_WORD = 3.0
 MOST_ALIKE = 8
 """Words that are alike, at most."""
 
-COMMON_WORDS = 12_000
-"""Words of a language that are common enough to be meant by a misspelt one."""
+COMMON_WORDS = 100_000
+"""Words of a language that are common enough to be meant by a misread or misspelt one. Dictionaries suggest no better ones, and take a
+hundred times as long."""
 
 
 class Lexicon:
@@ -46,7 +47,6 @@ class Lexicon:
     def __init__(self, language: str) -> None:
         self.language = language
         self._known: dict[str, bool] = {}
-        self._near: dict[str, list[str]] = {}
 
     @property
     def has_list(self) -> bool:
@@ -124,13 +124,6 @@ class Lexicon:
     def _is_part(self, part: str) -> bool:
         return any(check(part) for check in self._checkers)
 
-    def neighbours(self, word: str) -> list[str]:
-        """What the dictionaries suggest in the place of a word, the likeliest first."""
-        near = self._near.get(word)
-        if near is None:
-            near = self._near[word] = self._suggested(word)
-        return near
-
     def slips(self, word: str) -> list[str]:
         """Common words that one slip of the hand makes this of: a letter too many, too few, another, two changed (Damerau 1964)."""
         near = [other for length in range(len(word) - 1, len(word) + 2) for other in self._common.get(length, ())]
@@ -150,15 +143,6 @@ class Lexicon:
             if word.isalpha():
                 found.setdefault(len(word), []).append(word)
         return found
-
-    def _suggested(self, word: str) -> list[str]:
-        if self.language == "fi":
-            voikko = _voikko()
-            return list(voikko.suggest(word)) if voikko is not None else []
-        found: dict[str, None] = {}
-        for dictionary in self._dictionaries:
-            found.update(dict.fromkeys(dictionary.suggest(word)))
-        return list(found)
 
 
 class Listed:
@@ -217,10 +201,6 @@ class Words:
     def alike(self, word: str) -> list[str]:
         """Common words of any of the languages that differ from this in two letters at most."""
         return [near for one in self.lexicons for near in one.alike(word)]
-
-    def neighbours(self, word: str) -> list[str]:
-        """What the dictionaries suggest in the place of a word."""
-        return [near for one in self.lexicons for near in one.neighbours(word)]
 
 
 @lru_cache(maxsize=16)
