@@ -23,10 +23,12 @@ from evenquill.core.reading.scanned.ink import ink_of, pieces_of
 from evenquill.core.reading.scanned.languages import language_found, languages_to_try
 from evenquill.core.reading.scanned.look_features import LOOK_FEATURES, LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.looks import types_of
+from evenquill.core.reading.scanned.prepared import Scan, prepared
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
 from evenquill.core.reading.scanned.seen_looks import SeenLook
 from evenquill.core.reading.scanned.text_line import TextLine, densest, fitted
+from evenquill.core.reading.scanned.textlines import x_height_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
 
@@ -237,3 +239,28 @@ def test_measures_of_looks_are_against_what_is_usual_and_say_what_is_unknown():
     assert rows[0][:, stem].tolist() == pytest.approx([1, 1, 1, 1.5])
     assert rows[0][-1, before] == pytest.approx(1)
     assert rows[0][-1, behind] == rows[3][0, before] == UNMEASURED
+
+
+def test_the_height_of_small_letters_is_that_in_lines_where_figures_are_commoner():
+    ink = np.zeros((1200, 900), np.uint8)
+    for row in range(20):
+        for figure in range(30):  # in cells of five
+            x, y = 60 + figure * 14 + figure // 5 * 60, 60 + row * 30
+            ink[y : y + 15, x : x + 9] = 1
+    figures = ink.copy()
+    for row in range(6):
+        for letter in range(40):
+            y = 700 + row * 40 - (5 if letter % 5 == 0 else 0)
+            ink[y : 700 + row * 40 + 10, 60 + letter * 14 : 69 + letter * 14] = 1
+    assert x_height_of(pieces_of(figures), 150) == 15
+    assert x_height_of(pieces_of(ink), 150) == 10
+
+
+def test_a_page_that_says_nothing_any_way_round_stays_as_it_is():
+    chance = np.random.default_rng(0)
+    page = np.full((1000, 1400), 240, np.uint8)
+    for y in range(80, 900, 30):
+        for x in range(100, 1300, 13):
+            for down, right in chance.integers(0, 8, (6 if chance.random() < 0.85 else 0, 2)):
+                page[y + down : y + down + 3, x + right : x + right + 3] = 20
+    assert prepared(Scan(Raster(np.dstack([page] * 3), 150.0))).straight.turn == 0

@@ -149,10 +149,10 @@ class _Mark(NamedTuple):
     line: TextLine
 
     def place(self, boxes: NDArray[np.int32]) -> tuple[float, float]:
-        """How far before the text, and how far above its baseline, the middle is, in x-heights."""
+        """How far before the text, and how far above its baseline, the middle is, in pixels."""
         x0, y0, x1, y1 = (float(v) for v in boxes[self.piece])
         x, y = (x0 + x1) / 2, (y0 + y1) / 2
-        return (self.line.x0 - x) / self.line.x_height, (self.line.baseline(x) - y) / self.line.x_height
+        return self.line.x0 - x, self.line.baseline(x) - y
 
 
 def _may_be_mark(box: NDArray[np.int32], line: TextLine) -> bool:
@@ -194,7 +194,7 @@ def _are_alike(pieces: Pieces, one: _Mark, other: _Mark) -> bool:
     ):
         return False
     (gap, rise), (other_gap, other_rise) = (mark.place(pieces.boxes) for mark in (one, other))
-    if abs(gap - other_gap) > SAME_GAP or abs(rise - other_rise) > SAME_RISE:
+    if abs(gap - other_gap) > SAME_GAP * size or abs(rise - other_rise) > SAME_RISE * size:
         return False
     shapes = [_shape(pieces, mark.piece) for mark in (one, other)]
     both, either = np.minimum(*shapes).sum(), np.maximum(*shapes).sum()

@@ -25,6 +25,9 @@ SURE = 0.8
 SURER = 0.02
 """Confidence by which another way round must be surer, if it does not show more text."""
 
+LEAST = 0.45
+"""Confidence below which sampled lines say nothing of which way up a page is: what is no text at all reaches 0.4."""
+
 
 class Scan(NamedTuple):
     """A page as it came; ``guessed_size`` says that its file does not tell how large it is."""
@@ -100,6 +103,7 @@ def _other_ways(
 
 
 def _makes_more_sense(one: Sample, other: Sample) -> bool:
-    return one.confidence > other.confidence + SURER or (
-        one.confidence >= other.confidence and len(one.text) > len(other.text)
+    return one.confidence >= LEAST and (
+        one.confidence > other.confidence + SURER
+        or (one.confidence >= other.confidence and len(one.text) > len(other.text))
     )

@@ -5,6 +5,7 @@ A bottom-up grouping in the manner of Docstrum (O'Gorman 1993): what counts is t
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
@@ -59,6 +60,9 @@ MARK_REACH, MARK_HEIGHT, MARK_WIDTH, ON_BASE = 12.0, 2.2, 5.0, 0.3
 """X-heights of the text between it and a mark, at most; of the mark, which is smaller than words of joined letters written in the margin;
 and between the baseline and the foot of one of its pieces."""
 
+LONGER, SAME_HEIGHT = 12, 0.2
+"""Pieces from which a line tells its x-height surely; natural logarithm by which two heights may differ and be one."""
+
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
 
@@ -70,7 +74,8 @@ def x_height_of(pieces: Pieces, dpi: float) -> float:
     """The usual height of small letters on the page, in pixels; 0 where there is nothing like letters.
 
     Small letters are the commonest height among pieces of the size of letters (4 to 40 points) and of their shape that have another
-    beside them; dirt stands alone.
+    beside them; dirt stands alone. Where letters touch, and in columns of figures, higher pieces are commoner: the lines of the page,
+    which stand on a baseline and of which each tells how high its small letters are, then say otherwise.
     """
     heights, widths = pieces.heights, pieces.widths
     unit = dpi / 72
@@ -79,13 +84,25 @@ def x_height_of(pieces: Pieces, dpi: float) -> float:
         & (pieces.areas > 0.12 * heights * widths)
     )  # fmt: skip
     together = np.flatnonzero(letters)[_has_neighbour(pieces.boxes[letters])]
-    found = heights[together] if len(together) >= 5 else heights[letters]
-    if len(found) < 5:
+    some = together if len(together) >= 5 else np.flatnonzero(letters)
+    if len(some) < 5:
         return 0.0
-    counts = np.bincount(found).astype(float)
+    counts = np.bincount(heights[some]).astype(float)
     smooth = np.convolve(counts, [0.5, 1.0, 0.5], "same")
     # Weighted by height: specks are many, but low.
-    return float(np.argmax(smooth * np.sqrt(np.arange(len(smooth)))))
+    commonest = float(np.argmax(smooth * np.sqrt(np.arange(len(smooth)))))
+    of_lines = _x_height_in_lines(pieces.boxes, some[heights[some] >= SMALL * commonest])
+    return of_lines if abs(math.log(max(of_lines, 1.0) / max(commonest, 1.0))) > SAME_HEIGHT and of_lines else commonest
+
+
+def _x_height_in_lines(boxes: NDArray[np.int32], letters: NDArray[np.int64]) -> float:
+    """The middle one of the x-heights of the longer lines, by their letters, in whole pixels; 0 where there are none."""
+    lines = [line_of(boxes, group) for group in chained(boxes, letters) if len(group) >= LONGER]
+    if not lines:
+        return 0.0
+    lines.sort(key=lambda line: line.x_height)
+    reached = np.cumsum([len(line.pieces) for line in lines])
+    return float(round(lines[int(np.searchsorted(reached, reached[-1] / 2))].x_height))
 
 
 def _has_neighbour(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:
