@@ -18,6 +18,7 @@ from evenquill.core.reading.scanned.rules import FRINGE, MEET, Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
+from evenquill.core.reading.scanned.touching_lines import lines_parted
 from evenquill.core.reading.scanned.underlined import rules_below, standing_in_rules
 
 LARGE = 9.0
@@ -103,6 +104,9 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     rules = rules_of(ground, dpi, x_height)
     if rules.ink is not ground:
         pieces = pieces_of(rules.ink)
+    parted = lines_parted(rules.ink, pieces, x_height)
+    if parted is not None:
+        rules, pieces = rules._replace(ink=parted), pieces_of(parted)
     level, upright, dashes = dashed_rules(pieces, dpi / 72)
     rules = rules._replace(level=[*rules.level, *level], upright=[*rules.upright, *upright])
     stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
