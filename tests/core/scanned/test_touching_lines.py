@@ -49,5 +49,7 @@ def test_a_foot_that_touches_the_head_below_is_cut_from_it():
 def test_large_letters_beside_lines_and_lines_apart_are_left_whole():
     ink = lines_of_letters(3)
     assert lines_parted(ink, pieces_of(ink), float(X_HEIGHT)) is None
-    ink[TOP - X_HEIGHT : TOP + STEP, 5:25] = 1  # as a drop cap stands: two lines high, further from them than a word is from the next
+    ink[TOP - X_HEIGHT : TOP + STEP, 5:25] = (
+        1  # as a drop cap stands: two lines high, further from them than a word is from the next
+    )
     assert lines_parted(ink, pieces_of(ink), float(X_HEIGHT)) is None
