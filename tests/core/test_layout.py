@@ -117,6 +117,16 @@ def test_what_stands_across_columns_parts_them():
     assert order == ["A", "a", "b", "Another", "c", "d"]
 
 
+@pytest.mark.parametrize("kind", [PictureKind.WATERMARK, PictureKind.RASTER])
+def test_what_came_over_the_text_parts_no_columns_and_a_picture_does(kind):
+    left, right = prose(40, 60, 12, "left"), prose(230, 60, 12, "right")
+    over = Item(Box(170, 95, 280, 165), PlacedPicture(Box(170, 95, 280, 165), "0" * 64, "image/png", kind))
+    columns = in_columns([*items(*left, *right), over], ())
+    whole = [len([item for item in column.items if item is not over]) for column in columns] == [12, 12]
+    assert whole == (kind is PictureKind.WATERMARK)
+    assert sum(over in column.items for column in columns) == 1
+
+
 def test_three_columns_are_three():
     narrow = [
         [line(f"{name} words of a narrow column", x, 60 + 12 * n) for n in range(9)]

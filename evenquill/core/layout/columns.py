@@ -5,13 +5,14 @@ What stands above the stretch of a gutter, left and right of it and below it is 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import Rule
+from evenquill.core.evidence import OVER_TEXT, PlacedPicture, Rule
 from evenquill.core.layout.gutters import Gutter, gutters_in, probabilities
 from evenquill.core.layout.items import Item
-from evenquill.core.model import union
+from evenquill.core.model import Box, union
 
 UNLIKE = 1.35
 """Width of a column over that of its neighbour, at most, in text that runs through both."""
@@ -29,11 +30,30 @@ class Band(NamedTuple):
 
 
 def in_columns(items: list[Item], rules: Sequence[Rule], known: Sequence[float] | None = None) -> list[Band]:
-    """The items as columns in reading order; a page without columns is one.
+    """The items as columns in reading order, about equally wide where they stand side by side; a page without columns is one.
 
-    ``known`` are left edges of columns on other pages, None where they are not known.
+    ``known`` are left edges of columns on other pages, None where they are not known. What has come over the text (stamps, handwriting,
+    watermarks) parts and joins nothing: it goes to the column that it is nearest to.
     """
-    return columns_by(items, lambda gutters, own: probabilities(gutters, own, rules, known), known)
+    over = [item for item in items if _is_over_text(item)]
+    rest = [item for item in items if not _is_over_text(item)] or over
+    parted = columns_by(rest, lambda gutters, own: probabilities(gutters, own, rules, known), known)
+    bands = with_like_widths(parted)
+    boxes = [union(item.box for item in band.items) for band in bands]
+    for item in over if rest is not over else ():
+        nearest = min(range(len(bands)), key=lambda n: _distance(boxes[n], item.box))
+        bands[nearest] = bands[nearest]._replace(items=[*bands[nearest].items, item])
+    return bands
+
+
+def _is_over_text(item: Item) -> bool:
+    return isinstance(item.content, PlacedPicture) and item.content.kind in OVER_TEXT
+
+
+def _distance(one: Box, other: Box) -> float:
+    """From a box to the middle of another, in points."""
+    x, y = other.center_x, other.center_y
+    return math.hypot(max(one.x0 - x, x - one.x1, 0.0), max(one.y0 - y, y - one.y1, 0.0))
 
 
 def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = None) -> list[Band]:

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, PlacedPicture, Type
-from evenquill.core.layout.columns import Band, in_columns, with_like_widths
+from evenquill.core.layout.columns import Band, in_columns
 from evenquill.core.layout.contents import FEWEST_LED, Entry, contents_of, may_lead_to_page
 from evenquill.core.layout.flow import FlowEquation, FlowLine, flow_lines
 from evenquill.core.layout.furniture import Furniture
@@ -168,7 +168,7 @@ def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: flo
     for page in pages:
         parts = _parts(page, furniture, Known(text_size), before)
         before = before.and_then(parts.foot.notes, parts.foot.carried)
-        yield with_like_widths(in_columns(parts.items, page.rules))
+        yield in_columns(parts.items, page.rules)
 
 
 def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
@@ -231,9 +231,8 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
                 _turned_column(page, turned[n]),
                 *_in_order(page, below, behind, known),
             ]
-    bands = with_like_widths(in_columns(items, page.rules, known.edges))
     columns: list[Column] = []
-    for band in bands:
+    for band in in_columns(items, page.rules, known.edges):
         columns.append(_column(page, band, _open_after(columns) if columns else known.before))
     return [*columns, *(_turned_column(page, group) for group in turned)]
 

@@ -212,6 +212,18 @@ def test_a_point_between_digits_is_seen_though_it_was_not_read():
     assert with_points(name, pieces_of_boxes(boxes_of(boxed))).text == "abc"
 
 
+def test_a_point_that_was_read_as_the_last_letter_of_a_roman_number_is_one():
+    boxed = letters("i.")
+    pieces = pieces_of_boxes(boxes_of(boxed))
+    pointed = with_points(ReadLine(text_line(pieces), read_as("ii", boxed)), pieces)
+    assert pointed.text == "i."
+    assert pointed.words[0].confidence < 0.9
+    assert with_points(ReadLine(text_line(pieces), read_as("on", boxed)), pieces).text == "on"
+    whole = letters("ii")
+    pieces = pieces_of_boxes(boxes_of(whole))
+    assert with_points(ReadLine(text_line(pieces), read_as("ii", whole)), pieces).text == "ii"
+
+
 def drawn_pieces(*parts):
     """Pieces whose ink is these rectangles (left, top, right, bottom), each piece a list of them."""
     ink = np.zeros((140, 220), np.uint8)

@@ -29,9 +29,12 @@ BULLET_GAP = 1.2
 SOLID = 0.68
 """Share of its box that a filled disc or square covers; letters cover less."""
 
-LETTER_SIZE, BLURRED = 0.18, 0.8
-"""X-heights by which a piece may differ from a small letter in size and height, to be one; the share of its box that a blurred letter
-covers, at most."""
+LETTER_SIZE, LETTER_MIDDLE, BLURRED = 0.25, 0.12, 0.8
+"""X-heights by which a piece may differ in size from a small letter, and in the height of its middle, to be one: bullets of that size stand
+higher; the share of its box that a blurred letter covers, at most."""
+
+RING_SIZE = 0.18
+"""X-heights by which a ring is larger or smaller than the letter o, at least."""
 
 MARK_GAP = 0.8
 """X-heights behind a mark that stands before several lines, at least; few spaces are as wide."""
@@ -68,11 +71,11 @@ def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
     if not 0.15 < middle < 0.95:
         return False
     is_apart = gap > BULLET_GAP * line.x_height
-    like_letter = abs(size - 1.0) < LETTER_SIZE and abs(middle - 0.5) < LETTER_SIZE
+    like_letter = abs(size - 1.0) < LETTER_SIZE and abs(middle - 0.5) < LETTER_MIDDLE
     if filled >= (BLURRED if like_letter and not is_apart else SOLID):
         return True
     # A ring, or a disc that was printed badly, could be a letter: only the gap after it tells.
-    return is_apart and filled > 0.2 and abs(size - 1.0) > LETTER_SIZE
+    return is_apart and filled > 0.2 and abs(size - 1.0) > RING_SIZE
 
 
 def bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:

@@ -1,4 +1,6 @@
-"""Points that the recogniser overlooked: between two digits a dot on the baseline is one; behind a word it may be one, or dirt."""
+"""Points that the recogniser overlooked: between two digits a dot on the baseline is one, and one that was read as a letter; behind a word
+it may be one, or dirt.
+"""
 
 from __future__ import annotations
 
@@ -26,6 +28,9 @@ DESCENDING = frozenset("gjpqyçßJQ3456789ąęşţ")
 FOOTED = frozenset("il1IL")
 """Characters whose own foot reaches far out, in some faces."""
 
+ROMAN = frozenset("ivxlIVXL1")
+"""Letters of Roman numbers before items, and what their i is taken for."""
+
 TOUCHING_TAIL, DEEPEST, FOOT, REACHES = 0.1, 0.5, 0.32, 0.26
 """X-heights: how far below the baseline the tail of a comma that touches its letter begins and is looked for, the height of a stop, and
 how far beyond the rest of its letter a foot reaches that is one."""
@@ -35,7 +40,7 @@ LESS_SURE = 0.9
 
 
 def with_points(line: ReadLine, pieces: Pieces) -> ReadLine:
-    """The line with points between digits where there is one to be seen."""
+    """The line with points between digits, and at the ends of words, where there is one to be seen."""
     boxes = pieces.boxes[line.line.pieces].astype(np.float64)
     middle = (boxes[:, 0] + boxes[:, 2]) / 2
     size = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
@@ -43,7 +48,27 @@ def with_points(line: ReadLine, pieces: Pieces) -> ReadLine:
     points = boxes[(size < LARGEST * line.line.x_height) & (np.abs(rise) < ON_BASE * line.line.x_height)]
     if not len(points):
         return line
-    return line._replace(words=tuple(_with_points(word, points) for word in line.words))
+    return line._replace(
+        words=tuple(_ending_in_point(_with_points(word, points), boxes, points) for word in line.words)
+    )
+
+
+def _ending_in_point(word: ReadWord, boxes: NDArray[np.float64], points: NDArray[np.float64]) -> ReadWord:
+    """The Roman number with a point for its last letter, if a point is all the ink (boxes (n, 4)) that there is of that: ``i.`` read as
+    ``ii``. Where letters of a longer word touch, those after them may be laid on the wrong ink."""
+    last = word.symbols[-1]
+    if len(word.symbols) < 2 or not ROMAN.issuperset(word.text):
+        return word
+
+    def of_last(some: NDArray[np.float64]) -> NDArray[np.bool_]:
+        return np.asarray((some[:, 0] >= last.x0 - 1) & (some[:, 2] <= last.x1 + 1))
+
+    behind = boxes[:, 2] > last.x0
+    own = of_last(boxes)
+    if own.sum() != 1 or of_last(points).sum() != 1 or (behind & ~own & (boxes[:, 0] < last.x1)).any():
+        return word
+    point = Symbol(".", last.x0, last.x1, word.confidence * LESS_SURE)
+    return word._replace(symbols=(*word.symbols[:-1], point), confidence=word.confidence * LESS_SURE)
 
 
 def with_unread_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
