@@ -71,11 +71,15 @@ LEADER_STEP = 2.2
 
 
 def x_height_of(pieces: Pieces, dpi: float) -> float:
-    """The usual height of small letters on the page, in pixels; 0 where there is nothing like letters.
+    """The usual height of small letters on a straight page, in pixels; 0 where there is nothing like letters."""
+    commonest, some = commonest_height(pieces, dpi)
+    return x_height_in_lines(pieces.boxes[some], commonest) if commonest else 0.0
 
-    Small letters are the commonest height among pieces of the size of letters (4 to 40 points) and of their shape that have another
-    beside them; dirt stands alone. Where letters touch, and in columns of figures, higher pieces are commoner: the lines of the page,
-    which stand on a baseline and of which each tells how high its small letters are, then say otherwise.
+
+def commonest_height(pieces: Pieces, dpi: float) -> tuple[float, NDArray[np.int64]]:
+    """The commonest height of letters, in pixels, 0 where there is nothing like them; and the pieces that were looked at.
+
+    They have the size of letters (4 to 40 points), their shape, and another beside them; dirt stands alone.
     """
     heights, widths = pieces.heights, pieces.widths
     unit = dpi / 72
@@ -86,23 +90,27 @@ def x_height_of(pieces: Pieces, dpi: float) -> float:
     together = np.flatnonzero(letters)[_has_neighbour(pieces.boxes[letters])]
     some = together if len(together) >= 5 else np.flatnonzero(letters)
     if len(some) < 5:
-        return 0.0
+        return 0.0, some
     counts = np.bincount(heights[some]).astype(float)
     smooth = np.convolve(counts, [0.5, 1.0, 0.5], "same")
     # Weighted by height: specks are many, but low.
-    commonest = float(np.argmax(smooth * np.sqrt(np.arange(len(smooth)))))
-    of_lines = _x_height_in_lines(pieces.boxes, some[heights[some] >= SMALL * commonest])
-    return of_lines if abs(math.log(max(of_lines, 1.0) / max(commonest, 1.0))) > SAME_HEIGHT and of_lines else commonest
+    return float(np.argmax(smooth * np.sqrt(np.arange(len(smooth))))), some
 
 
-def _x_height_in_lines(boxes: NDArray[np.int32], letters: NDArray[np.int64]) -> float:
-    """The middle one of the x-heights of the longer lines, by their letters, in whole pixels; 0 where there are none."""
+def x_height_in_lines(boxes: NDArray[np.int32] | NDArray[np.float64], commonest: float) -> float:
+    """The height of small letters among letters' boxes (n, 4), by their ``commonest`` height, in pixels.
+
+    Where letters touch, and in columns of figures, higher pieces are commoner than small letters. The lines, which stand level, then say
+    otherwise: each tells how high its small letters are, and the middle one of the longer ones is believed.
+    """
+    letters = np.flatnonzero(boxes[:, 3] - boxes[:, 1] >= SMALL * commonest)
     lines = [line_of(boxes, group) for group in chained(boxes, letters) if len(group) >= LONGER]
     if not lines:
-        return 0.0
+        return commonest
     lines.sort(key=lambda line: line.x_height)
     reached = np.cumsum([len(line.pieces) for line in lines])
-    return float(round(lines[int(np.searchsorted(reached, reached[-1] / 2))].x_height))
+    of_lines = float(round(lines[int(np.searchsorted(reached, reached[-1] / 2))].x_height))
+    return of_lines if of_lines > 0 and abs(math.log(of_lines / commonest)) > SAME_HEIGHT else commonest
 
 
 def _has_neighbour(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:

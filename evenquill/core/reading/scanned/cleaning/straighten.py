@@ -15,7 +15,7 @@ from evenquill.core.reading.scanned.cleaning.skew import Skew, skew_of
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, Raster, grey_of, scaled, warped
 from evenquill.core.reading.scanned.text_line import line_of
-from evenquill.core.reading.scanned.textlines import chained, x_height_of
+from evenquill.core.reading.scanned.textlines import chained, commonest_height, x_height_in_lines
 
 ENOUGH_X_HEIGHT, WORTH_SHRINKING, SMALLEST_DPI = 16.0, 0.92, 240.0
 """Pixels of x-height that are enough for reading and measuring, the factor from which making the page smaller saves time, and the
@@ -85,6 +85,7 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         rotation = np.vstack([cv2.getRotationMatrix2D((width / 2, height / 2), angle, 1), [0, 0, 1]])
         shift, width, height = _room(rotation, _middles(letters) / factor, width, height)
         forth = shift @ rotation @ forth
+    x_height = x_height_in_lines(_rotated(letters, angle), x_height) if x_height else 0.0
     shrink = max(ENOUGH_X_HEIGHT * factor / x_height, SMALLEST_DPI / dpi) if x_height else 1.0
     if shrink < WORTH_SHRINKING:
         forth = _scaling(shrink) @ forth
@@ -177,7 +178,7 @@ def _direction(grey: Pixels, dpi: float, preparation: Preparation) -> tuple[int,
     """Quarter turns clockwise that make lines level, skew after that, the letters' boxes (n, 4) after the turns, and their x-height."""
     even = evened(grey, light_of(grey, dpi))
     pieces = pieces_of(ink_of(even, dpi))
-    size = x_height_of(pieces, dpi)
+    size, _ = commonest_height(pieces, dpi)
     if not size:
         turn = (preparation.turn or 0) // 90 % 4
         return turn, 0.0, np.zeros((0, 4)), size
