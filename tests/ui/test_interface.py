@@ -189,6 +189,7 @@ def test_bold_italic_and_pasted_markup(page, application, drop, typeset):
     expect(page.locator(".typing s")).to_have_text("Plain words only.")
     act(page, "Look", "Struck out")
     expect(page.locator(".typing s")).to_have_count(0)
+    open_for_typing(page)
     page.keyboard.press("End")
     page.evaluate(
         """() => { const data = new DataTransfer(); data.setData('text/plain', ' <b>no</b> =1+1');
