@@ -30,6 +30,9 @@ or two came out wrong. Of hands, half of the letters are."""
 TILTED = 0.025
 """Slope of a line on a straightened page from which it was not printed with the rest."""
 
+LONG_LINE, FEWEST_LEVEL, LEVEL = 10, 4, 0.004
+"""Letters of a line whose slope tells, such lines that tell print from a hand, and the slope below which they are level."""
+
 NO_PRINT = 0.6
 """Confidence below which a line of black ink may be something else than print."""
 
@@ -109,7 +112,10 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
     unit = segments.raster.dpi / 72
     if segments.coloured is not None:
         for group in _groups(_parts(segments.coloured, coloured), NEAR * segments.x_height):
-            mark = _coloured_mark(segments, group)
+            if _is_set_in_lines(group):
+                coloured_print += [part.line for part in group if part.line is not None]
+                group = [part for part in group if part.line is None]
+            mark = _coloured_mark(segments, group) if group else None
             if mark is None:
                 coloured_print += [part.line for part in group if part.line is not None]
             elif max(mark.box.width, mark.box.height) > SMALLEST * unit:
@@ -160,6 +166,12 @@ def _groups(parts: list[_Part], reach: float) -> list[list[_Part]]:
         by_box = {id(part): members for part, (_, members) in zip(joined, groups, strict=True)}
         return [[member for part in group for member in by_box[id(part)]] for group in again]
     return [members for _, members in groups]
+
+
+def _is_set_in_lines(group: Sequence[_Part]) -> bool:
+    """Whether coloured ink has several long lines, all level as no hand writes them: print, however it was read."""
+    long = [part.line.line for part in group if part.line is not None and len(part.line.text) >= LONG_LINE]
+    return len(long) >= FEWEST_LEVEL and all(abs(line.b) < LEVEL for line in long)
 
 
 def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
