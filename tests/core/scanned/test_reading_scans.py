@@ -294,6 +294,8 @@ def test_resolutions_from_coarse_to_fine(paper, read_paper, dpi):
 
 def test_coloured_lines_that_are_level_are_print_whatever_stands_among_them(paper, read_paper):
     red = 'rgb("#b03030")'
-    source = f"{PROSE}\n\n#text(fill: {red})[{PROSE}]\n#v(-2mm)\n#rect(width: 70mm, height: 4mm, fill: {red})\n\n{PROSE}"
+    source = (
+        f"{PROSE}\n\n#text(fill: {red})[{PROSE}]\n#v(-2mm)\n#rect(width: 70mm, height: 4mm, fill: {red})\n\n{PROSE}"
+    )
     evidence = read_paper(paper(source))
     assert len(words_of(evidence)) >= 3 * len(PROSE.split()) - 2
