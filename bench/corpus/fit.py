@@ -89,16 +89,17 @@ STAGES = {
 """What is fitted together, in order: each stage is fitted on what those before it leave."""
 
 OF_SCANS = {"looks": known_looks, "words": judged_words}
-"""Stages that are fitted on scans of what is known alone."""
+"""Stages that are fitted on scans alone, and what gives the kind, the measures and the class of each word of one whose printed document is
+known."""
 
-ONE_WAY = dict.fromkeys(("unsure", "other reading", "unknown", "odd", "nearly another word"), 1) | dict.fromkeys(
+DIRECTIONS = dict.fromkeys(("unsure", "other reading", "unknown", "odd", "nearly another word"), 1) | dict.fromkeys(
     ("spelling", "seen elsewhere"), -1
 )
 """Measures of words that make it only likelier (1), or only less likely (-1), that one is wrong. The corpus tells otherwise of some: its
 made up names are unlike words, and like one another."""
 
 ASKED_FROM = {"word": ASKED}
-"""Of what the clerk is asked about, the likelihood of its last class from which."""
+"""For kinds that become queries: the likelihood of the last class from which the clerk is asked."""
 
 TITLE_SIZE = 1.04
 """Size over that of the text from which a row that says what running heads say is the title that they repeat."""
@@ -419,7 +420,7 @@ def _classifier(kind: str) -> HistGradientBoostingClassifier:
     return HistGradientBoostingClassifier(
         max_iter=rounds, learning_rate=0.1, max_leaf_nodes=20, min_samples_leaf=40, l2_regularization=5.0, max_features=0.4,
         early_stopping=False, random_state=1,
-        monotonic_cst=[ONE_WAY.get(name, 0) for name in MEASURES] if kind == "word" else None,
+        monotonic_cst=[DIRECTIONS.get(name, 0) for name in MEASURES] if kind == "word" else None,
     )  # fmt: skip
 
 

@@ -112,12 +112,13 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
     unit = segments.raster.dpi / 72
     if segments.coloured is not None:
         for group in _groups(_parts(segments.coloured, coloured), NEAR * segments.x_height):
-            if _is_set_in_lines(group):
-                coloured_print += [part.line for part in group if part.line is not None]
-                group = [part for part in group if part.line is None]
+            lines = [part.line for part in group if part.line is not None]
+            if _are_level(lines):
+                coloured_print += lines
+                group, lines = [part for part in group if part.line is None], []
             mark = _coloured_mark(segments, group) if group else None
             if mark is None:
-                coloured_print += [part.line for part in group if part.line is not None]
+                coloured_print += lines
             elif max(mark.box.width, mark.box.height) > SMALLEST * unit:
                 marks.append(mark)
     strange = [line for line in black if _is_strange(line, segments)]
@@ -168,9 +169,9 @@ def _groups(parts: list[_Part], reach: float) -> list[list[_Part]]:
     return [members for _, members in groups]
 
 
-def _is_set_in_lines(group: Sequence[_Part]) -> bool:
-    """Whether coloured ink has several long lines, all level as no hand writes them: print, however it was read."""
-    long = [part.line.line for part in group if part.line is not None and len(part.line.text) >= LONG_LINE]
+def _are_level(lines: Sequence[ReadLine]) -> bool:
+    """Whether several of the lines are long, and all of these level as no hand writes them: print, however it was read."""
+    long = [line.line for line in lines if len(line.text) >= LONG_LINE]
     return len(long) >= FEWEST_LEVEL and all(abs(line.b) < LEVEL for line in long)
 
 
