@@ -12,6 +12,7 @@ from evenquill.core.reading.scanned.grey_ink import greys_of
 from evenquill.core.reading.scanned.looks import CAP_SHARE, families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments
 from evenquill.core.reading.scanned.small_capitals import SmallCapitals, small_capitals_of
+from evenquill.core.reading.scanned.two_inks import put_together
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 
 WIDE_GAP = 1.15
@@ -42,15 +43,16 @@ def evidence_lines(
 ) -> tuple[list[Line], list[Type]]:
     """Lines in points, from top to bottom, and the types that their words refer to; lines without words are left out."""
     numbers: dict[Type, int] = {}
-    out: list[Line] = []
-    for layer, lines in ((segments.black, black), (segments.coloured, coloured)):
-        told = [line for line in lines if line.words]
-        if layer is not None and told:
-            out += _layer_lines(segments, layer, told, numbers)
+    of_black = _layer_lines(segments, segments.black, black, numbers)
+    of_colour = _layer_lines(segments, segments.coloured, coloured, numbers) if segments.coloured else []
+    out = put_together(of_black, of_colour, numbers, WIDE_GAP)
     return sorted(out, key=lambda line: (line.baseline, line.box.x0)), list(numbers)
 
 
-def _layer_lines(segments: Segments, layer: Layer, lines: list[ReadLine], numbers: dict[Type, int]) -> list[Line]:
+def _layer_lines(segments: Segments, layer: Layer, read: Sequence[ReadLine], numbers: dict[Type, int]) -> list[Line]:
+    lines = [line for line in read if line.words]
+    if not lines:
+        return []
     unit = segments.raster.dpi / 72
     looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
     types = types_of(lines, looks, families_of(lines, looks))

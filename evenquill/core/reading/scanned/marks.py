@@ -33,6 +33,9 @@ TILTED = 0.025
 LONG_LINE, FEWEST_LEVEL, LEVEL = 10, 4, 0.004
 """Letters of a line whose slope tells, such lines that tell print from a hand, and the slope below which they are level."""
 
+ONE_BASELINE = 0.4
+"""X-heights between the baselines of a line of print and of the few letters that go on in it in another ink."""
+
 NO_PRINT = 0.6
 """Confidence below which a line of black ink may be something else than print."""
 
@@ -121,7 +124,7 @@ def marks_of(segments: Segments, black: list[ReadLine], coloured: list[ReadLine]
                 coloured_print += lines
             elif max(mark.box.width, mark.box.height) > SMALLEST * unit:
                 marks.append(mark)
-    strange = [line for line in black if _is_strange(line, segments)]
+    strange = [line for line in black if _is_strange(line, segments) and not _goes_on_in(line, coloured_print)]
     parts = _parts(segments.black, strange)
     taken: set[int] = set()
     for group in _groups(parts, NEAR * segments.x_height):
@@ -167,6 +170,16 @@ def _groups(parts: list[_Part], reach: float) -> list[list[_Part]]:
         by_box = {id(part): members for part, (_, members) in zip(joined, groups, strict=True)}
         return [[member for part in group for member in by_box[id(part)]] for group in again]
     return [members for _, members in groups]
+
+
+def _goes_on_in(line: ReadLine, others: Sequence[ReadLine]) -> bool:
+    """Whether one of the other lines, which are print, stands on its baseline close by: a few letters of the same line, in another ink."""
+    own, near = line.line, NEAR * line.line.x_height
+    return any(
+        max(own.x0, other.line.x0) - min(own.x1, other.line.x1) < near
+        and abs(own.middle - other.line.baseline((own.x0 + own.x1) / 2)) < ONE_BASELINE * own.x_height
+        for other in others
+    )
 
 
 def _are_level(lines: Sequence[ReadLine]) -> bool:
