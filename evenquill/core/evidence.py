@@ -207,7 +207,8 @@ SCHEMA = 2
 
 
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
-    """All that was found on a page. ``boxes`` are outlined or filled rectangles; ``remarks`` do not know the page's number yet.
+    """All that was found on a page. ``boxes`` are outlined or filled rectangles, ``outlines`` those of them that have
+    lines around them; ``remarks`` do not know the page's number yet.
 
     ``number`` is the page's number in the document, ``file_page`` that in its file (the same where it is 0).
 
@@ -226,6 +227,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     pictures: tuple[PlacedPicture, ...] = ()
     rules: tuple[Rule, ...] = ()
     boxes: tuple[Box, ...] = ()
+    outlines: tuple[Box, ...] = ()
     links: tuple[LinkArea, ...] = ()
     remarks: tuple[Remark, ...] = ()
     seconds: float = 0.0

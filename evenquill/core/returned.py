@@ -199,7 +199,7 @@ class _Finder:
     def _whole_table(self, before: TableBlock, after: TableBlock, here: TableBlock) -> ReturnedChange:
         used = {text.style for text in after.texts}
         styles = tuple(look for name, look in self._returned.resolved_styles.items() if name in used)
-        steps = (PutRows(here.id, (replace(after, ruled=here.ruled),), styles), Exclude(here.id, True))
+        steps = (PutRows(here.id, (after,), styles), Exclude(here.id, True))
         return self._change(ChangeKind.TABLE, here, _said(before), _said(after), _said(before) != _said(here), *steps)
 
     def _change(

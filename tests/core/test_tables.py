@@ -16,7 +16,7 @@ from demo import scan_effects
 from evenquill.core.convert import source_pages_of
 from evenquill.core.evidence import Word
 from evenquill.core.layout.tables.pieces import in_pieces
-from evenquill.core.model import Align, Marks, NoteRef, Role
+from evenquill.core.model import Align, Marks, NoteRef, Role, Sides
 from evenquill.core.reading.jobs import page_jobs
 from evenquill.core.reading.page_reader import read_source_page
 from evenquill.core.rebuild import rebuild
@@ -51,13 +51,25 @@ SHADED = f"#table(columns: 3, stroke: none, fill: (_, y) => if calc.even(y) {{ l
 IN_LINE = f"#table(columns: 3, stroke: none, align: (left, right, right), inset: (x: 9pt, y: 2pt), {cells(ROWS)})"
 
 
-@pytest.mark.parametrize("table", [RULED, BETWEEN_ROWS, ABOVE_AND_BELOW, SHADED, IN_LINE])
-def test_a_table_is_found_by_rules_shading_or_columns_in_line(typeset, rebuilt, table):
+LEVEL = Sides.TOP | Sides.BOTTOM
+
+
+@pytest.mark.parametrize(
+    ("table", "sides"),
+    [
+        (RULED, [Sides.ALL] * 5),
+        (BETWEEN_ROWS, [LEVEL] * 5),
+        (ABOVE_AND_BELOW, [LEVEL, Sides.TOP, Sides.NONE, Sides.NONE, Sides.BOTTOM]),
+        (SHADED, [Sides.NONE] * 5),
+        (IN_LINE, [Sides.NONE] * 5),
+    ],
+)
+def test_a_table_is_found_by_rules_shading_or_columns_in_line(typeset, rebuilt, table, sides):
     document = rebuilt(typeset(f"{PROSE}\n\n{table}\n\n{PROSE}"))
     (found,) = tables(document)
     assert grid(found) == [HEAD, *ROWS]
     assert found.header_rows == 1
-    assert found.ruled is (table is not IN_LINE)
+    assert [found.sides_of(cell) for cell in found.cells] == [side for side in sides for _ in HEAD]
     assert texts(document) == [PROSE, PROSE]
     assert all(text.role is Role.CELL and text.style == "Table text" for text in found.texts)
 
@@ -264,7 +276,10 @@ def test_rows_without_lines_between_them_are_parted_in_a_grid(typeset, rebuilt):
     source = f"#table(columns: 3, stroke: (x: 0.5pt, y: none), {line}, {cells([])}, {line}, {cells(ROWS, [])}, {line})"
     (table,) = tables(rebuilt(typeset(source)))
     assert grid(table) == [HEAD, *ROWS]
-    assert table.ruled
+    beside = Sides.LEFT | Sides.RIGHT
+    assert [table.sides_of(cell) for cell in table.cells[:: len(HEAD)]] == [
+        Sides.ALL, beside | Sides.TOP, beside, beside, beside | Sides.BOTTOM,
+    ]  # fmt: skip
 
 
 def test_lines_of_cells_in_a_grid_stay_together(typeset, rebuilt):

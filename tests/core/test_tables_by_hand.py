@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from evenquill.core.edits import (
     AlignColumns,
     ArrangeColumns,
+    CellLines,
     Exclude,
     FillCells,
     InsertLines,
@@ -19,6 +20,7 @@ from evenquill.core.edits import (
     MoveLines,
     RemoveEmptyLines,
     RemoveLines,
+    RuleCells,
     RuleTable,
     SetColumnWidths,
     SetHeaderRows,
@@ -278,6 +280,9 @@ CHANGES = st.one_of(
     st.builds(SetHeaderRows, st.just("t"), st.integers(0, 3)),
     st.builds(SplitTable, st.just("t"), st.integers(1, 4)),
     st.builds(JoinTables, st.just("t"), st.booleans()),
+    st.builds(
+        RuleCells, st.just("t"), *(st.integers(0, 3),) * 2, *(st.integers(1, 3),) * 2, st.sampled_from(CellLines)
+    ),
     st.just(RemoveEmptyLines("t")),
     st.just(TransposeTable("t")),
 )

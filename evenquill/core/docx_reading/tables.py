@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from evenquill.core.docx_reading.cell_lines import cell_sides, table_lines
 from evenquill.core.docx_reading.content import points
 from evenquill.core.docx_reading.names import Element, W, is_on, value, whole
-from evenquill.core.model import Align, Cell, TableBlock, TextBlock
+from evenquill.core.model import Align, Cell, Sides, TableBlock, TextBlock
+from evenquill.core.model.cell_lines import with_usual_sides
 from evenquill.core.model.ids import Ids
 
 MOST_COLUMNS = 200
@@ -22,12 +24,14 @@ ReadCell = Callable[[Element | None], tuple[TextBlock, ...]]
 
 @dataclass(slots=True)
 class _Place:
-    """A cell as it is read: where it begins, what it spans, and what holds its text (None where a row leaves a place out)."""
+    """A cell as it is read: where it begins, what it spans, what holds its text (None where a row leaves a place out), and the
+    element of the last row that it is in."""
 
     row: int
     column: int
     columns: int
     holder: Element | None
+    last: Element | None
     rows: int = 1
 
 
@@ -42,30 +46,50 @@ def table_of(element: Element, ids: Ids, read: ReadCell, section: str) -> TableB
     widths = [width or USUAL_WIDTH for width in (*grid, *([0.0] * (columns - len(grid))))]
     taken = {(p.row + r, p.column + c) for p in places for r in range(p.rows) for c in range(p.columns)}
     gaps = [
-        _Place(row, column, 1, None)
+        _Place(row, column, 1, None, None)
         for row in range(len(rows))
         for column in range(columns)
         if (row, column) not in taken
     ]
+    properties = element.find(f"{W}tblPr")
+    lines = table_lines(properties)
     name = ids.new()
     cells = tuple(
-        Cell(ids.new(), place.row, place.column, read(place.holder), place.rows, place.columns)
+        Cell(
+            ids.new(),
+            place.row,
+            place.column,
+            read(place.holder),
+            place.rows,
+            place.columns,
+            cell_sides(lines, place.holder, place.last, _edges(place, len(rows), columns)),
+        )
         for place in sorted((*places, *gaps), key=lambda place: (place.row, place.column))
     )
     headers = 0
     while headers < len(rows) and is_on(rows[headers].find(f"{W}trPr"), "tblHeader"):
         headers += 1
-    properties = element.find(f"{W}tblPr")
-    return TableBlock(
+    table = TableBlock(
         name,
         tuple(widths),
         tuple(ids.new() for _ in rows),
         cells,
         header_rows=headers,
-        ruled=_is_ruled(element, properties),
         align=_ALIGN.get(value(properties, "jc") or "", Align.LEFT),
         section=section,
     )
+    return with_usual_sides(table)
+
+
+def _edges(place: _Place, rows: int, columns: int) -> Sides:
+    """The sides of a cell that are sides of its table."""
+    at_edge = (
+        (Sides.TOP, place.row == 0),
+        (Sides.BOTTOM, place.row + place.rows == rows),
+        (Sides.LEFT, place.column == 0),
+        (Sides.RIGHT, place.column + place.columns == columns),
+    )
+    return Sides(sum(side for side, there in at_edge if there))
 
 
 def _places(rows: list[Element]) -> list[_Place]:
@@ -89,9 +113,10 @@ def _places(rows: list[Element]) -> list[_Place]:
                 and started.columns == span
             ):
                 started.rows += 1
+                started.last = cell
                 here[column] = started
             else:
-                place = _Place(n, column, span, cell)
+                place = _Place(n, column, span, cell, cell)
                 places.append(place)
                 if merged is not None:
                     here[column] = place
@@ -113,16 +138,3 @@ def _children(parent: Element, name: str) -> list[Element]:
 
 def _is_deleted(row: Element) -> bool:
     return row.find(f"{W}trPr/{W}del") is not None
-
-
-def _is_ruled(element: Element, properties: Element | None) -> bool:
-    """Whether lines are drawn between cells, by the table, by its style (all but the plain one have some), or by its cells."""
-    borders = properties.find(f"{W}tblBorders") if properties is not None else None
-    sides = [
-        *(borders if borders is not None else ()),
-        *(side for one in element.iter(f"{W}tcBorders") for side in one),
-    ]
-    if sides:
-        return any(side.get(f"{W}val") not in ("nil", "none", None) for side in sides)
-    style = value(properties, "tblStyle") or ""
-    return bool(style) and style.lower() not in ("tablenormal", "normaltable")

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from evenquill.core.edits import (
+    cell_lines,
     copied_rows,
     equations_alike,
     find_edits,
@@ -77,6 +78,7 @@ from evenquill.core.edits.table_operations import (
     RemoveEmptyLines,
     RemoveLines,
     RowsToTable,
+    RuleCells,
     RuleTable,
     SetColumnWidths,
     SetHeaderRows,
@@ -146,6 +148,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     TableToRows: table_edits.table_to_rows,
     RowsToTable: table_edits.rows_to_table,
     RuleTable: table_edits.rule_table,
+    RuleCells: cell_lines.rule_cells,
     PutRows: copied_rows.put_rows,
     SetTabs: tab_edits.set_tabs,
     LineUp: tab_edits.line_up,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
@@ -10,7 +12,7 @@ from evenquill.core.edits.table_lines import empty_like, in_order, line_count, p
 from evenquill.core.edits.table_operations import FillCells, Line, MergeCells, SplitCell
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
-from evenquill.core.model import Cell, Document, TableBlock
+from evenquill.core.model import Cell, Document, Sides, TableBlock
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import from_text, plain
 
@@ -46,9 +48,26 @@ def merge_cells(document: Document, operation: MergeCells, ids: Ids) -> Edit:
         raise EditError("That is one cell already.")
     first = min(members, key=lambda cell: (cell.row, cell.column))
     texts = tuple(text for cell in members for text in cell.texts if text.text.strip()) or first.texts[:1]
-    whole = Cell(first.id, top, left, texts, bottom - top, right - left)
+    whole = Cell(first.id, top, left, texts, bottom - top, right - left, _outer_sides(block, members))
     changed = replace(block, cells=in_order((whole, *(cell for cell in block.cells if cell not in members))))
     return splice(document, at, 1, (with_header(changed, block.header_rows),))
+
+
+def _outer_sides(table: TableBlock, members: Sequence[Cell]) -> Sides | None:
+    """The sides of the cell that others become: those that some of them have at the edges of all of them."""
+    if all(cell.sides is None for cell in members):
+        return None
+    top, left = min(cell.row for cell in members), min(cell.column for cell in members)
+    bottom = max(cell.row + cell.rows for cell in members)
+    right = max(cell.column + cell.columns for cell in members)
+    sides = Sides.NONE
+    for cell in members:
+        own = table.sides_of(cell)
+        sides |= own & Sides.TOP if cell.row == top else Sides.NONE
+        sides |= own & Sides.LEFT if cell.column == left else Sides.NONE
+        sides |= own & Sides.BOTTOM if cell.row + cell.rows == bottom else Sides.NONE
+        sides |= own & Sides.RIGHT if cell.column + cell.columns == right else Sides.NONE
+    return sides
 
 
 def split_cell(document: Document, operation: SplitCell, ids: Ids) -> Edit:
@@ -65,6 +84,7 @@ def split_cell(document: Document, operation: SplitCell, ids: Ids) -> Edit:
             row,
             column,
             each[n] if n < len(each) else (empty_like(cell.texts[0], ids),),
+            sides=cell.sides,
         )
         for n, (row, column) in enumerate(taken)
     ]
@@ -78,7 +98,7 @@ def _with_cell_halved(table: TableBlock, cell: Cell, ids: Ids) -> TableBlock:
     column = cell.column
     if line_count(table, Line.COLUMN) >= MOST_CELLS:
         raise EditError("The table has too many columns.")
-    cells = [Cell(ids.new(), cell.row, column + 1, (empty_like(cell.texts[0], ids),))]
+    cells = [replace(cell, id=ids.new(), column=column + 1, texts=(empty_like(cell.texts[0], ids),))]
     for one in table.cells:
         if one.column > column:
             one = replace(one, column=one.column + 1)

@@ -85,7 +85,7 @@ def split_column(document: Document, operation: SplitColumn, ids: Ids) -> Edit:
             cells.append(replace(cell, columns=cell.columns + 1))
         else:
             first, second = _halves(cell, ids)
-            cells += [replace(cell, texts=first), Cell(ids.new(), cell.row, column + 1, second, cell.rows)]
+            cells += [replace(cell, texts=first), replace(cell, id=ids.new(), column=column + 1, texts=second)]
     half = block.widths[column] / 2
     widths = (*block.widths[:column], half, half, *block.widths[column + 1 :])
     return splice(document, at, 1, (replace(block, cells=in_order(cells), widths=widths),))

@@ -25,7 +25,8 @@ def set_header_rows(document: Document, operation: SetHeaderRows, ids: Ids) -> E
 
 def rule_table(document: Document, operation: RuleTable, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
-    return splice(document, at, 1, (replace(block, ruled=operation.ruled),))
+    cells = tuple(replace(cell, sides=None) for cell in block.cells)
+    return splice(document, at, 1, (replace(block, ruled=operation.ruled, cells=cells),))
 
 
 def table_to_rows(document: Document, operation: TableToRows, ids: Ids) -> Edit:

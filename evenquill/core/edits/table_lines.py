@@ -128,13 +128,13 @@ def with_lines(table: TableBlock, line: Line, at: int, count: int, ids: Ids) -> 
         raise EditError(f"A table has at most {MOST_LINES} rows or columns.")
     below_header = line is Line.ROW and at == table.header_rows
     model = at if at == 0 or (below_header and at < length) else at - 1
-    looks: dict[int, TextBlock] = {}
+    looks: dict[int, Cell] = {}
     grown: set[int] = set()
     cells = []
     for cell in table.cells:
         taken = places(cell, line)
         if model in taken:
-            looks |= dict.fromkeys(places(cell, other), cell.texts[0])
+            looks |= dict.fromkeys(places(cell, other), cell)
         if taken.start >= at:
             cell = spanning(cell, line, taken.start + count, len(taken))
         elif taken.stop > at:
@@ -145,7 +145,8 @@ def with_lines(table: TableBlock, line: Line, at: int, count: int, ids: Ids) -> 
         for across in range(line_count(table, other)):
             if across not in grown:
                 row, column = (new, across) if line is Line.ROW else (across, new)
-                cells.append(Cell(ids.new(), row, column, (empty_like(looks[across], ids),)))
+                text = empty_like(looks[across].texts[0], ids)
+                cells.append(Cell(ids.new(), row, column, (text,), sides=looks[across].sides))
     changed = replace(table, cells=in_order(cells))
     if line is Line.ROW:
         named = tuple(ids.new() for _ in range(count))

@@ -24,6 +24,16 @@ class WidthsBy(StrEnum):
     PAGE = "page"
 
 
+class CellLines(StrEnum):
+    """Which lines cells get: around each, none, around all together, above the upper ones, below the lower ones."""
+
+    ALL = "all"
+    NONE = "none"
+    AROUND = "around"
+    ABOVE = "above"
+    BELOW = "below"
+
+
 class SetHeaderRows(msgspec.Struct, frozen=True, tag="header_rows", tag_field="op"):
     """Says how many rows at the top of a table name its columns; they are repeated on each page."""
 
@@ -164,10 +174,21 @@ class ArrangeColumns(msgspec.Struct, frozen=True, tag="arrange_columns", tag_fie
 
 
 class RuleTable(msgspec.Struct, frozen=True, tag="rule_table", tag_field="op"):
-    """Draws lines between cells, or none."""
+    """Draws lines around all cells, or none."""
 
     block: str
     ruled: bool
+
+
+class RuleCells(msgspec.Struct, frozen=True, tag="rule_cells", tag_field="op"):
+    """Draws lines at cells in a rectangle, or takes them off; other lines that they have stay."""
+
+    block: str
+    row: int
+    column: int
+    rows: int
+    columns: int
+    lines: CellLines
 
 
 TableOperation = (
@@ -190,4 +211,5 @@ TableOperation = (
     | SetColumnWidths
     | ArrangeColumns
     | RuleTable
+    | RuleCells
 )

@@ -12,6 +12,7 @@ from evenquill.core.edits.table_lines import check_uncut, in_order, line_count, 
 from evenquill.core.edits.table_operations import JoinTables, Line, SplitTable, TransposeTable
 from evenquill.core.errors import EditError
 from evenquill.core.model import NOTES, Block, Cell, Document, Spot, TableBlock, TextBlock
+from evenquill.core.model.cell_lines import turned
 from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 
@@ -81,14 +82,15 @@ def _spots_of(cells: Sequence[Cell]) -> tuple[Spot, ...]:
 def transpose(document: Document, operation: TransposeTable, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
     cells = in_order(
-        replace(cell, row=cell.column, column=cell.row, rows=cell.columns, columns=cell.rows) for cell in block.cells
+        replace(cell, row=cell.column, column=cell.row, rows=cell.columns, columns=cell.rows, sides=turned(cell.sides))
+        for cell in block.cells
     )
     width = sum(block.widths) / block.row_count
-    turned = replace(
+    across = replace(
         block,
         cells=cells,
         row_ids=tuple(ids.new() for _ in block.widths),
         widths=(width,) * block.row_count,
         header_rows=0,
     )
-    return splice(document, at, 1, (with_header(turned, min(block.header_rows, 1)),))
+    return splice(document, at, 1, (with_header(across, min(block.header_rows, 1)),))

@@ -45,6 +45,7 @@ from evenquill.core.model.inline import (
     UrlLink,
 )
 from evenquill.core.model.sections import PageGeometry, PageSetup, Running, RunningPair, RunningPart, Section
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import Align, Family, ParagraphStyle, ResolvedStyle
 
 __all__ = [
@@ -87,6 +88,7 @@ __all__ = [
     "RunningPart",
     "Section",
     "Settled",
+    "Sides",
     "Spot",
     "StructureDoubt",
     "Tab",

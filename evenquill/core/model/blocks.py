@@ -8,6 +8,7 @@ import msgspec
 
 from evenquill.core.model.geometry import Box, Spot, WordSpot
 from evenquill.core.model.inline import Inline, plain, readable
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import Align
 
 HANDWRITING = "handwriting"
@@ -148,7 +149,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
 
 class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
     """A cell of a table: the grid place of its upper left corner, from 0, and its paragraphs, at least one; ``rows`` and ``columns``
-    are how many it takes."""
+    are how many it takes, ``sides`` those that have a line, None for as the table says."""
 
     id: str
     row: int
@@ -156,6 +157,7 @@ class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
     texts: tuple[TextBlock, ...]
     rows: int = 1
     columns: int = 1
+    sides: Sides | None = None
 
     @property
     def text(self) -> str:
@@ -166,7 +168,8 @@ class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
     """A table. ``widths`` of its columns are in points; ``row_ids`` name its rows; ``cells`` are in order, row by row, and leave no
     place of the grid out (``model.grid``).
 
-    The first ``header_rows`` are repeated on each page that the table runs over; ``ruled`` if lines are drawn between cells.
+    The first ``header_rows`` are repeated on each page that the table runs over; ``ruled`` if lines are drawn around all cells that do
+    not say otherwise.
     ``spots`` are its parts on the source, one for each page.
     """
 
@@ -186,6 +189,12 @@ class TableBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="table"):
         """The widths of the columns, in proportion narrower where together they are wider than there is room for."""
         scale = min(1.0, room / max(sum(self.widths), 1.0))
         return [width * scale for width in self.widths]
+
+    def sides_of(self, cell: Cell) -> Sides:
+        """The sides of one of its cells that have a line."""
+        if cell.sides is not None:
+            return cell.sides
+        return Sides.ALL if self.ruled else Sides.NONE
 
     @property
     def row_count(self) -> int:

@@ -40,7 +40,8 @@ def merged_table(base: Block, mine: Block, theirs: Block) -> tuple[Block, list[C
     for known, own, read in zip(_in_order(base), _in_order(mine), _in_order(theirs), strict=True):
         merged = merged_text(known.texts[0], own.texts[0], read.texts[0])
         conflicts += merged.conflicts
-        cells.append(replace(own, texts=(merged_block(known.texts[0], own.texts[0], merged.block),)))
+        sides = own.sides if own.sides != known.sides else read.sides
+        cells.append(replace(own, sides=sides, texts=(merged_block(known.texts[0], own.texts[0], merged.block),)))
     changed = {
         name: getattr(mine, name)
         for name in ("header_rows", "align", "page_break", "excluded", "ruled", "widths")

@@ -40,6 +40,7 @@ from evenquill.core.model import (
     union,
     with_changed,
 )
+from evenquill.core.model.cell_lines import with_usual_sides
 from evenquill.core.model.cutting import cut_block, with_content
 from evenquill.core.model.ids import Ids, numbered
 from evenquill.core.model.inline import from_text, joined, spans
@@ -269,19 +270,20 @@ def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ResolvedSty
         own = f"{block_id}.{cell.row}.{cell.column}"
         texts = [_text_block(f"{own}.{n}", text, styles) for n, text in enumerate(cell.drafts)]
         empty = TextBlock(f"{own}.0", Role.CELL, style=style, spots=cell.spots)
-        cells.append(Cell(own, cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns))
+        cells.append(Cell(own, cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns, cell.sides))
     room_left, room_right = draft.edges[0] - draft.left, draft.right - draft.edges[-1]
     centred = min(room_left, room_right) > CENTRED and abs(room_left - room_right) < CENTRED
-    return TableBlock(
+    made = TableBlock(
         id=block_id,
         widths=cut_widths(draft),
         row_ids=tuple(f"{block_id}.row{n}" for n in range(draft.row_count)),
         cells=tuple(cells),
         header_rows=draft.header_rows,
-        ruled=draft.ruled,
+        ruled=False,
         align=Align.CENTER if centred else Align.LEFT,
         spots=draft.spots,
     )
+    return with_usual_sides(made)
 
 
 def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:

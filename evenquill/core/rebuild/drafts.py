@@ -15,6 +15,7 @@ from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
 from evenquill.core.model.equation import row_of
 from evenquill.core.model.inline import Equation, Inline, InlinePicture, Text, joined, plain
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
@@ -117,7 +118,8 @@ class PictureDraft:
 
 @dataclass(slots=True)
 class CellDraft:
-    """A cell in the making: its grid place and size, and its paragraphs. ``spots`` are those of the cell itself."""
+    """A cell in the making: its grid place and size, and its paragraphs. ``spots`` are those of the cell itself, ``sides``
+    its sides that have a line."""
 
     row: int
     column: int
@@ -125,6 +127,7 @@ class CellDraft:
     columns: int
     drafts: list[Draft]
     spots: tuple[Spot, ...]
+    sides: Sides
 
 
 @dataclass(slots=True)

@@ -264,3 +264,11 @@ def test_a_page_that_says_nothing_any_way_round_stays_as_it_is():
             for down, right in chance.integers(0, 8, (6 if chance.random() < 0.85 else 0, 2)):
                 page[y + down : y + down + 3, x + right : x + right + 3] = 20
     assert prepared(Scan(Raster(np.dstack([page] * 3), 150.0))).straight.turn == 0
+
+
+def test_the_boxes_of_uneven_rules_are_plain_numbers():
+    ink = np.zeros((200, 900), np.uint8)
+    ink[100, 50:850] = 1
+    ink[101, 50:550] = 1
+    (rule,) = rules_of(ink, 150, 12.0).level
+    assert [type(value) for value in rule] == [float] * 4

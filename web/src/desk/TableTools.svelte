@@ -29,6 +29,14 @@
   const columns = $derived(block.widths.length);
   const sides = ALIGNMENTS.filter((one) => one.value !== 'justify');
 
+  const lines: [string, Extract<Operation, { op: 'rule_cells' }>['lines']][] = [
+    ['Lines around each', 'all'],
+    ['Lines around them all', 'around'],
+    ['Line above', 'above'],
+    ['Line below', 'below'],
+    ['No lines', 'none'],
+  ];
+
   const counted = (count: number, one: string) => (count === 1 ? `the ${one}` : `${count} ${one}s`);
 
   function linesOf(line: 'row' | 'column', at: number, count: number, length: number) {
@@ -80,6 +88,7 @@
         { name: 'Merge with the one beside', disabled: area.column + area.columns >= columns, act: merged(area.rows, area.columns + 1) },
         { name: 'Merge with the one below', disabled: area.row + area.rows >= rows, act: merged(area.rows + 1, area.columns) },
       ],
+      lines.map(([name, lines]) => ({ name, act: () => change({ op: 'rule_cells', block: block.id, ...area, lines }) })),
       [{ name: 'Split the cell', act: () => change({ op: 'split_cell', block: block.id, row: area.row, column: area.column }) }],
       text ? sides.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: textAlign === one.value, act: () => after(() => setAlign(proof, text, one.value)) })) : [],
     ];

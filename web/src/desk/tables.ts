@@ -112,3 +112,12 @@ export function edgesOf(table: TableBlock): number[] {
     return Number.isFinite(x0) && Number.isFinite(x1) ? [Math.round(((x0 + x1) / 2) * 10) / 10] : [];
   });
 }
+
+const SIDES = ['top', 'right', 'bottom', 'left'];
+
+/** The lines at the sides of a cell, as CSS, where they are other than those of its table. */
+export function cellLines(cell: Cell): string | null {
+  const sides = cell.sides;
+  if (sides == null) return null;
+  return SIDES.map((side, n) => `border-${side}: ${sides & (1 << n) ? '1px solid var(--cell-line)' : 'none'}`).join('; ');
+}

@@ -7,11 +7,13 @@ from typing import NamedTuple
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.flow import FlowLine, flow_lines
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.layout.tables.sides import drawn_sides
 from evenquill.core.model import Box
+from evenquill.core.model.sides import Sides
 
 
 class FlowCell(NamedTuple):
-    """A cell as in a ``PlacedCell``, with flow lines from top to bottom."""
+    """A cell as in a ``PlacedCell``, with flow lines from top to bottom, and its sides that have a line."""
 
     row: int
     column: int
@@ -19,6 +21,7 @@ class FlowCell(NamedTuple):
     columns: int
     box: Box
     lines: tuple[FlowLine, ...]
+    sides: Sides
 
 
 class FlowTable(NamedTuple):
@@ -34,7 +37,8 @@ class FlowTable(NamedTuple):
 
 def flow_table(page: PageEvidence, table: PlacedTable) -> FlowTable:
     """The table with its lines composed; gaps in a cell are spaces, not tabs."""
-    cells = tuple(FlowCell(*cell[:5], _composed(page, cell)) for cell in table.cells)
+    sides = drawn_sides(page, table) if table.ruled else [Sides.NONE] * len(table.cells)
+    cells = tuple(FlowCell(*cell[:5], _composed(page, cell), own) for cell, own in zip(table.cells, sides, strict=True))
     return FlowTable(page.number, table.box, table.edges, cells, table.header_rows, table.ruled)
 
 

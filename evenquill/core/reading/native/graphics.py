@@ -71,6 +71,7 @@ class Graphics(NamedTuple):
     lines: tuple[Line, ...]
     rules: list[Rule]
     boxes: list[Box]
+    outlines: list[Box]
     pictures: list[PlacedPicture]
 
 
@@ -103,12 +104,13 @@ def graphics_of(
     shapes = [shape for shape in shapes if shape.box not in bullets]
     drawings, rest = _drawings(shapes, lines, oblique)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
-    boxes = [shape.box.rounded() for shape in rest if min(shape.box.width, shape.box.height) > THIN]
+    wide = [shape for shape in rest if min(shape.box.width, shape.box.height) > THIN]
+    boxes, outlines = ([shape.box.rounded() for shape in some] for some in (wide, [one for one in wide if one.stroked]))
     pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
             pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
-    return Graphics(lines, rules, boxes, [_with_words(picture, (*lines, *oblique)) for picture in pictures])
+    return Graphics(lines, rules, boxes, outlines, [_with_words(picture, (*lines, *oblique)) for picture in pictures])
 
 
 def bars_of(page: pdfium.PdfPage, frame: Frame) -> list[Box]:
@@ -179,7 +181,8 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     filled = bool(mode.value)
     if filled and not stroke.value and _is_white(handle):
         return None
-    return Shape(box if filled else _without_margin(handle, box), _is_turned(handle) or _is_slanted(handle), filled)
+    slanted = _is_turned(handle) or _is_slanted(handle)
+    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value))
 
 
 def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:

@@ -120,6 +120,7 @@ def _read(
         pictures=tuple(pictures),
         rules=tuple(rules),
         boxes=tuple(graphics.boxes),
+        outlines=tuple(graphics.outlines),
         links=links,
         remarks=remarks,
         hidden=(*hidden, *across),

@@ -8,8 +8,9 @@ from evenquill.core.model import Box
 
 
 class Shape(NamedTuple):
-    """A path on the page: its box, and whether it has slanted or curved parts."""
+    """A path on the page: its box, whether it has slanted or curved parts, and whether it is filled, and has a line around it."""
 
     box: Box
     slanted: bool
     filled: bool
+    stroked: bool = False

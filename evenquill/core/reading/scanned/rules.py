@@ -98,7 +98,8 @@ def _along(ink: Pixels, shortest: float, unit: float, *, upright: bool) -> tuple
             is_thick = 2 * half > STEM * longest
             if is_thick if upright else _has_letters(above ^ below, inked, 0 if is_thick else round(2 * half) + FRINGE):
                 continue
-        boxes.append(Box(x, max(middle - half, y + rows[0]), x + w, min(middle + half, y + rows[-1] + 1)))
+        top, bottom = max(middle - half, y + rows[0]), min(middle + half, y + rows[-1] + 1)
+        boxes.append(Box(*(float(value) for value in (x, top, x + w, bottom))))
         # The rough edges of the stroke go with it, but not the feet of letters that stand on it.
         top, bottom = max(y - FRINGE, 0), y + h + FRINGE
         grown = cv2.copyMakeBorder(part.astype(np.uint8), y - top, FRINGE, 0, 0, cv2.BORDER_CONSTANT, value=[0])

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable
 
-from evenquill.core.model import Align, Cell, TableBlock, TextBlock
+from evenquill.core.model import Align, Cell, Sides, TableBlock, TextBlock
+from evenquill.core.model.cell_lines import sides_in_row
+from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.writers.docx.styles import JUSTIFICATION
 from evenquill.core.writers.docx.xml import Element, child, element, twips
 
@@ -15,7 +17,7 @@ RULE: dict[str, str | int] = {"val": "single", "sz": 4, "space": 0, "color": "au
 PADDING = 4.0
 """Points between the sides of a cell and its text."""
 
-SIDES = ("top", "left", "bottom", "right", "insideH", "insideV")
+INSIDE = ("insideH", "insideV")
 
 WriteText = Callable[[TextBlock], Element]
 """Makes the ``w:p`` of a text block."""
@@ -37,7 +39,7 @@ def table(block: TableBlock, text_width: float, write: WriteText) -> Element:
         if number < block.header_rows:
             child(properties, "tblHeader")
         for cell in by_row[number]:
-            _cell(row, cell, number, widths, write)
+            _cell(row, block, cell, number, widths, write)
     return made
 
 
@@ -48,7 +50,7 @@ def _properties(made: Element, block: TableBlock, width: int) -> None:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     if block.ruled:
         borders = child(properties, "tblBorders")
-        for side in SIDES:
+        for side in (*SIDE_NAMES.values(), *INSIDE):
             child(borders, side, **RULE)
     child(properties, "tblLayout", type="fixed")
     margins = child(properties, "tblCellMar")
@@ -66,7 +68,7 @@ def _rows(block: TableBlock) -> dict[int, list[Cell]]:
     return {number: sorted(cells, key=lambda cell: cell.column) for number, cells in rows.items()}
 
 
-def _cell(row: Element, cell: Cell, number: int, widths: list[int], write: WriteText) -> None:
+def _cell(row: Element, block: TableBlock, cell: Cell, number: int, widths: list[int], write: WriteText) -> None:
     """A ``w:tc``; those under the first one of a cell of several rows carry it on, empty (17.4.84)."""
     made = child(row, "tc")
     properties = child(made, "tcPr")
@@ -78,8 +80,20 @@ def _cell(row: Element, cell: Cell, number: int, widths: list[int], write: Write
             child(properties, "vMerge", val="restart")
         else:
             child(properties, "vMerge")
+    if cell.sides is not None:
+        _borders(properties, block, sides_in_row(block, cell, number))
     if number != cell.row:
         child(made, "p")
         return
     for text in cell.texts:
         made.append(write(text))
+
+
+def _borders(properties: Element, block: TableBlock, sides: Sides) -> None:
+    """Lines of a cell that are other than those of its table (17.4.66)."""
+    borders = child(properties, "tcBorders")
+    for side, name in SIDE_NAMES.items():
+        if side & sides:
+            child(borders, name, **RULE)
+        elif block.ruled:
+            child(borders, name, val="nil")

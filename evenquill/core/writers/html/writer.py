@@ -7,8 +7,19 @@ import itertools
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Block, Document, NumberFormat, PictureBlock, Role, TableBlock, TextBlock
+from evenquill.core.model import (
+    Align,
+    Block,
+    Cell,
+    Document,
+    NumberFormat,
+    PictureBlock,
+    Role,
+    TableBlock,
+    TextBlock,
+)
 from evenquill.core.model.inline import cut
+from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
@@ -187,6 +198,7 @@ class _Writer:
                 tag(
                     name, "\n".join(self._block(text) for text in cell.texts), scope="col" if name == "th" else None,
                     rowspan=cell.rows if cell.rows > 1 else None, colspan=cell.columns if cell.columns > 1 else None,
+                    style=_lines(cell),
                 )
             )  # fmt: skip
         rows = [tag("tr", "".join(cells)) for cells in by_row]
@@ -213,3 +225,12 @@ class _Writer:
         """The name of a heading, or of another block that links lead to."""
         is_heading = isinstance(block, TextBlock) and block.role is Role.HEADING
         return block_anchor(block.id) if is_heading or self._resolved.is_target(block) else None
+
+
+def _lines(cell: Cell) -> str | None:
+    """The lines around a cell where they are other than those of its table; those of cells beside it are drawn too."""
+    if cell.sides is None:
+        return None
+    return "; ".join(
+        f"border-{name}: {'0.5pt solid' if side & cell.sides else '0'}" for side, name in SIDE_NAMES.items()
+    )

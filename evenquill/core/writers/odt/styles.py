@@ -26,7 +26,7 @@ from odf.style import (
 )
 from odf.text import ListLevelStyleBullet, ListLevelStyleNumber, ListStyle
 
-from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle
+from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
@@ -171,11 +171,14 @@ class Styles:
 
         return self._automatic("TC", width, make)
 
-    def of_cell(self, ruled: bool) -> str:
+    def of_cell(self, sides: Sides) -> str:
         def make(name: str) -> Style:
             made = Style(name=name, family="table-cell")
             properties = TableCellProperties(
-                border=RULE if ruled else "none",
+                bordertop=RULE if sides & Sides.TOP else "none",
+                borderbottom=RULE if sides & Sides.BOTTOM else "none",
+                borderleft=RULE if sides & Sides.LEFT else "none",
+                borderright=RULE if sides & Sides.RIGHT else "none",
                 paddingleft="4pt",
                 paddingright="4pt",
                 paddingtop="1pt",
@@ -185,7 +188,7 @@ class Styles:
             made.addElement(properties)
             return made
 
-        return self._automatic("CE", ruled, make)
+        return self._automatic("CE", sides, make)
 
     def of_columns(self, count: int, gap: float) -> str:
         """The name of a style for a section that stands in columns."""

@@ -203,7 +203,9 @@ class _Writer:
                     continue
                 spans = {"numbercolumnsspanned": str(cell.columns)} if cell.columns > 1 else {}
                 spans |= {"numberrowsspanned": str(cell.rows)} if cell.rows > 1 else {}
-                holder_cell = TableCell(stylename=self._styles.of_cell(block.ruled), valuetype="string", **spans)
+                holder_cell = TableCell(
+                    stylename=self._styles.of_cell(block.sides_of(cell)), valuetype="string", **spans
+                )
                 for text in cell.texts:
                     paragraph = self._text(text)
                     if first and self._resolved.is_target(block):

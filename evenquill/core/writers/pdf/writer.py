@@ -14,6 +14,7 @@ from msgspec.structs import replace
 from evenquill.core.model import (
     Align,
     Block,
+    Cell,
     Document,
     PictureBlock,
     ResolvedStyle,
@@ -24,6 +25,7 @@ from evenquill.core.model import (
     TextBlock,
 )
 from evenquill.core.model.inline import cut
+from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.model.styles import SINGLE
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
@@ -41,6 +43,9 @@ from evenquill.core.writers.problem import NotWritten
 B = TypeVar("B", bound=Block)
 
 MAIN = "main.typ"
+
+RULE = "0.5pt"
+"""The width of a line of a table."""
 
 UNDERLINE = 0.13
 """Ems below the baseline at which words are underlined: some typefaces say that it is at their feet."""
@@ -294,17 +299,24 @@ class _Writer:
             for text in cell.texts:
                 style = self._resolved.style(text)
                 inner += self._set(self._text(text), style, align=text.align, gap=0.0)
-            made = (
-                f"table.cell(x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows})[{inner}]"
-            )
+            place = f"x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows}"
+            made = f"table.cell({place}{_lines(block, cell)})[{inner}]"
             cells[cell.row < block.header_rows].append(made)
         head = f"table.header({', '.join(cells[True])})" if cells[True] else ""
         given = ", ".join(filter(None, (head, *cells[False])))
         columns = array(list(map(points, block.widths_within(width))))
-        stroke = "0.5pt" if block.ruled else "none"
+        stroke = RULE if block.ruled else "none"
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
+
+
+def _lines(table: TableBlock, cell: Cell) -> str:
+    """The lines around a cell where they are other than those of its table."""
+    if cell.sides is None:
+        return ""
+    drawn = [f"{name}: {RULE if side & cell.sides else 'none'}" for side, name in SIDE_NAMES.items()]
+    return f", stroke: ({', '.join(drawn)})"
 
 
 def _page_break(block: Block) -> str:

@@ -12,10 +12,12 @@ from evenquill.core.model import (
     PictureBlock,
     Running,
     RunningPart,
+    Sides,
     TableBlock,
     TabStop,
     TextBlock,
 )
+from evenquill.core.model.cell_lines import sides_in_row
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.lists import STEP
@@ -30,8 +32,8 @@ _NUMBERS = {
     NumberFormat.UPPER_LETTER: "\\pgnucltr", NumberFormat.LOWER_LETTER: "\\pgnlcltr", NumberFormat.BULLET: "\\pgndec",
 }  # fmt: skip
 _STOPS = {Align.LEFT: "", Align.RIGHT: "\\tqr", Align.CENTER: "\\tqc", Align.JUSTIFY: ""}
-EDGES = "".join(f"\\clbrdr{side}\\brdrs\\brdrw10" for side in "tlbr")
-"""Lines of half a point around a cell."""
+EDGES = {Sides.TOP: "t", Sides.LEFT: "l", Sides.BOTTOM: "b", Sides.RIGHT: "r"}
+"""Sides of a cell, as they are called."""
 
 EMPTY = "\\pard\\plain\\par"
 """A paragraph without text."""
@@ -131,7 +133,12 @@ class _Writer:
             head += {Align.CENTER: "\\trqc", Align.RIGHT: "\\trqr"}.get(block.align, "\\trql")
             for cell in own:
                 merged = ("\\clvmgf" if cell.row == number else "\\clvmrg") if cell.rows > 1 else ""
-                head += f"{merged}{EDGES if block.ruled else ''}\\cellx{ends[cell.column + cell.columns - 1]}"
+                lines = "".join(
+                    f"\\clbrdr{name}\\brdrs\\brdrw10"
+                    for side, name in EDGES.items()
+                    if side & sides_in_row(block, cell, number)
+                )
+                head += f"{merged}{lines}\\cellx{ends[cell.column + cell.columns - 1]}"
             inner = "".join(
                 "\\par\n".join(f"\\pard\\plain\\intbl{self._paragraph(text)}" for text in cell.texts) + "\\cell\n"
                 if cell.row == number

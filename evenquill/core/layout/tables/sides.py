@@ -1,0 +1,68 @@
+"""Which sides of a table's cells have a line on the page: many tables have lines only below their header, or only between columns."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+
+import numpy as np
+from msgspec.structs import replace
+from numpy.typing import NDArray
+
+from evenquill.core.evidence import PageEvidence
+from evenquill.core.layout.tables.edges import Edge, edges_of
+from evenquill.core.layout.tables.placed import PlacedTable
+from evenquill.core.model.sides import Sides
+
+DRAWN = 0.5
+"""Share of a side along which a line must be: those below headings of groups are often shorter than their columns."""
+
+BESIDE = 0.5
+"""Share of the lower row, or narrower column, on either side of a boundary within which a line is that boundary's."""
+
+FARTHEST = 14.0
+"""Points from a boundary at which a line is still its own: where there is no text beside it nothing tells it more exactly."""
+
+NEARLY_ALL = 0.9
+"""Share of the sides from which a table has lines between all of its cells: some are too pale to be seen on scans."""
+
+
+def drawn_sides(page: PageEvidence, table: PlacedTable) -> list[Sides]:
+    """For each cell of a table its sides that have a line."""
+    lines = edges_of(replace(page, boxes=page.outlines))
+    level = _grid(lines.level, _row_boundaries(table), table.edges)
+    upright = _grid(lines.upright, table.edges, _row_boundaries(table)).T
+    if level.size + upright.size == 0 or (level.sum() + upright.sum()) >= NEARLY_ALL * (level.size + upright.size):
+        return [Sides.ALL] * len(table.cells)
+    out = []
+    for cell in table.cells:
+        rows, columns = slice(cell.row, cell.bottom), slice(cell.column, cell.right)
+        seen = (
+            (Sides.TOP, level[cell.row, columns]),
+            (Sides.BOTTOM, level[cell.bottom, columns]),
+            (Sides.LEFT, upright[rows, cell.column]),
+            (Sides.RIGHT, upright[rows, cell.right]),
+        )
+        out.append(Sides(sum(side for side, drawn in seen if drawn.mean() >= DRAWN)))
+    return out
+
+
+def _row_boundaries(table: PlacedTable) -> tuple[float, ...]:
+    """The heights between the rows of a table, its upper and its lower end."""
+    tops = [min(cell.box.y0 for cell in table.cells if cell.row == row) for row in range(table.rows)]
+    bottoms = [max(cell.box.y1 for cell in table.cells if cell.bottom == row + 1) for row in range(table.rows)]
+    between = [(bottom + top) / 2 for bottom, top in zip(bottoms, tops[1:], strict=False)]
+    return (tops[0], *between, bottoms[-1])
+
+
+def _grid(lines: Sequence[Edge], across: Sequence[float], along: Sequence[float]) -> NDArray[np.bool_]:
+    """Whether a line is drawn at each of the places ``across`` its direction (rows), between each two of the places ``along`` it."""
+    drawn = np.zeros((len(across), len(along) - 1))
+    for line in lines:
+        n = min(range(len(across)), key=lambda n: abs(across[n] - line.at))
+        beside = min(abs(across[n] - across[other]) for other in (n - 1, n + 1) if 0 <= other < len(across))
+        if abs(across[n] - line.at) > min(BESIDE * beside, FARTHEST):
+            continue
+        for m, (start, end) in enumerate(itertools.pairwise(along)):
+            drawn[n, m] += max(min(line.end, end) - max(line.start, start), 0.0) / max(end - start, 1.0)
+    return drawn >= DRAWN

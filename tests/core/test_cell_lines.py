@@ -1,0 +1,173 @@
+"""Lines at sides of cells: drawn by hand, kept by every change of a table, and in all formats."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+
+import pytest
+from lxml import etree
+from msgspec.structs import replace
+from test_odt import FO, STYLE, TABLE
+
+from evenquill.core.docx_reading import read_docx
+from evenquill.core.edits import (
+    CellLines,
+    InsertLines,
+    MergeCells,
+    RuleCells,
+    RuleTable,
+    SplitCell,
+    TransposeTable,
+    apply,
+    undo,
+)
+from evenquill.core.edits.table_operations import Line
+from evenquill.core.errors import EditError
+from evenquill.core.model import Document, PageSetup, ParagraphStyle, Section, Sides, TableBlock
+from evenquill.core.model.cell_lines import facing
+from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.odt import write_odt
+from evenquill.core.writers.registry import WRITERS
+from tests.conftest import tables
+from tests.core.blocks import table
+
+LEVELS = [["Gauge", "May", "June"], ["North pier", "2.31", "2.29"], ["Ferry slip", "0.87", "0.91"]]
+LEVEL = Sides.TOP | Sides.BOTTOM
+"""Lines of a table as reports have them: above, below the header, at the end."""
+N, T, B = Sides.NONE, Sides.TOP, Sides.BOTTOM
+
+
+def document_with(block: TableBlock) -> Document:
+    styles = (ParagraphStyle("Body text", size=11), ParagraphStyle("Table text", size=9))
+    return Document(styles=styles, blocks=(block,), sections=(Section("s", PageSetup(595, 842, 72, 72, 72, 72)),))
+
+
+@pytest.fixture
+def plain() -> Document:
+    return document_with(replace(table("t", LEVELS), header_rows=1, ruled=False, section="s"))
+
+
+def after(document: Document, *operations) -> Document:
+    for operation in operations:
+        edit = apply(document, operation)
+        assert undo(edit.document, edit.inverse) == document
+        document = edit.document
+    return document
+
+
+def sides(document: Document) -> list[list[Sides]]:
+    (block,) = tables(document)
+    rows: list[list[Sides]] = [[] for _ in range(block.row_count)]
+    for cell in block.cells:
+        rows[cell.row].append(block.sides_of(cell))
+    return rows
+
+
+def seen(document: Document) -> list[Sides]:
+    """The sides of each cell at which a line is to be seen: its own, or that of the cell beside it."""
+    (block,) = tables(document)
+    return [
+        block.sides_of(cell) | sum(own for own, other, side in facing(cell, block) if side & block.sides_of(other))
+        for cell in block.cells
+    ]
+
+
+REPORT = (
+    RuleCells("t", 0, 0, 1, 3, CellLines.ABOVE),
+    RuleCells("t", 0, 0, 1, 3, CellLines.BELOW),
+    RuleCells("t", 2, 0, 1, 3, CellLines.BELOW),
+)
+
+
+def test_lines_are_drawn_where_they_are_asked_for(plain):
+    report = after(plain, *REPORT)
+    assert sides(report) == [[LEVEL] * 3, [N] * 3, [B] * 3]
+    boxed = sides(after(plain, RuleCells("t", 1, 1, 2, 2, CellLines.AROUND)))
+    assert boxed[1:] == [[N, T | Sides.LEFT, T | Sides.RIGHT], [N, B | Sides.LEFT, B | Sides.RIGHT]]
+    assert boxed[0] == [N] * 3
+    assert sides(after(plain, RuleCells("t", 0, 0, 1, 1, CellLines.ALL)))[0] == [Sides.ALL, N, N]
+    with pytest.raises(EditError, match="just these"):
+        apply(report, REPORT[0])
+    with pytest.raises(EditError, match="no such cells"):
+        apply(plain, RuleCells("t", 2, 0, 2, 1, CellLines.ALL))
+
+
+def test_a_line_taken_off_goes_from_both_cells_that_it_is_between(plain):
+    ruled = after(plain, RuleTable("t", ruled=True))
+    middle = sides(after(ruled, RuleCells("t", 1, 1, 1, 1, CellLines.NONE)))
+    assert middle[1] == [Sides.ALL & ~Sides.RIGHT, N, Sides.ALL & ~Sides.LEFT]
+    assert (middle[0][1], middle[2][1]) == (Sides.ALL & ~B, Sides.ALL & ~T)
+    everywhere = after(ruled, RuleCells("t", 0, 0, 3, 3, CellLines.NONE))
+    assert everywhere.blocks[0] == plain.blocks[0]
+    assert sides(after(everywhere, RuleTable("t", ruled=True))) == [[Sides.ALL] * 3] * 3
+
+
+def test_lines_go_with_cells_that_are_put_in_merged_split_and_turned(plain):
+    report = after(plain, *REPORT)
+    assert sides(after(report, InsertLines("t", Line.COLUMN, 3)))[0] == [LEVEL] * 4
+    merged = after(report, MergeCells("t", 0, 1, 2, 2))
+    assert sides(merged) == [[LEVEL, T], [N], [B] * 3]
+    assert sides(after(report, MergeCells("t", 0, 0, 1, 2), SplitCell("t", 0, 0))) == sides(report)
+    across = Sides.LEFT | Sides.RIGHT
+    assert sides(after(report, TransposeTable("t"))) == [[across, N, Sides.RIGHT]] * 3
+
+
+def partly_ruled(plain: Document) -> Document:
+    """A header with lines, a tall cell with a box around it, and a table without lines else."""
+    return after(plain, MergeCells("t", 1, 0, 2, 1), *REPORT[:2], RuleCells("t", 1, 0, 2, 1, CellLines.AROUND))
+
+
+def test_docx_read_again_has_the_same_lines(plain, pictures):
+    for document in (plain, after(plain, *REPORT), partly_ruled(plain), after(plain, RuleTable("t", ruled=True))):
+        data = write_docx(document, lambda _: b"")
+        assert sides(read_docx(data, pictures)) == sides(document)
+
+
+def test_ruled_tables_of_docx_without_some_lines(plain, pictures):
+    document = after(plain, RuleTable("t", ruled=True), RuleCells("t", 0, 0, 1, 1, CellLines.NONE))
+    assert tables(document)[0].ruled
+    assert sides(read_docx(write_docx(document, lambda _: b""), pictures)) == sides(document)
+
+
+def test_a_pdf_has_the_lines_of_its_document(plain, rebuilt, tmp_path):
+    between_rows = [RuleCells("t", row, 0, 1, 3, CellLines.BELOW) for row in range(3)]
+    for operations in (REPORT, between_rows, [RuleTable("t", ruled=True)]):
+        document = after(plain, *operations)
+        path = tmp_path / "out.pdf"
+        path.write_bytes(WRITERS["pdf"].write(document, lambda _: b"", ()))
+        assert seen(rebuilt(path)) == seen(document)
+
+
+def test_other_formats_say_which_sides_have_a_line(plain):
+    report = after(plain, *REPORT)
+    html = WRITERS["html"].write(report, lambda _: b"", ()).decode()
+    head, body, last = re.findall(r"<tr>(.*?)</tr>", html, re.DOTALL)
+    assert head.count("border-top: 0.5pt solid; border-left: 0; border-bottom: 0.5pt solid") == 3
+    assert "border" not in body
+    assert last.count("border-bottom: 0.5pt solid") == 3
+    rtf = WRITERS["rtf"].write(report, lambda _: b"", ()).decode("ascii")
+    rows = rtf.split("\\trowd")[1:]
+    assert [[row.count(f"\\clbrdr{side}") for side in "tblr"] for row in rows] == [[3, 3, 0, 0], [0] * 4, [0, 3, 0, 0]]
+    assert sides_in_odt(report) == [[LEVEL] * 3, [N] * 3, [B] * 3]
+
+
+def sides_in_odt(document: Document) -> list[list[Sides]]:
+    content = etree.fromstring(zipfile.ZipFile(io.BytesIO(write_odt(document, lambda _: b""))).read("content.xml"))
+    looks = {
+        style.get(f"{STYLE}name"): style.find(f"{STYLE}table-cell-properties")
+        for style in content.iter(f"{STYLE}style")
+        if style.get(f"{STYLE}family") == "table-cell"
+    }
+    rows = []
+    for row in content.iter(f"{TABLE}table-row"):
+        cells = [looks[cell.get(f"{TABLE}style-name")] for cell in row.iter(f"{TABLE}table-cell")]
+        rows.append(
+            [
+                sum(side for side, name in SIDE_NAMES.items() if look.get(f"{FO}border-{name}") != "none")
+                for look in cells
+            ]
+        )
+    return rows
