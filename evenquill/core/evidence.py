@@ -162,6 +162,13 @@ class Rule(NamedTuple):
         return self.box.width >= self.box.height
 
 
+class Fill(NamedTuple):
+    """A filled rectangle and its colour (``rrggbb``)."""
+
+    box: Box
+    color: str
+
+
 class FoundEquation(NamedTuple):
     """An equation and where it stands on the page; ``display`` if it has its lines for itself, ``number`` is printed beside it, and
     ``confidence`` (0 to 1) how likely all of its symbols are right; ``others`` is what else it may be, in TeX."""
@@ -208,7 +215,7 @@ SCHEMA = 2
 
 class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     """All that was found on a page. ``boxes`` are outlined or filled rectangles, ``outlines`` those of them that have
-    lines around them; ``remarks`` do not know the page's number yet.
+    lines around them, ``fills`` those that are filled, in the order in which they are drawn; ``remarks`` do not know the page's number yet.
 
     ``number`` is the page's number in the document, ``file_page`` that in its file (the same where it is 0).
 
@@ -228,6 +235,7 @@ class PageEvidence(msgspec.Struct, frozen=True, omit_defaults=True):
     rules: tuple[Rule, ...] = ()
     boxes: tuple[Box, ...] = ()
     outlines: tuple[Box, ...] = ()
+    fills: tuple[Fill, ...] = ()
     links: tuple[LinkArea, ...] = ()
     remarks: tuple[Remark, ...] = ()
     seconds: float = 0.0

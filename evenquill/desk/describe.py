@@ -12,7 +12,7 @@ from typing import Any, cast
 
 import msgspec
 
-from evenquill.core.model import Marks
+from evenquill.core.model import Marks, Sides
 from evenquill.desk.app import create_api
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, Endpoint, Problem
@@ -48,7 +48,8 @@ def openapi(api: Api) -> dict[str, Any]:
     _, components = msgspec.json.schema_components(
         [*types, Problem, Duplicate], ref_template="#/components/schemas/{name}"
     )
-    components["Marks"] = {"type": "integer", "description": (Marks.__doc__ or "") + " Flags, added up."}
+    for flags in (Marks, Sides):
+        components[flags.__name__] = {"type": "integer", "description": (flags.__doc__ or "") + " Flags, added up."}
     paths: dict[str, dict[str, Any]] = {}
     for endpoint in api.endpoints:
         paths.setdefault(endpoint.path, {})[endpoint.method.lower()] = _operation(endpoint)

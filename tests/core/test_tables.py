@@ -70,6 +70,7 @@ def test_a_table_is_found_by_rules_shading_or_columns_in_line(typeset, rebuilt, 
     assert grid(found) == [HEAD, *ROWS]
     assert found.header_rows == 1
     assert [found.sides_of(cell) for cell in found.cells] == [side for side in sides for _ in HEAD]
+    assert {cell.fill for cell in found.cells} == ({"dcdcdc", ""} if table is SHADED else {""})
     assert texts(document) == [PROSE, PROSE]
     assert all(text.role is Role.CELL and text.style == "Table text" for text in found.texts)
 

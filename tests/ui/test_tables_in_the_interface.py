@@ -136,7 +136,15 @@ def test_rows_columns_and_cells_are_changed_by_hand(page, application, drop, typ
     expect(first.locator("td.marked")).to_have_count(2)
     assert serious_findings(page) == []
     act(page, "Cells", "Merge the marked cells")
-    expect(first.get_by_role("cell", name="Height Days")).to_have_attribute("colspan", "2")
+    merged = first.get_by_role("cell", name="Height Days")
+    expect(merged).to_have_attribute("colspan", "2")
+    act(page, "Cells", "No lines")
+    expect(merged).to_have_css("border-top-style", "none")
+    act(page, "Cells", "Line below")
+    act(page, "Cells", "Shade")
+    expect(merged).to_have_css("background-color", "rgb(228, 224, 216)")
+    expect(merged).to_have_css("border-bottom-style", "solid")
+    expect(merged).to_have_css("border-top-style", "none")
 
     # Cells of a spreadsheet are pasted, and what they need is added.
     first.get_by_role("cell", name="3.05").locator(".text").click()
@@ -150,7 +158,7 @@ def test_rows_columns_and_cells_are_changed_by_hand(page, application, drop, typ
 
     # All of it is undone step by step.
     page.keyboard.press("Escape")
-    for _ in range(5):
+    for _ in range(8):
         page.keyboard.press("Control+z")
     expect(second.get_by_role("cell")).to_have_count(6)
 

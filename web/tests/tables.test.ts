@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { TableBlock } from '../src/api/client';
-import { areaOfBoth, cellAt, cellsOfText, isWithin } from '../src/desk/tables';
+import type { Cell, TableBlock } from '../src/api/client';
+import { areaOfBoth, cellAt, cellLook, cellsOfText, isWithin } from '../src/desk/tables';
 
 describe('what is pasted into a table', () => {
   it('is cells where it has tabs, and text of one cell where it has none', () => {
@@ -39,5 +39,18 @@ describe('places in a table', () => {
     expect(area).toEqual({ row: 0, column: 0, rows: 2, columns: 3 });
     expect(table.cells.every((one) => isWithin(one, area))).toBe(true);
     expect(isWithin(table.cells[2]!, areaOfBoth(table.cells[4]!, table.cells[4]!))).toBe(false);
+  });
+});
+
+describe('the look of a cell', () => {
+  const cell = { id: 'c', row: 0, column: 0, texts: [] } as unknown as Cell;
+
+  it('is that of its table where it says nothing', () => {
+    expect(cellLook(cell)).toBeNull();
+  });
+
+  it('has the lines and the ground that it names', () => {
+    const look = cellLook({ ...cell, sides: 5, fill: 'e4e0d8' });
+    expect(look).toBe('background: #e4e0d8; border-top: 1px solid var(--cell-line); border-right: none; border-bottom: 1px solid var(--cell-line); border-left: none');
   });
 });

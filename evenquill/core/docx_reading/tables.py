@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from evenquill.core.docx_reading.cell_lines import cell_sides, table_lines
+from evenquill.core.docx_reading.cell_looks import cell_fill, cell_sides, table_lines
 from evenquill.core.docx_reading.content import points
 from evenquill.core.docx_reading.names import Element, W, is_on, value, whole
 from evenquill.core.model import Align, Cell, Sides, TableBlock, TextBlock
@@ -63,6 +63,7 @@ def table_of(element: Element, ids: Ids, read: ReadCell, section: str) -> TableB
             place.rows,
             place.columns,
             cell_sides(lines, place.holder, place.last, _edges(place, len(rows), columns)),
+            cell_fill(place.holder),
         )
         for place in sorted((*places, *gaps), key=lambda place: (place.row, place.column))
     )

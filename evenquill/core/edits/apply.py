@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from evenquill.core.edits import (
-    cell_lines,
+    cell_looks,
     copied_rows,
     equations_alike,
     find_edits,
@@ -82,6 +82,7 @@ from evenquill.core.edits.table_operations import (
     RuleTable,
     SetColumnWidths,
     SetHeaderRows,
+    ShadeCells,
     SplitCell,
     SplitColumn,
     SplitTable,
@@ -148,7 +149,8 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     TableToRows: table_edits.table_to_rows,
     RowsToTable: table_edits.rows_to_table,
     RuleTable: table_edits.rule_table,
-    RuleCells: cell_lines.rule_cells,
+    RuleCells: cell_looks.rule_cells,
+    ShadeCells: cell_looks.shade_cells,
     PutRows: copied_rows.put_rows,
     SetTabs: tab_edits.set_tabs,
     LineUp: tab_edits.line_up,

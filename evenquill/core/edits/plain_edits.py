@@ -100,7 +100,7 @@ def plain_document(document: Document, ids: Ids, font: str = "") -> Document:
             return tuple(text(line if n == 0 else replace(line, id=ids.new())) for n, line in enumerate(lines))
         if isinstance(block, PictureBlock):
             return (replace(block, align=Align.LEFT, page_break=False),)
-        cells = tuple(replace(cell, texts=tuple(map(text, cell.texts)), sides=None) for cell in block.cells)
+        cells = tuple(replace(cell, texts=tuple(map(text, cell.texts)), sides=None, fill="") for cell in block.cells)
         return (replace(block, cells=cells, ruled=True, align=Align.LEFT, page_break=False),)
 
     blocks = tuple(row for block in document.blocks for row in rows(block))

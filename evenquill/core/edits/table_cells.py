@@ -48,7 +48,7 @@ def merge_cells(document: Document, operation: MergeCells, ids: Ids) -> Edit:
         raise EditError("That is one cell already.")
     first = min(members, key=lambda cell: (cell.row, cell.column))
     texts = tuple(text for cell in members for text in cell.texts if text.text.strip()) or first.texts[:1]
-    whole = Cell(first.id, top, left, texts, bottom - top, right - left, _outer_sides(block, members))
+    whole = Cell(first.id, top, left, texts, bottom - top, right - left, _outer_sides(block, members), first.fill)
     changed = replace(block, cells=in_order((whole, *(cell for cell in block.cells if cell not in members))))
     return splice(document, at, 1, (with_header(changed, block.header_rows),))
 
@@ -85,6 +85,7 @@ def split_cell(document: Document, operation: SplitCell, ids: Ids) -> Edit:
             column,
             each[n] if n < len(each) else (empty_like(cell.texts[0], ids),),
             sides=cell.sides,
+            fill=cell.fill,
         )
         for n, (row, column) in enumerate(taken)
     ]

@@ -146,7 +146,7 @@ def with_lines(table: TableBlock, line: Line, at: int, count: int, ids: Ids) -> 
             if across not in grown:
                 row, column = (new, across) if line is Line.ROW else (across, new)
                 text = empty_like(looks[across].texts[0], ids)
-                cells.append(Cell(ids.new(), row, column, (text,), sides=looks[across].sides))
+                cells.append(Cell(ids.new(), row, column, (text,), sides=looks[across].sides, fill=looks[across].fill))
     changed = replace(table, cells=in_order(cells))
     if line is Line.ROW:
         named = tuple(ids.new() for _ in range(count))

@@ -191,6 +191,17 @@ class RuleCells(msgspec.Struct, frozen=True, tag="rule_cells", tag_field="op"):
     lines: CellLines
 
 
+class ShadeCells(msgspec.Struct, frozen=True, tag="shade_cells", tag_field="op"):
+    """Fills cells in a rectangle with a colour (``rrggbb``), or with none."""
+
+    block: str
+    row: int
+    column: int
+    rows: int
+    columns: int
+    color: str = ""
+
+
 TableOperation = (
     SetHeaderRows
     | TableToRows
@@ -212,4 +223,5 @@ TableOperation = (
     | ArrangeColumns
     | RuleTable
     | RuleCells
+    | ShadeCells
 )

@@ -149,7 +149,8 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
 
 class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
     """A cell of a table: the grid place of its upper left corner, from 0, and its paragraphs, at least one; ``rows`` and ``columns``
-    are how many it takes, ``sides`` those that have a line, None for as the table says."""
+    are how many it takes, ``sides`` those that have a line, None for as the table says;
+    ``fill`` is the colour (``rrggbb``) that it is filled with, if any."""
 
     id: str
     row: int
@@ -158,6 +159,7 @@ class Cell(msgspec.Struct, frozen=True, omit_defaults=True):
     rows: int = 1
     columns: int = 1
     sides: Sides | None = None
+    fill: str = ""
 
     @property
     def text(self) -> str:

@@ -41,7 +41,10 @@ def merged_table(base: Block, mine: Block, theirs: Block) -> tuple[Block, list[C
         merged = merged_text(known.texts[0], own.texts[0], read.texts[0])
         conflicts += merged.conflicts
         sides = own.sides if own.sides != known.sides else read.sides
-        cells.append(replace(own, sides=sides, texts=(merged_block(known.texts[0], own.texts[0], merged.block),)))
+        fill = own.fill if own.fill != known.fill else read.fill
+        cells.append(
+            replace(own, sides=sides, fill=fill, texts=(merged_block(known.texts[0], own.texts[0], merged.block),))
+        )
     changed = {
         name: getattr(mine, name)
         for name in ("header_rows", "align", "page_break", "excluded", "ruled", "widths")

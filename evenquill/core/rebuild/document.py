@@ -270,7 +270,9 @@ def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ResolvedSty
         own = f"{block_id}.{cell.row}.{cell.column}"
         texts = [_text_block(f"{own}.{n}", text, styles) for n, text in enumerate(cell.drafts)]
         empty = TextBlock(f"{own}.0", Role.CELL, style=style, spots=cell.spots)
-        cells.append(Cell(own, cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns, cell.sides))
+        cells.append(
+            Cell(own, cell.row, cell.column, tuple(texts) or (empty,), cell.rows, cell.columns, cell.sides, cell.fill)
+        )
     room_left, room_right = draft.edges[0] - draft.left, draft.right - draft.edges[-1]
     centred = min(room_left, room_right) > CENTRED and abs(room_left - room_right) < CENTRED
     made = TableBlock(

@@ -119,7 +119,7 @@ class PictureDraft:
 @dataclass(slots=True)
 class CellDraft:
     """A cell in the making: its grid place and size, and its paragraphs. ``spots`` are those of the cell itself, ``sides``
-    its sides that have a line."""
+    its sides that have a line, ``fill`` the colour that it is filled with."""
 
     row: int
     column: int
@@ -128,6 +128,7 @@ class CellDraft:
     drafts: list[Draft]
     spots: tuple[Spot, ...]
     sides: Sides
+    fill: str
 
 
 @dataclass(slots=True)

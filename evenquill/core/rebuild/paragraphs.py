@@ -216,7 +216,7 @@ def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: 
         for draft in own:
             draft.role, draft.level, draft.marker, draft.gap = Role.CELL, 0, "", 0.0
         spots = (Spot(table.page, cell.box.rounded()),)
-        cells.append(CellDraft(cell.row, cell.column, cell.rows, cell.columns, own, spots, cell.sides))
+        cells.append(CellDraft(cell.row, cell.column, cell.rows, cell.columns, own, spots, cell.sides, cell.fill))
     align_cells(cells, table)
     spots = (Spot(table.page, table.box.rounded()),)
     return TableDraft(table.page, table.edges, cells, table.header_rows, table.ruled, spots, column.left, column.right)

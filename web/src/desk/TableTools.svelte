@@ -29,6 +29,8 @@
   const columns = $derived(block.widths.length);
   const sides = ALIGNMENTS.filter((one) => one.value !== 'justify');
 
+  const SHADE = 'e4e0d8';
+
   const lines: [string, Extract<Operation, { op: 'rule_cells' }>['lines']][] = [
     ['Lines around each', 'all'],
     ['Lines around them all', 'around'],
@@ -89,6 +91,10 @@
         { name: 'Merge with the one below', disabled: area.row + area.rows >= rows, act: merged(area.rows + 1, area.columns) },
       ],
       lines.map(([name, lines]) => ({ name, act: () => change({ op: 'rule_cells', block: block.id, ...area, lines }) })),
+      [
+        { name: 'Shade', act: () => change({ op: 'shade_cells', block: block.id, ...area, color: SHADE }) },
+        { name: 'No shade', act: () => change({ op: 'shade_cells', block: block.id, ...area, color: '' }) },
+      ],
       [{ name: 'Split the cell', act: () => change({ op: 'split_cell', block: block.id, row: area.row, column: area.column }) }],
       text ? sides.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: textAlign === one.value, act: () => after(() => setAlign(proof, text, one.value)) })) : [],
     ];

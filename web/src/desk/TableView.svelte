@@ -10,7 +10,7 @@
   import { textLook } from './looks';
   import PlainRuns from './PlainRuns.svelte';
   import TableTools from './TableTools.svelte';
-  import { areaOf, areaOfBoth, cellAt, cellBeside, cellLines, cellOf, cellsByRow, cellsOfText, firstText, isWithin, stretchesOf } from './tables';
+  import { areaOf, areaOfBoth, cellAt, cellBeside, cellLook, cellOf, cellsByRow, cellsOfText, firstText, isWithin, stretchesOf } from './tables';
 
   interface Props {
     proof: Proof;
@@ -196,7 +196,7 @@
             {@const row = stretch.start + k}
             <tr class:header={row < (block.header_rows ?? 0)}>
               {#each cells as cell (cell.column)}
-                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLines(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
+                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLook(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
                   {#each cell.texts as text (text.id)}
                     <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)}>
                       {#if text.id === open}

@@ -115,9 +115,10 @@ export function edgesOf(table: TableBlock): number[] {
 
 const SIDES = ['top', 'right', 'bottom', 'left'];
 
-/** The lines at the sides of a cell, as CSS, where they are other than those of its table. */
-export function cellLines(cell: Cell): string | null {
+/** What a cell is filled with, and the lines at its sides where they are other than those of its table, as CSS. */
+export function cellLook(cell: Cell): string | null {
+  const said = cell.fill ? [`background: #${cell.fill}`] : [];
   const sides = cell.sides;
-  if (sides == null) return null;
-  return SIDES.map((side, n) => `border-${side}: ${sides & (1 << n) ? '1px solid var(--cell-line)' : 'none'}`).join('; ');
+  if (sides != null) said.push(...SIDES.map((side, n) => `border-${side}: ${sides & (1 << n) ? '1px solid var(--cell-line)' : 'none'}`));
+  return said.join('; ') || null;
 }

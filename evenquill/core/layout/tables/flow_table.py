@@ -6,14 +6,15 @@ from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.flow import FlowLine, flow_lines
+from evenquill.core.layout.tables.cell_looks import drawn_sides, fills
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
-from evenquill.core.layout.tables.sides import drawn_sides
 from evenquill.core.model import Box
 from evenquill.core.model.sides import Sides
 
 
 class FlowCell(NamedTuple):
-    """A cell as in a ``PlacedCell``, with flow lines from top to bottom, and its sides that have a line."""
+    """A cell as in a ``PlacedCell``, with flow lines from top to bottom, its sides that have a line, and the colour
+    that it is filled with."""
 
     row: int
     column: int
@@ -22,6 +23,7 @@ class FlowCell(NamedTuple):
     box: Box
     lines: tuple[FlowLine, ...]
     sides: Sides
+    fill: str
 
 
 class FlowTable(NamedTuple):
@@ -38,7 +40,10 @@ class FlowTable(NamedTuple):
 def flow_table(page: PageEvidence, table: PlacedTable) -> FlowTable:
     """The table with its lines composed; gaps in a cell are spaces, not tabs."""
     sides = drawn_sides(page, table) if table.ruled else [Sides.NONE] * len(table.cells)
-    cells = tuple(FlowCell(*cell[:5], _composed(page, cell), own) for cell, own in zip(table.cells, sides, strict=True))
+    cells = tuple(
+        FlowCell(*cell[:5], _composed(page, cell), own, fill)
+        for cell, own, fill in zip(table.cells, sides, fills(page, table), strict=True)
+    )
     return FlowTable(page.number, table.box, table.edges, cells, table.header_rows, table.ruled)
 
 

@@ -16,11 +16,14 @@ import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 from PIL import Image
 
-from evenquill.core.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Rule
+from evenquill.core.evidence import Fill, KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.model import Box, union
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.shape import Shape
+
+WHITE = 250
+"""Of 255: what has all three colours as light as this is white."""
 
 THIN = 3.0
 """Points: the thickest bar that still counts as a rule."""
@@ -72,6 +75,7 @@ class Graphics(NamedTuple):
     rules: list[Rule]
     boxes: list[Box]
     outlines: list[Box]
+    fills: list[Fill]
     pictures: list[PlacedPicture]
 
 
@@ -106,11 +110,14 @@ def graphics_of(
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
     wide = [shape for shape in rest if min(shape.box.width, shape.box.height) > THIN]
     boxes, outlines = ([shape.box.rounded() for shape in some] for some in (wide, [one for one in wide if one.stroked]))
+    fills = [Fill(shape.box.rounded(), shape.color) for shape in wide if shape.color]
     pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
             pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
-    return Graphics(lines, rules, boxes, outlines, [_with_words(picture, (*lines, *oblique)) for picture in pictures])
+    return Graphics(
+        lines, rules, boxes, outlines, fills, [_with_words(picture, (*lines, *oblique)) for picture in pictures]
+    )
 
 
 def bars_of(page: pdfium.PdfPage, frame: Frame) -> list[Box]:
@@ -179,10 +186,11 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     if not mode.value and not stroke.value:
         return None  # a clipping path
     filled = bool(mode.value)
-    if filled and not stroke.value and _is_white(handle):
+    color = _fill_color(handle) if filled else ""
+    if filled and not stroke.value and not color:
         return None
     slanted = _is_turned(handle) or _is_slanted(handle)
-    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value))
+    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value), color)
 
 
 def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
@@ -196,12 +204,16 @@ def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
     return Box(box.x0 + margin, box.y0 + margin, box.x1 - margin, box.y1 - margin)
 
 
-def _is_white(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+def _fill_color(handle: pdfium_c.FPDF_PAGEOBJECT) -> str:
+    """The colour that a path is filled with, nothing for white and for what cannot be seen."""
     red, green, blue, alpha = (ctypes.c_uint() for _ in range(4))
     pdfium_c.FPDFPageObj_GetFillColor(
         handle, ctypes.byref(red), ctypes.byref(green), ctypes.byref(blue), ctypes.byref(alpha)
     )
-    return min(red.value, green.value, blue.value) >= 250 or alpha.value == 0
+    if min(red.value, green.value, blue.value) >= WHITE or alpha.value == 0:
+        return ""
+    share = alpha.value / 255
+    return "".join(f"{round(255 - (255 - one.value) * share):02x}" for one in (red, green, blue))
 
 
 def _is_turned(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:

@@ -121,6 +121,7 @@ def _read(
         rules=tuple(rules),
         boxes=tuple(graphics.boxes),
         outlines=tuple(graphics.outlines),
+        fills=tuple(graphics.fills),
         links=links,
         remarks=remarks,
         hidden=(*hidden, *across),

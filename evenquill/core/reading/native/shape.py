@@ -8,9 +8,11 @@ from evenquill.core.model import Box
 
 
 class Shape(NamedTuple):
-    """A path on the page: its box, whether it has slanted or curved parts, and whether it is filled, and has a line around it."""
+    """A path on the page: its box, whether it has slanted or curved parts, whether it is filled and has a line around it, and the colour
+    (``rrggbb``) that it is filled with, where that is known."""
 
     box: Box
     slanted: bool
     filled: bool
     stroked: bool = False
+    color: str = ""

@@ -82,6 +82,8 @@ def _cell(row: Element, block: TableBlock, cell: Cell, number: int, widths: list
             child(properties, "vMerge")
     if cell.sides is not None:
         _borders(properties, block, sides_in_row(block, cell, number))
+    if cell.fill:
+        child(properties, "shd", val="clear", color="auto", fill=cell.fill)
     if number != cell.row:
         child(made, "p")
         return

@@ -198,7 +198,7 @@ class _Writer:
                 tag(
                     name, "\n".join(self._block(text) for text in cell.texts), scope="col" if name == "th" else None,
                     rowspan=cell.rows if cell.rows > 1 else None, colspan=cell.columns if cell.columns > 1 else None,
-                    style=_lines(cell),
+                    style=_look(cell),
                 )
             )  # fmt: skip
         rows = [tag("tr", "".join(cells)) for cells in by_row]
@@ -227,10 +227,9 @@ class _Writer:
         return block_anchor(block.id) if is_heading or self._resolved.is_target(block) else None
 
 
-def _lines(cell: Cell) -> str | None:
-    """The lines around a cell where they are other than those of its table; those of cells beside it are drawn too."""
-    if cell.sides is None:
-        return None
-    return "; ".join(
-        f"border-{name}: {'0.5pt solid' if side & cell.sides else '0'}" for side, name in SIDE_NAMES.items()
-    )
+def _look(cell: Cell) -> str | None:
+    """What a cell is filled with, and the lines around it where they are other than those of its table."""
+    said = [f"background: #{cell.fill}"] if cell.fill else []
+    if cell.sides is not None:
+        said += [f"border-{name}: {'0.5pt solid' if side & cell.sides else '0'}" for side, name in SIDE_NAMES.items()]
+    return "; ".join(said) or None

@@ -171,10 +171,11 @@ class Styles:
 
         return self._automatic("TC", width, make)
 
-    def of_cell(self, sides: Sides) -> str:
+    def of_cell(self, sides: Sides, fill: str) -> str:
         def make(name: str) -> Style:
             made = Style(name=name, family="table-cell")
             properties = TableCellProperties(
+                backgroundcolor=f"#{fill}" if fill else "transparent",
                 bordertop=RULE if sides & Sides.TOP else "none",
                 borderbottom=RULE if sides & Sides.BOTTOM else "none",
                 borderleft=RULE if sides & Sides.LEFT else "none",
@@ -188,7 +189,7 @@ class Styles:
             made.addElement(properties)
             return made
 
-        return self._automatic("CE", sides, make)
+        return self._automatic("CE", (sides, fill), make)
 
     def of_columns(self, count: int, gap: float) -> str:
         """The name of a style for a section that stands in columns."""

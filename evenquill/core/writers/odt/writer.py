@@ -204,7 +204,7 @@ class _Writer:
                 spans = {"numbercolumnsspanned": str(cell.columns)} if cell.columns > 1 else {}
                 spans |= {"numberrowsspanned": str(cell.rows)} if cell.rows > 1 else {}
                 holder_cell = TableCell(
-                    stylename=self._styles.of_cell(block.sides_of(cell)), valuetype="string", **spans
+                    stylename=self._styles.of_cell(block.sides_of(cell), cell.fill), valuetype="string", **spans
                 )
                 for text in cell.texts:
                     paragraph = self._text(text)

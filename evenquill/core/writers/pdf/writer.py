@@ -300,7 +300,7 @@ class _Writer:
                 style = self._resolved.style(text)
                 inner += self._set(self._text(text), style, align=text.align, gap=0.0)
             place = f"x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows}"
-            made = f"table.cell({place}{_lines(block, cell)})[{inner}]"
+            made = f"table.cell({place}{_look(cell)})[{inner}]"
             cells[cell.row < block.header_rows].append(made)
         head = f"table.header({', '.join(cells[True])})" if cells[True] else ""
         given = ", ".join(filter(None, (head, *cells[False])))
@@ -311,12 +311,13 @@ class _Writer:
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
 
 
-def _lines(table: TableBlock, cell: Cell) -> str:
-    """The lines around a cell where they are other than those of its table."""
+def _look(cell: Cell) -> str:
+    """What a cell is filled with, and the lines around it where they are other than those of its table."""
+    filled = f', fill: rgb("{cell.fill}")' if cell.fill else ""
     if cell.sides is None:
-        return ""
+        return filled
     drawn = [f"{name}: {RULE if side & cell.sides else 'none'}" for side, name in SIDE_NAMES.items()]
-    return f", stroke: ({', '.join(drawn)})"
+    return f"{filled}, stroke: ({', '.join(drawn)})"
 
 
 def _page_break(block: Block) -> str:

@@ -138,7 +138,8 @@ class _Writer:
                     for side, name in EDGES.items()
                     if side & sides_in_row(block, cell, number)
                 )
-                head += f"{merged}{lines}\\cellx{ends[cell.column + cell.columns - 1]}"
+                filled = f"\\clcbpat{self._tables.color(cell.fill)}" if cell.fill else ""
+                head += f"{merged}{lines}{filled}\\cellx{ends[cell.column + cell.columns - 1]}"
             inner = "".join(
                 "\\par\n".join(f"\\pard\\plain\\intbl{self._paragraph(text)}" for text in cell.texts) + "\\cell\n"
                 if cell.row == number

@@ -1,4 +1,5 @@
-"""Which sides of a table's cells have a line on the page: many tables have lines only below their header, or only between columns."""
+"""How a table's cells look on the page: which of their sides have a line (many tables have lines only below their header, or only
+between columns), and what they are filled with."""
 
 from __future__ import annotations
 
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.layout.tables.edges import Edge, edges_of
 from evenquill.core.layout.tables.placed import PlacedTable
+from evenquill.core.model import Box
 from evenquill.core.model.sides import Sides
 
 DRAWN = 0.5
@@ -25,6 +27,13 @@ FARTHEST = 14.0
 
 NEARLY_ALL = 0.9
 """Share of the sides from which a table has lines between all of its cells: some are too pale to be seen on scans."""
+
+
+FILLED = 0.7
+"""Share of a cell that the rectangle covers which fills it: the sides of some cells are known by their text alone."""
+
+MARGIN = 12.0
+"""Points by which what fills cells reaches beyond the table at most; what reaches farther is the ground of more than the table."""
 
 
 def drawn_sides(page: PageEvidence, table: PlacedTable) -> list[Sides]:
@@ -45,6 +54,22 @@ def drawn_sides(page: PageEvidence, table: PlacedTable) -> list[Sides]:
         )
         out.append(Sides(sum(side for side, drawn in seen if drawn.mean() >= DRAWN)))
     return out
+
+
+def fills(page: PageEvidence, table: PlacedTable) -> list[str]:
+    """For each cell of a table the colour (``rrggbb``) that it is filled with, nothing for none."""
+    own = [fill for fill in page.fills if table.box.holds(fill.box, MARGIN)]
+    out = []
+    for cell in table.cells:
+        area = max(cell.box.width * cell.box.height, 1.0)
+        over = [fill.color for fill in own if _shared(fill.box, cell.box) >= FILLED * area]
+        out.append(over[-1] if over else "")
+    return out
+
+
+def _shared(one: Box, two: Box) -> float:
+    """The area that two boxes share."""
+    return max(one.overlap_x(two), 0.0) * max(one.overlap_y(two), 0.0)
 
 
 def _row_boundaries(table: PlacedTable) -> tuple[float, ...]:

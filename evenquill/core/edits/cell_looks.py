@@ -1,32 +1,25 @@
-"""Lines around cells drawn and taken off by hand."""
+"""Lines around cells drawn and taken off by hand, and cells filled with a colour."""
 
 from __future__ import annotations
+
+import re
 
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
-from evenquill.core.edits.table_operations import CellLines, RuleCells
+from evenquill.core.edits.table_operations import CellLines, RuleCells, ShadeCells
 from evenquill.core.errors import EditError
 from evenquill.core.model import Cell, Document, Sides, TableBlock
 from evenquill.core.model.cell_lines import facing, with_usual_sides
 from evenquill.core.model.ids import Ids
 
+COLOR = re.compile("[0-9a-f]{6}")
+
 
 def rule_cells(document: Document, operation: RuleCells, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
-    top, left = operation.row, operation.column
-    bottom, right = top + operation.rows, left + operation.columns
-    if not (0 <= top < bottom <= block.row_count and 0 <= left < right <= len(block.widths)):
-        raise EditError("The table has no such cells.")
-    marked = [
-        cell
-        for cell in block.cells
-        if cell.row < bottom
-        and top < cell.row + cell.rows
-        and cell.column < right
-        and left < cell.column + cell.columns
-    ]
+    marked = _marked(block, operation)
     given = {cell.id: block.sides_of(cell) for cell in block.cells}
     for cell in marked:
         given[cell.id] = _sides(given[cell.id], cell, marked, operation.lines)
@@ -39,6 +32,33 @@ def rule_cells(document: Document, operation: RuleCells, ids: Ids) -> Edit:
     if _all_sides(changed) == _all_sides(block):
         raise EditError("These cells have just these lines.")
     return splice(document, at, 1, (changed,))
+
+
+def shade_cells(document: Document, operation: ShadeCells, ids: Ids) -> Edit:
+    at, block = table_row(document, operation.block)
+    if operation.color and not COLOR.fullmatch(operation.color):
+        raise EditError("A colour has six figures from 0 to f.")
+    marked = {cell.id for cell in _marked(block, operation)}
+    cells = tuple(replace(cell, fill=operation.color) if cell.id in marked else cell for cell in block.cells)
+    if cells == block.cells:
+        raise EditError("These cells are just so.")
+    return splice(document, at, 1, (replace(block, cells=cells),))
+
+
+def _marked(table: TableBlock, operation: RuleCells | ShadeCells) -> list[Cell]:
+    """The cells that a rectangle of places touches. Raises EditError where it reaches out of the table."""
+    top, left = operation.row, operation.column
+    bottom, right = top + operation.rows, left + operation.columns
+    if not (0 <= top < bottom <= table.row_count and 0 <= left < right <= len(table.widths)):
+        raise EditError("The table has no such cells.")
+    return [
+        cell
+        for cell in table.cells
+        if cell.row < bottom
+        and top < cell.row + cell.rows
+        and cell.column < right
+        and left < cell.column + cell.columns
+    ]
 
 
 def _sides(now: Sides, cell: Cell, marked: list[Cell], lines: CellLines) -> Sides:

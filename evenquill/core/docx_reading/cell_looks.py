@@ -1,7 +1,9 @@
-"""Lines around the cells of tables of DOCX: what cells say, else their table, else its style (ISO/IEC 29500-1, 17.4.39 and 17.4.67)."""
+"""Lines around the cells of tables of DOCX, and what cells are filled with: what cells say, else their table, else its style (ISO/IEC
+29500-1, 17.4.39 and 17.4.67)."""
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 from evenquill.core.docx_reading.names import Element, W, value
@@ -11,6 +13,8 @@ PLAIN_STYLES = ("", "tablenormal", "normaltable")
 """Table styles without lines; all others have some."""
 
 NO_LINE = ("nil", "none")
+
+COLOR = re.compile("[0-9a-f]{6}")
 
 
 class TableLines(NamedTuple):
@@ -48,6 +52,13 @@ def cell_sides(lines: TableLines, first: Element | None, last: Element | None, e
         if given:
             drawn |= side
     return drawn
+
+
+def cell_fill(holder: Element | None) -> str:
+    """The colour (``rrggbb``) that a cell is filled with, nothing for none, for white, and for what a theme would have to say (17.4.33)."""
+    shading = holder.find(f"{W}tcPr/{W}shd") if holder is not None else None
+    color = (shading.get(f"{W}fill") or "").lower() if shading is not None else ""
+    return color if COLOR.fullmatch(color) and color != "ffffff" else ""
 
 
 def _given(borders: Element, side: Sides) -> bool | None:

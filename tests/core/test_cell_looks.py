@@ -1,4 +1,4 @@
-"""Lines at sides of cells: drawn by hand, kept by every change of a table, and in all formats."""
+"""Lines at sides of cells and what cells are filled with: set by hand, kept by every change of a table, and in all formats."""
 
 from __future__ import annotations
 
@@ -18,6 +18,7 @@ from evenquill.core.edits import (
     MergeCells,
     RuleCells,
     RuleTable,
+    ShadeCells,
     SplitCell,
     TransposeTable,
     apply,
@@ -171,3 +172,49 @@ def sides_in_odt(document: Document) -> list[list[Sides]]:
             ]
         )
     return rows
+
+
+def fills(document: Document) -> list[str]:
+    (block,) = tables(document)
+    return [cell.fill for cell in block.cells]
+
+
+SHADED = ShadeCells("t", 0, 0, 1, 3, "e4e0d8")
+
+
+def test_cells_are_filled_by_hand_and_it_goes_with_them(plain):
+    shaded = after(plain, SHADED)
+    assert fills(shaded) == ["e4e0d8"] * 3 + [""] * 6
+    assert fills(after(shaded, InsertLines("t", Line.COLUMN, 1)))[:4] == ["e4e0d8"] * 4
+    assert fills(after(shaded, MergeCells("t", 0, 0, 1, 2), SplitCell("t", 0, 0))) == fills(shaded)
+    assert after(shaded, ShadeCells("t", 0, 0, 3, 3)) == plain
+    with pytest.raises(EditError, match="six figures"):
+        apply(plain, ShadeCells("t", 0, 0, 1, 1, "red"))
+    with pytest.raises(EditError, match="just so"):
+        apply(plain, ShadeCells("t", 0, 0, 1, 1))
+
+
+def test_what_cells_are_filled_with_is_in_every_format(plain, rebuilt, tmp_path, pictures):
+    document = after(plain, SHADED, RuleTable("t", ruled=True))
+    assert fills(read_docx(write_docx(document, lambda _: b""), pictures)) == fills(document)
+    path = tmp_path / "out.pdf"
+    path.write_bytes(WRITERS["pdf"].write(document, lambda _: b"", ()))
+    assert fills(rebuilt(path)) == fills(document)
+    assert WRITERS["html"].write(document, lambda _: b"", ()).decode().count("background: #e4e0d8") == 3
+    rtf = WRITERS["rtf"].write(document, lambda _: b"", ()).decode("ascii")
+    assert rtf.count("\\clcbpat") == 3
+    assert "\\red228\\green224\\blue216" in rtf
+    assert b'fo:background-color="#e4e0d8"' in zipfile.ZipFile(io.BytesIO(write_odt(document, lambda _: b""))).read(
+        "content.xml"
+    )
+
+
+def test_light_letters_on_a_dark_header_stay_so(typeset, rebuilt):
+    dark = 'fill: (_, y) => if y == 0 { rgb("204a5a") }, stroke: none'
+    head = ", ".join(f"text(fill: white)[*{text}*]" for text in LEVELS[0])
+    body = ", ".join(f"[{text}]" for row in LEVELS[1:] for text in row)
+    document = rebuilt(typeset(f"#table(columns: 3, {dark}, {head}, {body})"))
+    (block,) = tables(document)
+    assert fills(document) == ["204a5a"] * 3 + [""] * 6
+    colors = [document.resolved_styles[text.style].color or text.content[0].color for text in block.texts]
+    assert colors == ["ffffff"] * 3 + [None] * 6
