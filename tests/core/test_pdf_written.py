@@ -165,3 +165,26 @@ def test_what_stands_at_the_right_of_a_running_head_stays_on_its_line():
     )
     (page,) = pages_of(written(document))
     assert " ".join(page.splitlines()[0].split()) == "Gauges page 5 of 21"
+
+
+@pytest.mark.parametrize(("left", "first"), [(0.0, 18.0), (30.0, -18.0), (12.0, 0.0)])
+def test_first_lines_are_set_in_or_out_as_their_style_says(left, first):
+    style = ParagraphStyle("Body text", size=11, left=left, first=first)
+    document = replace(
+        DOCUMENT, styles=(style,), blocks=(text("a", "The float was hard against the guide wire again. " * 8),)
+    )
+    lines = lines_from(write_pdf(document, lambda _: b""))
+    assert len(lines) > 2
+    assert lines[0] - lines[1] == pytest.approx(first, abs=1.5)
+    assert lines[1] == pytest.approx(lines[2], abs=1.5)
+
+
+def lines_from(data: bytes) -> list[float]:
+    """Where the lines of the first page begin, from top to bottom, in points."""
+    page = pdfium.PdfDocument(data)[0].get_textpage()
+    tops: dict[int, float] = {}
+    for n in range(page.count_chars()):
+        left, bottom, *_ = page.get_charbox(n)
+        if page.get_text_range(n, 1).strip():
+            tops.setdefault(-round(bottom / 8), left)
+    return [tops[key] for key in sorted(tops)]

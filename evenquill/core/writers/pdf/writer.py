@@ -274,11 +274,12 @@ class _Writer:
             "set text", font=array(fonts), size=points(style.size), weight='"bold"' if style.bold else None,
             style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,
         ).removesuffix("[]")  # fmt: skip
-        indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
-        lines = call(
-            "set par", leading=points(max(line - style.size, 0.0)), justify=str(side is Align.JUSTIFY).lower(),
-            first_line_indent=indent, hanging_indent=points(-own_first) if own_first < 0 else None,
-        ).removesuffix("[]")  # fmt: skip
+        leading, justified = points(max(line - style.size, 0.0)), str(side is Align.JUSTIFY).lower()
+        lines = call("set par", leading=leading, justify=justified).removesuffix("[]")
+        if own_first:  # which only a paragraph has that is said to be one
+            indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
+            hanging = points(-own_first) if own_first < 0 else None
+            inner = call("par", inner, first_line_indent=indent, hanging_indent=hanging)
         inset = f"(left: {points(max(own_left + min(own_first, 0.0), 0.0))}, right: {points(max(style.right, 0.0))})"
         body = f"{look};{lines};#set align({SIDES[side]});{inner}"
         return call(
