@@ -298,3 +298,19 @@ def test_superior_figures_are_told_by_their_shape(typeset, rebuilt):
     document = rebuilt(typeset("The well#super[2] is 34 cm wide, and 2 keepers#super[13] agree."))
     (block,) = text_blocks(document)
     assert [run.text for run in block.content if Marks.SUPER in run.marks] == ["2", "13"]
+
+
+def test_a_single_line_that_begins_where_first_lines_do_is_not_in_the_middle(typeset, rebuilt):
+    prose = (
+        "The float was found hard against the guide wire, and the trace for the two days is lost to the office. " * 2
+    )
+    short = "It was pumped dry at once by the men of the yard."
+    source = f"""#set par(first-line-indent: (amount: 60pt, all: true))
+    {prose}
+
+    {prose}
+
+    {short}"""
+    document = rebuilt(typeset(f"#set page(width: 450pt)\n#set text(size: 11pt)\n{source}"))
+    block = next(block for block in document.blocks if block.text == short)
+    assert (block.align or document.resolved_styles[block.style].align) is not Align.CENTER

@@ -2,10 +2,27 @@
 
 from __future__ import annotations
 
+import pytest
+
+from evenquill.core.layout import find_furniture, lay_out
+from evenquill.core.layout.tables.carried import OpenTable, rest_of_table
 from tests.conftest import tables, texts
 
 PROSE = "The float was found below the light and taken to the station by the keeper, who wrote it down at once."
 ROWS = [[f"Station {n}", f"{n}.05", str(1007 * n % 31)] for n in range(40)]
+
+
+WRAPPED = [
+    ["The gauge on the long north pier", "8,367.59"],
+    ["Ferry slip at the inner harbour", "205.15"],
+    ["Middle stairs of the old fish quay", "37.83"],
+    ["The sill of the upper dock gate", "5.65"],
+]
+
+
+def wrapped_rows(rows: list[list[str]]) -> str:
+    """Rows in columns of which the first is narrow, without lines, well apart from each other."""
+    return f"#table(columns: (90pt, 60pt), stroke: none, align: (left, right), inset: (x: 2pt, y: 6pt), {cells(rows)})"
 
 
 def cells(rows: list[list[str]]) -> str:
@@ -108,3 +125,38 @@ def test_headings_of_columns_in_several_lines_above_a_body_that_is_not_drawn_are
     {cells([head, *ROWS[:6]])})]"""
     (table,) = tables(rebuilt(typeset(source)))
     assert grid(table)[:2] == [[text.strip("*") for text in head], ROWS[0]]
+
+
+def test_a_row_that_the_end_of_the_page_cuts_in_two_is_one(typeset, rebuilt):
+    long = f"{PROSE} {PROSE.replace('keeper', 'harbour master')} {PROSE}"
+    source = f"""#set page(width: 300pt, height: 240pt, margin: 40pt)
+    #v(60pt)
+    #table(columns: (60pt, 1fr), stroke: 0.5pt, [Gauge], [What was seen], [North pier], [{long}], [Sill], [Nothing at all])"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert [spot.page for spot in table.spots][-1] > 1
+    assert grid(table) == [["Gauge", "What was seen"], ["North pier", long], ["Sill", "Nothing at all"]]
+
+
+def test_a_row_without_a_name_at_the_top_of_the_next_page_stays_one_where_it_begins_a_sentence(typeset, rebuilt):
+    rows = "[Gauge], [What was seen], [North pier], [The float was found below the light and taken to the station.],"
+    source = f"""#set page(width: 300pt, height: 200pt, margin: 40pt)
+    #v(40pt)
+    #table(columns: (60pt, 1fr), stroke: 0.5pt, {rows} [], [It was pumped dry.], [Sill], [Nothing at all], [Slip], [Weed])"""
+    document = rebuilt(typeset(source))
+    assert [row[0] for table in tables(document) for row in grid(table)] == ["Gauge", "North pier", "", "Sill", "Slip"]
+
+
+@pytest.mark.parametrize(
+    ("more", "rows"), [(WRAPPED[2:3], 1), (WRAPPED[2:], 2), ([["Wire", "and"], ["oil", "1971"]], 2)]
+)
+def test_wrapped_rows_at_the_top_of_a_column_carry_on_a_table_with_such_rows(typeset, read, more, rows):
+    (page,) = read(typeset(wrapped_rows(WRAPPED[:2]), "above"))
+    (table,) = (
+        item for column in lay_out([page], find_furniture([page]), page.types[0])[0].columns for item in column.items
+    )
+    (below,) = read(typeset(wrapped_rows(more), "below"))
+    rest = rest_of_table(OpenTable(table, table.edges[0]), below.lines, below.types, table.edges[0], 500.0)
+    assert rest is not None
+    assert rest.rows == rows
+    said = {(cell.row, cell.column): " ".join(line.text for line in cell.lines) for cell in rest.cells}
+    assert [[said[row, 0], said[row, 1]] for row in range(rows)] == more

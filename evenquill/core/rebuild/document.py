@@ -53,6 +53,7 @@ from evenquill.core.rebuild.doubts import doubts_of, with_doubts_that_are_asked
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
 from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
 from evenquill.core.rebuild.facts import facts_of
+from evenquill.core.rebuild.first_lines import align_first_lines
 from evenquill.core.rebuild.headings import carry_on_headings, find_headings, join_labels
 from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
 from evenquill.core.rebuild.notes import find_notes_in_text
@@ -108,8 +109,9 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     find_lists(drafts, tagged_depths(drafts, pages))
     for draft in all_texts(drafts):
         set_text(draft, facts)
-    drafts = join_tables(drafts)
+    drafts = join_tables(drafts, facts)
     with_steady_weight(drafts)
+    align_first_lines(drafts)
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
     find_headings(drafts, facts.text_type.size, source.outline, tagged)

@@ -14,7 +14,9 @@ from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.model import Align, Box, Marks, Role, union
 from evenquill.core.model.inline import joined
+from evenquill.core.rebuild.broken_rows import carry_on_row
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
+from evenquill.core.rebuild.facts import Facts
 
 SAME_EDGE = 1.5
 """Points by which text in one column of a table may miss its edge."""
@@ -137,14 +139,14 @@ def _share_of_bold(table: TableDraft, bold: dict[int, bool], *, by_row: bool) ->
     return {place: sum(values) / len(values) for place, values in groups.items()}
 
 
-def join_tables(drafts: list[AnyDraft]) -> list[AnyDraft]:
+def join_tables(drafts: list[AnyDraft], facts: Facts) -> list[AnyDraft]:
     """The drafts with tables that go on at the top of the next column or page, or right below, made one; a header that is repeated there
-    is there once."""
+    is there once, and a row that is cut in two is one."""
     out: list[AnyDraft] = []
     for draft in drafts:
         before = _table_before(out, draft) if isinstance(draft, TableDraft) else None
         if before is not None and isinstance(draft, TableDraft) and _goes_on(before, draft):
-            _append(before, draft)
+            _append(before, draft, facts)
         else:
             out.append(draft)
     return out
@@ -228,13 +230,14 @@ def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:
     return 0
 
 
-def _append(before: TableDraft, draft: TableDraft) -> None:
+def _append(before: TableDraft, draft: TableDraft, facts: Facts) -> None:
     """Puts the rows of a table behind those of the one that it carries on."""
     repeated = _repeated_rows(before, draft)
     before.header_rows = max(before.header_rows, repeated)
-    shift = before.row_count - repeated
+    known = repeated + carry_on_row(before, draft, repeated, facts)
+    shift = before.row_count - known
     for cell in draft.cells:
-        if cell.row >= repeated:
+        if cell.row >= known:
             cell.row += shift
             before.cells.append(cell)
     for cell, again in zip(before.cells, draft.cells, strict=False):

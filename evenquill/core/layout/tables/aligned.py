@@ -146,17 +146,25 @@ def _row_cells(group: Sequence[PlacedCell], columns: int) -> list[tuple[int, int
 def _placed(row: Sequence[Line], stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> list[PlacedCell]:
     """The pieces of a row as cells of a row 0; one that runs through columns that it does not span is parted."""
     out: list[PlacedCell] = []
-    for line in row:
-        for _, part in _parts(line, stretches, edges):
-            over = [n for n, (x0, x1) in enumerate(stretches) if x0 < part.box.x1 and part.box.x0 < x1]
-            first = over[0] if over else _nearest(stretches, part.box.center_x)
-            last = over[-1] if over else first
-            # What stands over another piece's column already is of the one before it.
-            taken = {column for cell in out for column in range(cell.column, cell.right)}
-            while first in taken and first < last:
-                first += 1
-            out.append(PlacedCell(0, first, 1, last - first + 1, part.box, (part,)))
+    parts = [part for line in row for _, part in _parts(line, stretches, edges)]
+    lies_over = [_columns_of(part, stretches) for part in parts]
+    for n, part in enumerate(parts):
+        first, last = lies_over[n]
+        # What reaches into the column that is all that the next piece has is of the column before.
+        if n + 1 < len(parts) and first < lies_over[n + 1][0] <= lies_over[n + 1][1] <= last:
+            last = lies_over[n + 1][0] - 1
+        # What stands over another piece's column already is of the one before it.
+        taken = {column for cell in out for column in range(cell.column, cell.right)}
+        while first in taken and first < last:
+            first += 1
+        out.append(PlacedCell(0, first, 1, last - first + 1, part.box, (part,)))
     return _spanning(out, stretches)
+
+
+def _columns_of(line: Line, stretches: Sequence[tuple[float, float]]) -> tuple[int, int]:
+    """The first and the last column that a line lies over, or the one that it stands nearest to."""
+    over = [n for n, (x0, x1) in enumerate(stretches) if x0 < line.box.x1 and line.box.x0 < x1]
+    return (over[0], over[-1]) if over else (_nearest(stretches, line.box.center_x),) * 2
 
 
 def _nearest(stretches: Sequence[tuple[float, float]], x: float) -> int:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import statistics
 from collections import defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -16,7 +18,10 @@ SAME_EDGE = 2.5
 """Points within which text begins, ends or has its middle where that of its column does."""
 
 NEXT = 2.0
-"""Ems from one line of a row to the next, at most; the lines after the first have nothing in the first column."""
+"""Ems from one line of a row to the next, at most, where the second has nothing in the first column."""
+
+SAME_LEADING = 0.12
+"""Share by which the distance of two lines may differ from that of lines in one cell."""
 
 MOST_ROWS = 8
 """Lines of what is left of a table, at most: more are told by themselves."""
@@ -40,26 +45,48 @@ def rest_of_table(
     rows = rows_in_pieces([line for line in lines if line.box.y1 <= end], types)
     columns = _columns(before.table)
     for shift in dict.fromkeys((0.0, left - before.left)):
-        taken = _first_rows(rows, columns, shift)
+        groups = _first_rows(rows, columns, shift, _leading(before.table))
+        taken = [row for group in groups for row in group]
         if 0 < len(taken) <= MOST_ROWS and _ends(taken, rows):
-            return _placed(taken, columns, before.table, shift)
+            return _placed(groups, columns, before.table, shift)
     return None
 
 
-def _first_rows(rows: Sequence[Row], columns: Sequence[Sequence[Box]], shift: float) -> list[Row]:
-    """The rows from the first one on that have several pieces in columns of a table, with lines that carry them on."""
-    taken: list[Row] = []
+def _first_rows(
+    rows: Sequence[Row], columns: Sequence[Sequence[Box]], shift: float, leading: float | None
+) -> list[list[Row]]:
+    """The rows from the first one on that have several pieces in columns of a table, each with the lines that carry it on; ``leading``
+    is that of the lines within the table's first column."""
+    groups: list[list[Row]] = []
     for row in rows:
         places = _places(row, columns, shift)
-        if places is None or (len(places) < 2 and not (taken and _is_more(taken[-1], row, places))):
+        if places is not None and groups and _is_more(groups[-1][-1], row, places, leading):
+            groups[-1].append(row)
+        elif places is not None and len(places) >= 2:
+            groups.append([row])
+        else:
             break
-        taken.append(row)
-    return taken
+    return groups
 
 
-def _is_more(above: Row, row: Row, places: Sequence[int]) -> bool:
-    """Whether a row carries on the one above: close under it, and with nothing in the first column."""
-    return 0 not in places and row.baseline - above.baseline <= NEXT * row.size
+def _is_more(above: Row, row: Row, places: Sequence[int], leading: float | None) -> bool:
+    """Whether a row carries on the one above: close under it, with nothing in the first column, or only there and as close as lines of
+    one cell are."""
+    distance = row.baseline - above.baseline
+    if 0 not in places:
+        return distance <= NEXT * row.size
+    return list(places) == [0] and leading is not None and abs(distance - leading) <= SAME_LEADING * leading
+
+
+def _leading(table: FlowTable) -> float | None:
+    """The distance of baselines of lines in the first column of a table, below its header; None where each cell has one line there."""
+    distances = [
+        below.baseline - above.baseline
+        for cell in table.cells
+        if cell.column == 0 and cell.row >= table.header_rows
+        for above, below in itertools.pairwise(cell.lines)
+    ]
+    return statistics.median(distances) if distances else None
 
 
 def _ends(taken: Sequence[Row], rows: Sequence[Row]) -> bool:
@@ -94,14 +121,10 @@ def _overlap(box: Box, other: Box, shift: float) -> bool:
     return min(box.x1, other.x1 + shift) > max(box.x0, other.x0 + shift)
 
 
-def _placed(rows: Sequence[Row], columns: Sequence[Sequence[Box]], table: FlowTable, shift: float) -> PlacedTable:
+def _placed(
+    groups: Sequence[Sequence[Row]], columns: Sequence[Sequence[Box]], table: FlowTable, shift: float
+) -> PlacedTable:
     edges = tuple(edge + shift for edge in table.edges)
-    groups: list[list[Row]] = []
-    for row in rows:
-        if groups and _is_more(groups[-1][-1], row, _places(row, columns, shift) or ()):
-            groups[-1].append(row)
-        else:
-            groups.append([row])
     cells: list[PlacedCell] = []
     for n, group in enumerate(groups):
         own: dict[int, list[Line]] = defaultdict(list)
@@ -113,5 +136,5 @@ def _placed(rows: Sequence[Row], columns: Sequence[Sequence[Box]], table: FlowTa
             PlacedCell(n, place, 1, 1, Box(edges[place], top, edges[place + 1], bottom), tuple(own[place]))
             for place in range(len(columns))
         ]
-    box = union(piece.box for row in rows for piece in row.pieces)
+    box = union(piece.box for group in groups for row in group for piece in row.pieces)
     return PlacedTable(box, edges, tuple(cells), ruled=table.ruled)
