@@ -6,7 +6,7 @@ import pytest
 from msgspec.structs import replace
 
 from evenquill.core.evidence import Line, LinkArea, PageEvidence, PictureKind, PlacedPicture, Rule, Type, Word
-from evenquill.core.layout.columns import Item, in_columns
+from evenquill.core.layout.columns import Item, columns_by, in_columns
 from evenquill.core.layout.flow import flow_lines
 from evenquill.core.layout.furniture import find_furniture
 from evenquill.core.layout.notes import find_notes
@@ -106,6 +106,13 @@ def test_words_set_far_apart_in_narrow_columns_are_no_columns_of_their_own():
 def test_the_last_lines_of_two_columns_are_known_by_those_of_other_pages():
     left, right = prose(40, 60, 2, "left"), [line("and the right one", 240, 60), line("ends here too.", 230, 72)]
     assert [len(column.items) for column in in_columns(items(*left, *right), (), known=(230.0,))] == [2, 2]
+
+
+def test_marks_of_items_far_from_their_text_are_no_column_whatever_the_judge_says():
+    left, right = prose(40, 60, 9, "left"), prose(270, 60, 9, "right")
+    marks = [line(f"{mark})", 230, 60 + 36 * n) for n, mark in enumerate("abc")]
+    bands = columns_by(items(*left, *marks, *right), lambda gutters, own: [1.0] * len(gutters))
+    assert [len(band.items) for band in bands] == [9, 3 + 9]
 
 
 def test_what_stands_across_columns_parts_them():

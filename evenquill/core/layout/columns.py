@@ -6,16 +6,20 @@ What stands above the stretch of a gutter, left and right of it and below it is 
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import OVER_TEXT, PlacedPicture, Rule
+from evenquill.core.evidence import OVER_TEXT, Line, PlacedPicture, Rule
 from evenquill.core.layout.gutters import Gutter, gutters_in, probabilities
 from evenquill.core.layout.items import Item
 from evenquill.core.model import Box, union
 
 UNLIKE = 1.35
 """Width of a column over that of its neighbour, at most, in text that runs through both."""
+
+MARK = re.compile(r"[(\[]?(?:\d{1,3}|[^\W\d_]|[ivxlc]{1,6}|[IVXLC]{1,6})[.):\]]|[^\w\s]")
+"""The mark of an item alone: a number or a letter with its sign, or a bullet."""
 
 Judge = Callable[[Sequence[Gutter], Sequence[Item]], Sequence[float]]
 """Says of gutters among items how likely it is that each parts columns."""
@@ -59,8 +63,8 @@ def _distance(one: Box, other: Box) -> float:
 def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = None) -> list[Band]:
     """The items as columns in reading order, parted where the judge says so: first at the gutter with most lines beside it."""
     gutters = gutters_in(items, known)
-    likely = judge(gutters, items)
-    gutter = next((gutter for gutter, own in zip(gutters, likely, strict=True) if own >= 0.5), None)
+    judged = [gutter for gutter, own in zip(gutters, judge(gutters, items), strict=True) if own >= 0.5]
+    gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
     if gutter is None:
         return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]
@@ -71,6 +75,27 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
     return [*columns_by(above, judge, known), *middle, *columns_by(below, judge, known)]
+
+
+def _is_behind_marks(gutter: Gutter, judged: Sequence[Gutter], items: Sequence[Item]) -> bool:
+    """Whether nothing but marks of items stands between a gutter and the one before it: what they are the marks of stands behind it."""
+    before = max(
+        (one.right for one in judged if one.right <= gutter.left and _are_level(one, gutter)), default=-math.inf
+    )
+    beside = [
+        item.content
+        for item in items
+        if gutter.top <= item.box.center_y <= gutter.bottom
+        and before <= item.box.x0
+        and item.box.center_x < gutter.left
+    ]
+    return bool(beside) and all(isinstance(one, Line) and MARK.fullmatch(one.text) for one in beside)
+
+
+def _are_level(one: Gutter, two: Gutter) -> bool:
+    """Whether most of the lower of two gutters stands beside the other."""
+    shared = min(one.bottom, two.bottom) - max(one.top, two.top)
+    return shared > 0.5 * min(one.bottom - one.top, two.bottom - two.top)
 
 
 def with_like_widths(bands: list[Band]) -> list[Band]:
