@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 import pytest
+from msgspec.structs import replace
 
 from evenquill.core.evidence import Type
 from evenquill.core.model import Align, Field, FieldKind, Marks, NoteRef, NumberFormat, Role, Text
@@ -314,3 +315,13 @@ def test_a_single_line_that_begins_where_first_lines_do_is_not_in_the_middle(typ
     document = rebuilt(typeset(f"#set page(width: 450pt)\n#set text(size: 11pt)\n{source}"))
     block = next(block for block in document.blocks if block.text == short)
     assert (block.align or document.resolved_styles[block.style].align) is not Align.CENTER
+
+
+def test_the_text_of_a_page_that_is_mostly_a_table_is_its_prose(typeset, read):
+    prose = (
+        "The float was found hard against the guide wire, and the trace for the two days is lost to the office. " * 3
+    )
+    cells = ", ".join(f"[Station {n}], [{n}.05]" for n in range(40))
+    (page,) = read(typeset(f"#set text(size: 11pt)\n{prose}\n#text(size: 7pt)[#table(columns: 8, {cells})]"))
+    assert facts_of([page]).text_type.size == 11
+    assert facts_of([replace(page, lines=tuple(line for line in page.lines if line.size < 8))]).text_type.size == 7

@@ -20,6 +20,10 @@ MOSTLY = 0.5
 PROPORTIONAL = 0.2
 """Share of the letters that are not in a fixed width, from which these are the document's text."""
 
+FEWEST_WORDS, LEAST_PROSE = 6, 0.2
+"""Words of a line of running text, at least, which few cells of tables have; and the share of all letters that stand in such lines from
+which they tell the look of text."""
+
 FEWEST_CHARACTERS = 40
 """Below this nothing certain can be said of a language."""
 
@@ -56,6 +60,7 @@ class Facts(NamedTuple):
 def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
     """Facts of a document; ``language`` is what its file claims, and is taken at its word."""
     letters: Counter[Type] = Counter()
+    prose: Counter[Type] = Counter()
     full: dict[float, Counter[float]] = defaultdict(Counter)
     every: dict[float, Counter[float]] = defaultdict(Counter)
     words: Counter[str] = Counter()
@@ -68,10 +73,11 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         if page.cleaned is not None and page.fixed_width_share() > MOSTLY:
             typewritten.add(page.number)
         _count_distances(page, full, every)
-        by_type: Counter[int] = Counter()
         for line in page.lines:
             for word in line.words:
-                by_type[word.type] += len(word.text)
+                letters[page.types[word.type]] += len(word.text)
+                if len(line.words) >= FEWEST_WORDS:
+                    prose[page.types[word.type]] += len(word.text)
             text = line.text
             for match in _WORD.findall(text[:-1] if text.endswith(("-", "\u2010")) else text):
                 words[match.lower().replace("\u2010", "-")] += 1
@@ -81,14 +87,12 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
             if sampled < SAMPLE_CHARACTERS:
                 sample.append(text)
                 sampled += len(text)
-        for number, count in by_type.items():
-            letters[page.types[number]] += count
     soft = None
     if hyphens_at_end and hyphens_within:
         end, within = hyphens_at_end.most_common(1)[0][0], hyphens_within.most_common(1)[0][0]
         soft = end if end != within else None
     return Facts(
-        text_type=_text_type(letters),
+        text_type=_text_type(prose if prose.total() >= LEAST_PROSE * letters.total() else letters),
         leading={size: _leading(size, full.get(size, Counter()), counts) for size, counts in every.items()},
         words=words,
         soft_hyphen=soft,
