@@ -28,11 +28,25 @@ _SMALL_CAPITALS = re.compile(
     r"(?i:small[- ]?caps|caps\d+\b|romancaps|^cmt?csc|^sf(cc|xc|sc|tc)\d|[-_ ]sc\b)|SC(?=-|$)|[a-z]SC\d", re.A
 )
 _SC_IS_CHINESE = re.compile(r"noto|cjk|source ?han|hei|song|ming", re.I)
-_STYLE_TAIL = re.compile(
-    r"[-, ]?(bold|black|heavy|demi|semibold|extrabold|light|medium|regular|roman|book|italic|oblique|"
-    r"cond(ensed)?|mt|ps|std|[-, ])+$",
-    re.I,
+_STYLE = (
+    "Bold|Black|Heavy|DemiBold|Demi|SemiBold|Semibold|ExtraBold|Light|Medium|Medi|Regular|Regu|Roman|Roma|Book|Italic|Ital|Oblique|Obli|Slant|"
+    "Condensed|Cond|PSMT|MT|PS|Std"
 )
+_STYLE_TAIL = re.compile(rf"(?:[-, ]+(?i:{_STYLE})|(?<=[a-z0-9])(?:{_STYLE})|[-, ]+)$")
+"""One word at the end of a font's name that says how its letters are made, or a sign that parts such a word from the family."""
+
+_TOGETHER = {
+    "timesnewroman": "Times New Roman", "dejavusans": "DejaVu Sans", "dejavusansmono": "DejaVu Sans Mono", "dejavuserif": "DejaVu Serif",
+    "latinmodernroman": "Latin Modern Roman", "freeserif": "FreeSerif",
+    "freesans": "FreeSans", "freemono": "FreeMono", "couriernew": "Courier New", "arialblack": "Arial Black",
+}  # fmt: skip
+"""Families whose names are spelled otherwise than their parts tell, or end in what else says how letters are made."""
+
+_LATIN_MODERN = re.compile(r"LM(Roman|Sans|Mono)", re.I)
+
+_WORDS = re.compile(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})")
+"""Where a new word begins in a name that is written together."""
+
 _TEX_FAMILIES = (
     (re.compile(r"^(cmss|sfs[sixo])", re.I), "Latin Modern Sans"),
     (re.compile(r"^(cm(tt|sltt|itt|tcsc|tex)|sf(tt|st|it|tc))", re.I), "Latin Modern Mono"),
@@ -92,5 +106,17 @@ def family_name(base: str) -> str:
     """The family in a PostScript font name: ``LiberationSerif-BoldItalic`` is ``Liberation Serif``."""
     if _TEX.match(base):
         return next((family for pattern, family in _TEX_FAMILIES if pattern.match(base)), "Latin Modern Roman")
-    family = _STYLE_TAIL.sub("", base.replace("_", " ")) or base
-    return re.sub(r"(?<=[a-z])(?=[A-Z])", " ", family).strip()
+    latin_modern = _LATIN_MODERN.match(base)
+    if latin_modern:
+        return f"Latin Modern {latin_modern[1].title()}"
+    name = base.replace("_", " ")
+    while (known := _TOGETHER.get(re.sub(r"[^a-z0-9]", "", name.lower()))) is None:
+        shorter = _STYLE_TAIL.sub("", name)
+        if shorter == name or not shorter:
+            break
+        name = shorter
+    if known:
+        return known
+    name = name.replace("TeXGyre", "TeX Gyre ").replace("DejaVu", "DejaVu ")
+    parts = (part if part in ("TeX", "DejaVu") else _WORDS.sub(" ", part) for part in name.split())
+    return " ".join(parts)

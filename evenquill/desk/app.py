@@ -22,6 +22,7 @@ from evenquill.desk import (
     returned_routes,
     table_routes,
     tray_routes,
+    typeface_routes,
 )
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api
@@ -49,6 +50,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     find_routes.add_routes(api, context)
     outcome_routes.add_routes(api, context)
     returned_routes.add_routes(api, context)
+    typeface_routes.add_routes(api, context)
     return api
 
 

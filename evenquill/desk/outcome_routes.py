@@ -6,11 +6,11 @@ import msgspec
 from flask import Response, request
 
 from evenquill.core.edits import FitPages
+from evenquill.core.model import StandIn
 from evenquill.core.outcome.fitting import Way
 from evenquill.core.outcome.misfits import Misfit
 from evenquill.core.outcome.setting import PageSize, RowPlaces, SourceStart
 from evenquill.core.strip_types import Strip
-from evenquill.core.typefaces import StandIn
 from evenquill.core.writers.problem import NotWritten
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError

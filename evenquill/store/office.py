@@ -1,10 +1,11 @@
-"""The office's own list of words."""
+"""What holds for the whole office: its own list of words, and the typefaces that stand for others."""
 
 from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterable
 
+from evenquill.core.model import StandIn
 from evenquill.core.queries.office import ListEntry
 
 
@@ -22,3 +23,16 @@ def add(connection: sqlite3.Connection, entries: Iterable[ListEntry]) -> None:
 
 def remove(connection: sqlite3.Connection, words: Iterable[str]) -> None:
     connection.executemany("DELETE FROM office_words WHERE word = ?", [(word,) for word in words])
+
+
+def stand_ins(connection: sqlite3.Connection) -> tuple[StandIn, ...]:
+    """The typefaces that stand for others in every document, by the alphabet."""
+    return tuple(StandIn(*row) for row in connection.execute("SELECT name, stands FROM stand_ins ORDER BY name"))
+
+
+def set_stand_in(connection: sqlite3.Connection, one: StandIn) -> None:
+    """Says which typeface stands for another; "" leaves that to the application."""
+    if one.stands:
+        connection.execute("INSERT OR REPLACE INTO stand_ins (name, stands) VALUES (?,?)", (one.name, one.stands))
+    else:
+        connection.execute("DELETE FROM stand_ins WHERE name = ?", (one.name,))

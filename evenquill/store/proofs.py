@@ -113,7 +113,9 @@ def write_difference(
         _insert(connection, document, [block for block, _ in fresh], [position for _, position in fresh])
     if len(after.blocks) != len(before.blocks):
         connection.execute("UPDATE documents SET block_count = ? WHERE id = ?", (len(after.blocks), document))
-    if any(getattr(after, part) is not getattr(before, part) for part in ("styles", "sections", "running")):
+    if any(
+        getattr(after, part) is not getattr(before, part) for part in ("styles", "sections", "running", "stand_ins")
+    ):
         _write_properties(connection, document, after)
     _write_settled(connection, document, before.settled, after.settled)
 

@@ -147,7 +147,14 @@ def test_a_ligature_is_two_letters(typeset, read):
         ("SFBL1200", "Latin Modern Roman", Family.SERIF, True, True),
         ("SFSO1440", "Latin Modern Sans", Family.SANS, True, True),
         ("SFTI0900", "Latin Modern Roman", Family.SERIF, False, True),
-        ("DejaVuSansMono", "Deja Vu Sans Mono", Family.MONO, False, False),
+        ("DejaVuSansMono", "DejaVu Sans Mono", Family.MONO, False, False),
+        ("TimesNewRomanPS-BoldItalicMT", "Times New Roman", Family.SERIF, True, True),
+        ("ABCDEF+TimesNewRomanPSMT", "Times New Roman", Family.SERIF, False, False),
+        ("NimbusRomNo9L-ReguItal", "Nimbus Rom No9L", Family.SERIF, False, True),
+        ("CenturySchoolbook", "Century Schoolbook", Family.SERIF, False, False),
+        ("TeXGyreTermes-Regular", "TeX Gyre Termes", Family.SERIF, False, False),
+        ("EBGaramond-Italic", "EB Garamond", Family.SERIF, False, True),
+        ("LMSans10-Bold", "Latin Modern Sans", Family.SANS, True, False),
     ],
 )
 def test_font_names_tell_family_weight_and_slant(name, family, kind, bold, italic):

@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 import io
+import zipfile
 
 import pikepdf
 import pytest
 from test_formats import text
 
-from evenquill.core.model import Document, Family, ParagraphStyle
-from evenquill.core.typefaces import StandIn, faces_for, stand_ins
+from evenquill.core.edits import SetStandIn, apply, undo
+from evenquill.core.errors import EditError
+from evenquill.core.model import Document, Family, ParagraphStyle, StandIn
+from evenquill.core.typefaces import faces_for, stand_ins, typeface_uses
+from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.odt import write_odt
 from evenquill.core.writers.pdf import write_pdf
+from evenquill.core.writers.registry import WRITERS
 
 
 @pytest.mark.parametrize(
@@ -60,3 +66,33 @@ def test_what_stands_for_what_is_listed_and_what_is_at_hand_is_not():
     assert stand_ins(document("Times New Roman"), at_hand) == (StandIn("Times New Roman", "Liberation Serif"),)
     assert stand_ins(document("Libertinus Serif"), at_hand) == ()
     assert stand_ins(document(""), at_hand) == ()
+
+
+def test_another_one_is_chosen_and_undone():
+    start = document("Skerrin Roman")
+    edit = apply(start, SetStandIn("skerrin roman", "Caladea"))
+    assert undo(edit.document, edit.inverse) == start
+    (use,) = typeface_uses(edit.document)
+    assert (use.name, use.count, use.chosen) == ("Skerrin Roman", 1, "Caladea")
+    assert use.faces[:2] == ("Skerrin Roman", "Caladea")
+    assert apply(edit.document, SetStandIn("Skerrin Roman")).document == start
+    for name, stands, why in (
+        ("", "Caladea", "no typeface"),
+        ("Caladea", "caladea", "no typeface"),
+        ("Skerrin Roman", "", "so already"),
+    ):
+        with pytest.raises(EditError, match=why):
+            apply(start, SetStandIn(name, stands))
+
+
+def test_what_was_chosen_is_in_every_format_behind_the_name_of_the_source():
+    chosen = apply(document("Skerrin Roman"), SetStandIn("Skerrin Roman", "Caladea")).document
+    assert fonts_in(write_pdf(chosen, lambda _: b"")) == {"Caladea"}
+    table = zipfile.ZipFile(io.BytesIO(write_docx(chosen, lambda _: b""))).read("word/fontTable.xml").decode()
+    assert '<w:font w:name="Skerrin Roman"><w:altName w:val="Caladea"/><w:family w:val="roman"/>' in table
+    assert (
+        "'Skerrin Roman', 'Caladea'"
+        in zipfile.ZipFile(io.BytesIO(write_odt(chosen, lambda _: b""))).read("content.xml").decode()
+    )
+    assert r"Skerrin Roman{\*\falt Caladea};" in WRITERS["rtf"].write(chosen, lambda _: b"", ()).decode()
+    assert '"Skerrin Roman", "Caladea"' in WRITERS["html"].write(chosen, lambda _: b"", ()).decode()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import docx
 from docx.shared import Pt
 from playwright.sync_api import expect
@@ -92,17 +94,17 @@ def test_everything_is_made_plain_after_saying_what_that_does_and_undone(page, a
     dialog = page.get_by_role("dialog", name="Everything plain")
     expect(dialog).to_contain_text("lose their looks")
     assert serious_findings(page) == []
-    dialog.get_by_label("Typeface").select_option("Carlito")
+    dialog.get_by_label("Typeface", exact=True).select_option("Carlito")
     dialog.get_by_role("button", name="Make it plain").click()
     saved(page, 1)
     body = page.get_by_role("complementary", name="Styles").locator(".named").first
     body.click()
-    expect(page.get_by_label("Typeface")).to_have_value("Carlito")
+    expect(page.get_by_label("Typeface", exact=True)).to_have_value("Carlito")
     expect(row(page, "The float").locator(".text")).to_have_css("font-weight", "400")
     assert "strong" not in row(page, "The float").locator(".proof .text").inner_html()
     page.get_by_role("button", name="Undo").click()
     saved(page, 2)
-    expect(page.get_by_label("Typeface")).not_to_have_value("Carlito")
+    expect(page.get_by_label("Typeface", exact=True)).not_to_have_value("Carlito")
 
 
 def test_looks_are_taken_from_a_docx_file(page, application, drop, typeset, tmp_path):
@@ -124,6 +126,44 @@ def test_looks_are_taken_from_a_docx_file(page, application, drop, typeset, tmp_
     expect(row(page, "Ferry slip").locator(".text")).not_to_have_css("font-size", f"{before:g}px")
     assert size_of(page, "Ferry slip") < before
     panel.locator(".named").first.click()
-    expect(page.get_by_label("Typeface")).to_have_value("Carlito")
+    expect(page.get_by_label("Typeface", exact=True)).to_have_value("Carlito")
     panel.get_by_label("Looks from another document").focus()
     expect(panel.get_by_label("Looks from another document").get_by_role("option")).to_have_count(1)
+
+
+def test_another_typeface_stands_for_one_and_all_rows_show_it(page, application, drop, typeset):
+    path = typeset(f'#set text(font: "DejaVu Sans")\n{PAGE}', "typefaces")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    text = row(page, "guide wire").locator(".text")
+    page.keyboard.press("s")
+    panel = page.get_by_role("complementary", name="Styles")
+    chosen = panel.get_by_label("Stands for DejaVu Sans", exact=True)
+    expect(chosen.locator("option").first).to_contain_text("Liberation Sans, by itself")
+    every = panel.get_by_role("button", name="every document")
+    expect(every).to_be_disabled()
+    chosen.select_option("Carlito")
+    saved(page, 1)
+    expect(text).to_have_css("font-family", re.compile('^"DejaVu Sans", Carlito'))
+    assert serious_findings(page) == []
+
+    every.click()
+    expect(page.locator(".notices")).to_contain_text(
+        "Carlito stands for DejaVu Sans in documents that are read from now on."
+    )
+    expect(every).to_have_attribute("aria-pressed", "true")
+    every.click()
+    expect(every).to_have_attribute("aria-pressed", "false")
+    page.get_by_role("button", name="Undo").click()
+    saved(page, 2)
+    expect(chosen).to_have_value("")
+    expect(text).not_to_have_css("font-family", re.compile("Carlito"))
+
+
+def test_the_typefaces_that_ship_are_there_without_the_machines_own(page, application, drop, typeset):
+    page.goto(application.address)
+    loaded = page.evaluate(
+        "async () => (await Promise.all(['Liberation Serif', 'Liberation Sans', 'Liberation Mono', 'Carlito', 'Caladea']"
+        ".map((face) => document.fonts.load(`italic 700 16px '${face}'`, 'Gauge')))).map((found) => found.length)"
+    )
+    assert loaded == [1] * 5

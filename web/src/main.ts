@@ -6,5 +6,8 @@ import './theme.css';
 import './shared/equations.css';
 import { mount } from 'svelte';
 import App from './App.svelte';
+import { shipTypefaces } from './state/typefaces.svelte';
+
+shipTypefaces();
 
 export default mount(App, { target: document.getElementById('app')! });

@@ -51,7 +51,15 @@ from evenquill.core.edits.operations import (
     Together,
     WordAnswer,
 )
-from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, StyleLook, TakeStyles
+from evenquill.core.edits.style_operations import (
+    ApplyStyle,
+    ChangeStyle,
+    MergeStyles,
+    NewStyle,
+    SetStandIn,
+    StyleLook,
+    TakeStyles,
+)
 from evenquill.core.edits.tab_operations import LineUp, SetTabs
 from evenquill.core.edits.table_operations import (
     AlignColumns,
@@ -140,6 +148,7 @@ __all__ = [
     "SetHeaderRows",
     "SetKind",
     "SetRegion",
+    "SetStandIn",
     "SetTabs",
     "SettleWords",
     "ShadeCells",

@@ -29,6 +29,7 @@ from evenquill.core.edits import (
     table_lines,
     table_parts,
     text_edits,
+    typeface_edits,
 )
 from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.fit_operations import FitPages
@@ -64,7 +65,7 @@ from evenquill.core.edits.operations import (
     Sweep,
     Together,
 )
-from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, TakeStyles
+from evenquill.core.edits.style_operations import ApplyStyle, ChangeStyle, MergeStyles, NewStyle, SetStandIn, TakeStyles
 from evenquill.core.edits.tab_operations import LineUp, SetTabs
 from evenquill.core.edits.table_operations import (
     AlignColumns,
@@ -123,6 +124,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     MergeStyles: style_edits.merge_styles,
     NewStyle: style_edits.new_style,
     TakeStyles: style_edits.take_styles,
+    SetStandIn: typeface_edits.set_stand_in,
     ReplaceText: find_edits.replace_text,
     Sweep: find_edits.sweep,
     MakePlain: plain_edits.make_plain,

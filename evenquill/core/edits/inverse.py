@@ -14,6 +14,7 @@ from evenquill.core.model import (
     ParagraphStyle,
     Section,
     Settled,
+    StandIn,
     TableBlock,
     TextBlock,
     with_changed,
@@ -58,7 +59,13 @@ class Unsettle(msgspec.Struct, frozen=True, tag="unsettle", tag_field="op"):
     words: tuple[str, ...] = ()
 
 
-Undoing = Restore | RestoreSections | RestoreRunning | RestoreText | Unsettle
+class RestoreStandIns(msgspec.Struct, frozen=True, tag="restore_stand_ins", tag_field="op"):
+    """Gives the document back the typefaces that stood for others."""
+
+    stand_ins: tuple[StandIn, ...]
+
+
+Undoing = Restore | RestoreSections | RestoreRunning | RestoreText | RestoreStandIns | Unsettle
 """A step of an inverse."""
 
 
@@ -92,6 +99,8 @@ def undo(document: Document, inverse: tuple[Undoing, ...]) -> Document:
                 document = with_sections_changed(document, sections).document
             case RestoreRunning(running):
                 document = replace(document, running=running)
+            case RestoreStandIns(stand_ins):
+                document = replace(document, stand_ins=stand_ins)
             case RestoreText(at, text):
                 document = with_text_changed(document, at, text).document
             case Unsettle(kept, words):

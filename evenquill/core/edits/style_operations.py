@@ -56,6 +56,13 @@ class NewStyle(msgspec.Struct, frozen=True, tag="new_style", tag_field="op"):
     name: str
 
 
+class SetStandIn(msgspec.Struct, frozen=True, tag="stand_in", tag_field="op"):
+    """Says which typeface stands for one of a ``name`` where that is not at hand; none leaves it to the application."""
+
+    name: str
+    stands: str = ""
+
+
 class TakeStyles(msgspec.Struct, frozen=True, tag="take_styles", tag_field="op"):
     """Gives the styles of the document the looks of others, such as those of another document or of a template: headings by their
     level, the text that of the first, all others by their name."""
@@ -63,4 +70,4 @@ class TakeStyles(msgspec.Struct, frozen=True, tag="take_styles", tag_field="op")
     styles: tuple[ResolvedStyle, ...]
 
 
-StyleOperation = ChangeStyle | ApplyStyle | MergeStyles | NewStyle | TakeStyles
+StyleOperation = ChangeStyle | ApplyStyle | MergeStyles | NewStyle | TakeStyles | SetStandIn

@@ -46,7 +46,7 @@ from evenquill.core.model.inline import (
 )
 from evenquill.core.model.sections import PageGeometry, PageSetup, Running, RunningPair, RunningPart, Section
 from evenquill.core.model.sides import Sides
-from evenquill.core.model.styles import Align, Family, ParagraphStyle, ResolvedStyle
+from evenquill.core.model.styles import Align, Family, ParagraphStyle, ResolvedStyle, StandIn
 
 __all__ = [
     "EQUATION",
@@ -90,6 +90,7 @@ __all__ = [
     "Settled",
     "Sides",
     "Spot",
+    "StandIn",
     "StructureDoubt",
     "Tab",
     "TabStop",

@@ -13,7 +13,7 @@ from evenquill.core.model.blocks import Block, TableBlock, TextBlock, names_of, 
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.places import Places
 from evenquill.core.model.sections import PageGeometry, RunningPart, Section
-from evenquill.core.model.styles import BODY, ParagraphStyle, ResolvedStyle, resolved_styles
+from evenquill.core.model.styles import BODY, ParagraphStyle, ResolvedStyle, StandIn, resolved_styles
 
 
 class RemarkKind(StrEnum):
@@ -74,7 +74,10 @@ class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
-    """Everything that is written out, in reading order, and the ``pages`` of its source. Changed only by operations (core.edits)."""
+    """Everything that is written out, in reading order, and the ``pages`` of its source. Changed only by operations (core.edits).
+
+    ``stand_ins`` are typefaces that the clerk, or the office, has chosen for others.
+    """
 
     title: str = ""
     language: str = ""
@@ -85,6 +88,7 @@ class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
     running: tuple[RunningPart, ...] = ()
     remarks: tuple[Remark, ...] = ()
     settled: Settled = Settled()
+    stand_ins: tuple[StandIn, ...] = ()
 
     @cached_property
     def resolved_styles(self) -> dict[str, ResolvedStyle]:

@@ -23,6 +23,13 @@ class Family(StrEnum):
     MONO = "mono"
 
 
+class StandIn(msgspec.Struct, frozen=True):
+    """A typeface that may not be at hand, and the one that stands for it."""
+
+    name: str
+    stands: str
+
+
 class ParagraphStyle(msgspec.Struct, frozen=True, omit_defaults=True):
     """A named look of paragraphs, as far as it differs from that of the style that it is based on: None is as there.
 

@@ -83,6 +83,7 @@ def rebase_corrections(base: Document, mine: Document, theirs: Document, again: 
         styles=(*theirs.styles, *(style for style in mine.styles if style.id not in named)),
         remarks=(*theirs.remarks, *earlier, *unplaced),
         settled=mine.settled,
+        stand_ins=mine.stand_ins,
     )
     return Rebased(merged, unplaced)
 

@@ -10,9 +10,9 @@ from typing import NamedTuple
 import msgspec
 
 from evenquill.core.edits import FitPages
+from evenquill.core.model import StandIn
 from evenquill.core.outcome.misfits import Misfit
 from evenquill.core.outcome.setting import Outcome
-from evenquill.core.typefaces import StandIn
 
 
 class OutcomeWork(NamedTuple):

@@ -148,7 +148,8 @@ def _rebuilt(store: sqlite3.Connection, document: str, evidence: list[PageEviden
     facts = documents.facts(store, document)
     if facts is None:
         raise KeyError(document)
-    return with_source_remarks(rebuild(evidence, facts), facts)
+    rebuilt = with_source_remarks(rebuild(evidence, facts), facts)
+    return replace(rebuilt, stand_ins=office.stand_ins(store))
 
 
 def _known(store: sqlite3.Connection, document: str) -> Document | None:

@@ -20,6 +20,7 @@
   import Rows from './Rows.svelte';
   import SidePanel, { type Panel } from './SidePanel.svelte';
   import StatusBar from './StatusBar.svelte';
+  import { typefaces } from '../state/typefaces.svelte';
   import StylesPanel from './StylesPanel.svelte';
   import SweepPanel from './SweepPanel.svelte';
 
@@ -105,6 +106,13 @@
   const facts = $derived(
     document_ ? [document_.sized_up, document_.page_count === 1 ? '1 page' : `page ${page} of ${document_.page_count}`] : [],
   );
+
+  const isOpen = $derived(!!proof.opened);
+
+  // The typefaces of its rows, known before anybody opens the styles.
+  $effect(() => {
+    if (isOpen) void typefaces.load(id);
+  });
 
   onMount(() => {
     const pressed = (event: KeyboardEvent) => {

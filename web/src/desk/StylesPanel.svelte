@@ -7,6 +7,7 @@
   import { entriesOf } from './entries.svelte';
   import { textLook } from './looks';
   import PlainQuestion from './PlainQuestion.svelte';
+  import TypefaceList from './TypefaceList.svelte';
 
   let { proof, go, close }: { proof: Proof; go: (place: number, block: string) => void; close: () => void } = $props();
 
@@ -173,6 +174,7 @@
       {/if}
     </li>
   {/each}
+  <li><TypefaceList {proof} /></li>
   <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button>
     <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button>
     <select aria-label="Looks from another document" disabled={proof.readOnly} onfocus={listOthers} onchange={(event) => takeFrom(event.currentTarget)}>

@@ -1,14 +1,16 @@
 /** How text looks in the proof: its style's look at the scale of the strip beside it, within what can be read. */
 import type { Align, ResolvedStyle } from '../api/client';
+import { typefaces } from '../state/typefaces.svelte';
 
 const USUAL = 14.5; // pixels of running text, at the least
 const SIZES = [13, 30] as const; // pixels
 
-/** The typeface that stands on the screen for one of a name: its own where it is there, else one of its family. */
-export function faceOf(font: string): string {
-  const name = font.replace(/["\\]/g, '');
-  const family = /mono|courier|typewriter|console/i.test(name) ? 'mono' : /sans|arial|helvet|gothic|grotesk|carlito/i.test(name) ? 'sans' : 'serif';
-  return `"${name}",var(--${family})`;
+const FAMILIES = { serif: 'serif', sans: 'sans', mono: 'mono' } as const;
+
+/** The typefaces that are tried on the screen for one of a name: itself, those that stand for it, one of its family. */
+export function faceOf(font: string, family: keyof typeof FAMILIES = 'serif'): string {
+  const faces = font ? typefaces.of(font).map((face) => `"${face.replace(/["\\;]/g, '')}"`) : [];
+  return [...faces, `var(--${FAMILIES[family]})`].join(',');
 }
 
 /** The size on the screen of text of a size in points, beside that of the row that it stands in. */
@@ -22,7 +24,7 @@ export function textLook(style: ResolvedStyle | undefined, body: number, scale: 
   return [
     `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,
     `--point:${(Math.min(Math.max(size, SIZES[0]), SIZES[1]) / (style?.size ?? body)).toFixed(3)}px`,
-    `font-family:var(--${style?.family === 'sans' ? 'sans' : style?.family === 'mono' ? 'mono' : 'serif'})`,
+    `font-family:${faceOf(style?.font ?? '', style?.family)}`,
     `font-weight:${style?.bold ? 700 : 400}`,
     `font-style:${style?.italic ? 'italic' : 'normal'}`,
     // Emphasis differs from the style, whatever that is.

@@ -23,6 +23,7 @@ from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
 from evenquill.core.writers.docx.embedding import Embedding
+from evenquill.core.writers.docx.font_table import font_table
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import (
     REFERENCE_STYLES,
@@ -54,6 +55,7 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     properties = package.core_properties
     properties.title = clean(document.title)[:255]
     properties.language = document.language
+    part.part_related_by(RELATIONSHIP_TYPE.FONT_TABLE)._blob = font_table(document)
     write_numbering(part.part_related_by(RELATIONSHIP_TYPE.NUMBERING).element, resolved.lists)
     numbered = itertools.count(1)
     for kind, relationship in ((NoteKind.FOOTNOTE, _FOOTNOTES), (NoteKind.ENDNOTE, _ENDNOTES)):

@@ -52,7 +52,7 @@ def write_epub(document: Document, picture: GetPicture) -> bytes:
     files = {
         PAGE: page.encode(),
         NAVIGATION: _page(title, language, _navigation(resolved, title)).encode(),
-        LOOKS: sheet_of(document.resolved_styles.values()).encode(),
+        LOOKS: sheet_of(document).encode(),
         **{_file_of(name, media): picture(name) for name, media in pictures.items()},
     }
     package = _package(title, language, pictures, has_maths="<math" in body, content=page)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from evenquill.core.model import Align, Family, ResolvedStyle
+from evenquill.core.model import Align, Document, Family, ResolvedStyle, StandIn
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.html.content import quoted
 
@@ -30,9 +30,10 @@ td, th { padding: 0.15em 0.4em; vertical-align: top; text-align: inherit; font-w
 """What all documents have in common."""
 
 
-def sheet_of(styles: Iterable[ResolvedStyle]) -> str:
+def sheet_of(document: Document) -> str:
     """The style sheet of a document."""
-    return PAGE + "".join(f".{class_of(style)} {{ {_look(style)} }}\n" for style in styles)
+    styles = document.resolved_styles.values()
+    return PAGE + "".join(f".{class_of(style)} {{ {_look(style, document.stand_ins)} }}\n" for style in styles)
 
 
 def class_of(style: ResolvedStyle) -> str:
@@ -40,8 +41,8 @@ def class_of(style: ResolvedStyle) -> str:
     return "style-" + "".join(c if c.isalnum() else "-" for c in style.id)
 
 
-def _look(style: ResolvedStyle) -> str:
-    faces = ", ".join((*map(quoted, faces_for(style.font, style.family)), FAMILIES[style.family]))
+def _look(style: ResolvedStyle, stand_ins: Iterable[StandIn]) -> str:
+    faces = ", ".join((*map(quoted, faces_for(style.font, style.family, stand_ins)), FAMILIES[style.family]))
     said = [
         f"font-family: {faces}",
         f"font-size: {style.size:g}pt",

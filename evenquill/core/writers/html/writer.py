@@ -56,7 +56,7 @@ def write_html(document: Document, picture: GetPicture) -> bytes:
         void("meta", charset="utf-8")
         + void("meta", name="viewport", content="width=device-width, initial-scale=1")
         + tag("title", text_of(document.title))
-        + tag("style", "\n" + sheet_of(document.resolved_styles.values()).replace("</", "<\\/"))
+        + tag("style", "\n" + sheet_of(document).replace("</", "<\\/"))
     )
     body = tag("body", body_of(resolve(document), within))
     page = tag("html", f"\n{tag('head', head)}\n{body}\n", lang=document.language or None)

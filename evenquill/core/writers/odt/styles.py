@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from odf.opendocument import OpenDocument
@@ -26,7 +26,7 @@ from odf.style import (
 )
 from odf.text import ListLevelStyleBullet, ListLevelStyleNumber, ListStyle
 
-from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides
+from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides, StandIn
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
@@ -54,8 +54,9 @@ def style_name(name: str) -> str:
 class Styles:
     """The styles of one file; automatic ones are made once for each look."""
 
-    def __init__(self, file: OpenDocument) -> None:
+    def __init__(self, file: OpenDocument, stand_ins: Sequence[StandIn] = ()) -> None:
         self._file = file
+        self._stand_ins = stand_ins
         self._made: dict[object, str] = {}
         self._fonts: set[str] = set()
 
@@ -83,7 +84,7 @@ class Styles:
 
     def font(self, name: str, family: Family) -> str:
         """The name under which a typeface is declared, with what may stand for it."""
-        faces = faces_for(name, family)
+        faces = faces_for(name, family, self._stand_ins)
         if faces[0] not in self._fonts:
             self._fonts.add(faces[0])
             listed = ", ".join(f"'{face.replace(chr(39), '')}'" for face in faces)

@@ -50,7 +50,7 @@ def write_odt(document: Document, picture: GetPicture) -> bytes:
     if document.language:
         file.meta.addElement(Language(text=document.language))
     resolved = resolve(document)
-    styles = Styles(file)
+    styles = Styles(file, document.stand_ins)
     for style in document.resolved_styles.values():
         styles.add(style, document.language)
     content = Content(file, styles, resolved, picture)

@@ -269,7 +269,7 @@ class _Writer:
         above = self._after + style.before + max(line - style.size, 0.0) if gap is None else gap
         if gap is None:
             self._after = style.after
-        fonts = [string(face) for face in faces_for(style.font, style.family)]
+        fonts = [string(face) for face in faces_for(style.font, style.family, self._resolved.document.stand_ins)]
         look = call(
             "set text", font=array(fonts), size=points(style.size), weight='"bold"' if style.bold else None,
             style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from evenquill.core.model import Align, Family, NumberFormat, Numbering, ResolvedStyle
+from evenquill.core.model import Align, Family, NumberFormat, Numbering, ResolvedStyle, StandIn
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.rtf.codes import flag, group, ignorable, shown, twips
@@ -20,7 +20,8 @@ _FORMATS = {
 class FileTables:
     """Typefaces, colours and styles by their numbers; they are written when all text is."""
 
-    def __init__(self, styles: Sequence[ResolvedStyle]) -> None:
+    def __init__(self, styles: Sequence[ResolvedStyle], stand_ins: Sequence[StandIn] = ()) -> None:
+        self._stand_ins = stand_ins
         self._fonts: dict[tuple[str, Family], int] = {}
         self._colors: dict[str, int] = {}
         self._styles = {style.id: n for n, style in enumerate(styles)}
@@ -58,10 +59,15 @@ class FileTables:
     def _defined(self, style: ResolvedStyle) -> str:
         return group(f"{self.look(style)} {shown(style.name).replace(';', ',')};")
 
+    def _instead(self, name: str, family: Family) -> str:
+        """The typeface that readers are to take where they have none of a name."""
+        others = faces_for(name, family, self._stand_ins)[1:]
+        return ignorable("falt", _name(others[0])) if others else ""
+
     def written(self, lists: Sequence[ListDefinition]) -> str:
         """All of them."""
         fonts = "".join(
-            f"{{\\f{n}{_FAMILIES[family]} {shown(name).replace(';', ',')};}}"
+            f"{{\\f{n}{_FAMILIES[family]} {_name(name)}{self._instead(name, family)};}}"
             for (name, family), n in self._fonts.items()
         )
         colors = "".join(
@@ -102,3 +108,7 @@ def _level(numbering: Numbering, depth: int) -> str:
         text += shown(part)
         length += len(part)
     return f"{{{head}{{\\leveltext\\'{length:02x}{text};}}{{\\levelnumbers{places};}}{indent}}}"
+
+
+def _name(face: str) -> str:
+    return shown(face).replace(";", ",")

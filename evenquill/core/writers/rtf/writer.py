@@ -42,7 +42,7 @@ EMPTY = "\\pard\\plain\\par"
 def write_rtf(document: Document, picture: GetPicture) -> bytes:
     """The document as RTF, blocks that are set aside left out."""
     resolved = resolve(document)
-    tables = FileTables(list(document.resolved_styles.values()) or [document.body_style])
+    tables = FileTables(list(document.resolved_styles.values()) or [document.body_style], document.stand_ins)
     writer = _Writer(resolved, tables, Content(tables, resolved, picture))
     body = "".join(writer.section(section, n) for n, section in enumerate(resolved.sections))
     facing = "\\facingp" if any(part.even is not None for part in document.running) else ""
