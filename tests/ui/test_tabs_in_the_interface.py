@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import act, serious_findings
-from tests.ui.test_interface import FIRST_REVISIONS, open_desk, saved, shown_revision, type_in
+from tests.ui.test_interface import FIRST_REVISIONS, open_desk, saved, shown_revision, take_in, type_in
 
 FORM = """#let line(width, label, value) = [#box(width: width, label) #value]
 #line(46mm)[Name of the keeper:][Mira Sollen]
@@ -106,3 +106,49 @@ def test_a_tab_is_put_at_the_caret_and_a_stop_where_one_clicks(desk: Page):
     tab = desk.locator(".line .text", has_text="The order is delivered").locator(".tab").bounding_box()
     assert tab is not None
     assert abs(tab["width"] - 150) < 3
+
+
+INDENTED = """#set page(width: 340pt, height: 260pt)
+#set par(first-line-indent: (amount: 18pt, all: true), justify: true)
+The float was found hard against the guide wire, and the trace for the two days is lost to the office and the harbour.
+
+The well was pumped dry, the orifice cleared of weed, and the float hung again on a new wire of phosphor bronze."""
+
+
+def test_indents_are_shown_and_moved_on_the_measure_for_all_rows_of_the_style(page, application, drop, typeset):
+    path = typeset(INDENTED, "indented")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    lines = page.locator(".line .text")
+    first_lines = "nodes => nodes.map((node) => parseFloat(getComputedStyle(node).textIndent))"
+    assert len(set(lines.evaluate_all(first_lines))) == 1
+    before = lines.evaluate_all(first_lines)[0]
+    assert before > 10
+
+    lines.first.click()
+    act(page, "Look", "Measure with indents")
+    page.keyboard.press("Escape")
+    first = page.get_by_role("slider", name="First lines of Body text begin here")
+    expect(first).to_have_attribute("aria-valuenow", "18")
+    assert serious_findings(page) == []
+    first.focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    expect(first).to_have_attribute("aria-valuenow", "24")
+    page.wait_for_timeout(1500)
+    expect(page.locator("footer .saved")).to_contain_text("Saved")
+    after = lines.evaluate_all(first_lines)
+    assert len(set(after)) == 1
+    assert after[0] == pytest.approx(before * 24 / 18, rel=0.05)
+
+    left = page.get_by_role("slider", name="Rows of Body text begin here")
+    box = left.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 2, box["y"] + 4)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 32, box["y"] + 4, steps=4)
+    page.mouse.up()
+    expect(left).not_to_have_attribute("aria-valuenow", "0")
+    expect(page.locator(".line").last).not_to_have_css("padding-left", "0px")
+    act(page, "Look", "Hide the measure")
+    expect(left).to_have_count(0)

@@ -96,6 +96,7 @@
 
 <style>
   .typing {
+    text-indent: var(--first);
     flex: 1;
     min-width: 0;
     min-height: 1.45em;

@@ -1,7 +1,9 @@
 <script lang="ts">
-  /** The tab stops of the row in hand, on a measure above it: dragged, moved by arrow keys, put where one clicks, taken away with Delete. */
-  import type { TabStop, TextBlock } from '../api/client';
+  /** The tab stops of the row in hand, on a measure above it: dragged, moved by arrow keys, put where one clicks, taken away with Delete. And
+      where its lines begin, for its style. */
+  import type { ResolvedStyle, TabStop, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
+  import Indents from './Indents.svelte';
   import { pixelsPerPoint } from './tabStops';
 
   interface Props {
@@ -9,9 +11,11 @@
     block: TextBlock;
     /** The element with the row's text, which the measure is as wide as. */
     text: HTMLElement | undefined;
+    /** The style whose indents are shown, if any. */
+    indented: ResolvedStyle | undefined;
     flush: () => void;
   }
-  let { proof, block, text, flush }: Props = $props();
+  let { proof, block, text, indented, flush }: Props = $props();
 
   const STEP = 2; // points by an arrow key
   const PAUSE = 400; // milliseconds after the last arrow key until the place is saved
@@ -88,7 +92,8 @@
 </script>
 
 <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions: the button does the same -->
-<div class="measure" title="Click to put a tab stop" onclick={put} onmousedown={(event) => event.preventDefault()}>
+<div class="measure" class:tall={indented} title="Click to put a tab stop" onclick={put} onmousedown={(event) => event.preventDefault()}>
+  {#if indented}<Indents {proof} style={indented} {points} {flush} />{/if}
   {#each stops as stop, n (n)}
     <button
       role="slider"
@@ -120,6 +125,9 @@
     margin-bottom: 3px;
     border-bottom: 1px solid var(--verdigris);
     cursor: crosshair;
+  }
+  .tall {
+    height: 34px;
   }
   .stop {
     position: absolute;

@@ -7,7 +7,7 @@
   import type { RowEditor } from './editor';
   import EquationEditor from './EquationEditor.svelte';
   import LiveText from './LiveText.svelte';
-  import { textLook } from './looks';
+  import { pointOf, textLook } from './looks';
   import { joinWithNext, joinWithPrevious, splitAt } from './rowActions';
   import PlainRuns from './PlainRuns.svelte';
   import Measure from './Measure.svelte';
@@ -36,6 +36,11 @@
   const flush = () => live?.flush();
   const stops = $derived(block.tabs ?? []);
   const hasTabs = $derived(stops.length > 0 || (block.content ?? []).some((item) => item.type === 'tab'));
+  /** The style of a row whose indents are shown: marks of items and tab stops have places of their own. */
+  const indented = $derived(style && !mark && !hasTabs && roleOf(block) !== 'list_item' && roleOf(block) !== 'code' ? style : undefined);
+  const inPixels = (points: number) => points * pointOf(style, proof.opened?.styles[0]?.size ?? 11, scale);
+  const shownFirst = $derived(inPixels(indented?.first ?? 0));
+  const shownLeft = $derived(Math.max(inPixels(indented?.left ?? 0), -shownFirst, 0));
 
   const events = {
     split: (offset: number) => (splitAt(proof, block, offset), true),
@@ -72,10 +77,10 @@
   }
 </script>
 
-{#if active && hasTabs && !proof.readOnly}
-  <div style={look} style:padding-left="{mark && line ? line.offsetLeft : 0}px"><Measure {proof} {block} text={line} {flush} /></div>
+{#if active && (hasTabs || (proof.measured && indented)) && !proof.readOnly}
+  <div style={look} style:padding-left="{mark && line ? line.offsetLeft : 0}px"><Measure {proof} {block} text={line} indented={proof.measured ? indented : undefined} {flush} /></div>
 {/if}
-<div class="line" style={look} style:padding-left="{roleOf(block) === 'list_item' ? levelOf(block) * 1.5 : 0}em">
+<div class="line" style={look} style:padding-left={indented ? `min(${shownLeft}px, 40%)` : `${roleOf(block) === 'list_item' ? levelOf(block) * 1.5 : 0}em`} style:--first={indented ? `${shownFirst}px` : '0'}>
   {#if mark}<span class="mark" aria-hidden="true">{mark}</span>{/if}
   {#if typing}
     {#key proof.editing}
@@ -112,6 +117,7 @@
     color: var(--ink-soft);
   }
   .text {
+    text-indent: var(--first);
     flex: 1;
     min-width: 0;
     min-height: 1.45em;

@@ -58,6 +58,7 @@
       marked('small_capitals', 'Small capitals'),
       ...(roleOf(block) === 'paragraph' ? [marked('run_in', 'Run-in heading')] : []),
     ],
+    [{ name: proof.measured ? 'Hide the measure' : 'Measure with indents', act: () => (proof.measured = !proof.measured) }],
     ALIGNMENTS.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: one.value === align, act: () => after(() => setAlign(proof, block, one.value)) })),
   ]);
 

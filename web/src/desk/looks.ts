@@ -18,12 +18,18 @@ export function sizeOf(points: number): string {
   return `font-size:clamp(${SIZES[0]}px,calc(${points} * var(--point)),${2 * SIZES[1]}px)`;
 }
 
+/** Pixels for each point of a row in a style. */
+export function pointOf(style: ResolvedStyle | undefined, body: number, scale: number): number {
+  const size = (style?.size ?? body) * Math.max(scale, USUAL / body);
+  return Math.min(Math.max(size, SIZES[0]), SIZES[1]) / (style?.size ?? body);
+}
+
 /** CSS for text of a style; ``body`` is the size of running text in points, ``scale`` pixels for each point. */
 export function textLook(style: ResolvedStyle | undefined, body: number, scale: number, align: Align | null | undefined): string {
   const size = (style?.size ?? body) * Math.max(scale, USUAL / body);
   return [
     `font-size:${Math.min(Math.max(size, SIZES[0]), SIZES[1])}px`,
-    `--point:${(Math.min(Math.max(size, SIZES[0]), SIZES[1]) / (style?.size ?? body)).toFixed(3)}px`,
+    `--point:${pointOf(style, body, scale).toFixed(3)}px`,
     `font-family:${faceOf(style?.font ?? '', style?.family)}`,
     `font-weight:${style?.bold ? 700 : 400}`,
     `font-style:${style?.italic ? 'italic' : 'normal'}`,

@@ -67,6 +67,9 @@ export class Proof {
   /** Rows that are marked together with the selected one, by block id. What is done then is done to all. */
   marked = $state.raw<ReadonlySet<string>>(new Set());
 
+  /** Whether the measure above the row in hand shows where its lines begin. */
+  measured = $state(false);
+
   /** Whether rows are being dragged to another place. */
   dragging = $state(false);
 
