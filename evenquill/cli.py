@@ -18,6 +18,7 @@ from evenquill.core.docx_reading import read_docx
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
+from evenquill.core.part import WrongPages, of_pages, pages_named
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
@@ -47,6 +48,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--to", default="docx", metavar="FORMAT", help=f"{', '.join(WRITERS)}")
     names = sorted({option.name for writer in WRITERS.values() for option in writer.options})
     one.add_argument("--option", action="append", default=[], metavar="NAME", help=f"of the format: {', '.join(names)}")
+    one.add_argument("--pages", default="", metavar="PAGES", help="write only these pages of the source, such as 1-3,7")
     one.add_argument("--language", default="", help="languages of the text, such as eng or deu+fra")
     one.add_argument("--join", action="store_true", help="make one document of all sources, in the order given")
     one.add_argument("--password-file", type=Path, help="a file whose first line is the password")
@@ -82,7 +84,7 @@ def _convert(options: argparse.Namespace) -> int:
             except SourceError as error:
                 print(f"{source}: {error}", file=sys.stderr)
                 code = LOCKED if isinstance(error, PasswordNeeded) else BAD_SOURCE
-            except NotWritten as error:
+            except (NotWritten, WrongPages) as error:
                 print(f"{source}: {error}", file=sys.stderr)
                 code = BAD_SOURCE
             except OSError as error:
@@ -148,7 +150,10 @@ def _convert_one(
                 progress=progress,
             )
         started = time.perf_counter()
-        data = WRITERS[options.to].write(conversion.document, conversion.pictures.get, options.option)
+        document = conversion.document
+        if options.pages:
+            document = of_pages(document, pages_named(options.pages, len(document.pages)))
+        data = WRITERS[options.to].write(document, conversion.pictures.get, options.option)
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)
         written = time.perf_counter() - started
@@ -164,6 +169,8 @@ def _convert_docx(source: Path, target: Path, options: argparse.Namespace) -> tu
     started = time.perf_counter()
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         pictures = PictureFolder(Path(folder))
+        if options.pages:
+            raise WrongPages("A DOCX file has no pages to choose from.")
         document = read_docx(source.read_bytes(), pictures)
         opened = time.perf_counter()
         data = WRITERS[options.to].write(document, pictures.get, options.option)

@@ -26,7 +26,7 @@ def work_done(context: AppContext, document: str, proof: Document) -> WorkDone:
     )
 
 
-def certificate_of(context: AppContext, document: str, revision: int, proof: Document) -> bytes:
+def certificate_of(context: AppContext, document: str, revision: int, proof: Document) -> str:
     """The certificate of a document as it is now."""
     steps = history.edits_done(context.store, document)
     corrections = [one for step in steps if step.operation for one in corrections_of(step.operation, step.inverse)]
@@ -35,4 +35,4 @@ def certificate_of(context: AppContext, document: str, revision: int, proof: Doc
     name = documents.get(context.store, document).name
     work = work_done(context, document, proof)
     people = history.changes_by_actor(context.store, document)
-    return write_certificate(name, revision, work, people, corrections, doubts).encode()
+    return write_certificate(name, revision, work, people, corrections, doubts)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from datetime import datetime
 from functools import partial
+from typing import NamedTuple, TypeVar
 from urllib.parse import quote
 
 import msgspec
@@ -10,6 +13,7 @@ from flask import Response, send_file
 
 from evenquill.core.checks import Check, checks_of
 from evenquill.core.document_state import Event
+from evenquill.core.part import WrongPages, pages_named
 from evenquill.core.processes import WorkerDied
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
@@ -17,7 +21,7 @@ from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.jobs import tasks
-from evenquill.desk.naming import file_name
+from evenquill.desk.naming import WrongPattern, file_name, named_by, without_ending
 from evenquill.desk.sign_in import actor
 from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents
@@ -28,8 +32,22 @@ from evenquill.store.documents import DocumentRow
 WRITE_SECONDS, PAGE_WRITE_SECONDS = 60.0, 1.0
 """Time limit for writing a document, and what each page adds to it."""
 
-CERTIFICATE = "certificate"
-CERTIFICATE_MEDIA = "text/plain; charset=utf-8"
+
+T = TypeVar("T")
+
+
+class CertificateForm(NamedTuple):
+    """The ending and the type of the file that a certificate is."""
+
+    ending: str
+    media: str
+
+
+CERTIFICATES = {
+    "certificate": CertificateForm("txt", "text/plain; charset=utf-8"),
+    "certificate_pdf": CertificateForm("pdf", "application/pdf"),
+}
+"""The forms in which the certificate goes out, by what they are called here."""
 
 
 class FormatOption(msgspec.Struct, frozen=True):
@@ -50,10 +68,15 @@ class Format(msgspec.Struct, frozen=True):
 
 
 class DeliveryRequest(msgspec.Struct, frozen=True):
-    """What to deliver, with the names of the options that are wanted."""
+    """What to deliver, with the names of the options that are wanted: of all of the document, or only of the source's ``pages`` (as in
+    ``1-3, 7``) or of some ``rows``. ``name`` is the file's, in which `{name}`, `{title}`, `{date}`, `{revision}` and `{pages}` stand for
+    what they are; the document's own if there is none."""
 
     format: str
     options: tuple[str, ...] = ()
+    pages: str = ""
+    rows: tuple[str, ...] = ()
+    name: str = ""
 
 
 def add_routes(api: Api, context: AppContext) -> None:
@@ -87,13 +110,14 @@ def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/documents/{document}/deliveries", body=DeliveryRequest, returns=Delivery)
     def deliver(document: str, body: DeliveryRequest) -> Delivery:
         """Writes the document, or its certificate, as it is now and keeps the file."""
-        if body.format != CERTIFICATE and body.format not in WRITERS:
+        if body.format not in CERTIFICATES and body.format not in WRITERS:
             raise ApiError(422, "format", f"Documents cannot be delivered as {body.format}.")
         if unknown := WRITERS[body.format].unknown(body.options) if body.format in WRITERS else body.options:
             raise ApiError(422, "option", f"There is no option {unknown[0]} for this format.")
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
+        named = _file_name(context, row, body)
         revision, data = _written(context, row, body)
         delivery = new_id()
         path = context.files.delivery(delivery, body.format)
@@ -106,12 +130,12 @@ def add_routes(api: Api, context: AppContext) -> None:
                     id=delivery,
                     document=document,
                     format=body.format,
-                    file_name=_file_name(row.name, body.format),
+                    file_name=named,
                     revision=revision,
                     size=path.stat().st_size,
                     actor=actor(),
                 )
-                if body.format != CERTIFICATE:
+                if body.format not in CERTIFICATES and not body.pages and not body.rows:
                     documents.transition(store, document, Event.DELIVER)
         except BaseException:
             path.unlink(missing_ok=True)
@@ -126,7 +150,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         path = context.files.delivery(made.id, made.format) if made else None
         if made is None or path is None or not path.exists():
             raise Missing
-        media = CERTIFICATE_MEDIA if made.format == CERTIFICATE else WRITERS[made.format].media
+        media = CERTIFICATES[made.format].media if made.format in CERTIFICATES else WRITERS[made.format].media
         response = send_file(path, mimetype=media)
         response.headers["Content-Disposition"] = (
             f"attachment; filename=\"delivery.{made.file_name.rpartition('.')[2]}\"; filename*=UTF-8''{quote(made.file_name)}"
@@ -136,17 +160,45 @@ def add_routes(api: Api, context: AppContext) -> None:
 
 def _written(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> tuple[int, bytes]:
     """The revision that was written, and its bytes. Raises ApiError where that takes too long, or cannot be done."""
-    if wanted.format == CERTIFICATE:
+    if wanted.format in CERTIFICATES:
         revision, proof = context.open_documents.read(row.id)
-        return revision, certificate_of(context, row.id, revision, proof)
-    work = partial(tasks.write_document, str(context.data), row.id, wanted.format, wanted.options)
+        text = certificate_of(context, row.id, revision, proof)
+        return revision, _run(context, partial(tasks.write_certificate_as, text, CERTIFICATES[wanted.format].ending), 0)
+    pages: frozenset[int] = frozenset()
+    if wanted.pages:
+        try:
+            pages = pages_named(wanted.pages, row.page_count)
+        except WrongPages as error:
+            raise ApiError(422, "pages", str(error)) from None
+    part = tasks.PartWanted(pages, frozenset(wanted.rows))
+    work = partial(tasks.write_document, str(context.data), row.id, wanted.format, wanted.options, part)
+    return _run(context, work, row.page_count)
+
+
+def _run(context: AppContext, work: Callable[[], T], pages: int) -> T:
+    """What a helper process writes. Raises ApiError where that takes too long, or cannot be done."""
     try:
-        return context.pages.run(work, seconds=WRITE_SECONDS + PAGE_WRITE_SECONDS * row.page_count)
+        return context.pages.run(work, seconds=WRITE_SECONDS + PAGE_WRITE_SECONDS * pages)
     except (TimeoutError, WorkerDied):
         raise ApiError(503, "writing", "The document could not be written in time. Try again in a moment.") from None
     except NotWritten as error:
         raise ApiError(422, "writing", str(error)) from None
 
 
-def _file_name(name: str, form: str) -> str:
-    return file_name(name, "txt", ", certificate") if form == CERTIFICATE else file_name(name, WRITERS[form].ending)
+def _file_name(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> str:
+    """What the file is to be called. Raises ApiError for a pattern that asks for what is not known."""
+    if wanted.format in CERTIFICATES:
+        return file_name(row.name, CERTIFICATES[wanted.format].ending, ", certificate")
+    revision, proof = context.open_documents.read(row.id)
+    name = without_ending(row.name)
+    known = {
+        "name": name,
+        "title": proof.title or name,
+        "date": datetime.now().astimezone().date().isoformat(),
+        "revision": str(revision),
+        "pages": wanted.pages or f"1-{row.page_count}",
+    }
+    try:
+        return file_name(named_by(wanted.name, **known), WRITERS[wanted.format].ending)
+    except WrongPattern as error:
+        raise ApiError(422, "name", str(error)) from None

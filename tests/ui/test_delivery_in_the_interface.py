@@ -69,3 +69,40 @@ def test_what_is_to_be_looked_at_is_said_and_keeps_nothing_here(page, applicatio
     expect(section.get_by_text("(row 3)")).to_be_visible()
     assert serious_findings(page) == []
     expect(page.get_by_role("button", name="Deliver as DOCX", exact=True)).to_be_enabled()
+
+
+def test_some_pages_go_out_under_a_name_of_the_clerks_own_and_some_rows_from_the_desk(
+    page, application, drop, typeset, tmp_path
+):
+    pages = "#set page(width: 320pt, height: 200pt)\nFirst page.\n#pagebreak()\nSecond page.\n#pagebreak()\nThird page."
+    take_in(page, application, drop, typeset(pages, "Parts"))
+    open_desk(page, "Parts.pdf")
+    page.locator(".row").nth(1).locator(".gutter").click()
+    page.keyboard.press("Shift+ArrowDown")
+    with page.expect_download() as download:
+        page.get_by_role("toolbar", name="Tools for the marked rows").get_by_role("button", name="Deliver").click()
+    assert download.value.suggested_filename == "Parts, some rows.docx"
+    download.value.save_as(str(tmp_path / "rows.docx"))
+    assert read(str(tmp_path / "rows.docx"), "docx") == "Second page.\nThird page."
+
+    page.get_by_role("button", name="Unmark").click()
+    page.get_by_role("link", name="Deliver").click()
+    page.get_by_label("Pages of the source").fill("4")
+    page.get_by_label("File name").fill("{name}, page {pages}")
+    page.get_by_role("button", name="Deliver as DOCX", exact=True).click()
+    expect(page.locator(".notices")).to_contain_text("There are no pages 4: the document has 3.")
+    assert serious_findings(page) == []
+    page.get_by_label("Pages of the source").fill("1")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Deliver as DOCX", exact=True).click()
+    assert download.value.suggested_filename == "Parts, page 1.docx"
+    download.value.save_as(str(tmp_path / "page.docx"))
+    assert read(str(tmp_path / "page.docx"), "docx") == "First page."
+
+    # The name is kept for the next time, for this clerk.
+    page.reload()
+    expect(page.get_by_label("File name")).to_have_value("{name}, page {pages}")
+    page.get_by_label("File name").fill("{name}")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="The certificate as PDF").click()
+    assert download.value.suggested_filename == "Parts, certificate.pdf"

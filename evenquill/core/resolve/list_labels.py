@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from evenquill.core.model import Block, Numbering, Role, TextBlock
 from evenquill.core.model.numerals import written
@@ -10,7 +10,19 @@ from evenquill.core.model.numerals import written
 
 def list_labels(blocks: Sequence[Block]) -> dict[str, str]:
     """By block id what stands before each item of a list: its bullet, or its number in its pattern."""
-    labels: dict[str, str] = {}
+    return {
+        block.id: _label(numbering, block.level, counted) if numbering.ordered else numbering.pattern
+        for block, numbering, counted in _counted(blocks)
+    }
+
+
+def item_numbers(blocks: Sequence[Block]) -> dict[str, int]:
+    """By block id the number of each item that has one."""
+    return {block.id: counted[block.level][0] for block, numbering, counted in _counted(blocks) if numbering.ordered}
+
+
+def _counted(blocks: Sequence[Block]) -> Iterator[tuple[TextBlock, Numbering, dict[int, tuple[int, Numbering]]]]:
+    """The items of lists with the numbers that they and those above them have then, by level."""
     counted: dict[int, tuple[int, Numbering]] = {}
     for block in blocks:
         if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.excluded:
@@ -18,14 +30,11 @@ def list_labels(blocks: Sequence[Block]) -> dict[str, str]:
         numbering = block.numbering or Numbering()
         for deeper in [level for level in counted if level > block.level]:
             del counted[deeper]
-        if not numbering.ordered:
-            labels[block.id] = numbering.pattern
-            continue
-        before = counted.get(block.level)
-        number = numbering.start if numbering.start is not None else before[0] + 1 if before else 1
-        counted[block.level] = (number, numbering)
-        labels[block.id] = _label(numbering, block.level, counted)
-    return labels
+        if numbering.ordered:
+            before = counted.get(block.level)
+            number = numbering.start if numbering.start is not None else before[0] + 1 if before else 1
+            counted[block.level] = (number, numbering)
+        yield block, numbering, counted
 
 
 def _label(numbering: Numbering, level: int, counted: dict[int, tuple[int, Numbering]]) -> str:

@@ -212,8 +212,8 @@ export const api = {
   outcome: (id: string) => ask<OutcomeView>('GET', `${document(id)}/outcome`),
   fit: (id: string, way: string) => ask<FitView>('GET', `${document(id)}/outcome/fits/${way}`),
   formats: () => ask<Format[]>('GET', '/api/formats'),
-  deliver: (id: string, format: string, options: string[] = []) =>
-    ask<Delivery>('POST', `${document(id)}/deliveries`, { format, options }),
+  deliver: (id: string, format: string, more: Omit<Schemas['DeliveryRequest'], 'format'> = {}) =>
+    ask<Delivery>('POST', `${document(id)}/deliveries`, { format, ...more }),
 };
 
 /** Sends a file, telling how much of it has gone (0 to 1). */

@@ -3,6 +3,7 @@
   import { onMount } from 'svelte';
   import { api, deliveryAddress, type Delivery, type Format, type Opened, type Work } from '../api/client';
   import TopBar from '../shared/TopBar.svelte';
+  import { save } from '../shared/save';
   import BringBack from './BringBack.svelte';
   import Checks from './Checks.svelte';
   import { notices } from '../state/notices.svelte';
@@ -36,18 +37,22 @@
 
   const inAll = $derived(formats.filter((format) => chosen[format.name]));
 
+  const NAME = 'evenquill file names';
+  /** Which pages of the source are wanted, all where it is empty; and what files are called. */
+  let pages = $state('');
+  let name = $state(localStorage.getItem(NAME) ?? '{name}');
+
   async function write(format: string, options: string[] = []) {
-    const made = await api.deliver(id, format, options);
-    const link = document.createElement('a');
-    link.href = deliveryAddress(made.id);
-    link.download = made.file_name;
-    link.click();
+    const part = format.startsWith('certificate') ? {} : { pages: pages.trim(), name: name.trim() };
+    const made = await api.deliver(id, format, { options, ...part });
+    save(made);
     return made;
   }
 
   /** Writes files one after the other, each from the document as it is then. */
   async function deliver(files: { format: string; options: string[] }[]) {
     writing = true;
+    localStorage.setItem(NAME, name);
     try {
       const made: Delivery[] = [];
       for (const file of files) made.push(await write(file.format, file.options));
@@ -117,11 +122,18 @@
           </div>
         {/each}
       </fieldset>
+      <div class="part">
+        <label>Pages of the source <input bind:value={pages} placeholder="all" aria-describedby="part-help" /></label>
+        <label>File name <input class="long" bind:value={name} placeholder={'{name}'} aria-describedby="part-help" /></label>
+        <p id="part-help" class="quiet">
+          Pages as in 1-3, 7. A name can have {'{name}'}, {'{title}'}, {'{date}'}, {'{revision}'} and {'{pages}'} in it.
+        </p>
+      </div>
       <Button disabled={writing || opened.document.preview || !inAll.length} on:click={deliverChosen}>
         {writing ? 'Writing …' : inAll.length ? `Deliver as ${inAll.map((format) => format.title).join(', ')}` : 'Choose a format'}
       </Button>
       <p class="quiet">
-        Each file bears the name of its source. It is written from revision {opened.document.revision}, as it is now.
+        Each file is written from revision {opened.document.revision}, as it is now.
       </p>
     </section>
     {#if work}
@@ -135,7 +147,10 @@
         <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate', options: [] }])}>
           Deliver the certificate
         </Button>
-        <p class="quiet">A text file that lists, page by page, what was corrected, what was kept, and what stays in doubt.</p>
+        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate_pdf', options: [] }])}>
+          The certificate as PDF
+        </Button>
+        <p class="quiet">It lists, page by page, what was corrected, what was kept, and what stays in doubt.</p>
       </section>
     {/if}
     <section aria-labelledby="delivered">
@@ -205,6 +220,38 @@
     align-items: center;
     padding: 4px 0;
     border-bottom: 1px solid var(--paper-edge);
+  }
+  .part {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 18px;
+    align-items: end;
+    margin-bottom: 16px;
+  }
+  .part label {
+    display: grid;
+    gap: 3px;
+    color: var(--ink-soft);
+    font-size: 13px;
+  }
+  .part input {
+    width: 130px;
+    height: 34px;
+    padding: 0 8px;
+    border: 1px solid var(--ink-soft);
+    border-radius: 3px;
+    background: var(--sheet);
+    color: var(--ink);
+    font: inherit;
+    font-size: 15px;
+  }
+  .part .long {
+    width: 280px;
+    max-width: 100%;
+  }
+  .part p {
+    flex-basis: 100%;
+    margin: 0;
   }
   .about {
     font-size: 14px;

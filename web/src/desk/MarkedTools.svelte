@@ -1,12 +1,25 @@
 <script lang="ts">
   /** What can be done with several rows at once: shown while rows are marked. */
+  import { api } from '../api/client';
   import { KINDS } from '../shared/blocks';
+  import { save } from '../shared/save';
+  import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import { drawColumns, joinRows, lineUp, moveRows, rowsToTable, setAside, setKind, setLevel } from './rowActions';
 
   let { proof }: { proof: Proof } = $props();
 
   const rows = $derived(proof.inHand);
+
+  async function deliver() {
+    try {
+      const made = await api.deliver(proof.id, 'docx', { rows: rows.map((row) => row.id), name: '{name}, some rows' });
+      save(made);
+      notices.say(`“${made.file_name}” has these ${rows.length} rows.`);
+    } catch (error) {
+      notices.wrong(error);
+    }
+  }
 
   function choose(select: HTMLSelectElement) {
     const kind = KINDS.find((one) => one.name === select.value);
@@ -30,6 +43,7 @@
   <button onclick={() => moveRows(proof, rows, -1)} title="Move up (Alt ↑)">Up</button>
   <button onclick={() => moveRows(proof, rows, 1)} title="Move down (Alt ↓)">Down</button>
   <button onclick={() => setAside(proof, rows)} title="Keep them out of the result (X)">Set aside</button>
+  <button onclick={deliver} title="A DOCX file of these rows alone">Deliver</button>
   <button onclick={() => proof.unmark()} title="Mark no rows (Esc)">Unmark</button>
 </div>
 
