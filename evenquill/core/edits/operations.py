@@ -273,6 +273,16 @@ class MakePlain(msgspec.Struct, frozen=True, tag="make_plain", tag_field="op"):
     font: str = ""
 
 
+class SplitSentences(msgspec.Struct, frozen=True, tag="split_sentences", tag_field="op"):
+    """Makes a row of each sentence of some rows, or of all: segments for translation."""
+
+    blocks: tuple[str, ...] = ()
+
+
+class JoinSentences(msgspec.Struct, frozen=True, tag="join_sentences", tag_field="op"):
+    """Makes paragraphs again of rows that were cut into their sentences."""
+
+
 class FoundPlace(msgspec.Struct, frozen=True):
     """Where something was found: the name of its place (``core.find.Hit``), and the character that it begins at."""
 
@@ -350,5 +360,7 @@ Operation = (
     | ReplaceText
     | Sweep
     | MakePlain
+    | SplitSentences
+    | JoinSentences
     | Together
 )

@@ -96,7 +96,8 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
     kept, but not written out. ``section`` is the id of the section that it is in, ``language`` (two letters) the one that it is in where
-    that is not the document's. ``doubts`` are about how it was put together.
+    that is not the document's. ``doubts`` are about how it was put together. One that ``goes_on`` is a
+    sentence of the paragraph of the row before it.
     """
 
     id: str
@@ -114,6 +115,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     section: str = ""
     language: str = ""
     doubts: tuple[StructureDoubt, ...] = ()
+    goes_on: bool = False
 
     @property
     def text(self) -> str:

@@ -177,6 +177,8 @@
   <li><TypefaceList {proof} /></li>
   <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button>
     <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button>
+    <button disabled={proof.readOnly} title="Segments for translation" onclick={() => void proof.send({ op: 'split_sentences', blocks: [] })}>A row for each sentence</button>
+    <button disabled={proof.readOnly} title="Makes paragraphs of rows that were cut into sentences" onclick={() => void proof.send({ op: 'join_sentences' })}>Sentences into paragraphs</button>
     <select aria-label="Looks from another document" disabled={proof.readOnly} onfocus={listOthers} onchange={(event) => takeFrom(event.currentTarget)}>
       <option value="">Looks from another document…</option>
       {#each others as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
