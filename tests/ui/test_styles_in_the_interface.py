@@ -167,3 +167,21 @@ def test_the_typefaces_that_ship_are_there_without_the_machines_own(page, applic
         ".map((face) => document.fonts.load(`italic 700 16px '${face}'`, 'Gauge')))).map((found) => found.length)"
     )
     assert loaded == [1] * 5
+
+
+def test_each_sentence_becomes_a_row_for_translators_and_paragraphs_come_back(page, application, drop, typeset):
+    path = typeset(f"{PAGE} It was read by Dr. Sollen at noon.", "sentences")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    expect(page.locator(".row")).to_have_count(4)
+    page.keyboard.press("s")
+    panel = page.get_by_role("complementary", name="Styles")
+    panel.get_by_role("button", name="A row for each sentence").click()
+    saved(page, 1)
+    expect(page.locator(".row")).to_have_count(5)
+    expect(row(page, "Dr. Sollen").locator(".text")).to_have_text("It was read by Dr. Sollen at noon.")
+    panel.get_by_role("button", name="Sentences into paragraphs").click()
+    saved(page, 2)
+    expect(page.locator(".row")).to_have_count(4)
+    panel.get_by_role("button", name="Sentences into paragraphs").click()
+    expect(page.locator(".notices")).to_contain_text("No row is a sentence of the one before it.")
