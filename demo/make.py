@@ -29,6 +29,7 @@ DOCUMENTS = {
     "newsletter.typ": "The Tide Bell, autumn 1978.pdf",
     "review.typ": "The gauges of Skerrin, a review.pdf",
     "constituents.typ": "Reckoning the tide, sheet 12.pdf",
+    "yearbook.typ": "Harbour yearbook 1979.pdf",
 }
 
 

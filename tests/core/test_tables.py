@@ -362,3 +362,15 @@ def test_letters_of_one_width_part_no_words_of_a_cell(typeset, read):
         "Elspeth Rowan",
         "1 377",
     ]
+
+
+def test_a_table_is_as_wide_as_its_rules_and_its_headings_stand_as_their_columns(typeset, rebuilt):
+    fill = "fill: (_, y) => if y == 0 { luma(220) }"
+    rows = ", ".join(f"[{n}], [{n}.05], [{1007 * n % 31}]" for n in range(1, 9))
+    source = f"""#table(columns: (60pt, 1fr, 1fr), stroke: none, align: right, inset: (x: 6pt, y: 3pt), {fill},
+    table.hline(), [*Day*], [*Time of high water*], [*Height*], table.hline(), {rows}, table.hline())"""
+    document = rebuilt(typeset(f"#set page(width: 400pt, height: 300pt, margin: 40pt)\n{source}"))
+    (table,) = tables(document)
+    assert sum(table.widths) == pytest.approx(320, abs=2)
+    assert {text.align or document.style(text.style).align for text in table.texts} == {Align.RIGHT}
+    assert [cell.fill for cell in table.cells] == ["dcdcdc"] * 3 + [""] * 24

@@ -71,10 +71,25 @@ def align_cells(cells: Sequence[CellDraft], table: FlowTable) -> None:
     usual = {column: _shared_edge([cell for _, cell in own]) for column, own in columns.items()}
     for draft, cell in zip(cells, table.cells, strict=True):
         below = cell.row >= table.header_rows and cell.columns == 1
-        shared = usual.get(cell.column) if below else None
+        shared = usual.get(cell.column)
+        if not below and (shared is None or cell.columns > 1 or not _is_in_line(cell, shared, columns[cell.column])):
+            shared = None
         align = shared or _own_edge(cell, usual.get(cell.column, Align.LEFT) or Align.LEFT)
         for text in draft.drafts:
             text.align = align
+
+
+def _is_in_line(cell: FlowCell, edge: Align, column: Sequence[tuple[CellDraft, FlowCell]]) -> bool:
+    """Whether the text of a cell ends, or has its middle, where that of the cells of its column does; beginning alike says less, since
+    what fills a column begins so too."""
+    if edge is Align.LEFT or not cell.lines:
+        return False
+
+    def place(box: Box) -> float:
+        return box.x1 if edge is Align.RIGHT else box.center_x
+
+    usual = statistics.median(place(line.box) for _, other in column for line in other.lines)
+    return all(abs(place(line.box) - usual) <= SAME_EDGE for line in cell.lines)
 
 
 def _shared_edge(cells: Sequence[FlowCell]) -> Align | None:

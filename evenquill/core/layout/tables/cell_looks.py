@@ -62,8 +62,13 @@ def fills(page: PageEvidence, table: PlacedTable) -> list[str]:
     out = []
     for cell in table.cells:
         area = max(cell.box.width * cell.box.height, 1.0)
-        over = [fill.color for fill in own if _shared(fill.box, cell.box) >= FILLED * area]
-        out.append(over[-1] if over else "")
+        over: dict[str, float] = {}
+        for fill in own:  # what is drawn later lies over what was drawn before
+            shared = _shared(fill.box, cell.box)
+            over = {color: covered * (1 - shared / area) for color, covered in over.items()}
+            over[fill.color] = over.get(fill.color, 0.0) + shared
+        color = max(over, key=lambda color: over[color], default="")
+        out.append(color if over.get(color, 0.0) >= FILLED * area else "")
     return out
 
 

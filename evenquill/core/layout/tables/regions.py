@@ -7,6 +7,7 @@ one; the most probable sequence (Viterbi 1967) says where tables begin and end.
 from __future__ import annotations
 
 import itertools
+import statistics
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
@@ -16,7 +17,7 @@ from numpy.typing import NDArray
 from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
-from evenquill.core.layout.tables.edges import edges_of
+from evenquill.core.layout.tables.edges import Edge, edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
@@ -25,6 +26,9 @@ from evenquill.core.model import Box, union
 from evenquill.core.model.text import ends_sentence
 
 OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
+
+FEWEST_RULES = 2
+"""Rules along a table from which they tell how wide it is."""
 
 RULE_MARGIN, RULED_SHARE = 6.0, 0.5
 """Points above and below a table within which a rule is its own, and share of its width that such a rule takes at least."""
@@ -189,12 +193,31 @@ def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:
         return None
     pieces = [piece for row in region.rows for piece in row.pieces]
     box = union(piece.box for piece in pieces)
-    rules = _rules_across(box, page)
+    edges = _rules_across(box, page)
+    rules = [edge.at for edge in edges]
     bands = rules if _part_rows(rules, region.rows) else [_boundary(region.rows, n) for n in region.starts[1:]]
     table = aligned_table(pieces, bands)
     if table is None or table.rows < 2:
         return None
-    return with_header(table._replace(ruled=bool(rules)), page, region.header_rows)
+    return with_header(_as_wide_as_rules(table._replace(ruled=bool(rules)), edges), page, region.header_rows)
+
+
+def _as_wide_as_rules(table: PlacedTable, rules: Sequence[Edge]) -> PlacedTable:
+    """The table with its outer columns as far as most of its rules reach, where these reach further than its text."""
+    if len(rules) < FEWEST_RULES:
+        return table
+    left = min(statistics.median(rule.start for rule in rules), table.edges[0])
+    right = max(statistics.median(rule.end for rule in rules), table.edges[-1])
+    cells = tuple(
+        cell._replace(
+            box=cell.box._replace(
+                x0=left if cell.column == 0 else cell.box.x0, x1=right if cell.right == table.columns else cell.box.x1
+            )
+        )
+        for cell in table.cells
+    )
+    box = table.box._replace(x0=min(left, table.box.x0), x1=max(right, table.box.x1))
+    return table._replace(box=box, edges=(left, *table.edges[1:-1], right), cells=cells)
 
 
 def _boundary(rows: Sequence[Row], n: int) -> float:
@@ -205,10 +228,10 @@ def _boundary(rows: Sequence[Row], n: int) -> float:
     return (rows[n - 1].baseline + rows[n].baseline - 0.8 * rows[n].size) / 2
 
 
-def _rules_across(box: Box, page: PageEvidence) -> list[float]:
-    """The heights of rules, and of sides of shaded areas, that run along or through a table."""
+def _rules_across(box: Box, page: PageEvidence) -> list[Edge]:
+    """The rules, and the sides of shaded areas, that run along or through a table."""
     return [
-        edge.at
+        edge
         for edge in edges_of(page).level
         if box.y0 - RULE_MARGIN <= edge.at <= box.y1 + RULE_MARGIN
         and min(edge.end, box.x1) - max(edge.start, box.x0) >= RULED_SHARE * box.width

@@ -25,6 +25,7 @@ from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
+from evenquill.core.reading.native.full_page_art import full_page_art, readable_without_art
 from evenquill.core.reading.native.graphics import bars_of, draw_region, graphics_of
 from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
@@ -106,7 +107,12 @@ def _read(
     placed = with_descriptions(page.raw, frame, tree, graphics.pictures)
     links = links_of(document.raw, page.raw, frame)
     pictures, kind, remarks = _sized_up(placed, lines, frame.width * frame.height, number)
-    lines = tuple(line for line in lines if not _in_drawing(line, pictures))
+    art = full_page_art(page, frame, lines, pictures, keep) if not over_picture else None
+    if art is not None:
+        pictures, types = [art], readable_without_art(types)
+        graphics = graphics._replace(rules=[], boxes=[], outlines=[], fills=[])
+    else:
+        lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     rules = [rule for rule in graphics.rules if not any(bar.holds(rule.box, 1.0) for bar in found.bars)]
     lines, rules = struck_and_underlined(lines, rules)
     remarks = (*remarks, *_of_text(lines, hidden, across, downwards=downwards))
