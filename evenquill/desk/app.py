@@ -16,6 +16,7 @@ from evenquill.desk import (
     file_routes,
     find_routes,
     health_routes,
+    look_routes,
     outcome_routes,
     people_routes,
     reading_routes,
@@ -51,6 +52,7 @@ def create_api(context: AppContext, runner: JobRunner, sign_in: SignIn) -> Api:
     outcome_routes.add_routes(api, context)
     returned_routes.add_routes(api, context)
     typeface_routes.add_routes(api, context)
+    look_routes.add_routes(api, context)
     return api
 
 

@@ -8,7 +8,6 @@ import msgspec
 from flask import Response, request
 from PIL import Image, UnidentifiedImageError
 
-from evenquill.core.docx_styles import TemplateStyles, template_styles
 from evenquill.core.edits import Operation
 from evenquill.core.edits.plain_edits import Plainness, plainness
 from evenquill.core.model import Block, Box, Remark, ResolvedStyle, Role, TextBlock
@@ -188,13 +187,6 @@ def add_routes(api: Api, context: AppContext) -> None:
         """The styles of a document, with where each is used."""
         _, proof = context.open_documents.read(document)
         return list(uses_of(proof))
-
-    @api.route("POST", "/api/templates/styles", returns=TemplateStyles)
-    def styles_of_template() -> TemplateStyles:
-        """The styles of a DOCX file or template, whose bytes are the body of the request. Nothing in it is run, and it is not kept."""
-        if (request.content_length or 0) > MOST_PICTURE_BYTES:
-            raise ApiError(413, "size", f"The file is larger than {MOST_PICTURE_BYTES // 1_000_000} MB.")
-        return template_styles(request.get_data())
 
     @api.route("GET", "/api/documents/{document}/plain", returns=Plainness)
     def plain(document: str) -> Plainness:

@@ -1,12 +1,16 @@
-"""What holds for the whole office: its own list of words, and the typefaces that stand for others."""
+"""What holds for the whole office: its own list of words, the typefaces that stand for others, and the looks that it keeps."""
 
 from __future__ import annotations
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
-from evenquill.core.model import StandIn
+import msgspec
+
+from evenquill.core.model import ResolvedStyle, StandIn
 from evenquill.core.queries.office import ListEntry
+
+_STYLES = msgspec.json.Decoder(tuple[ResolvedStyle, ...])
 
 
 def every(connection: sqlite3.Connection) -> list[ListEntry]:
@@ -36,3 +40,25 @@ def set_stand_in(connection: sqlite3.Connection, one: StandIn) -> None:
         connection.execute("INSERT OR REPLACE INTO stand_ins (name, stands) VALUES (?,?)", (one.name, one.stands))
     else:
         connection.execute("DELETE FROM stand_ins WHERE name = ?", (one.name,))
+
+
+def looks(connection: sqlite3.Connection) -> list[str]:
+    """The names of the looks that the office keeps, by the alphabet."""
+    return [name for (name,) in connection.execute("SELECT name FROM office_looks ORDER BY name")]
+
+
+def look(connection: sqlite3.Connection, name: str) -> tuple[ResolvedStyle, ...] | None:
+    """The styles of a look, None where there is none of that name."""
+    row = connection.execute("SELECT styles FROM office_looks WHERE name = ?", (name,)).fetchone()
+    return _STYLES.decode(row[0]) if row else None
+
+
+def keep_look(connection: sqlite3.Connection, name: str, styles: Sequence[ResolvedStyle]) -> None:
+    """Keeps styles under a name, in the place of those that were kept under it."""
+    connection.execute(
+        "INSERT OR REPLACE INTO office_looks (name, styles) VALUES (?,?)", (name, msgspec.json.encode(styles).decode())
+    )
+
+
+def drop_look(connection: sqlite3.Connection, name: str) -> None:
+    connection.execute("DELETE FROM office_looks WHERE name = ?", (name,))

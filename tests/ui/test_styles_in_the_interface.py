@@ -185,3 +185,31 @@ def test_each_sentence_becomes_a_row_for_translators_and_paragraphs_come_back(pa
     expect(page.locator(".row")).to_have_count(4)
     panel.get_by_role("button", name="Sentences into paragraphs").click()
     expect(page.locator(".notices")).to_contain_text("No row is a sentence of the one before it.")
+
+
+def test_the_looks_of_a_document_are_kept_by_the_office_and_given_to_another(page, application, drop, typeset):
+    first, second = typeset(PAGE, "house"), typeset(PAGE.replace("guide wire", "old mooring"), "guest")
+    take_in(page, application, drop, first)
+    open_desk(page, first.name)
+    page.keyboard.press("s")
+    panel = page.get_by_role("complementary", name="Styles")
+    panel.get_by_role("button", name="Body text · 2").click()
+    panel.get_by_label("Size in points").first.fill("17")
+    page.keyboard.press("Tab")
+    saved(page, 1)
+    panel.get_by_label("Name for the looks of this document").fill("House style")
+    page.keyboard.press("Enter")
+    expect(page.locator(".notices")).to_contain_text("are kept as “House style”.")
+    assert serious_findings(page) == []
+
+    take_in(page, application, drop, second)
+    open_desk(page, second.name)
+    before = size_of(page, "old mooring")
+    page.keyboard.press("s")
+    panel.get_by_label("Look of the office").select_option("House style")
+    panel.get_by_role("button", name="Take it over").click()
+    saved(page, 1)
+    expect(row(page, "old mooring").locator(".text")).not_to_have_css("font-size", f"{before:g}px")
+    assert size_of(page, "old mooring") > before
+    panel.get_by_role("button", name="Drop it").click()
+    expect(panel.get_by_label("Look of the office")).to_have_count(0)
