@@ -3,14 +3,14 @@
   import { onMount } from 'svelte';
   import { api, type ResolvedStyle } from '../api/client';
   import { notices } from '../state/notices.svelte';
+  import type { Proof } from '../state/proof.svelte';
 
   interface Props {
-    styles: readonly ResolvedStyle[];
-    readOnly: boolean;
+    proof: Proof;
     /** Takes the looks of styles over into the document. */
     take: (ask: () => Promise<readonly ResolvedStyle[]>) => Promise<void>;
   }
-  let { styles, readOnly, take }: Props = $props();
+  let { proof, take }: Props = $props();
 
   let names = $state.raw<string[]>([]);
   let chosen = $state('');
@@ -31,7 +31,7 @@
 
   async function keep() {
     const kept = name.trim();
-    if (await said(api.keepLook(kept, [...styles]))) {
+    if (await said(api.styles(proof.id).then((uses) => api.keepLook(kept, uses.map((use) => use.style))))) {
       notices.say(`The looks of this document are kept as “${kept}”.`);
       name = '';
     }
@@ -46,7 +46,7 @@
         <option value="">Choose one…</option>
         {#each names as one (one)}<option>{one}</option>{/each}
       </select>
-      <button disabled={readOnly || !chosen} onclick={() => take(async () => (await api.look(chosen)).styles)}>Take it over</button>
+      <button disabled={proof.readOnly || !chosen} onclick={() => take(async () => (await api.look(chosen)).styles)}>Take it over</button>
       <button disabled={!chosen} onclick={() => said(api.dropLook(chosen))}>Drop it</button>
     </p>
   {/if}

@@ -176,7 +176,7 @@
     </li>
   {/each}
   <li><TypefaceList {proof} /></li>
-  <li><OfficeLooks styles={uses.map((use) => use.style)} readOnly={proof.readOnly} {take} /></li>
+  <li><OfficeLooks {proof} {take} /></li>
   <li class="foot"><button disabled={proof.readOnly || texts.length !== 1} onclick={fromRow}>New style from the row in hand</button>
     <button disabled={proof.readOnly} onclick={() => (asked = true)}>Everything plain…</button>
     <button disabled={proof.readOnly} title="Segments for translation" onclick={() => void proof.send({ op: 'split_sentences', blocks: [] })}>A row for each sentence</button>
