@@ -377,8 +377,8 @@ def test_what_is_hardly_doubtful_is_asked_only_while_little_is():
         return [doubt.likelihood for one in found if isinstance(one, TextBlock) for doubt in one.doubts]
 
     assert asked(0.1, 0.05, 0.09) == [0.1, 0.09]
-    assert asked(0.1, 0.15, 0.12, 0.09) == [0.15, 0.12]
-    assert asked(0.5, 0.3, 0.25, 0.15) == [0.5, 0.3, 0.25]
+    assert asked(0.1, 0.15, 0.12, 0.09, 0.13) == [0.1, 0.15, 0.12, 0.13]
+    assert asked(0.5, 0.3, 0.25, 0.4, 0.22, 0.15) == [0.5, 0.3, 0.25, 0.4, 0.22]
 
 
 def test_full_lines_set_in_at_both_sides_are_not_centred(tmp_path, rebuilt):

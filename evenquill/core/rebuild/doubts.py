@@ -11,7 +11,7 @@ from evenquill.core.model import Block, Role, StructureDoubt, TextBlock
 from evenquill.core.rebuild.drafts import Draft
 from evenquill.core.rebuild.structure.roles import ROLES
 
-ALWAYS, LEAST = 0.2, 0.05
+ALWAYS, LEAST = 0.2, 0.08
 """Likelihood that something is wrong from which it is asked always; below the second never. What lies between is asked as far as a clerk
 has time for it: see ASKED_A_PAGE."""
 
