@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
+from evenquill.core.edits.table_lines import cells_touching
 from evenquill.core.edits.table_operations import CellLines, RuleCells, ShadeCells
 from evenquill.core.errors import EditError
 from evenquill.core.model import Cell, Document, Sides, TableBlock
@@ -51,14 +52,7 @@ def _marked(table: TableBlock, operation: RuleCells | ShadeCells) -> list[Cell]:
     bottom, right = top + operation.rows, left + operation.columns
     if not (0 <= top < bottom <= table.row_count and 0 <= left < right <= len(table.widths)):
         raise EditError("The table has no such cells.")
-    return [
-        cell
-        for cell in table.cells
-        if cell.row < bottom
-        and top < cell.row + cell.rows
-        and cell.column < right
-        and left < cell.column + cell.columns
-    ]
+    return cells_touching(table, top, left, bottom, right)
 
 
 def _sides(now: Sides, cell: Cell, marked: list[Cell], lines: CellLines) -> Sides:

@@ -8,7 +8,15 @@ from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
-from evenquill.core.edits.table_lines import empty_like, in_order, line_count, places, with_header, with_lines
+from evenquill.core.edits.table_lines import (
+    cells_touching,
+    empty_like,
+    in_order,
+    line_count,
+    places,
+    with_header,
+    with_lines,
+)
 from evenquill.core.edits.table_operations import FillCells, Line, MergeCells, SplitCell
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
@@ -27,14 +35,7 @@ def merge_cells(document: Document, operation: MergeCells, ids: Ids) -> Edit:
     if not (0 <= top < bottom <= block.row_count and 0 <= left < right <= len(block.widths)):
         raise EditError("The table has no such cells.")
     while True:
-        members = [
-            cell
-            for cell in block.cells
-            if cell.row < bottom
-            and top < cell.row + cell.rows
-            and cell.column < right
-            and left < cell.column + cell.columns
-        ]
+        members = cells_touching(block, top, left, bottom, right)
         grown = (
             min(cell.row for cell in members),
             min(cell.column for cell in members),

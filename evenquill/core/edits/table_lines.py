@@ -85,6 +85,18 @@ def places(cell: Cell, line: Line) -> range:
     return range(cell.row, cell.row + cell.rows) if line is Line.ROW else range(cell.column, cell.column + cell.columns)
 
 
+def cells_touching(table: TableBlock, top: int, left: int, bottom: int, right: int) -> list[Cell]:
+    """The cells that take any place in the rows from ``top`` and columns from ``left`` to before ``bottom`` and ``right``."""
+    return [
+        cell
+        for cell in table.cells
+        if cell.row < bottom
+        and top < cell.row + cell.rows
+        and cell.column < right
+        and left < cell.column + cell.columns
+    ]
+
+
 def spanning(cell: Cell, line: Line, start: int, count: int) -> Cell:
     """A cell that takes other rows, or columns."""
     if line is Line.ROW:
