@@ -26,7 +26,10 @@ from evenquill.core.edits import (
 )
 from evenquill.core.edits.table_operations import Line
 from evenquill.core.errors import EditError
-from evenquill.core.model import Document, PageSetup, ParagraphStyle, Section, Sides, TableBlock
+from evenquill.core.evidence import PageEvidence, Rule
+from evenquill.core.layout.tables.cell_looks import drawn_sides
+from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.model import Box, Document, PageSetup, ParagraphStyle, Section, Sides, TableBlock
 from evenquill.core.model.cell_lines import facing
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.writers.docx import write_docx
@@ -218,3 +221,21 @@ def test_light_letters_on_a_dark_header_stay_so(typeset, rebuilt):
     assert fills(document) == ["204a5a"] * 3 + [""] * 6
     colors = [document.resolved_styles[text.style].color or text.content[0].color for text in block.texts]
     assert colors == ["ffffff"] * 3 + [None] * 6
+
+
+def test_a_line_that_parts_no_cells_is_no_harm(typeset, rebuilt):
+    """A short line within a row: the grid has a place there that all cells go over."""
+    rows = ", ".join(f"[{text}]" for row in LEVELS for text in row)
+    stub = "place(dx: 46pt, dy: 62pt, line(length: 20pt, stroke: 0.5pt))"
+    grid = f"table(columns: (60pt, 60pt, 60pt), rows: (30pt, 60pt, 30pt), stroke: 0.5pt, {rows})"
+    document = rebuilt(typeset(f"#{stub}\n#{grid}"))
+    (block,) = tables(document)
+    assert [text.text for text in block.texts if text.text] == [text for row in LEVELS for text in row]
+
+
+def test_a_boundary_that_all_cells_go_over_stands_between_its_neighbours():
+    cells = (PlacedCell(0, 0, 2, 1, Box(0, 0, 50, 40)), PlacedCell(0, 1, 2, 1, Box(50, 0, 100, 40)),
+             PlacedCell(2, 0, 1, 1, Box(0, 40, 50, 60)), PlacedCell(2, 1, 1, 1, Box(50, 40, 100, 60)))  # fmt: skip
+    rules = tuple(Rule(Box(0, y - 0.2, 100, y + 0.2)) for y in (0.0, 40.0, 60.0))
+    drawn = drawn_sides(PageEvidence(1, 200, 200, rules=rules), PlacedTable(Box(0, 0, 100, 60), (0, 50, 100), cells))
+    assert drawn == [LEVEL] * 4

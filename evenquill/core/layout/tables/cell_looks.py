@@ -78,11 +78,15 @@ def _shared(one: Box, two: Box) -> float:
 
 
 def _row_boundaries(table: PlacedTable) -> tuple[float, ...]:
-    """The heights between the rows of a table, its upper and its lower end."""
-    tops = [min(cell.box.y0 for cell in table.cells if cell.row == row) for row in range(table.rows)]
-    bottoms = [max(cell.box.y1 for cell in table.cells if cell.bottom == row + 1) for row in range(table.rows)]
-    between = [(bottom + top) / 2 for bottom, top in zip(bottoms, tops[1:], strict=False)]
-    return (tops[0], *between, bottoms[-1])
+    """The heights between the rows of a table, its upper and its lower end. One that all cells go over is between its neighbours."""
+    starts: dict[int, float] = {}
+    ends: dict[int, float] = {}
+    for cell in table.cells:
+        starts[cell.row] = min(starts.get(cell.row, cell.box.y0), cell.box.y0)
+        ends[cell.bottom] = max(ends.get(cell.bottom, cell.box.y1), cell.box.y1)
+    known = sorted(starts.keys() | ends.keys())
+    heights = [(starts.get(n, ends.get(n, 0.0)) + ends.get(n, starts.get(n, 0.0))) / 2 for n in known]
+    return tuple(float(height) for height in np.interp(range(table.rows + 1), known, heights))
 
 
 def _grid(lines: Sequence[Edge], across: Sequence[float], along: Sequence[float]) -> NDArray[np.bool_]:
