@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Set
+from collections.abc import Mapping, Sequence, Set
 
 from msgspec.structs import replace
 
@@ -50,36 +50,36 @@ def of_pages(document: Document, pages: Set[int]) -> Document:
 
 
 def of_rows(document: Document, rows: Set[str]) -> Document:
-    """The document with only some of its rows, and the notes that these call. Items of lists keep their numbers."""
-    called = {
-        item.note
-        for block in document.blocks
-        if block.id in rows
-        for text in texts_of(block)
-        for item in text.content
-        if isinstance(item, NoteRef)
-    }
-    blocks = [
-        block
-        if block.id in rows or (isinstance(block, TextBlock) and block.role in NOTES and block.id in called)
-        else replace(block, excluded=True)
-        for block in document.blocks
-    ]
-    return replace(document, blocks=_with_their_numbers(document, blocks))
+    """The document with only some of its rows, and the notes that these call; a note that only others call is left out with them. Items of
+    lists keep their numbers."""
+    calling: dict[str, bool] = {}
+    for block in document.blocks:
+        for text in texts_of(block):
+            for item in text.content:
+                if isinstance(item, NoteRef):
+                    calling[item.note] = calling.get(item.note, False) or block.id in rows
+    blocks = [block if _stays(block, rows, calling) else replace(block, excluded=True) for block in document.blocks]
+    return replace(document, blocks=_with_their_numbers(blocks, item_numbers(document.blocks)))
 
 
-def _with_their_numbers(document: Document, blocks: list[Block]) -> tuple[Block, ...]:
-    """The rows with the first of the items that follow some which are left out beginning at the number that it had."""
-    numbers = item_numbers(document.blocks)
-    while True:
-        now = item_numbers(blocks)
-        wrong = next(
-            (n for n, block in enumerate(blocks) if now.get(block.id, 0) != numbers.get(block.id) and block.id in now),
-            None,
-        )
-        if wrong is None:
-            return tuple(blocks)
-        block = blocks[wrong]
-        assert isinstance(block, TextBlock)
-        assert block.numbering is not None
-        blocks[wrong] = replace(block, numbering=replace(block.numbering, start=numbers[block.id]))
+def _stays(block: Block, rows: Set[str], calling: Mapping[str, bool]) -> bool:
+    """Whether a row is of the part; ``calling`` says of notes that are called whether a row of it does."""
+    if isinstance(block, TextBlock) and block.role in NOTES:
+        return calling.get(block.id, block.id in rows)
+    return block.id in rows
+
+
+def _with_their_numbers(blocks: Sequence[Block], numbers: Mapping[str, int]) -> tuple[Block, ...]:
+    """The rows with each item of a list that follows some which are left out beginning at the number that it had."""
+    counted = item_numbers(blocks)
+    shift: dict[int, int] = {}
+    out = []
+    for block in blocks:
+        if isinstance(block, TextBlock) and block.id in counted and block.numbering is not None:
+            shift = {level: by for level, by in shift.items() if level <= block.level}
+            by = numbers[block.id] - counted[block.id]
+            if block.numbering.start is None and by != shift.get(block.level, 0):
+                block = replace(block, numbering=replace(block.numbering, start=numbers[block.id]))
+            shift[block.level] = by
+        out.append(block)
+    return tuple(out)

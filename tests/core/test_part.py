@@ -91,3 +91,24 @@ def test_the_command_line_writes_some_pages(typeset, tmp_path, capsys):
     assert [paragraph.text for paragraph in docx.Document(str(out)).paragraphs] == ["Second page.", "Third page."]
     assert cli.main(["convert", str(source), "-o", str(out), "--pages", "4", "--workers", "1"]) == cli.BAD_SOURCE
     assert "There are no pages 4: the document has 3." in capsys.readouterr().err
+
+
+def test_a_note_that_only_a_row_left_out_calls_is_left_out_too():
+    calls = block("p", "The float", 1)
+    calls = type(calls)(calls.id, content=(*calls.content, NoteRef("note", "1")), style="Body text", spots=calls.spots)
+    note, alone = block("note", "In May.", 2, role=Role.NOTE), block("alone", "Of nobody.", 2, role=Role.NOTE)
+    part = of_pages(Document(blocks=(calls, block("b", "Second", 2), note, alone)), {2})
+    assert [one.id for one in part.blocks if not one.excluded] == ["b", "alone"]
+
+
+def test_numbers_hold_over_levels_and_gaps_in_a_long_list():
+    items = [numbered(f"i{n}", f"Item {n}", 1) for n in range(3000)]
+    deeper = [
+        type(item)(item.id, role=item.role, level=n % 3 and 1, content=item.content, numbering=item.numbering)
+        for n, item in enumerate(items)
+    ]
+    document = Document(blocks=tuple(deeper))
+    full = list_labels(document.blocks)
+    kept = {item.id for n, item in enumerate(deeper) if n % 7 and n % 5}
+    labels = list_labels(of_rows(document, kept).blocks)
+    assert labels == {name: full[name] for name in kept}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 
 from evenquill.core.model import Align, Role
@@ -38,10 +39,9 @@ def _first_indent(draft: Draft) -> float:
 
 def _usual_indent(indents: Sequence[float]) -> float | None:
     """The indent that most paragraphs begin with, None where there is none."""
-    best: list[float] = []
-    for one in indents:
-        alike = [other for other in indents if one and abs(other - one) < SAME]
-        best = max(best, alike, key=len)
-    if len(best) < max(FEWEST, SHARE * len(indents)):
+    values = sorted(one for one in indents if one)
+    alike = [(bisect_right(values, one - SAME), bisect_left(values, one + SAME)) for one in values]
+    start, end = max(alike, key=lambda span: span[1] - span[0], default=(0, 0))
+    if end - start < max(FEWEST, SHARE * len(indents)):
         return None
-    return sum(best) / len(best)
+    return sum(values[start:end]) / (end - start)
