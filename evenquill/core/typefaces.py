@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterable
 
 import msgspec
 
+from evenquill.core.font_names import family_called
 from evenquill.core.model import Document, Family, StandIn, texts_of
 from evenquill.core.model.inline import lettering_of
 
@@ -59,31 +60,26 @@ def faces_for(name: str, family: Family, chosen: Iterable[StandIn] = ()) -> tupl
 
 
 def typeface_uses(document: Document) -> tuple[TypefaceUse, ...]:
-    """The typefaces that the styles and the text of a document name, those of most texts first."""
-    counts: Counter[tuple[str, Family]] = Counter()
+    """The typefaces that the styles and the text of a document name, each once, those of most texts first."""
+    counts: Counter[str] = Counter()
+    families: dict[str, Family] = {}
     for block in document.blocks:
         for text in () if block.excluded else texts_of(block):
             style = document.style(text.style)
-            fonts = {lettering.font for item in text.content if (lettering := lettering_of(item)) and lettering.font}
-            counts.update((font, style.family) for font in {style.font, *fonts} if font)
+            named = dict.fromkeys((style.font, *(lettering_of(item).font for item in text.content)))
+            counts.update(name for name in named if name)
+            families |= {style.font: style.family}
     chosen = {one.name.casefold(): one.stands for one in document.stand_ins}
-    return tuple(
-        TypefaceUse(name, family, count, chosen.get(name.casefold(), ""), faces_for(name, family, document.stand_ins))
-        for (name, family), count in counts.most_common()
-    )
+    uses = []
+    for name, count in counts.most_common():
+        family = families.get(name) or family_called(name)
+        faces = faces_for(name, family, document.stand_ins)
+        uses.append(TypefaceUse(name, family, count, chosen.get(name.casefold(), ""), faces))
+    return tuple(uses)
 
 
 def stand_ins(document: Document, at_hand: Collection[str]) -> tuple[StandIn, ...]:
-    """The typefaces of styles in use that are not at hand, those of most rows first."""
+    """The typefaces in use that are not at hand with what stands for them, those of most texts first."""
     known = {face.casefold() for face in at_hand}
-    counts: dict[StandIn, int] = {}
-    for block in document.blocks:
-        for text in () if block.excluded else texts_of(block):
-            style = document.style(text.style)
-            faces = [
-                face for face in faces_for(style.font, style.family, document.stand_ins) if face.casefold() in known
-            ]
-            if style.font and style.font.casefold() not in known and faces:
-                one = StandIn(style.font, faces[0])
-                counts[one] = counts.get(one, 0) + 1
-    return tuple(sorted(counts, key=lambda one: -counts[one]))
+    found = ((use.name, [face for face in use.faces if face.casefold() in known]) for use in typeface_uses(document))
+    return tuple(StandIn(name, faces[0]) for name, faces in found if faces and name.casefold() not in known)

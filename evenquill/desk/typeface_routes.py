@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import msgspec
 
-from evenquill.core.edits.typeface_edits import LONGEST_NAME
+from evenquill.core.edits.typeface_edits import checked_stand_in
+from evenquill.core.errors import EditError
 from evenquill.core.model import StandIn
 from evenquill.core.typefaces import SHIPPED, TypefaceUse, typeface_uses
 from evenquill.desk.context import AppContext
@@ -32,9 +33,10 @@ def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/typefaces", body=StandIn, returns=list[StandIn])
     def set_stand_in(body: StandIn) -> list[StandIn]:
         """Says which typeface stands for another in documents that are read from now on; an empty one takes that back."""
-        name, stands = body.name.strip(), body.stands.strip()
-        if not name or max(len(name), len(stands)) > LONGEST_NAME or name.casefold() == stands.casefold():
-            raise ApiError(422, "typeface", "That is no typeface that could stand for it.")
+        try:
+            chosen = checked_stand_in(body.name, body.stands)
+        except EditError as error:
+            raise ApiError(422, "typeface", str(error)) from None
         with transaction(context.store):
-            office.set_stand_in(context.store, StandIn(name, stands))
+            office.set_stand_in(context.store, chosen)
         return list(office.stand_ins(context.store))

@@ -7,11 +7,12 @@ import zipfile
 
 import pikepdf
 import pytest
+from msgspec.structs import replace
 from test_formats import text
 
 from evenquill.core.edits import SetStandIn, apply, undo
 from evenquill.core.errors import EditError
-from evenquill.core.model import Document, Family, ParagraphStyle, StandIn
+from evenquill.core.model import Document, Family, Lettering, ParagraphStyle, StandIn, Text
 from evenquill.core.typefaces import faces_for, stand_ins, typeface_uses
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.odt import write_odt
@@ -96,3 +97,34 @@ def test_what_was_chosen_is_in_every_format_behind_the_name_of_the_source():
     )
     assert r"Skerrin Roman{\*\falt Caladea};" in WRITERS["rtf"].write(chosen, lambda _: b"", ()).decode()
     assert '"Skerrin Roman", "Caladea"' in WRITERS["html"].write(chosen, lambda _: b"", ()).decode()
+
+
+def lettered(*fonts: str) -> Document:
+    """A row in a serif and one in a sans style, each with words in typefaces of their own."""
+    words = tuple(Text(f" {font} here", lettering=Lettering(font=font)) for font in fonts)
+    styles = (
+        ParagraphStyle("Body text", font="Skerrin Roman"),
+        ParagraphStyle("Aside", font="Arial", family=Family.SANS),
+    )
+    first, second = text("p", "The float"), text("q", "The well")
+    rows = (
+        replace(first, content=(*first.content, *words)),
+        replace(second, content=(*second.content, *words), style="Aside"),
+    )
+    return Document(styles=styles, blocks=rows)
+
+
+def test_a_typeface_in_rows_of_several_families_is_listed_once_with_those_of_its_own():
+    uses = {use.name: use for use in typeface_uses(lettered("Wendle Mono", "Arial"))}
+    assert [(use.name, use.family, use.count) for use in uses.values()] == [
+        ("Wendle Mono", Family.MONO, 2), ("Arial", Family.SANS, 2), ("Skerrin Roman", Family.SERIF, 1),
+    ]  # fmt: skip
+    assert uses["Wendle Mono"].faces[1] == "Liberation Mono"
+
+
+def test_words_in_a_typeface_of_their_own_are_set_in_what_stands_for_it():
+    chosen = apply(lettered("Skerrin Script"), SetStandIn("Skerrin Script", "Caladea")).document
+    assert "Caladea" in fonts_in(write_pdf(chosen, lambda _: b""))
+    assert 'font-family: "Skerrin Script", "Caladea"' in WRITERS["html"].write(
+        chosen, lambda _: b"", ()
+    ).decode().replace("&quot;", '"')

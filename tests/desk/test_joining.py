@@ -218,3 +218,15 @@ def test_corrections_survive_joining_and_reordering_where_nothing_was_kept_of_th
     assert client.put(f"/api/documents/{whole}/files", json={"places": [1, 0]}).status_code == 200
     idle(whole)
     assert texts(whole) == ["The well was full.", "The raft was found."]
+
+
+def test_typefaces_that_were_chosen_for_others_go_with_their_files(client, taken, until, sheets):
+    two, one = sheets
+    first, second = taken(two, two.name), taken(one, one.name)
+    operate(client, second, op="stand_in", name="Skerrin Roman", stands="Caladea")
+    joined = client.post("/api/documents/join", json={"documents": [first, second], "name": "Log"}).json["id"]
+    until(joined, "to correct")
+    revision = client.get(f"/api/documents/{joined}").json["document"]["revision"]
+    body = {"revision": revision, "operation": {"op": "stand_in", "name": "Skerrin Roman", "stands": "Caladea"}}
+    again = client.post(f"/api/documents/{joined}/operations", json=body)
+    assert (again.status_code, again.json["sentence"]) == (422, "That is so already.")

@@ -215,11 +215,13 @@ def _appended(whole: Document, part: Document, prefix: str) -> Document:
     own = renamed(part, names)
     known = {style.id for style in whole.styles}
     keys = tuple(replace(key, block=names.get(key.block, key.block)) for key in own.settled.kept)
+    named = {one.name.casefold() for one in whole.stand_ins}
     return replace(
         whole,
         blocks=(*whole.blocks, *own.blocks),
         styles=(*whole.styles, *(style for style in own.styles if style.id not in known)),
         sections=(*whole.sections, *own.sections),
+        stand_ins=(*whole.stand_ins, *(one for one in own.stand_ins if one.name.casefold() not in named)),
         settled=replace(
             whole.settled,
             kept=(*whole.settled.kept, *keys),

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable
 
 from evenquill.core.equations.mathml import mathml
 from evenquill.core.equations.speech import said
+from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     BlockLink,
     Break,
@@ -25,6 +26,7 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import lettering_of
 from evenquill.core.resolve import Resolved
 from evenquill.core.resolve.notes import Note
+from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.html.markup import tag, text_of, void
 
 PictureSource = Callable[[str, str], str]
@@ -42,6 +44,7 @@ class Content:
         self._source = source
         self._notes = resolved.notes
         self._language = resolved.document.language
+        self._stand_ins = resolved.document.stand_ins
         self._pages = resolved.block_of_page
         self._led_from: set[str] = set()
 
@@ -106,7 +109,8 @@ class Content:
         if lettering.size:
             looks.append(f"font-size: {lettering.size:g}pt")
         if lettering.font:
-            looks.append(f"font-family: {quoted(lettering.font)}")
+            faces = faces_for(lettering.font, family_called(lettering.font), self._stand_ins)
+            looks.append(f"font-family: {', '.join(map(quoted, faces))}")
         if lettering.ground:
             looks.append(f"background: #{lettering.ground}")
         return tag("span", inner, style="; ".join(looks)) if looks else inner

@@ -26,6 +26,7 @@ from odf.style import (
 )
 from odf.text import ListLevelStyleBullet, ListLevelStyleNumber, ListStyle
 
+from evenquill.core.font_names import family_called
 from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides, StandIn
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
@@ -141,7 +142,7 @@ class Styles:
         if lettering.size:
             said["fontsize"] = points(lettering.size)
         if lettering.font:
-            said["fontname"] = self.font(lettering.font, style.family)
+            said["fontname"] = self.font(lettering.font, family_called(lettering.font))
         if lettering.ground:
             said["backgroundcolor"] = f"#{lettering.ground}"
         if not said:

@@ -7,11 +7,13 @@ from collections.abc import Iterable, Sequence
 
 from evenquill.core.equations.speech import said
 from evenquill.core.equations.typst import typst
+from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     Align,
     BlockLink,
     Break,
     Equation,
+    Family,
     Field,
     Inline,
     InlinePicture,
@@ -28,6 +30,7 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import lettering_of
 from evenquill.core.resolve import Resolved
 from evenquill.core.resolve.notes import Note, NoteKind
+from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.pdf.markup import applied, array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
 
@@ -134,6 +137,10 @@ class Content:
         tail = shown(f" {item.number}") if item.number and not item.display else ""
         return f"#{made}, $ {typst(item.tree)} $.body){tail}"
 
+    def faces(self, font: str, family: Family) -> str:
+        """The typefaces in which text is set that has one of a name."""
+        return array([string(face) for face in faces_for(font, family, self._resolved.document.stand_ins)])
+
     def _dressed(self, item: Inline, style: ResolvedStyle) -> str:
         lettering = lettering_of(item)
         bold, italic = Marks.BOLD in item.marks, Marks.ITALIC in item.marks
@@ -142,7 +149,7 @@ class Content:
             "style": ('"normal"' if style.italic else '"italic"') if italic else None,
             "fill": colour(item.color) if item.color else None,
             "size": points(lettering.size) if lettering.size else None,
-            "font": string(lettering.font) if lettering.font else None,
+            "font": self.faces(lettering.font, family_called(lettering.font)) if lettering.font else None,
         }
         made = shown(item.text)
         if any(look.values()):

@@ -32,7 +32,6 @@ from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import Layout, ResolvedSection
-from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
@@ -269,9 +268,9 @@ class _Writer:
         above = self._after + style.before + max(line - style.size, 0.0) if gap is None else gap
         if gap is None:
             self._after = style.after
-        fonts = [string(face) for face in faces_for(style.font, style.family, self._resolved.document.stand_ins)]
         look = call(
-            "set text", font=array(fonts), size=points(style.size), weight='"bold"' if style.bold else None,
+            "set text", font=self._content.faces(style.font, style.family), size=points(style.size),
+            weight='"bold"' if style.bold else None,
             style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,
         ).removesuffix("[]")  # fmt: skip
         leading, justified = points(max(line - style.size, 0.0)), str(side is Align.JUSTIFY).lower()

@@ -10,6 +10,7 @@ from PIL import Image
 
 from evenquill.core.equations.picture import PIXELS_PER_INCH, png
 from evenquill.core.equations.problem import EquationProblem
+from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     BlockLink,
     Break,
@@ -103,7 +104,7 @@ class Content:
         if lettering.size:
             codes += f"\\fs{round(lettering.size * 2)}"
         if lettering.font:
-            codes += f"\\f{self._tables.font(lettering.font, style.family)}"
+            codes += f"\\f{self._tables.font(lettering.font, family_called(lettering.font))}"
         if lettering.ground:
             codes += f"\\chcbpat{self._tables.color(lettering.ground)}"
         return group(f"{codes} {shown(item.text)}") if codes else shown(item.text)
