@@ -10,10 +10,8 @@ from enum import StrEnum
 
 import msgspec
 
+from evenquill.core.colors import BLACK, LEAST_CONTRAST, LEAST_FOR_LARGE, WHITE, contrast
 from evenquill.core.model import Block, Document, InlinePicture, PictureBlock, Role, TableBlock, TextBlock, texts_of
-
-LEAST_CONTRAST, LEAST_FOR_LARGE = 4.5, 3.0
-"""Contrast of letters with paper (WCAG 2.2, 1.4.3), of usual and of large ones."""
 
 LARGE, LARGE_BOLD = 18.0, 14.0
 """Points from which letters are large, and from which bold ones are."""
@@ -109,11 +107,11 @@ def _tables(written: list[tuple[int, Block]]) -> Iterator[Check]:
 def _contrast(document: Document, written: list[tuple[int, Block]]) -> Iterator[Check]:
     pale: list[tuple[int, str]] = []
     for place, block in written:
-        for text in texts_of(block):
+        for text, ground in _on_grounds(block):
             style = document.style(text.style)
             large = style.size >= LARGE or (style.bold and style.size >= LARGE_BOLD)
-            colors = {item.color or style.color for item in text.content if item.text.strip()}
-            if any(color and contrast(color) < (LEAST_FOR_LARGE if large else LEAST_CONTRAST) for color in colors):
+            colors = {item.color or style.color or BLACK for item in text.content if item.text.strip()}
+            if any(contrast(color, ground) < (LEAST_FOR_LARGE if large else LEAST_CONTRAST) for color in colors):
                 pale.append((place, block.id))
                 break
     if pale:
@@ -121,16 +119,13 @@ def _contrast(document: Document, written: list[tuple[int, Block]]) -> Iterator[
         yield _check(CheckKind.CONTRAST, f"{what} letters so pale that many cannot read them.", pale)
 
 
-def contrast(color: str, ground: str = "ffffff") -> float:
-    """The contrast of two colours (``rrggbb``), from 1 to 21 (WCAG 2.2, relative luminance)."""
-    light, dark = sorted((_luminance(color), _luminance(ground)), reverse=True)
-    return (light + 0.05) / (dark + 0.05)
-
-
-def _luminance(color: str) -> float:
-    parts = [int(color[n : n + 2], 16) / 255 for n in (0, 2, 4)]
-    red, green, blue = (part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in parts)
-    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+def _on_grounds(block: Block) -> Iterator[tuple[TextBlock, str]]:
+    """The texts of a row, each with the colour of what it stands on."""
+    if isinstance(block, TableBlock):
+        for cell in block.cells:
+            yield from ((text, cell.fill or WHITE) for text in cell.texts)
+    else:
+        yield from ((text, WHITE) for text in texts_of(block))
 
 
 def _check(kind: CheckKind, sentence: str, found: list[tuple[int, str]]) -> Check:

@@ -15,6 +15,7 @@ from evenquill.core.docx_reading import read_docx
 from evenquill.core.edits import (
     CellLines,
     InsertLines,
+    JoinTables,
     MergeCells,
     RuleCells,
     RuleTable,
@@ -73,8 +74,9 @@ def sides(document: Document) -> list[list[Sides]]:
 def seen(document: Document) -> list[Sides]:
     """The sides of each cell at which a line is to be seen: its own, or that of the cell beside it."""
     (block,) = tables(document)
+    beside = facing(block)
     return [
-        block.sides_of(cell) | sum(own for own, other, side in facing(cell, block) if side & block.sides_of(other))
+        block.sides_of(cell) | Sides(sum({own for own, other, side in beside[cell.id] if side & block.sides_of(other)}))
         for cell in block.cells
     ]
 
@@ -239,3 +241,12 @@ def test_a_boundary_that_all_cells_go_over_stands_between_its_neighbours():
     rules = tuple(Rule(Box(0, y - 0.2, 100, y + 0.2)) for y in (0.0, 40.0, 60.0))
     drawn = drawn_sides(PageEvidence(1, 200, 200, rules=rules), PlacedTable(Box(0, 0, 100, 60), (0, 50, 100), cells))
     assert drawn == [LEVEL] * 4
+
+
+def test_tables_that_are_joined_keep_the_lines_of_both(plain):
+    report = after(plain, *REPORT)
+    (block,) = tables(report)
+    ruled = replace(table("u", LEVELS[1:]), ruled=True, section="s")
+    joined = apply(replace(report, blocks=(block, ruled)), JoinTables("t"))
+    assert undo(joined.document, joined.inverse).blocks == (block, ruled)
+    assert sides(joined.document) == [*sides(report), [Sides.ALL] * 3, [Sides.ALL] * 3]

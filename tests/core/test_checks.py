@@ -7,7 +7,8 @@ from blocks import table
 from msgspec.structs import replace
 from test_formats import text
 
-from evenquill.core.checks import CheckKind, checks_of, contrast
+from evenquill.core.checks import CheckKind, checks_of
+from evenquill.core.colors import contrast
 from evenquill.core.model import (
     Box,
     Document,

@@ -3,9 +3,9 @@
 
 from __future__ import annotations
 
-import re
 from typing import NamedTuple
 
+from evenquill.core.colors import COLOR, WHITE
 from evenquill.core.docx_reading.names import Element, W, value
 from evenquill.core.model import Sides
 
@@ -13,8 +13,6 @@ PLAIN_STYLES = ("", "tablenormal", "normaltable")
 """Table styles without lines; all others have some."""
 
 NO_LINE = ("nil", "none")
-
-COLOR = re.compile("[0-9a-f]{6}")
 
 
 class TableLines(NamedTuple):
@@ -58,7 +56,7 @@ def cell_fill(holder: Element | None) -> str:
     """The colour (``rrggbb``) that a cell is filled with, nothing for none, for white, and for what a theme would have to say (17.4.33)."""
     shading = holder.find(f"{W}tcPr/{W}shd") if holder is not None else None
     color = (shading.get(f"{W}fill") or "").lower() if shading is not None else ""
-    return color if COLOR.fullmatch(color) and color != "ffffff" else ""
+    return color if COLOR.fullmatch(color) and color != WHITE else ""
 
 
 def _given(borders: Element, side: Sides) -> bool | None:

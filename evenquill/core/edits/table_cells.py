@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
 from evenquill.core.edits.table_lines import (
+    bounds_of,
     cells_touching,
     empty_like,
     in_order,
@@ -21,6 +22,7 @@ from evenquill.core.edits.table_operations import FillCells, Line, MergeCells, S
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import Cell, Document, Sides, TableBlock
+from evenquill.core.model.cell_lines import outer_sides
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import from_text, plain
 
@@ -30,10 +32,7 @@ MOST_CELLS = 10_000
 
 def merge_cells(document: Document, operation: MergeCells, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
-    top, left = operation.row, operation.column
-    bottom, right = top + operation.rows, left + operation.columns
-    if not (0 <= top < bottom <= block.row_count and 0 <= left < right <= len(block.widths)):
-        raise EditError("The table has no such cells.")
+    top, left, bottom, right = bounds_of(block, operation)
     while True:
         members = cells_touching(block, top, left, bottom, right)
         grown = (
@@ -49,25 +48,19 @@ def merge_cells(document: Document, operation: MergeCells, ids: Ids) -> Edit:
         raise EditError("That is one cell already.")
     first = min(members, key=lambda cell: (cell.row, cell.column))
     texts = tuple(text for cell in members for text in cell.texts if text.text.strip()) or first.texts[:1]
-    whole = Cell(first.id, top, left, texts, bottom - top, right - left, _outer_sides(block, members), first.fill)
+    whole = Cell(first.id, top, left, texts, bottom - top, right - left, _merged_sides(block, members), first.fill)
     changed = replace(block, cells=in_order((whole, *(cell for cell in block.cells if cell not in members))))
     return splice(document, at, 1, (with_header(changed, block.header_rows),))
 
 
-def _outer_sides(table: TableBlock, members: Sequence[Cell]) -> Sides | None:
+def _merged_sides(table: TableBlock, members: Sequence[Cell]) -> Sides | None:
     """The sides of the cell that others become: those that some of them have at the edges of all of them."""
     if all(cell.sides is None for cell in members):
         return None
-    top, left = min(cell.row for cell in members), min(cell.column for cell in members)
-    bottom = max(cell.row + cell.rows for cell in members)
-    right = max(cell.column + cell.columns for cell in members)
+    outer = outer_sides(members)
     sides = Sides.NONE
     for cell in members:
-        own = table.sides_of(cell)
-        sides |= own & Sides.TOP if cell.row == top else Sides.NONE
-        sides |= own & Sides.LEFT if cell.column == left else Sides.NONE
-        sides |= own & Sides.BOTTOM if cell.row + cell.rows == bottom else Sides.NONE
-        sides |= own & Sides.RIGHT if cell.column + cell.columns == right else Sides.NONE
+        sides |= table.sides_of(cell) & outer[cell.id]
     return sides
 
 

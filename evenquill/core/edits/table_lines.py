@@ -8,7 +8,16 @@ from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
 from evenquill.core.edits.lookup import table_row
-from evenquill.core.edits.table_operations import InsertLines, Line, MoveLines, RemoveEmptyLines, RemoveLines
+from evenquill.core.edits.table_operations import (
+    InsertLines,
+    Line,
+    MergeCells,
+    MoveLines,
+    RemoveEmptyLines,
+    RemoveLines,
+    RuleCells,
+    ShadeCells,
+)
 from evenquill.core.errors import EditError
 from evenquill.core.model import Cell, Document, TableBlock, TextBlock
 from evenquill.core.model.ids import Ids
@@ -83,6 +92,16 @@ def line_count(table: TableBlock, line: Line) -> int:
 def places(cell: Cell, line: Line) -> range:
     """The rows, or columns, that a cell takes."""
     return range(cell.row, cell.row + cell.rows) if line is Line.ROW else range(cell.column, cell.column + cell.columns)
+
+
+def bounds_of(table: TableBlock, operation: MergeCells | RuleCells | ShadeCells) -> tuple[int, int, int, int]:
+    """The first row and column of the rectangle that an operation is about, and those behind it. Raises EditError where it reaches out of
+    the table."""
+    top, left = operation.row, operation.column
+    bottom, right = top + operation.rows, left + operation.columns
+    if not (0 <= top < bottom <= table.row_count and 0 <= left < right <= len(table.widths)):
+        raise EditError("The table has no such cells.")
+    return top, left, bottom, right
 
 
 def cells_touching(table: TableBlock, top: int, left: int, bottom: int, right: int) -> list[Cell]:

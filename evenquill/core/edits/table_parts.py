@@ -12,7 +12,7 @@ from evenquill.core.edits.table_lines import check_uncut, in_order, line_count, 
 from evenquill.core.edits.table_operations import JoinTables, Line, SplitTable, TransposeTable
 from evenquill.core.errors import EditError
 from evenquill.core.model import NOTES, Block, Cell, Document, Spot, TableBlock, TextBlock
-from evenquill.core.model.cell_lines import turned
+from evenquill.core.model.cell_lines import transposed, with_usual_sides
 from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 
@@ -31,11 +31,11 @@ def join_tables(document: Document, operation: JoinTables, ids: Ids) -> Edit:
         second = without_lines(second, Line.ROW, range(second.header_rows))
     columns = max(len(first.widths), len(second.widths))
     first, second = (_with_columns(table, columns, ids) for table in (first, second))
-    below = [replace(cell, row=cell.row + first.row_count) for cell in second.cells]
+    above = [replace(cell, sides=first.sides_of(cell)) for cell in first.cells]
+    below = [replace(cell, row=cell.row + first.row_count, sides=second.sides_of(cell)) for cell in second.cells]
     whole = replace(
-        first,
+        with_usual_sides(replace(first, cells=(*above, *below))),
         row_ids=(*first.row_ids, *second.row_ids),
-        cells=(*first.cells, *below),
         spots=spots_by_page((*first.spots, *second.spots)),
         excluded=False,
     )
@@ -82,7 +82,9 @@ def _spots_of(cells: Sequence[Cell]) -> tuple[Spot, ...]:
 def transpose(document: Document, operation: TransposeTable, ids: Ids) -> Edit:
     at, block = table_row(document, operation.block)
     cells = in_order(
-        replace(cell, row=cell.column, column=cell.row, rows=cell.columns, columns=cell.rows, sides=turned(cell.sides))
+        replace(
+            cell, row=cell.column, column=cell.row, rows=cell.columns, columns=cell.rows, sides=transposed(cell.sides)
+        )
         for cell in block.cells
     )
     width = sum(block.widths) / block.row_count

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 
 from msgspec.structs import replace
 
@@ -21,7 +21,7 @@ def with_usual_sides(table: TableBlock) -> TableBlock:
     return replace(table, ruled=ruled, cells=cells)
 
 
-def turned(sides: Sides | None) -> Sides | None:
+def transposed(sides: Sides | None) -> Sides | None:
     """The sides of a cell whose row becomes its column."""
     if sides is None:
         return None
@@ -34,19 +34,41 @@ def turned(sides: Sides | None) -> Sides | None:
     return Sides(sum(after for before, after in swapped if sides & before))
 
 
-def facing(cell: Cell, table: TableBlock) -> Iterator[tuple[Sides, Cell, Sides]]:
-    """Each cell that shares a side with a cell: that side of the cell, the other cell, and the side of the other."""
-    for other in table.cells:
-        in_rows = other.row < cell.row + cell.rows and cell.row < other.row + other.rows
-        in_columns = other.column < cell.column + cell.columns and cell.column < other.column + other.columns
-        if in_columns and other.row + other.rows == cell.row:
-            yield Sides.TOP, other, Sides.BOTTOM
-        elif in_columns and other.row == cell.row + cell.rows:
-            yield Sides.BOTTOM, other, Sides.TOP
-        elif in_rows and other.column + other.columns == cell.column:
-            yield Sides.LEFT, other, Sides.RIGHT
-        elif in_rows and other.column == cell.column + cell.columns:
-            yield Sides.RIGHT, other, Sides.LEFT
+def outer_sides(cells: Sequence[Cell]) -> dict[str, Sides]:
+    """By the id of each of several cells its sides that are at the edges of all of them together."""
+    top, left = min(cell.row for cell in cells), min(cell.column for cell in cells)
+    bottom = max(cell.row + cell.rows for cell in cells)
+    right = max(cell.column + cell.columns for cell in cells)
+    out = {}
+    for cell in cells:
+        at_edge = (
+            (Sides.TOP, cell.row == top),
+            (Sides.LEFT, cell.column == left),
+            (Sides.BOTTOM, cell.row + cell.rows == bottom),
+            (Sides.RIGHT, cell.column + cell.columns == right),
+        )
+        out[cell.id] = Sides(sum(side for side, there in at_edge if there))
+    return out
+
+
+def facing(table: TableBlock) -> dict[str, list[tuple[Sides, Cell, Sides]]]:
+    """By the id of each cell all that share a side with it: that side of the cell, the other cell, and the side of the other."""
+    at = {
+        (row, column): cell
+        for cell in table.cells
+        for row in range(cell.row, cell.row + cell.rows)
+        for column in range(cell.column, cell.column + cell.columns)
+    }
+    out: dict[str, list[tuple[Sides, Cell, Sides]]] = {cell.id: [] for cell in table.cells}
+    for (row, column), cell in at.items():
+        for side, opposite, beside in (
+            (Sides.BOTTOM, Sides.TOP, at.get((row + 1, column), cell)),
+            (Sides.RIGHT, Sides.LEFT, at.get((row, column + 1), cell)),
+        ):
+            if beside is not cell:
+                out[cell.id].append((side, beside, opposite))
+                out[beside.id].append((opposite, cell, side))
+    return out
 
 
 def sides_in_row(table: TableBlock, cell: Cell, row: int) -> Sides:

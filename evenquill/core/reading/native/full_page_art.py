@@ -9,6 +9,7 @@ import numpy as np
 import pypdfium2 as pdfium
 import pypdfium2.raw as pdfium_c
 
+from evenquill.core.colors import LEAST_FOR_LARGE, contrast
 from evenquill.core.evidence import KeepPicture, Line, PictureKind, PlacedPicture, Type
 from evenquill.core.model import Box
 from evenquill.core.reading.native.frame import Frame
@@ -22,9 +23,6 @@ LEAST_DRAWN = 0.2
 
 COVERED, WHITE = 0.8, 245
 """Share of the page that is not white, of a page that is art, and how light (of 255) white is at least."""
-
-LIGHT = 150
-"""Lightness (of 255, ITU-R BT.601) from which letters cannot be read on white."""
 
 LOOK_DPI = 18.0
 """Resolution at which a page is looked at."""
@@ -49,12 +47,9 @@ def full_page_art(
 
 def readable_without_art(types: Sequence[Type]) -> tuple[Type, ...]:
     """The looks of the words of such a page, those too light for white paper without their colour."""
-    return tuple(one._replace(color=None) if one.color and _is_light(one.color) else one for one in types)
-
-
-def _is_light(color: str) -> bool:
-    red, green, blue = (int(color[n : n + 2], 16) for n in (0, 2, 4))
-    return 0.299 * red + 0.587 * green + 0.114 * blue > LIGHT
+    return tuple(
+        one._replace(color=None) if one.color and contrast(one.color) < LEAST_FOR_LARGE else one for one in types
+    )
 
 
 @contextmanager

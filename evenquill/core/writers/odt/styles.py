@@ -30,6 +30,7 @@ from evenquill.core.font_names import family_called
 from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides, StandIn
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
+from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 
@@ -178,10 +179,7 @@ class Styles:
             made = Style(name=name, family="table-cell")
             properties = TableCellProperties(
                 backgroundcolor=f"#{fill}" if fill else "transparent",
-                bordertop=RULE if sides & Sides.TOP else "none",
-                borderbottom=RULE if sides & Sides.BOTTOM else "none",
-                borderleft=RULE if sides & Sides.LEFT else "none",
-                borderright=RULE if sides & Sides.RIGHT else "none",
+                **{f"border{name}": RULE if side & sides else "none" for side, name in SIDE_NAMES.items()},
                 paddingleft="4pt",
                 paddingright="4pt",
                 paddingtop="1pt",

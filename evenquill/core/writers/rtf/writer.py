@@ -12,12 +12,12 @@ from evenquill.core.model import (
     PictureBlock,
     Running,
     RunningPart,
-    Sides,
     TableBlock,
     TabStop,
     TextBlock,
 )
 from evenquill.core.model.cell_lines import sides_in_row
+from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.lists import STEP
@@ -32,9 +32,6 @@ _NUMBERS = {
     NumberFormat.UPPER_LETTER: "\\pgnucltr", NumberFormat.LOWER_LETTER: "\\pgnlcltr", NumberFormat.BULLET: "\\pgndec",
 }  # fmt: skip
 _STOPS = {Align.LEFT: "", Align.RIGHT: "\\tqr", Align.CENTER: "\\tqc", Align.JUSTIFY: ""}
-EDGES = {Sides.TOP: "t", Sides.LEFT: "l", Sides.BOTTOM: "b", Sides.RIGHT: "r"}
-"""Sides of a cell, as they are called."""
-
 EMPTY = "\\pard\\plain\\par"
 """A paragraph without text."""
 
@@ -133,10 +130,9 @@ class _Writer:
             head += {Align.CENTER: "\\trqc", Align.RIGHT: "\\trqr"}.get(block.align, "\\trql")
             for cell in own:
                 merged = ("\\clvmgf" if cell.row == number else "\\clvmrg") if cell.rows > 1 else ""
+                drawn = sides_in_row(block, cell, number)
                 lines = "".join(
-                    f"\\clbrdr{name}\\brdrs\\brdrw10"
-                    for side, name in EDGES.items()
-                    if side & sides_in_row(block, cell, number)
+                    f"\\clbrdr{name[0]}\\brdrs\\brdrw10" for side, name in SIDE_NAMES.items() if side & drawn
                 )
                 filled = f"\\clcbpat{self._tables.color(cell.fill)}" if cell.fill else ""
                 head += f"{merged}{lines}{filled}\\cellx{ends[cell.column + cell.columns - 1]}"
