@@ -89,6 +89,17 @@ def test_pale_letters_are_found_by_their_style_or_by_themselves():
     assert (check.kind, check.rows) == (CheckKind.CONTRAST, ("p", "r"))
 
 
+def test_letters_in_cells_are_judged_on_what_fills_these():
+    light = table("t", [["a", "b"], ["c", "d"]], header_rows=1)
+    white = tuple(
+        replace(cell, fill="204a5a", texts=(replace(cell.texts[0], content=(Text(cell.text, color="ffffff"),)),))
+        for cell in light.cells
+    )
+    assert kinds(document(replace(light, cells=white))) == []
+    unfilled = tuple(replace(cell, fill="") for cell in white)
+    assert kinds(document(replace(light, cells=unfilled))) == [CheckKind.CONTRAST]
+
+
 @pytest.mark.parametrize(("color", "wanted"), [("000000", 21.0), ("ffffff", 1.0), ("767676", 4.54), ("0000ff", 8.59)])
 def test_contrast_is_that_of_the_guidelines(color, wanted):
     assert contrast(color) == pytest.approx(wanted, abs=0.01)

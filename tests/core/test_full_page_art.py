@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 
 import numpy as np
+import pikepdf
+import pytest
 from PIL import Image
 
 from tests.conftest import picture_blocks, texts
@@ -28,13 +31,27 @@ def test_the_art_of_a_cover_is_one_picture_without_its_words_which_are_text(type
     assert "f7efdc" not in colors
 
 
-def test_the_words_are_not_drawn_with_it(typeset, read, pictures):
-    (page, _) = read(typeset(COVER + INSIDE))
+@pytest.mark.parametrize("in_form", [False, True])
+def test_the_words_are_not_drawn_with_it(typeset, read, pictures, tmp_path, in_form):
+    source = typeset(COVER + INSIDE)
+    if in_form:
+        *art, first, second = COVER.strip().splitlines()
+        words = typeset("\n".join((art[0], first, second)), "words")
+        source = laid_over(typeset("\n".join(art), "art"), words, tmp_path / "form.pdf")
+    page = read(source)[0]
     (art,) = page.pictures
     look = np.asarray(Image.open(io.BytesIO(pictures.get(art.picture))).convert("RGB")).astype(int)
     scale = look.shape[1] / 300
     title = look[int(42 * scale) : int(72 * scale), int(30 * scale) : int(200 * scale)]
     assert np.abs(title - (0xE7, 0xB9, 0x8C)).max() < 12
+
+
+def laid_over(art: Path, words: Path, target: Path) -> Path:
+    """The art with a page of words laid over it as a form."""
+    with pikepdf.open(art) as file, pikepdf.open(words) as other:
+        file.pages[0].add_overlay(other.pages[0])
+        file.save(target)
+    return target
 
 
 def test_a_drawing_on_white_paper_stays_one_with_its_words(typeset, read):

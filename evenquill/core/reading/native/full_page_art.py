@@ -52,15 +52,21 @@ def readable_without_art(types: Sequence[Type]) -> tuple[Type, ...]:
     )
 
 
+def _texts(handle: pdfium_c.FPDF_PAGEOBJECT) -> Iterator[pdfium_c.FPDF_PAGEOBJECT]:
+    """The text objects that an object of a page is, or holds as a form (ISO 32000-1, 8.10)."""
+    kind = pdfium_c.FPDFPageObj_GetType(handle)
+    if kind == pdfium_c.FPDF_PAGEOBJ_TEXT:
+        yield handle
+    elif kind == pdfium_c.FPDF_PAGEOBJ_FORM:
+        for n in range(pdfium_c.FPDFFormObj_CountObjects(handle)):
+            yield from _texts(pdfium_c.FPDFFormObj_GetObject(handle, n))
+
+
 @contextmanager
 def _without_text(page: pdfium.PdfPage) -> Iterator[None]:
     """The page with its text not drawn."""
-    texts = [
-        handle
-        for n in range(pdfium_c.FPDFPage_CountObjects(page.raw))
-        if pdfium_c.FPDFPageObj_GetType(handle := pdfium_c.FPDFPage_GetObject(page.raw, n))
-        == pdfium_c.FPDF_PAGEOBJ_TEXT
-    ]
+    every = (pdfium_c.FPDFPage_GetObject(page.raw, n) for n in range(pdfium_c.FPDFPage_CountObjects(page.raw)))
+    texts = [text for handle in every for text in _texts(handle)]
     for handle in texts:
         pdfium_c.FPDFPageObj_SetIsActive(handle, False)
     try:

@@ -109,7 +109,8 @@ def graphics_of(
     drawings, rest = _drawings(shapes, lines, oblique)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
     wide = [shape for shape in rest if min(shape.box.width, shape.box.height) > THIN]
-    boxes, outlines = ([shape.box.rounded() for shape in some] for some in (wide, [one for one in wide if one.stroked]))
+    boxes = [shape.box.rounded() for shape in wide]
+    outlines = [shape.box.rounded() for shape in wide if shape.stroked]
     fills = [Fill(shape.box.rounded(), shape.color) for shape in wide if shape.color]
     pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
     for box in drawings:
