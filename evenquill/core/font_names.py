@@ -36,16 +36,15 @@ _STYLE_TAIL = re.compile(rf"(?:[-, ]+(?i:{_STYLE})|(?<=[a-z0-9])(?:{_STYLE})|[-,
 """One word at the end of a font's name that says how its letters are made, or a sign that parts such a word from the family."""
 
 _TOGETHER = {
-    "timesnewroman": "Times New Roman", "dejavusans": "DejaVu Sans", "dejavusansmono": "DejaVu Sans Mono", "dejavuserif": "DejaVu Serif",
-    "latinmodernroman": "Latin Modern Roman", "freeserif": "FreeSerif",
-    "freesans": "FreeSans", "freemono": "FreeMono", "couriernew": "Courier New", "arialblack": "Arial Black",
+    "timesnewroman": "Times New Roman", "latinmodernroman": "Latin Modern Roman", "arialblack": "Arial Black", "freeserif": "FreeSerif",
+    "freesans": "FreeSans", "freemono": "FreeMono",
 }  # fmt: skip
 """Families whose names are spelled otherwise than their parts tell, or end in what else says how letters are made."""
 
 _LATIN_MODERN = re.compile(r"LM(Roman|Sans|Mono)", re.I)
 
-_WORDS = re.compile(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})")
-"""Where a new word begins in a name that is written together."""
+_WORDS = re.compile(r"(?<=[a-z])(?<!\bTe)(?<!\bDeja)(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z]{2})|(?<=DejaVu)(?=[A-Z])")
+"""Where a new word begins in a name that is written together; TeX and DejaVu are words."""
 
 _TEX_FAMILIES = (
     (re.compile(r"^(cmss|sfs[sixo])", re.I), "Latin Modern Sans"),
@@ -117,6 +116,4 @@ def family_name(base: str) -> str:
         name = shorter
     if known:
         return known
-    name = name.replace("TeXGyre", "TeX Gyre ").replace("DejaVu", "DejaVu ")
-    parts = (part if part in ("TeX", "DejaVu") else _WORDS.sub(" ", part) for part in name.split())
-    return " ".join(parts)
+    return _WORDS.sub(" ", name)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from evenquill.core.model.inline import OBJECT
+
 SHORTENED = {
     "en": "approx art cf chap co corp dept dr ed eds eq eqs est fig figs gen gov hon inc jr ltd messrs mr mrs ms mt op pl "
     "pp prof rev sec sr st ver viz vol vols vs p",
@@ -31,7 +33,8 @@ ORDINAL = frozenset({"de", "nl", "da", "nb", "fi", "cs", "pl"})
 NUMBERED = frozenset({"no", "nos", "art", "pt"})
 """Words that are shortened before a number, and whole words elsewhere."""
 
-_END = re.compile(r"(?P<before>\S*?)(?P<sign>[.!?…]+)[\"'”’»)\]]*\s+(?=(?P<next>\S))")
+_END = re.compile(rf"(?P<before>\S*?)(?P<sign>[.!?…]+)[\"'”’»)\]{OBJECT}]*\s+(?=(?P<next>\S))")
+"""The end of a word, the signs that may end a sentence, what may stand close behind them (the mark of a note too), and what follows."""
 
 
 def sentence_starts(text: str, language: str) -> list[int]:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from itertools import pairwise
 
 import pytest
+from msgspec.structs import replace
 
 from evenquill.core.edits import JoinSentences, SplitSentences, apply, undo
 from evenquill.core.errors import EditError
-from evenquill.core.model import Document, NumberFormat, Numbering, ParagraphStyle, Role
+from evenquill.core.model import Document, NoteRef, NumberFormat, Numbering, ParagraphStyle, Role, Text
 from evenquill.core.sentences import sentence_starts
 from tests.core.blocks import block, texts, words
 
@@ -75,3 +76,22 @@ def test_only_some_rows_are_cut_and_what_has_nothing_to_cut_is_said():
         apply(start, SplitSentences(("h",)))
     with pytest.raises(EditError, match="No row is a sentence"):
         apply(start, JoinSentences())
+
+
+def test_a_sentence_that_was_set_aside_stays_so_and_headings_take_none():
+    cut = apply(document(), SplitSentences()).document
+    aside = replace(cut, blocks=tuple(replace(one, excluded=one.text == "It was wet.") for one in cut.blocks[1:3]))
+    with pytest.raises(EditError, match="No row is a sentence"):
+        apply(aside, JoinSentences())
+    below_a_heading = replace(cut, blocks=(cut.blocks[0], cut.blocks[2]))
+    with pytest.raises(EditError, match="No row is a sentence"):
+        apply(below_a_heading, JoinSentences())
+
+
+def test_the_mark_of_a_note_behind_a_stop_belongs_to_its_sentence():
+    row = block("a", "The float was found.")
+    row = replace(row, content=(*row.content, NoteRef("n", "1"), Text(" It was wet.")))
+    cut = apply(Document(language="en", blocks=(row,)), SplitSentences()).document
+    first, second = cut.blocks
+    assert (first.readable, second.text) == ("The float was found.1", "It was wet.")
+    assert apply(cut, JoinSentences()).document.blocks[0].content == row.content

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TypeGuard
+
 from msgspec.structs import replace
 
 from evenquill.core.edits.inverse import Edit, splice
@@ -36,20 +38,23 @@ def split_sentences(document: Document, operation: SplitSentences, ids: Ids) -> 
 
 def join_sentences(document: Document, operation: JoinSentences, ids: Ids) -> Edit:
     blocks: list[Block] = []
+    before: int | None = None
     for block in document.blocks:
-        before = next((n for n in range(len(blocks) - 1, -1, -1) if not _is_note(blocks[n])), None)
         whole = blocks[before] if before is not None else None
-        if before is not None and isinstance(block, TextBlock) and block.goes_on and isinstance(whole, TextBlock):
+        if before is not None and isinstance(whole, TextBlock) and _is_more(block, whole):
             blocks[before] = join_blocks(whole, block, parting_between(whole, block))
-        else:
-            blocks.append(block)
+            continue
+        if not block.excluded and not (isinstance(block, TextBlock) and block.role in NOTES):
+            before = len(blocks)
+        blocks.append(block)
     if len(blocks) == len(document.blocks):
         raise EditError("No row is a sentence of the one before it.")
     return splice(document, 0, len(document.blocks), tuple(blocks))
 
 
-def _is_note(block: Block) -> bool:
-    return isinstance(block, TextBlock) and block.role in NOTES
+def _is_more(block: Block, whole: TextBlock) -> TypeGuard[TextBlock]:
+    """Whether a row is a sentence of the paragraph before it. One that was set aside stays so."""
+    return isinstance(block, TextBlock) and block.goes_on and not block.excluded and whole.role in CUT
 
 
 def _sentences(block: TextBlock, language: str, ids: Ids) -> list[TextBlock]:

@@ -70,11 +70,12 @@ def align_cells(cells: Sequence[CellDraft], table: FlowTable) -> None:
             columns[cell.column].append((draft, cell))
     usual = {column: _shared_edge([cell for _, cell in own]) for column, own in columns.items()}
     for draft, cell in zip(cells, table.cells, strict=True):
-        below = cell.row >= table.header_rows and cell.columns == 1
         shared = usual.get(cell.column)
-        if not below and (shared is None or cell.columns > 1 or not _is_in_line(cell, shared, columns[cell.column])):
-            shared = None
-        align = shared or _own_edge(cell, usual.get(cell.column, Align.LEFT) or Align.LEFT)
+        below = cell.row >= table.header_rows
+        if shared and cell.columns == 1 and (below or _is_in_line(cell, shared, columns[cell.column])):
+            align = shared
+        else:
+            align = _own_edge(cell, shared or Align.LEFT)
         for text in draft.drafts:
             text.align = align
 
