@@ -18,7 +18,7 @@ from evenquill.core.docx_reading import read_docx
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
-from evenquill.core.part import WrongPages, of_pages, pages_named
+from evenquill.core.part import WrongPages, of_pages, page_ranges, pages_named
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
@@ -108,7 +108,9 @@ def _wrong_use(options: argparse.Namespace) -> str:
         return f"there is no password file {options.password_file}."
     try:
         check_languages(_languages(options.language))
-    except LanguageMissing as error:
+        if options.pages:
+            page_ranges(options.pages)
+    except (LanguageMissing, WrongPages) as error:
         return str(error)
     if options.workers < 0:
         return "--workers takes a number from 1."

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence, Set
+from typing import NamedTuple
 
 from msgspec.structs import replace
 
@@ -13,24 +14,56 @@ from evenquill.core.resolve.list_labels import item_numbers
 _RANGE = re.compile(r"(\d{1,6})(?:\s*[-–]\s*(\d{1,6}))?")
 
 
+class Part(NamedTuple):
+    """A part of a document: the rows that begin on some pages of its source, some of its rows; all of them where none are named."""
+
+    pages: frozenset[int] = frozenset()
+    rows: frozenset[str] = frozenset()
+
+
+WHOLE = Part()
+
+
 class WrongPages(ValueError):
     """Pages that are not there, or not said so that they are understood; its text is a sentence."""
+
+
+class PageRange(NamedTuple):
+    """Pages as they were named, the first and the last of them."""
+
+    text: str
+    first: int
+    last: int
+
+
+def page_ranges(text: str) -> list[PageRange]:
+    """What a text such as ``1-3, 7`` names, of a document of any length. Raises WrongPages where it is not understood."""
+    ranges = []
+    for named in filter(None, re.split(r"[,;\s]*[,;][,;\s]*", text.strip())):
+        match = _RANGE.fullmatch(named)
+        if match is None:
+            raise WrongPages(f"“{named}” is no page. Pages are named as in 1-3, 7.")
+        ranges.append(PageRange(named, int(match[1]), int(match[2] or match[1])))
+    if not ranges:
+        raise WrongPages("No page was named.")
+    return ranges
 
 
 def pages_named(text: str, count: int) -> frozenset[int]:
     """The pages, from 1, that a text such as ``1-3, 7`` names, of a document of so many. Raises WrongPages."""
     pages: set[int] = set()
-    for part in filter(None, re.split(r"[,;\s]*[,;][,;\s]*", text.strip())):
-        match = _RANGE.fullmatch(part)
-        if match is None:
-            raise WrongPages(f"“{part}” is no page. Pages are named as in 1-3, 7.")
-        first, last = int(match[1]), int(match[2] or match[1])
-        if not 1 <= first <= last <= count:
-            raise WrongPages(f"There are no pages {part}: the document has {count}.")
-        pages.update(range(first, last + 1))
-    if not pages:
-        raise WrongPages("No page was named.")
+    for named in page_ranges(text):
+        if not 1 <= named.first <= named.last <= count:
+            raise WrongPages(f"There are no pages {named.text}: the document has {count}.")
+        pages.update(range(named.first, named.last + 1))
     return frozenset(pages)
+
+
+def part_of(document: Document, part: Part) -> Document:
+    """The document with only a part of its rows."""
+    if part.pages:
+        document = of_pages(document, part.pages)
+    return of_rows(document, part.rows) if part.rows else document
 
 
 def of_pages(document: Document, pages: Set[int]) -> Document:

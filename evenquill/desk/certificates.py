@@ -5,7 +5,7 @@ from __future__ import annotations
 from evenquill.core.edits.corrections import corrections_of
 from evenquill.core.model import Document
 from evenquill.core.queries.look_alikes import words_by_page
-from evenquill.core.writers.certificate import WorkDone, write_certificate
+from evenquill.core.writers.certificate import Entry, WorkDone, certificate_entries
 from evenquill.desk.context import AppContext
 from evenquill.desk.doubts import every_query
 from evenquill.store import documents, history, queries
@@ -26,7 +26,7 @@ def work_done(context: AppContext, document: str, proof: Document) -> WorkDone:
     )
 
 
-def certificate_of(context: AppContext, document: str, revision: int, proof: Document) -> str:
+def certificate_of(context: AppContext, document: str, revision: int, proof: Document) -> list[Entry]:
     """The certificate of a document as it is now."""
     steps = history.edits_done(context.store, document)
     corrections = [one for step in steps if step.operation for one in corrections_of(step.operation, step.inverse)]
@@ -35,4 +35,4 @@ def certificate_of(context: AppContext, document: str, revision: int, proof: Doc
     name = documents.get(context.store, document).name
     work = work_done(context, document, proof)
     people = history.changes_by_actor(context.store, document)
-    return write_certificate(name, revision, work, people, corrections, doubts)
+    return certificate_entries(name, revision, work, people, corrections, doubts)

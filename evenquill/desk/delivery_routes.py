@@ -13,7 +13,7 @@ from flask import Response, send_file
 
 from evenquill.core.checks import Check, checks_of
 from evenquill.core.document_state import Event
-from evenquill.core.part import WrongPages, pages_named
+from evenquill.core.part import Part, WrongPages, pages_named
 from evenquill.core.processes import WorkerDied
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
@@ -117,8 +117,11 @@ def add_routes(api: Api, context: AppContext) -> None:
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "The document can be delivered as soon as all pages are read.")
-        named = _file_name(context, row, body)
+        _file_name(
+            context, row, body, row.revision
+        )  # a pattern that is not understood is refused before anything is written
         revision, data = _written(context, row, body)
+        named = _file_name(context, row, body, revision)
         delivery = new_id()
         path = context.files.delivery(delivery, body.format)
         store = context.store
@@ -162,15 +165,17 @@ def _written(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> 
     """The revision that was written, and its bytes. Raises ApiError where that takes too long, or cannot be done."""
     if wanted.format in CERTIFICATES:
         revision, proof = context.open_documents.read(row.id)
-        text = certificate_of(context, row.id, revision, proof)
-        return revision, _run(context, partial(tasks.write_certificate_as, text, CERTIFICATES[wanted.format].ending), 0)
+        entries = certificate_of(context, row.id, revision, proof)
+        return revision, _run(
+            context, partial(tasks.write_certificate_as, entries, CERTIFICATES[wanted.format].ending), 0
+        )
     pages: frozenset[int] = frozenset()
     if wanted.pages:
         try:
             pages = pages_named(wanted.pages, row.page_count)
         except WrongPages as error:
             raise ApiError(422, "pages", str(error)) from None
-    part = tasks.PartWanted(pages, frozenset(wanted.rows))
+    part = Part(pages, frozenset(wanted.rows))
     work = partial(tasks.write_document, str(context.data), row.id, wanted.format, wanted.options, part)
     return _run(context, work, row.page_count)
 
@@ -185,11 +190,11 @@ def _run(context: AppContext, work: Callable[[], T], pages: int) -> T:
         raise ApiError(422, "writing", str(error)) from None
 
 
-def _file_name(context: AppContext, row: DocumentRow, wanted: DeliveryRequest) -> str:
-    """What the file is to be called. Raises ApiError for a pattern that asks for what is not known."""
+def _file_name(context: AppContext, row: DocumentRow, wanted: DeliveryRequest, revision: int) -> str:
+    """What the file of a revision is to be called. Raises ApiError for a pattern that asks for what is not known."""
     if wanted.format in CERTIFICATES:
         return file_name(row.name, CERTIFICATES[wanted.format].ending, ", certificate")
-    revision, proof = context.open_documents.read(row.id)
+    _, proof = context.open_documents.read(row.id)
     name = without_ending(row.name)
     known = {
         "name": name,

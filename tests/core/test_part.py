@@ -91,6 +91,9 @@ def test_the_command_line_writes_some_pages(typeset, tmp_path, capsys):
     assert [paragraph.text for paragraph in docx.Document(str(out)).paragraphs] == ["Second page.", "Third page."]
     assert cli.main(["convert", str(source), "-o", str(out), "--pages", "4", "--workers", "1"]) == cli.BAD_SOURCE
     assert "There are no pages 4: the document has 3." in capsys.readouterr().err
+    missing = tmp_path / "missing.pdf"  # what is not understood is refused before any source is opened
+    assert cli.main(["convert", str(missing), "-o", str(out), "--pages", "two", "--workers", "1"]) == cli.WRONG_USE
+    assert "“two” is no page." in capsys.readouterr().err
 
 
 def test_a_note_that_only_a_row_left_out_calls_is_left_out_too():

@@ -47,7 +47,7 @@ from evenquill.core.model import (
 from evenquill.core.model.equation import Operator
 from evenquill.core.queries import find_queries
 from evenquill.core.queries.kept import KeptDoubts
-from evenquill.core.writers.certificate import WorkDone, write_certificate
+from evenquill.core.writers.certificate import WorkDone, certificate_entries, certificate_text
 
 PLACE = Spot(1, Box(60, 300, 260, 340))
 
@@ -263,7 +263,8 @@ def test_the_history_says_what_was_corrected(document):
 def test_the_certificate_lists_what_was_done_and_what_is_open(document):
     work = WorkDone(words=10, characters=55, raised=4, changed=1, kept=1, left=0, open=2, typed=3)
     corrections = [Correction(1, "purnped", "pumped"), Correction(0, "Nobody", "Nobody")]
-    text = write_certificate("Log 7", 12, work, {"Oske": 2, "clerk": 1}, corrections, find_queries(document))
+    people = {"Oske": 2, "clerk": 1}
+    text = certificate_text(certificate_entries("Log 7", 12, work, people, corrections, find_queries(document)))
     assert text.startswith("Certificate of correction: Log 7\nWritten from revision 12.\n")
     assert "\nWorked on by Oske: 2 changes.\nWorked on by clerk: 1 change.\n" in text
     assert "Characters typed:  3, where the whole text has 55" in text
@@ -271,7 +272,7 @@ def test_the_certificate_lists_what_was_done_and_what_is_open(document):
     assert "Kept as it was read\n-------------------\nThe document:\n   “Nobody”\n" in text
     assert "   “purnped,” (uncertain word)" in text
     assert "picture without alternative text: " in text
-    assert write_certificate("Log 7", 1, work, {}, [], []).count("Nothing.") == 3
+    assert certificate_text(certificate_entries("Log 7", 1, work, {}, [], [])).count("Nothing.") == 3
 
 
 def test_what_is_settled_is_undone_without_the_whole_list(document):

@@ -7,7 +7,6 @@ import sqlite3
 from collections.abc import Mapping
 from contextlib import closing
 from pathlib import Path
-from typing import NamedTuple
 
 import msgspec
 from msgspec.structs import replace
@@ -18,7 +17,7 @@ from evenquill.core.model import Document
 from evenquill.core.model.ids import Ids, ids_in, renamed
 from evenquill.core.model.moving import with_pages_moved
 from evenquill.core.page_kinds import kind_of, kinds_in_words
-from evenquill.core.part import of_pages, of_rows
+from evenquill.core.part import WHOLE, Part, part_of
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.queries.office import office_words
@@ -26,6 +25,7 @@ from evenquill.core.rebase import keep_ids, rebase_corrections
 from evenquill.core.rebase.identity import PROVISIONAL
 from evenquill.core.rebuild import rebuild
 from evenquill.core.source import SourceFacts, examine
+from evenquill.core.writers.certificate import Entry, certificate_text
 from evenquill.store import documents, history, office, pages, proofs, snapshots
 from evenquill.store.database import connect, reading
 
@@ -110,37 +110,23 @@ def merge_reordering(
         return _merged_proof(store, document, base, with_pages_moved(mine, moved), fresh_document, every, evidence)
 
 
-class PartWanted(NamedTuple):
-    """The part of a document that is to be written: the rows of some pages, or some rows; all of it where neither is named."""
-
-    pages: frozenset[int] = frozenset()
-    rows: frozenset[str] = frozenset()
-
-
-ALL = PartWanted()
-
-
-def write_certificate_as(text: str, ending: str) -> bytes:
-    """A certificate as a file: as it is, or set as pages."""
+def write_certificate_as(entries: list[Entry], ending: str) -> bytes:
+    """A certificate as a file: plain text, or pages."""
     from evenquill.core.writers.certificate_pages import certificate_pages
 
-    return certificate_pages(text) if ending == "pdf" else text.encode()
+    return certificate_pages(entries) if ending == "pdf" else certificate_text(entries).encode()
 
 
 def write_document(
-    data: str, document: str, form: str, options: tuple[str, ...], part: PartWanted = ALL
+    data: str, document: str, form: str, options: tuple[str, ...], part: Part = WHOLE
 ) -> tuple[int, bytes]:
-    """The document as it is now in a format, or a part of it, and its revision. Raises KeyError where it has no proof."""
+    """A part of the document as it is now in a format, and its revision. Raises KeyError where it has no proof."""
     from evenquill.core.writers.registry import WRITERS  # only here is anything written
 
     pictures = PictureFolder(Path(data) / "pictures")
     with closing(connect(Path(data))) as store, reading(store):
         revision, proof = history.revision(store, document), proofs.read(store, document)
-    if part.pages:
-        proof = of_pages(proof, part.pages)
-    if part.rows:
-        proof = of_rows(proof, part.rows)
-    return revision, WRITERS[form].write(proof, pictures.get, options)
+    return revision, WRITERS[form].write(part_of(proof, part), pictures.get, options)
 
 
 def _merged_proof(
