@@ -42,20 +42,19 @@
   let pages = $state('');
   let name = $state(localStorage.getItem(NAME) ?? '{name}');
 
-  async function write(format: string, options: string[] = []) {
-    const part = format.startsWith('certificate') ? {} : { pages: pages.trim(), name: name.trim() };
-    const made = await api.deliver(id, format, { options, ...part });
-    save(made);
-    return made;
-  }
+  type Wanted = { format: string } & Parameters<typeof api.deliver>[2];
 
   /** Writes files one after the other, each from the document as it is then. */
-  async function deliver(files: { format: string; options: string[] }[]) {
+  async function deliver(files: Wanted[]) {
     writing = true;
     localStorage.setItem(NAME, name);
     try {
       const made: Delivery[] = [];
-      for (const file of files) made.push(await write(file.format, file.options));
+      for (const { format, ...more } of files) {
+        const one = await api.deliver(id, format, more);
+        save(one);
+        made.push(one);
+      }
       const names = made.map((one) => `“${one.file_name}”`).join(', ');
       notices.say(`${names} ${made.length === 1 ? 'was' : 'were'} delivered from revision ${made.at(-1)?.revision}.`);
     } catch (error) {
@@ -65,7 +64,7 @@
     await load();
   }
 
-  const deliverChosen = () => deliver(inAll.map((format) => ({ format: format.name, options: optionsOf(format) })));
+  const deliverChosen = () => deliver(inAll.map((format) => ({ format: format.name, options: optionsOf(format), pages: pages.trim(), name: name.trim() })));
 
   /** Takes the source's columns away; an undo at the desk brings them back. */
   async function inOneColumn() {
@@ -144,10 +143,10 @@
           {work.left} left for later, {work.open} open. {work.typed} characters typed, where the whole text has {work.characters}.
         </p>
         {#if work.open}<p class="open">Queries are still open: {work.open}. The document can go out all the same.</p>{/if}
-        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate', options: [] }])}>
+        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate' }])}>
           Deliver the certificate
         </Button>
-        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate_pdf', options: [] }])}>
+        <Button kind="tertiary" disabled={writing || opened.document.preview} on:click={() => deliver([{ format: 'certificate_pdf' }])}>
           The certificate as PDF
         </Button>
         <p class="quiet">It lists, page by page, what was corrected, what was kept, and what stays in doubt.</p>

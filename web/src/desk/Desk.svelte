@@ -9,6 +9,7 @@
   import TopBar from '../shared/TopBar.svelte';
   import { Proof } from '../state/proof.svelte';
   import { deliverAddress, trayAddress } from '../state/route.svelte';
+  import { typefaces } from '../state/typefaces.svelte';
   import EquationList from './EquationList.svelte';
   import FindPanel from './FindPanel.svelte';
   import Keys from './Keys.svelte';
@@ -20,7 +21,6 @@
   import Rows from './Rows.svelte';
   import SidePanel, { type Panel } from './SidePanel.svelte';
   import StatusBar from './StatusBar.svelte';
-  import { typefaces } from '../state/typefaces.svelte';
   import StylesPanel from './StylesPanel.svelte';
   import SweepPanel from './SweepPanel.svelte';
 

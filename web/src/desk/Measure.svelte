@@ -4,6 +4,7 @@
   import type { ResolvedStyle, TabStop, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import Indents from './Indents.svelte';
+  import { grip, millimetres, toHalfPoint } from './grip';
   import { pixelsPerPoint } from './tabStops';
 
   interface Props {
@@ -17,17 +18,13 @@
   }
   let { proof, block, text, indented, flush }: Props = $props();
 
-  const STEP = 2; // points by an arrow key
-  const PAUSE = 400; // milliseconds after the last arrow key until the place is saved
   const FIRST = 72; // points: where the first stop is put by a key
-  const MILLIMETRES = 25.4 / 72;
+  const MOST = 1584; // points
   const NEXT = { left: 'center', center: 'right', right: 'left', justify: 'left' } as const;
   const NAMES = { left: 'begins here', center: 'is in the middle here', right: 'ends here', justify: 'begins here' } as const;
 
-  let held: { at: number; x: number; from: number } | null = null;
   let moved = $state.raw<TabStop[] | null>(null);
   let width = $state(0);
-  let timer: ReturnType<typeof setTimeout> | undefined;
 
   const stops = $derived(moved ?? block.tabs ?? []);
   const points = $derived((void width, text ? pixelsPerPoint(text, stops) : 1));
@@ -41,8 +38,6 @@
   });
 
   function save(tabs: readonly TabStop[]) {
-    clearTimeout(timer);
-    timer = undefined;
     flush();
     const saved = (moved = [...tabs]);
     void proof.send({ op: 'tabs', block: block.id, tabs: saved }).then(() => {
@@ -51,38 +46,17 @@
   }
 
   const replaced = (n: number, stop: TabStop) => stops.map((one, k) => (k === n ? stop : one));
-  const within = (at: number) => Math.max(1, Math.round(at * 2) / 2);
-
-  function grabbed(event: PointerEvent, n: number) {
-    event.preventDefault();
-    (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
-    held = { at: n, x: event.clientX, from: stops[n]!.at };
-  }
-
-  function dragged(event: PointerEvent) {
-    if (held) moved = replaced(held.at, { ...stops[held.at]!, at: within(held.from + (event.clientX - held.x) / points) });
-  }
-
-  function dropped() {
-    if (held && moved) save(moved);
-    held = null;
-  }
+  const within = (at: number) => Math.max(1, toHalfPoint(at));
 
   function pressed(event: KeyboardEvent, n: number) {
     const stop = stops[n]!;
     if (event.altKey || event.ctrlKey) return;
-    if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') moved = replaced(n, { ...stop, at: within(stop.at + (event.key === 'ArrowLeft' ? -STEP : STEP)) });
-    else if (event.key === 'Delete') save(stops.filter((_, k) => k !== n));
+    if (event.key === 'Delete') save(stops.filter((_, k) => k !== n));
     else if (event.key === 'Enter') save(replaced(n, { ...stop, align: NEXT[stop.align ?? 'left'] }));
     else if (event.key === '.') save(replaced(n, { ...stop, leader: !stop.leader }));
     else return;
     event.preventDefault();
     event.stopPropagation();
-  }
-
-  function later() {
-    clearTimeout(timer);
-    timer = setTimeout(() => moved && save(moved), PAUSE);
   }
 
   function put(event: MouseEvent) {
@@ -101,18 +75,13 @@
       class:led={stop.leader}
       aria-label="Tab stop {n + 1}: what follows {NAMES[stop.align ?? 'left']}{stop.leader ? ', dots lead to it' : ''}"
       aria-valuemin="0"
-      aria-valuemax="1584"
+      aria-valuemax={MOST}
       aria-valuenow={Math.round(stop.at)}
-      aria-valuetext="{Math.round(stop.at * MILLIMETRES)} mm"
-      title="{Math.round(stop.at * MILLIMETRES)} mm. Drag, or: arrows move, Enter turns sides, . leads with dots, Delete takes away"
+      aria-valuetext="{millimetres(stop.at)} mm"
+      title="{millimetres(stop.at)} mm. Drag, or: arrows move, Enter turns sides, . leads with dots, Delete takes away"
       style:left="{stop.at * points}px"
-      onpointerdown={(event) => grabbed(event, n)}
-      onpointermove={dragged}
-      onpointerup={dropped}
-      onpointercancel={dropped}
-      onkeydown={(event) => pressed(event, n)}
-      onkeyup={later}
-      onblur={() => timer && moved && save(moved)}><span>{Math.round(stop.at * MILLIMETRES)}</span></button
+      use:grip={{ at: stop.at, points, move: (at) => (moved = replaced(n, { ...stop, at: within(at) })), save: () => moved && save(moved) }}
+      onkeydown={(event) => pressed(event, n)}><span>{millimetres(stop.at)}</span></button
     >
   {/each}
   <button class="more" aria-label="Put a tab stop" title="Put a tab stop" onclick={() => save([...stops, { at: (stops.at(-1)?.at ?? 0) + FIRST }])}>+</button>

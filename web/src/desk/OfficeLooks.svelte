@@ -16,9 +16,9 @@
   let chosen = $state('');
   let name = $state('');
 
-  onMount(() => said(api.looks()));
+  onMount(() => refresh(api.looks()));
 
-  async function said(asked: Promise<string[]>) {
+  async function refresh(asked: Promise<string[]>) {
     try {
       names = await asked;
       if (!names.includes(chosen)) chosen = '';
@@ -31,7 +31,7 @@
 
   async function keep() {
     const kept = name.trim();
-    if (await said(api.styles(proof.id).then((uses) => api.keepLook(kept, uses.map((use) => use.style))))) {
+    if (await refresh(api.styles(proof.id).then((uses) => api.keepLook(kept, uses.map((use) => use.style))))) {
       notices.say(`The looks of this document are kept as “${kept}”.`);
       name = '';
     }
@@ -47,7 +47,7 @@
         {#each names as one (one)}<option>{one}</option>{/each}
       </select>
       <button disabled={proof.readOnly || !chosen} onclick={() => take(async () => (await api.look(chosen)).styles)}>Take it over</button>
-      <button disabled={!chosen} onclick={() => said(api.dropLook(chosen))}>Drop it</button>
+      <button disabled={!chosen} onclick={() => refresh(api.dropLook(chosen))}>Drop it</button>
     </p>
   {/if}
   <p>

@@ -6,8 +6,8 @@
   import type { Proof } from '../state/proof.svelte';
   import { entriesOf } from './entries.svelte';
   import { textLook } from './looks';
-  import PlainQuestion from './PlainQuestion.svelte';
   import OfficeLooks from './OfficeLooks.svelte';
+  import PlainQuestion from './PlainQuestion.svelte';
   import TypefaceList from './TypefaceList.svelte';
 
   let { proof, go, close }: { proof: Proof; go: (place: number, block: string) => void; close: () => void } = $props();

@@ -8,21 +8,12 @@
 
   let { proof }: { proof: Proof } = $props();
 
-  let view = $state.raw<TypefacesView | null>(null);
+  const view = $derived(typefaces.view);
 
   $effect(() => {
     void proof.revision;
-    void load();
+    void typefaces.load(proof.id);
   });
-
-  async function load() {
-    try {
-      view = await api.typefaces(proof.id);
-      typefaces.know(view.uses);
-    } catch (error) {
-      notices.wrong(error);
-    }
-  }
 
   type Use = TypefacesView['uses'][number];
 
@@ -38,7 +29,7 @@
     const stands = inOffice(use) === use.chosen ? '' : use.chosen;
     try {
       const office = await api.setOfficeStandIn(use.name, stands);
-      if (view) view = { ...view, office };
+      if (view) typefaces.view = { ...view, office };
       notices.say(stands ? `${stands} stands for ${use.name} in documents that are read from now on.` : `New documents choose for ${use.name} by themselves again.`);
     } catch (error) {
       notices.wrong(error);

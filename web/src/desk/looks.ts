@@ -5,12 +5,10 @@ import { typefaces } from '../state/typefaces.svelte';
 const USUAL = 14.5; // pixels of running text, at the least
 const SIZES = [13, 30] as const; // pixels
 
-const FAMILIES = { serif: 'serif', sans: 'sans', mono: 'mono' } as const;
-
 /** The typefaces that are tried on the screen for one of a name: itself, those that stand for it, one of its family. */
-export function faceOf(font: string, family: keyof typeof FAMILIES = 'serif'): string {
+export function faceOf(font: string, family: ResolvedStyle['family'] = 'serif'): string {
   const faces = font ? typefaces.of(font).map((face) => `"${face.replace(/["\\;]/g, '')}"`) : [];
-  return [...faces, `var(--${FAMILIES[family]})`].join(',');
+  return [...faces, `var(--${family})`].join(',');
 }
 
 /** The size on the screen of text of a size in points, beside that of the row that it stands in. */

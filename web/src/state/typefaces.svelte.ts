@@ -1,5 +1,5 @@
 /** The typefaces of the document in hand: which are tried on the screen for one of a name. Open ones that others are as wide as ship with it. */
-import { api } from '../api/client';
+import { api, type TypefacesView } from '../api/client';
 import { notices } from './notices.svelte';
 
 const SHIPPED = { tinos: 'Liberation Serif', arimo: 'Liberation Sans', cousine: 'Liberation Mono', carlito: 'Carlito', caladea: 'Caladea' } as const;
@@ -27,21 +27,18 @@ export function shipTypefaces(): void {
 }
 
 class Typefaces {
-  private byName = $state.raw(new Map<string, readonly string[]>());
+  /** What is known of the document's typefaces, and what the office chose. */
+  view = $state.raw<TypefacesView | null>(null);
+  private readonly byName = $derived(new Map(this.view?.uses.map((use) => [use.name.toLowerCase(), use.faces])));
 
   /** Those that are tried for one of a name, itself first. */
   of(name: string): readonly string[] {
     return this.byName.get(name.toLowerCase()) ?? [name];
   }
 
-  /** Takes over what is said of the typefaces of a document. */
-  know(uses: readonly { name: string; faces: readonly string[] }[]): void {
-    this.byName = new Map(uses.map((use) => [use.name.toLowerCase(), use.faces]));
-  }
-
   async load(id: string): Promise<void> {
     try {
-      this.know((await api.typefaces(id)).uses);
+      this.view = await api.typefaces(id);
     } catch (error) {
       notices.wrong(error);
     }
