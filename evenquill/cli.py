@@ -14,12 +14,10 @@ from tqdm import tqdm
 
 from evenquill import server_commands
 from evenquill.core.convert import Conversion, convert
-from evenquill.core.docx_reading import read_docx
 from evenquill.core.errors import LanguageMissing, PasswordNeeded, SourceError
 from evenquill.core.languages import long_code
 from evenquill.core.model import RemarkKind
 from evenquill.core.part import WrongPages, of_pages, page_ranges, pages_named
-from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import Query, find_queries
 from evenquill.core.reading.cluster import ClusterError, ClusterPages
 from evenquill.core.reading.pages import PagePool, PageReader
@@ -28,8 +26,6 @@ from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
 from evenquill.exit_codes import BAD_SOURCE, DONE, LOCKED, PAGES_MISSING, WRONG_USE
-
-DOCX = ".docx"
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -134,8 +130,6 @@ def _convert_one(
     sources: list[Path], target: Path, options: argparse.Namespace, pages: PageReader, password: str | None
 ) -> tuple[int, dict[str, Any]]:
     source = sources[0]
-    if len(sources) == 1 and source.suffix.lower() == DOCX:
-        return _convert_docx(source, target, options)
     with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
         with tqdm(desc=source.name, unit="page", disable=not sys.stderr.isatty(), leave=False) as bar:
 
@@ -164,31 +158,6 @@ def _convert_one(
     unread = any(remark.kind is RemarkKind.UNREADABLE for remark in conversion.document.remarks)
     code = PAGES_MISSING if unread or conversion.unread_pages else DONE
     return code, _report(source, conversion, written) if options.report else {}
-
-
-def _convert_docx(source: Path, target: Path, options: argparse.Namespace) -> tuple[int, dict[str, Any]]:
-    """Takes a DOCX file, which has no pages to read, to another format."""
-    started = time.perf_counter()
-    with tempfile.TemporaryDirectory(prefix="evenquill-") as folder:
-        pictures = PictureFolder(Path(folder))
-        if options.pages:
-            raise WrongPages("A DOCX file has no pages to choose from.")
-        document = read_docx(source.read_bytes(), pictures)
-        opened = time.perf_counter()
-        data = WRITERS[options.to].write(document, pictures.get, options.option)
-    target.parent.mkdir(parents=True, exist_ok=True)
-    target.write_bytes(data)
-    for remark in document.remarks:
-        print(f"{source}: {remark.sentence}", file=sys.stderr)
-    stages = {"open": round(opened - started, 4), "write": round(time.perf_counter() - opened, 4)}
-    queries = [_reported(query) for query in find_queries(document)]
-    return DONE, {
-        "source": source.name,
-        "pages": [],
-        "stages": stages,
-        "blocks": len(document.blocks),
-        "queries": queries,
-    }
 
 
 def _languages(names: str) -> tuple[str, ...]:

@@ -17,13 +17,14 @@ from msgspec.structs import replace
 from evenquill.core.evidence import PageEvidence, PageKind
 from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.languages import short_code
-from evenquill.core.model import Document, Remark, RemarkKind
+from evenquill.core.model import Document, RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading.jobs import SourcePage, in_order, page_jobs
 from evenquill.core.reading.pages import PageReader
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
-from evenquill.core.rebuild import rebuild
-from evenquill.core.source import SourceFacts, examine, joined_facts, rights_sentence
+from evenquill.core.rebuild_files import SourceFile, rebuild_files
+from evenquill.core.source import SourceFacts, joined_facts
+from evenquill.core.word_files import examine_file
 
 Progress = Callable[[int, int], None]
 """Told how many pages are read, of how many."""
@@ -64,26 +65,27 @@ def convert(
 ) -> Conversion:
     """Converts the file at ``source``, or several files as one document; pictures go into the folder ``pictures``.
 
-    Languages named in ``preparation`` override what the file says. Raises the errors of ``examine``, and LanguageMissing.
+    Languages named in ``preparation`` override what the file says. Raises the errors of ``examine_file``, and LanguageMissing.
     """
     started = time.perf_counter()
     pictures.mkdir(parents=True, exist_ok=True)
     paths = [source] if isinstance(source, Path) else list(source)
-    parts = [
-        examine(path, password=password, repair_into=pictures / f"repaired-{n}.pdf") for n, path in enumerate(paths)
+    files = [
+        SourceFile(path, examine_file(path, password=password, copy=pictures / f"copy-{n}.pdf", pictures=pictures))
+        for n, path in enumerate(paths)
     ]
-    facts = joined_facts(parts)
+    facts = joined_facts([file.facts for file in files])
     if preparation.languages:
         facts = replace(facts, language=short_code(preparation.languages[0]))
     opened = time.perf_counter()
     found: list[PageEvidence] = []
-    source_pages = source_pages_of(list(zip(paths, parts, strict=True)))
+    source_pages = source_pages_of(files)
     for page in pages.read(page_jobs(source_pages, pictures, password=password, preparations={0: preparation})):
         found.append(page)
         progress(len(found), facts.pages)
     ordered = in_order(found)
     read = time.perf_counter()
-    document = with_source_remarks(rebuild(ordered, facts), facts)
+    document = rebuild_files(ordered, files, facts, PictureFolder(pictures))
     rebuilt = time.perf_counter()
     return Conversion(
         document,
@@ -98,25 +100,10 @@ def convert(
     )
 
 
-def source_pages_of(parts: Sequence[tuple[Path, SourceFacts]]) -> list[SourcePage]:
-    """The pages of several files one after the other; a mended copy is read in the place of its file."""
+def source_pages_of(files: Sequence[SourceFile]) -> list[SourcePage]:
+    """The pages of several files one after the other; a copy is read in the place of its file where there is one."""
     source_pages: list[SourcePage] = []
-    for path, facts in parts:
+    for path, facts in files:
         readable = facts.repaired or str(path)
         source_pages += [SourcePage(len(source_pages) + n, readable, n) for n in range(1, facts.pages + 1)]
     return source_pages
-
-
-def with_source_remarks(document: Document, facts: SourceFacts) -> Document:
-    """The document with what is to be said of its file put before what is to be said of its pages."""
-    remarks = []
-    if facts.repaired:
-        remarks.append(
-            Remark(
-                RemarkKind.REPAIRED,
-                "The file was damaged and has been repaired; compare its pages with care.",
-            )
-        )
-    if facts.restrictions:
-        remarks.append(Remark(RemarkKind.RIGHTS, rights_sentence(facts.restrictions)))
-    return replace(document, remarks=(*remarks, *document.remarks))

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from evenquill.core.evidence import PageEvidence, PageKind, TextLayer
+from evenquill.core.source import PDF, WORD_FILES
 
 
 def kind_of(pages: Sequence[PageEvidence]) -> str:
@@ -13,8 +14,10 @@ def kind_of(pages: Sequence[PageEvidence]) -> str:
     return "mixed" if len(kinds) > 1 else next(iter(kinds), PageKind.NATIVE).value
 
 
-def kinds_in_words(pages: Sequence[PageEvidence]) -> str:
-    """What kind of document the pages make, for the docket."""
+def kinds_in_words(pages: Sequence[PageEvidence], media: Collection[str] = (PDF,)) -> str:
+    """What kind of document the pages of files of some ``media`` types make, for the docket."""
+    if WORD_FILES.issuperset(media):
+        return "word-processor file"
     scanned = [page for page in pages if page.kind is PageKind.SCANNED]
     if not scanned:
         return "native"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
@@ -19,6 +19,7 @@ from evenquill.core.model import Box, Spot, TextBlock, WordSpot
 from evenquill.core.model.equation import Node
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
+from evenquill.core.source import WORD_FILES
 from evenquill.desk.context import AppContext
 from evenquill.desk.drawing import DrawingError
 from evenquill.desk.endpoints import Api, ApiError, Missing
@@ -27,11 +28,12 @@ from evenquill.desk.job_runner import JobRunner
 from evenquill.desk.request_values import whole_number
 from evenquill.desk.sign_in import actor
 from evenquill.desk.strips import place_of_page, strip_of
-from evenquill.store import documents, jobs, pages, preparations
+from evenquill.store import documents, jobs, pages, parts, preparations
 from evenquill.store.database import transaction
 from evenquill.store.documents import DocumentRow
 from evenquill.store.jobs import JobKind, Payload
 from evenquill.store.preparations import EVERY_PAGE
+from evenquill.store.snapshots import Part
 
 if TYPE_CHECKING:
     # Only the helper process loads the readers.
@@ -130,6 +132,10 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 raise ApiError(422, "pages", f"The document has pages 1 to {row.page_count}.")
             if row.state in IN_WORK or row.busy:
                 raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
+            if set_pages(parts.every(context.store, document)).issuperset(numbers):
+                raise ApiError(
+                    409, "set", "These pages were set from a word-processor file: there is nothing to read again."
+                )
             if documents.has_whole_proof(context.store, document):
                 wanted = Payload(pages=numbers, every_page=not body.pages, preparation=body.preparation, actor=actor())
                 jobs.queue(context.store, document, JobKind.READ_AGAIN, wanted)
@@ -188,6 +194,18 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         except DrawingError as error:
             raise ApiError(422, "drawing", str(error)) from None
         return CutPicture(context.files.pictures.keep(data, "image/png"), "image/png")
+
+
+def set_pages(files: Iterable[Part]) -> set[int]:
+    """The numbers of the pages of a document that were set from word-processor files."""
+    found: set[int] = set()
+    before = 0
+    for file in files:
+        count = file.facts.pages if file.facts else 0
+        if file.facts and file.facts.media in WORD_FILES:
+            found.update(range(before + 1, before + count + 1))
+        before += count
+    return found
 
 
 def _check_place(context: AppContext, document: str, page: int, box: Box) -> None:

@@ -1,4 +1,4 @@
-"""The way back: a DOCX file that was delivered and edited elsewhere, and what was changed in it."""
+"""The way back: a DOCX or ODT file that was delivered and edited elsewhere, and what was changed in it."""
 
 from __future__ import annotations
 
@@ -9,6 +9,8 @@ from flask import request
 
 from evenquill.core.processes import WorkerDied
 from evenquill.core.returned import ReturnedChange
+from evenquill.core.source import ODT
+from evenquill.core.source.sniffing import ZIP
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.jobs.compare_returned import compare_returned
@@ -17,6 +19,11 @@ from evenquill.store import deliveries, documents
 MOST_BYTES = 200_000_000
 COMPARE_SECONDS, PAGE_COMPARE_SECONDS = 60.0, 1.0
 """Time limit for comparing a file, and what each page adds to it."""
+
+
+def is_odt(data: bytes) -> bool:
+    """Whether a file says that it is OpenDocument: its first part is its type, stored as it is (part 2 of the standard, 3.3)."""
+    return data[:4] == ZIP and b"mimetype" + ODT.encode() in data[:200]
 
 
 class ReturnedView(msgspec.Struct, frozen=True):
@@ -32,16 +39,18 @@ class ReturnedView(msgspec.Struct, frozen=True):
 def add_routes(api: Api, context: AppContext) -> None:
     @api.route("POST", "/api/documents/{document}/returned", returns=ReturnedView)
     def bring_back(document: str) -> ReturnedView:
-        """Compares a DOCX file, the body of the request, with what was last delivered as DOCX. Nothing is changed; each change comes with
-        the operation that takes it over."""
+        """Compares a DOCX or ODT file, the body of the request, with what was last delivered in its format. Nothing is changed; each change
+        comes with the operation that takes it over."""
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
             raise ApiError(409, "reading", "A file can be brought back as soon as all pages are read.")
         if (request.content_length or 0) > MOST_BYTES:
             raise ApiError(413, "size", f"The file is larger than {MOST_BYTES // 1_000_000} MB.")
-        last = next((one for one in deliveries.every(context.store, document) if one.format == "docx"), None)
+        returned = request.get_data()
+        form = "odt" if is_odt(returned) else "docx"
+        last = next((one for one in deliveries.every(context.store, document) if one.format == form), None)
         path = str(context.files.delivery(last.id, last.format)) if last else None
-        work = partial(compare_returned, str(context.data), document, request.get_data(), path)
+        work = partial(compare_returned, str(context.data), document, returned, path, is_odt=form == "odt")
         try:
             found = context.pages.run(work, seconds=COMPARE_SECONDS + PAGE_COMPARE_SECONDS * row.page_count)
         except (TimeoutError, WorkerDied):

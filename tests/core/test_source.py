@@ -44,7 +44,7 @@ def test_an_empty_file(tmp_path):
 def test_something_else_than_a_pdf(tmp_path):
     path = tmp_path / "note.pdf"
     path.write_text("Dear Captain, this is no PDF.")
-    with pytest.raises(UnsupportedSource, match="neither a PDF nor a picture"):
+    with pytest.raises(UnsupportedSource, match="not a PDF, a picture"):
         examine(path)
 
 

@@ -244,7 +244,7 @@ def test_an_empty_file_is_refused_at_once(client):
 def test_a_file_that_is_no_pdf_stops_with_a_sentence(client, until):
     document = client.post("/api/documents?name=a.pdf", data=b"hello").json["document"]["id"]
     row = until(document, "failed")
-    assert "neither a PDF nor a picture" in row["problem"]
+    assert "not a PDF, a picture" in row["problem"]
     assert client.get(f"/api/documents/{document}").json["error"] == "unread"
 
 

@@ -313,7 +313,7 @@ def test_bad_files_say_what_is_wrong_on_their_docket(page, application, drop, ty
     drop(page, tmp_path / "note.pdf", tmp_path / "void.pdf", tmp_path / "locked.pdf")
     # The message goes after some seconds; the docket stays.
     expect(page.locator(".notices")).to_contain_text("“void.pdf” is empty")
-    expect(docket(page, "note.pdf")).to_contain_text("This is neither a PDF nor a picture")
+    expect(docket(page, "note.pdf")).to_contain_text("This is not a PDF, a picture")
     locked = docket(page, "locked.pdf")
     expect(locked).to_contain_text("locked with a password")
     locked.get_by_label("Password of the file").fill("wrong")

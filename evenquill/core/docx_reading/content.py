@@ -13,6 +13,7 @@ from evenquill.core.docx_reading.names import EMU, MC, TWIP, WP, A, Element, M, 
 from evenquill.core.docx_reading.numbering import BULLETS
 from evenquill.core.docx_reading.package import Package, Relation
 from evenquill.core.docx_reading.styles import Styles
+from evenquill.core.file_pictures import usable_picture
 from evenquill.core.model import (
     BlockLink,
     Break,
@@ -31,15 +32,6 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.inline import AS_STYLED, Lettering, harmless, joined
 from evenquill.core.pictures import PictureFolder
-
-MEDIA = {
-    b"\x89PNG": "image/png",
-    b"\xff\xd8": "image/jpeg",
-    b"GIF8": "image/gif",
-    b"RIFF": "image/webp",
-    b"BM": "image/bmp",
-}
-"""Types of pictures by how they begin."""
 
 _HIGHLIGHTS = {
     "yellow": "ffff00", "green": "00ff00", "cyan": "00ffff", "magenta": "ff00ff", "blue": "0000ff", "red": "ff0000",
@@ -233,14 +225,13 @@ class ContentReader:
         relation = self._relations.get(shown.get(f"{R}embed") or shown.get(f"{R}id") or "")
         if relation is None or relation.external or not self._package.has(relation.target):
             return None
-        data = self._package.data(relation.target)
-        media = next((media for start, media in MEDIA.items() if data.startswith(start)), None)
-        if media is None:
+        picture = usable_picture(self._package.data(relation.target))
+        if picture is None:
             return None
         width, height = _size(drawing)
         described = next(drawing.iter(f"{WP}docPr"), None)
         alt = described.get("descr", "") if described is not None else ""
-        return InlinePicture(self._pictures.keep(data, media), media, width, height, alt)
+        return InlinePicture(self._pictures.keep(*picture), picture.media, width, height, alt)
 
     def _look(self, run: Element, style: ResolvedStyle, link: Link | None) -> Text | None:
         """Text without characters in the look of a run; None for what is not to be seen."""

@@ -127,12 +127,12 @@ class _Reader:
         )
         usual = self._styles.of(None).style
         if not first:
-            first = self._styles.use(usual)
+            first = self._styles.used.use(usual)
         language, title = self._language(), self._title()
         return Document(
             title=title,
             language=language,
-            styles=self._styles.made(first) or (style_of(BODY),),
+            styles=self._styles.used.made(first) or (style_of(BODY),),
             blocks=blocks,
             sections=tuple(self._sections.sections),
             running=self._sections.running,
@@ -231,7 +231,7 @@ class _Reader:
             self._ids.new(),
             role,
             items,
-            self._styles.use(style),
+            self._styles.used.use(style),
             align=align if align is not style.align else None,
             tabs=_tabs(properties),
             section=self._section,
@@ -241,7 +241,9 @@ class _Reader:
         def read(holder: Element | None) -> tuple[TextBlock, ...]:
             texts = [self._cell_text(one) for one in paragraphs_in(holder)] if holder is not None else []
             filled = [text for text in texts if text.content]
-            return tuple(filled or texts[:1] or [TextBlock(self._ids.new(), Role.CELL, (), self._styles.use(BODY))])
+            return tuple(
+                filled or texts[:1] or [TextBlock(self._ids.new(), Role.CELL, (), self._styles.used.use(BODY))]
+            )
 
         table = table_of(element, self._ids, read, self._section)
         if table is None:
@@ -280,7 +282,11 @@ class _Reader:
             parting = (Text(" "),) if n else ()
             items += [*parting, *part.reader.read(paragraph, style).content]
         block = TextBlock(
-            self._ids.new(), _NOTE_ROLES[sort], stripped(joined(items)), self._styles.use(style), section=self._section
+            self._ids.new(),
+            _NOTE_ROLES[sort],
+            stripped(joined(items)),
+            self._styles.used.use(style),
+            section=self._section,
         )
         self._called[sort, number] = block.id
         self._blocks.append(block)
@@ -302,7 +308,7 @@ class _Reader:
         if first is None:
             return None
         content = joined(item for n, row in enumerate(rows) for item in ((Text("\n"), *row) if n else row))
-        return Running(content, self._styles.use(first[0]), tuple(stop.at for stop in first[1][:2]))
+        return Running(content, self._styles.used.use(first[0]), tuple(stop.at for stop in first[1][:2]))
 
     def _linked(self, block: Block) -> Block:
         """The block with its notes and the links within the document named by the ids of what they lead to."""

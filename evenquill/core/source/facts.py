@@ -8,6 +8,10 @@ import msgspec
 from msgspec.structs import replace
 
 PDF = "application/pdf"
+DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+ODT = "application/vnd.oasis.opendocument.text"
+WORD_FILES = frozenset((DOCX, ODT))
+"""Files of word processors, which have text and no pages."""
 
 
 class OutlineEntry(msgspec.Struct, frozen=True):
@@ -19,7 +23,8 @@ class OutlineEntry(msgspec.Struct, frozen=True):
 
 
 class SourceFacts(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What a file says of itself. ``repaired`` is the path of a mended copy to read instead, or None."""
+    """What a file says of itself. ``repaired`` is the path of a PDF to read its pages from instead, or None: a mended copy of a damaged
+    file, or the pages that were set of a word-processor file."""
 
     pages: int
     title: str = ""

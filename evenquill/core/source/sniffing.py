@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import zipfile
+import zlib
 from pathlib import Path
 
-from evenquill.core.errors import EmptySource, TooLarge, UnsupportedSource
-from evenquill.core.source.facts import PDF, SourceFacts
+from evenquill.core.errors import DamagedSource, EmptySource, TooLarge, UnsupportedSource
+from evenquill.core.source.facts import DOCX, ODT, PDF, SourceFacts
 from evenquill.core.source.images import examine_images
 from evenquill.core.source.pdf import examine_pdf
 
@@ -21,8 +23,18 @@ HEIC_BRANDS = frozenset((b"heic", b"heix", b"heim", b"heis", b"hevc", b"hevx", b
 """Brands of ISO 23008-12 files that hold still pictures."""
 
 
+ZIP, COMPOUND = b"PK\x03\x04", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
+"""How packages of word-processor files begin, and how those do that are locked or of an older form."""
+
+LISTED = 1 << 20
+"""Bytes of a package's list of types that are looked at: it has some kilobytes."""
+
+KINDS = "a PDF, a picture (TIFF, PNG, JPEG, WebP, HEIC) or a word-processor file (DOCX, ODT)"
+"""What can be read, in words."""
+
+
 def examine(path: Path, *, password: str | None = None, repair_into: Path | None = None) -> SourceFacts:
-    """Facts about the file at ``path``.
+    """Facts about the PDF or the picture at ``path``.
 
     ``repair_into`` is where a mended copy of a damaged PDF may be written; None means that a damaged file is an error.
     Raises EmptySource, UnsupportedSource, DamagedSource, TooLarge, PasswordNeeded or WrongPassword.
@@ -56,4 +68,32 @@ def media_of(path: Path) -> str:
         return HEIC
     if b"%PDF-" in start:
         return PDF
-    raise UnsupportedSource("This is neither a PDF nor a picture (TIFF, PNG, JPEG, WebP, HEIC), so it cannot be read.")
+    if start.startswith(ZIP):
+        return _media_of_package(path)
+    if start.startswith(COMPOUND):
+        raise UnsupportedSource(
+            "This word-processor file is locked by a password, or of an older form. Save it as DOCX without a password and try again."
+        )
+    raise UnsupportedSource(f"This is not {KINDS}, so it cannot be read.")
+
+
+def _media_of_package(path: Path) -> str:
+    """Which sort of word-processor file a package is. Raises DamagedSource and UnsupportedSource."""
+    try:
+        with zipfile.ZipFile(path) as package:
+            kind, types = (_start_of(package, name) for name in ("mimetype", "[Content_Types].xml"))
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError, EOFError, ValueError, zlib.error):
+        raise DamagedSource("The file is broken: it is a package that cannot be unpacked.") from None
+    if kind.strip().removesuffix(b"-template") == ODT.encode():
+        return ODT
+    if b"wordprocessingml" in types:
+        return DOCX
+    raise UnsupportedSource(f"This is not {KINDS}, so it cannot be read.")
+
+
+def _start_of(package: zipfile.ZipFile, name: str) -> bytes:
+    """The start of a part of a package, nothing where there is none."""
+    if name not in package.namelist():
+        return b""
+    with package.open(name) as part:
+        return part.read(LISTED)

@@ -6,8 +6,6 @@ ones can be looked at already: the proof of the pages so far is rebuilt whenever
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from msgspec.structs import replace
 
 from evenquill.core.convert import source_pages_of
@@ -15,6 +13,7 @@ from evenquill.core.document_state import Event
 from evenquill.core.errors import TooLarge
 from evenquill.core.languages import short_code
 from evenquill.core.reading.jobs import SourcePage
+from evenquill.core.rebuild_files import SourceFile
 from evenquill.core.source import SourceFacts, joined_facts, rights_sentence
 from evenquill.desk.jobs import tasks
 from evenquill.desk.jobs.held_job import HeldJob, JobCancelled
@@ -67,17 +66,17 @@ def examined(held: HeldJob) -> tuple[SourceFacts, list[SourcePage]]:
     """Facts of the whole document, and its pages with the files that they are in. Raises SourceError."""
     context, store, document = held.context, held.store, held.document
     password = context.passwords.get(document)
-    found: list[tuple[Path, SourceFacts]] = []
+    found: list[SourceFile] = []
     for position, part in enumerate(parts.every(store, document)):
         path = context.files.source(part.source)
-        repaired = str(context.files.repaired_copy(part.source))
+        copy = str(context.files.repaired_copy(part.source))
         try:
-            facts = held.run(tasks.examine_source, str(path), password, repaired)
+            facts = held.run(tasks.examine_source, held.data, str(path), password, copy)
         except TimeoutError:
             raise TooLarge("The file takes too long to open. Split it and try again.") from None
         parts.set_facts(store, document, position, facts)
-        found.append((path, facts))
-    whole = whole_facts(held, [facts for _, facts in found])
+        found.append(SourceFile(path, facts))
+    whole = whole_facts(held, [file.facts for file in found])
     with transaction(store):
         documents.set_facts(store, document, whole)
     return whole, source_pages_of(found)

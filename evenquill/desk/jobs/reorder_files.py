@@ -28,7 +28,7 @@ def reorder_files(held: HeldJob) -> None:
     before_now = pages.readings(store, document)
     readings = {moved[number]: reading for number, reading in before_now.items()}
     run = held.run
-    fresh = run(tasks.reread_document, held.data, document, readings)
+    fresh = run(tasks.reread_document, held.data, document, readings, tuple(places))
 
     def make() -> bytes:
         return run(tasks.merge_reordering, held.data, document, fresh, moved, readings)

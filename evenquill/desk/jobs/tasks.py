@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import itertools
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import closing
 from pathlib import Path
 
 import msgspec
 from msgspec.structs import replace
 
-from evenquill.core.convert import with_source_remarks
 from evenquill.core.evidence import PageEvidence
 from evenquill.core.model import Document
+from evenquill.core.model.appending import appended
 from evenquill.core.model.ids import Ids, ids_in, renamed
 from evenquill.core.model.moving import with_pages_moved
 from evenquill.core.page_kinds import kind_of, kinds_in_words
@@ -23,11 +23,13 @@ from evenquill.core.queries import Query, find_queries
 from evenquill.core.queries.office import office_words
 from evenquill.core.rebase import keep_ids, rebase_corrections
 from evenquill.core.rebase.identity import PROVISIONAL
-from evenquill.core.rebuild import rebuild
-from evenquill.core.source import SourceFacts, examine
+from evenquill.core.rebuild_files import SourceFile, rebuild_files
+from evenquill.core.source import SourceFacts, joined_facts
+from evenquill.core.word_files import examine_file
 from evenquill.core.writers.certificate import Entry, certificate_text
-from evenquill.store import documents, history, office, pages, proofs, snapshots
+from evenquill.store import documents, history, office, pages, parts, proofs, snapshots
 from evenquill.store.database import connect, reading
+from evenquill.store.files import Files
 
 
 class Proof(msgspec.Struct, frozen=True):
@@ -52,38 +54,40 @@ def decoded_proof(data: bytes) -> Proof:
     return _PROOF.decode(data)
 
 
-def examine_source(source: str, password: str | None, repair_into: str) -> SourceFacts:
-    """Facts about a source."""
-    return examine(Path(source), password=password, repair_into=Path(repair_into))
+def examine_source(data: str, source: str, password: str | None, copy: str) -> SourceFacts:
+    """Facts about a source; ``copy`` is where one that is read in its place may go."""
+    return examine_file(Path(source), password=password, copy=Path(copy), pictures=Files(Path(data)).pictures.folder)
 
 
 def rebuild_document(data: str, document: str, up_to: int | None) -> bytes:
     """The proof of a document's pages, encoded; ``up_to`` makes it one of the first pages only, which is not looked through for doubts."""
     with closing(connect(Path(data))) as store, reading(store):
-        revision = history.revision(store, document)
         evidence = pages.evidence(store, document, up_to)
-        fresh = _rebuilt(store, document, evidence)
+        fresh = _rebuilt(Path(data), store, document, evidence)
         known = _known(store, document)
         named = keep_ids(fresh, known or Document())
         ids = Ids(documents.new_ids(store, document))
         (whole,) = _numbered(ids, named)
         found = () if up_to is not None else tuple(find_queries(whole, office_words(office.every(store))))
-        return _proof(revision, whole, whole, ids.next, found, evidence)
+        return _proof(store, document, whole, whole, ids.next, found, evidence)
 
 
 def rebuild_joined(data: str, document: str) -> bytes:
     """The first proof of a document that others were joined into, with the corrections that these have."""
     with closing(connect(Path(data))) as store, reading(store):
         evidence = pages.evidence(store, document)
-        base, mine = _joined(store, documents.joined_into(store, document))
+        base, mine = _joined(Path(data), store, documents.joined_into(store, document))
         every = frozenset(range(1, len(evidence) + 1))
-        return _merged_proof(store, document, base, mine, _rebuilt(store, document, evidence), every, evidence)
+        return _merged_proof(
+            store, document, base, mine, _rebuilt(Path(data), store, document, evidence), every, evidence
+        )
 
 
-def reread_document(data: str, document: str, readings: Mapping[int, int]) -> bytes:
-    """The document as it is with other readings of its pages, encoded, without corrections and with ids of its own."""
+def reread_document(data: str, document: str, readings: Mapping[int, int], order: tuple[int, ...] = ()) -> bytes:
+    """The document as it is with other readings of its pages, or with its files in another order, encoded, without corrections and with
+    ids of its own."""
     with closing(connect(Path(data))) as store, reading(store):
-        return _ENCODER.encode(_rebuilt(store, document, pages.evidence_of(store, readings)))
+        return _ENCODER.encode(_rebuilt(Path(data), store, document, pages.evidence_of(store, readings), order))
 
 
 def merge_rereading(
@@ -92,7 +96,7 @@ def merge_rereading(
     """The proof that a new reading of some pages and the corrections so far come to, encoded."""
     with closing(connect(Path(data))) as store, reading(store):
         mine = proofs.read(store, document)
-        base = _as_read(store, document, mine)
+        base = _as_read(Path(data), store, document, mine)
         evidence = pages.evidence_of(store, readings)
         return _merged_proof(store, document, base, mine, _DOCUMENT.decode(fresh), again, evidence)
 
@@ -103,7 +107,7 @@ def merge_reordering(
     """The proof with its pages in another order, encoded; ``moved`` are new page numbers by old ones."""
     with closing(connect(Path(data))) as store, reading(store):
         mine = proofs.read(store, document)
-        base = with_pages_moved(_as_read(store, document, mine), moved)
+        base = with_pages_moved(_as_read(Path(data), store, document, mine), moved)
         every = frozenset(moved.values())
         evidence = pages.evidence_of(store, readings)
         fresh_document = _DOCUMENT.decode(fresh)
@@ -144,23 +148,33 @@ def _merged_proof(
     ids = Ids(documents.new_ids(store, document))
     whole, as_read = _numbered(ids, merged, theirs)
     found = tuple(find_queries(whole, office_words(office.every(store))))
-    return _proof(history.revision(store, document), whole, as_read, ids.next, found, evidence)
+    return _proof(store, document, whole, as_read, ids.next, found, evidence)
 
 
-def _as_read(store: sqlite3.Connection, document: str, mine: Document) -> Document:
+def _as_read(data: Path, store: sqlite3.Connection, document: str, mine: Document) -> Document:
     """The document as it was read; where that was not kept it is rebuilt, with the ids of the corrected one."""
     kept = snapshots.as_read(store, document)
     if kept is not None:
         return kept
-    return keep_ids(_rebuilt(store, document, pages.evidence(store, document)), mine)
+    return keep_ids(_rebuilt(data, store, document, pages.evidence(store, document)), mine)
 
 
-def _rebuilt(store: sqlite3.Connection, document: str, evidence: list[PageEvidence]) -> Document:
-    facts = documents.facts(store, document)
-    if facts is None:
+def _rebuilt(
+    data: Path, store: sqlite3.Connection, document: str, evidence: list[PageEvidence], order: Sequence[int] = ()
+) -> Document:
+    """The document as it was read; its files in another ``order`` of their places where one is given."""
+    known = documents.facts(store, document)
+    if known is None:
         raise KeyError(document)
-    rebuilt = with_source_remarks(rebuild(evidence, facts), facts)
-    return replace(rebuilt, stand_ins=office.stand_ins(store))
+    kept = Files(data)
+    listed = parts.every(store, document)
+    files = [
+        SourceFile(kept.source(part.source), part.facts)
+        for part in ([listed[place] for place in order] if order else listed)
+        if part.facts is not None
+    ]
+    facts = replace(joined_facts([file.facts for file in files]), language=known.language)
+    return replace(rebuild_files(evidence, files, facts, kept.pictures), stand_ins=office.stand_ins(store))
 
 
 def _known(store: sqlite3.Connection, document: str) -> Document | None:
@@ -180,7 +194,7 @@ def _numbered(ids: Ids, *versions: Document) -> list[Document]:
     return [renamed(version, names) for version in versions]
 
 
-def _joined(store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Document]:
+def _joined(data: Path, store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Document]:
     """Documents one after the other, as they were read and as they were corrected, with ids that tell them apart."""
     base, mine = Document(), Document()
     before = 0
@@ -188,36 +202,17 @@ def _joined(store: sqlite3.Connection, singles: list[str]) -> tuple[Document, Do
         facts = documents.facts(store, single)
         corrected = _known(store, single)
         if corrected is not None:
-            read = _as_read(store, single, corrected)
+            read = _as_read(data, store, single, corrected)
             moved = {page: before + page for page in range(1, len(corrected.pages) + 1)}
-            base = _appended(base, with_pages_moved(read, moved), f"file{n}.")
-            mine = _appended(mine, with_pages_moved(corrected, moved), f"file{n}.")
+            base = appended(base, with_pages_moved(read, moved), f"file{n}.")
+            mine = appended(mine, with_pages_moved(corrected, moved), f"file{n}.")
         before += facts.pages if facts else 0
     return base, mine
 
 
-def _appended(whole: Document, part: Document, prefix: str) -> Document:
-    names = {name: prefix + name for name in ids_in(part)}
-    own = renamed(part, names)
-    known = {style.id for style in whole.styles}
-    keys = tuple(replace(key, block=names.get(key.block, key.block)) for key in own.settled.kept)
-    named = {one.name.casefold() for one in whole.stand_ins}
-    return replace(
-        whole,
-        blocks=(*whole.blocks, *own.blocks),
-        styles=(*whole.styles, *(style for style in own.styles if style.id not in known)),
-        sections=(*whole.sections, *own.sections),
-        stand_ins=(*whole.stand_ins, *(one for one in own.stand_ins if one.name.casefold() not in named)),
-        settled=replace(
-            whole.settled,
-            kept=(*whole.settled.kept, *keys),
-            words=tuple(dict.fromkeys((*whole.settled.words, *own.settled.words))),
-        ),
-    )
-
-
 def _proof(
-    revision: int,
+    store: sqlite3.Connection,
+    document: str,
     whole: Document,
     as_read: Document,
     next_id: int,
@@ -225,4 +220,6 @@ def _proof(
     evidence: list[PageEvidence],
 ) -> bytes:
     kept = None if as_read is whole else as_read
-    return _ENCODER.encode(Proof(revision, whole, kept, next_id, found, kind_of(evidence), kinds_in_words(evidence)))
+    media = {part.facts.media for part in parts.every(store, document) if part.facts is not None}
+    kinds = kind_of(evidence), kinds_in_words(evidence, media)
+    return _ENCODER.encode(Proof(history.revision(store, document), whole, kept, next_id, found, *kinds))

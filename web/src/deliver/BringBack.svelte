@@ -61,10 +61,10 @@
 
 <section aria-labelledby="back">
   <h2 id="back">Bring a file back</h2>
-  <p>A DOCX file that was delivered from here and edited elsewhere is laid beside the document. You choose which of its changes are taken over.</p>
+  <p>A DOCX or ODT file that was delivered from here and edited elsewhere is laid beside the document. You choose which of its changes are taken over.</p>
   <FileUploaderButton
     labelText={busy ? 'Comparing …' : 'Choose the file'}
-    accept={['.docx']}
+    accept={['.docx', '.odt']}
     disabled={busy || disabled}
     disableLabelChanges
     kind="tertiary"
@@ -80,7 +80,7 @@
     {/if}
     <p role="status">
       {found.changes.length ? `${counted(found.changes.length)} in “${name}”` : `Nothing was changed in “${name}”`},
-      {found.compared_with ? 'compared with what was delivered last.' : 'compared with the document as it is: nothing was delivered as DOCX yet.'}
+      {found.compared_with ? 'compared with what was delivered last.' : 'compared with the document as it is: nothing was delivered in this format yet.'}
     </p>
     {#if found.changes.length}
       <ul class="changes" aria-label="Changes">

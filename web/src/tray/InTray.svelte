@@ -85,7 +85,7 @@
     bind:this={picker}
     class="hidden-but-read"
     type="file"
-    accept="application/pdf,.pdf,image/*,.tif,.tiff,.heic,.heif"
+    accept="application/pdf,.pdf,image/*,.tif,.tiff,.heic,.heif,.docx,.odt"
     multiple
     aria-label="Files to take in"
     tabindex="-1"
@@ -94,8 +94,8 @@
 
   <main>
     <p class="hint">
-      Drop PDFs, scans and photos anywhere on this page, or take them in with the button. Each is read page by page; open it, correct what went
-      wrong beside its source, and deliver a word-processor file.
+      Drop PDFs, scans, photos or word-processor files anywhere on this page, or take them in with the button. Each is read page by page; open
+      it, correct what went wrong beside its source, and deliver a word-processor file.
     </p>
     <div class="tools">
       <Search size="sm" placeholder="Find a document" labelText="Find a document" bind:value={sought} />
@@ -125,7 +125,7 @@
       </ul>
     {:else if tray.loaded}
       <p class="empty">
-        {sought ? 'No document has these words in its name, kind or state.' : 'Nothing here yet. Drop a PDF or a picture to begin.'}
+        {sought ? 'No document has these words in its name, kind or state.' : 'Nothing here yet. Drop a PDF, a picture or a word-processor file to begin.'}
       </p>
     {/if}
   </main>

@@ -28,6 +28,7 @@ from evenquill.core.model import (
     UrlLink,
 )
 from evenquill.core.model import Tab as TabItem
+from evenquill.core.model.inline import joined
 from evenquill.core.resolve import Resolved
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.writers.odt.styles import Styles, points, style_name
@@ -53,7 +54,7 @@ class Content:
 
     def fill(self, parent: Any, content: Iterable[Inline], style: ResolvedStyle) -> None:
         """Puts content of a style into an element, neighbours of one link within one."""
-        for link, items in itertools.groupby(content, key=lambda item: item.link):
+        for link, items in itertools.groupby(joined(content), key=lambda item: item.link):
             address = self._address(link)
             holder = A(href=address, type="simple") if address else parent
             for item in items:

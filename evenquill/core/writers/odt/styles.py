@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from odf.opendocument import OpenDocument
 from odf.style import (
@@ -42,6 +42,16 @@ NUMBERS = {
 }  # fmt: skip
 GENERIC = {Family.SERIF: "roman", Family.SANS: "swiss", Family.MONO: "modern"}
 RULE = "0.5pt solid #000000"
+
+
+class BegunPages(NamedTuple):
+    """Pages that begin with a paragraph: the name of their sort, "" for none, and the number of the first one where it is said."""
+
+    master: str = ""
+    number: int | None = None
+
+
+NO_PAGES = BegunPages()
 
 
 def points(value: float) -> str:
@@ -96,18 +106,24 @@ class Styles:
         return faces[0]
 
     def of_paragraph(
-        self, style: ResolvedStyle, align: Align | None, tabs: tuple[Stop, ...], page_break: bool, master: str = ""
+        self,
+        style: ResolvedStyle,
+        align: Align | None,
+        tabs: tuple[Stop, ...],
+        page_break: bool,
+        begun: BegunPages = NO_PAGES,
     ) -> str:
-        """The name of a style for a paragraph that differs from its own."""
+        """The name of a style for a paragraph that differs from its own, or with which pages of another sort begin."""
         align = align if align is not style.align else None
-        if align is None and not tabs and not page_break and not master:
+        if align is None and not tabs and not page_break and not begun.master:
             return style_name(style.id)
 
         def make(name: str) -> Style:
-            page = {"masterpagename": master} if master else {}
+            page = {"masterpagename": begun.master} if begun.master else {}
             made = Style(name=name, family="paragraph", parentstylename=style_name(style.id), **page)
             said: dict[str, Any] = {"textalign": SIDES[align]} if align is not None else {}
-            said |= {"breakbefore": "page"} if page_break and not master else {}
+            said |= {"breakbefore": "page"} if page_break and not begun.master else {}
+            said |= {"pagenumber": str(begun.number)} if begun.number is not None else {}
             properties = ParagraphProperties(**said)
             if tabs:
                 stops = TabStops()
@@ -118,7 +134,7 @@ class Styles:
             made.addElement(properties)
             return made
 
-        return self._automatic("P", (style.id, align, tabs, page_break, master), make)
+        return self._automatic("P", (style.id, align, tabs, page_break, begun), make)
 
     def of_text(self, item: Inline, style: ResolvedStyle) -> str:
         """The name of a style for a stretch of text, "" for one that is as its paragraph."""

@@ -37,7 +37,7 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.sections import Layout, ResolvedSection
 from evenquill.core.writers.odt.content import Content, bookmark, clean, formula_folder
-from evenquill.core.writers.odt.styles import NUMBERS, Styles, points
+from evenquill.core.writers.odt.styles import NO_PAGES, NUMBERS, BegunPages, Styles, points
 from evenquill.core.writers.picture import GetPicture
 
 FORMULA = "application/vnd.oasis.opendocument.formula"
@@ -88,11 +88,11 @@ class _Writer:
         self._resolved = resolved
         self._content = content
         self._lists = {definition.number: styles.add_list(definition) for definition in resolved.lists}
-        self._begun: set[int] = set()
+        self._begun_lists: set[int] = set()
         """Lists of which a part is written already."""
         self._masters: dict[Layout, str] = {}
-        self._master = ""
-        """The page of the section that is to be named by its first paragraph."""
+        self._begun = NO_PAGES
+        """The pages of the section, which its first paragraph is to name."""
 
     def write(self) -> None:
         for n, section in enumerate(self._resolved.sections):
@@ -101,7 +101,9 @@ class _Writer:
     def _section(self, section: ResolvedSection, number: int) -> None:
         layout = section.layout
         if not section.continues or not number:
-            self._master = self._master_of(layout._replace(columns=1), section)
+            part = layout.part
+            first = part.start if part is not None and section.begins_part else None
+            self._begun = BegunPages(self._master_of(layout._replace(columns=1), section), first)
         holder = self._file.text
         if layout.columns > 1:
             holder = Section(
@@ -120,7 +122,7 @@ class _Writer:
 
     def _block(self, holder: Any, block: Block, width: float) -> None:
         if isinstance(block, TableBlock):
-            if self._master:  # a page is begun by a paragraph
+            if self._begun.master:  # a page is begun by a paragraph
                 holder.addElement(P(stylename=self._paragraph_style(None, False)))
             self._table(holder, block, width)
             return
@@ -137,7 +139,7 @@ class _Writer:
 
     def _text(self, block: TextBlock) -> Any:
         style = self._resolved.style(block)
-        name = self._styles.of_paragraph(style, block.align, block.tabs, block.page_break, self._take_master())
+        name = self._styles.of_paragraph(style, block.align, block.tabs, block.page_break, self._take_begun())
         made = (
             H(outlinelevel=str(max(block.level, 1)), stylename=name)
             if block.role is Role.HEADING
@@ -157,15 +159,15 @@ class _Writer:
             made.addElement(BookmarkEnd(name=bookmark(block.id)))
 
     def _paragraph_style(self, align: Align | None, page_break: bool) -> str:
-        return self._styles.of_paragraph(self._resolved.document.body_style, align, (), page_break, self._take_master())
+        return self._styles.of_paragraph(self._resolved.document.body_style, align, (), page_break, self._take_begun())
 
-    def _take_master(self) -> str:
-        master, self._master = self._master, ""
-        return master
+    def _take_begun(self) -> BegunPages:
+        begun, self._begun = self._begun, NO_PAGES
+        return begun
 
     def _list(self, holder: Any, number: int, items: Sequence[TextBlock]) -> None:
-        goes_on = {"continuenumbering": "true"} if number in self._begun else {}
-        self._begun.add(number)
+        goes_on = {"continuenumbering": "true"} if number in self._begun_lists else {}
+        self._begun_lists.add(number)
         made = List(stylename=self._lists[number], **goes_on)
         self._items(made, items, 0)
         holder.addElement(made)

@@ -27,12 +27,13 @@ class Mark(NamedTuple):
     page: int = 0
     within: bool = False
 
-    @property
-    def markup(self) -> str:
-        """Sets nothing, and can be found where it stands."""
+    def markup(self, *, in_line: bool = False) -> str:
+        """Sets nothing, and can be found where it stands. Marks ``in_line`` or within a text are found on its baseline: they say how far
+        up, or down, the edge of the line is."""
         known = f"{string(self.kind)}, {string(self.row)}, {self.page}"
-        if self.within:
-            return f"#context [#metadata(({known}, {ASCENT} * text.size))#label({string(MARK)})]"
+        if self.within or in_line:
+            up = ASCENT - 1 if self.kind == END else ASCENT
+            return f"#context [#metadata(({known}, {up:.1f} * text.size))#label({string(MARK)})]"
         return f"#[#metadata(({known}, 0pt))#label({string(MARK)})]"
 
 

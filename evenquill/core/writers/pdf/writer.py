@@ -198,7 +198,7 @@ class _Writer:
     def _items(self, items: Sequence[TextBlock]) -> str:
         made, labels = [], []
         for item, deeper in with_deeper(items):
-            inner = self._text(item) + self._label(item)
+            inner = self._text(item, in_list=True) + self._label(item)
             inner += self._items(deeper) if deeper else ""
             made.append(f"[{inner}]")
             labels.append(f"[{shown(self._labels.get(item.id, ''))}]")
@@ -212,7 +212,7 @@ class _Writer:
             return start + self._table(block, width)
         if isinstance(block, PictureBlock):
             image = self._pictures.image(block.picture, min(block.width, width), block.alt)
-            marks = [mark.markup for _, mark in self._marks.of(block.id)]
+            marks = [mark.markup() for _, mark in self._marks.of(block.id)]
             made = call(
                 "block",
                 f"#align({SIDES[block.align]})[{''.join(marks[:-1])}#{image}{''.join(marks[-1:])}]",
@@ -237,14 +237,15 @@ class _Writer:
             + self._label(block)
         )
 
-    def _text(self, text: TextBlock) -> str:
+    def _text(self, text: TextBlock, *, in_list: bool = False) -> str:
         """What a text consists of, with the marks of its places."""
+        in_line = bool(self._resolved.style(text).first) and not in_list
         style, out, at = self._resolved.style(text), "", 0
         for place, mark in self._marks.of(text.id):
             if place > at:
                 out += self._content.of(cut(text.content, at, place), style, text.tabs)
                 at = place
-            out += mark.markup
+            out += mark.markup(in_line=in_line)
         return out + self._content.of(cut(text.content, at) if at else text.content, style, text.tabs)
 
     def _label(self, block: Block) -> str:
