@@ -11,6 +11,8 @@ import random
 import sys
 from pathlib import Path
 
+import docx
+import docx.document
 import numpy as np
 import pikepdf
 import scan_effects
@@ -39,6 +41,7 @@ FINNISH = "Letter from Kallioniemi.tif"
 TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
 GAUGE_WELL = "The gauge well, sheet of 1974.pdf"
 BUNDLE = "Gauge report with old sheets.pdf"
+RULES = "Rules for keepers, as sent back.docx"
 
 
 def main(target: Path = TARGET) -> list[Path]:
@@ -50,7 +53,40 @@ def main(target: Path = TARGET) -> list[Path]:
     for source, name in DOCUMENTS.items():
         typst.compile(HERE / source, output=target / name)
         made.append(target / name)
-    return [*made, *scans(target)]
+    keepers_rules().save(str(target / RULES))
+    return [*made, target / RULES, *scans(target)]
+
+
+def keepers_rules() -> docx.document.Document:
+    """Rules that somebody wrote with a word processor and sent in."""
+    made = docx.Document()
+    made.core_properties.title = "Rules for keepers"
+    made.add_heading("Rules for keepers of gauges", 0)
+    made.add_paragraph("Tide Gauge Office, Skerrin Harbour Board. In force from 1 April 1979.")
+    made.add_heading("Every day", 1)
+    for rule in (
+        "Read the staff and the drum at the same minute, and write both down.",
+        "Wind the clock before breakfast; a stopped clock is written into the log with the hour at which it was found.",
+        "Wipe the glass. Salt on it reads as a rising tide.",
+    ):
+        made.add_paragraph(rule, style="List Number")
+    made.add_heading("When the float sticks", 1)
+    row = made.add_paragraph("Do not touch the wire. ")
+    row.add_run("Tell the office at once").bold = True
+    row.add_run(", by telephone or by the ferry, and read the staff every quarter of an hour until somebody comes.")
+    made.add_heading("What is sent in, and when", 1)
+    table = made.add_table(1, 3, style="Table Grid")
+    rows = (
+        ("Sheet", "Day", "By"),
+        ("Drum trace", "Monday", "ferry"),
+        ("Log", "last of the month", "ferry"),
+        ("Faults", "same day", "telephone"),
+    )
+    for n, cells in enumerate(rows):
+        for cell, said in zip((table.rows[0] if not n else table.add_row()).cells, cells, strict=True):
+            cell.text = said
+    made.add_paragraph("Sent back with the changes that the keepers asked for. H. Tarrow, for the keepers.")
+    return made
 
 
 def scans(target: Path) -> list[Path]:

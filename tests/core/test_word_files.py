@@ -130,6 +130,18 @@ def test_a_long_table_has_its_cells_where_they_stand(converted):
     assert len(table.spots) == len(conversion.document.pages) > 1
 
 
+def test_a_table_whose_last_cell_is_empty_has_the_words_of_its_last_row(converted):
+    def fill(made):
+        table = made.add_table(2, 2)
+        for n, said in enumerate(("Gauge", "May", "North pier by the lighthouse " * 6)):
+            table.cell(n // 2, n % 2).text = said
+        made.add_paragraph("Below it.")
+
+    conversion = converted(a_docx=by_python_docx(fill))
+    assert_words_stand_there(conversion)
+    assert placed_share(conversion.document) == 1
+
+
 def test_files_of_several_sorts_are_one_document(converted, typeset):
     pdf = typeset("= Printed\nA page that was printed.\n#pagebreak()\nIts second page.", "printed").read_bytes()
     word = write_docx(DOCUMENT, lambda _: picture_bytes())

@@ -17,7 +17,7 @@ from playwright.sync_api import Page, expect
 
 from tests.ui.conftest import act, serious_findings
 
-DEMO_DOCUMENTS = 15
+DEMO_DOCUMENTS = 16
 SOURCE = """= North Pier
 The float was found hard against the guide wire.
 

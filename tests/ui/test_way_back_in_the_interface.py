@@ -7,7 +7,7 @@ import pypdfium2 as pdfium
 from playwright.sync_api import expect
 
 from tests.ui.conftest import serious_findings
-from tests.ui.test_interface import SOURCE, open_desk, take_in
+from tests.ui.test_interface import SOURCE, docket, open_desk, row, saved, take_in, type_in
 
 
 def deliver(page, name: str, path) -> None:
@@ -51,3 +51,31 @@ def test_an_edited_file_is_brought_back_taken_over_and_delivered_as_pdf(page, ap
 
     back.locator("input[type=file]").set_input_files(str(pdf))
     expect(back.get_by_role("alert")).to_contain_text("no DOCX file")
+
+
+def test_a_word_processor_file_is_taken_in_corrected_and_delivered(page, application, drop, tmp_path):
+    file = docx.Document()
+    file.add_heading("Tides", 1)
+    file.add_paragraph("The float was found hard against the wire.")
+    file.add_table(1, 2).cell(0, 0).text = "North pier"
+    path = tmp_path / "From elsewhere.docx"
+    file.save(str(path))
+    take_in(page, application, drop, path)
+    expect(docket(page, "From elsewhere.docx")).to_contain_text("word-processor file")
+    open_desk(page, "From elsewhere.docx")
+    for said in ("The float was found", "North pier"):
+        strip = row(page, said).get_by_role("img", name="Source, page 1")
+        expect(strip).to_be_visible()
+        page.wait_for_function("image => image.naturalHeight > 10", arg=strip.element_handle())
+    type_in(page, "The float was found")
+    page.keyboard.press("End")
+    page.keyboard.type(" Twice.")
+    saved(page, 1)
+    page.get_by_role("link", name="Deliver").click()
+    made = tmp_path / "Out.docx"
+    deliver(page, "DOCX", made)
+    assert [one.text for one in docx.Document(str(made)).paragraphs] == [
+        "Tides",
+        "The float was found hard against the wire. Twice.",
+    ]
+    assert serious_findings(page) == []

@@ -67,7 +67,7 @@ def placed_document(path: Path, copy: Path, pages: Sequence[PageEvidence], pictu
 def with_places(document: Document, outcome: Outcome, pages: Sequence[PageEvidence]) -> Document:
     """The document with the places of its rows on its pages, which count from 1."""
     finder = _Finder(document, pages)
-    rows = {row.row: row for row in outcome.rows}
+    rows = {row.row: row for row in _with_whole_tables(document, outcome)}
     # What no mark tells of, as of notes, is looked for last: in what is left.
     marked = {block.id: finder.placed(block, rows[block.id]) for block in document.blocks if block.id in rows}
     blocks = tuple(
@@ -75,6 +75,18 @@ def with_places(document: Document, outcome: Outcome, pages: Sequence[PageEviden
         for n, block in enumerate(document.blocks)
     )
     return replace(document, blocks=blocks, pages=tuple(map(_geometry, pages)))
+
+
+def _with_whole_tables(document: Document, outcome: Outcome) -> Iterator[RowPlaces]:
+    """The places of rows; tables go on to the next row, since their last cell may end above others of its row."""
+    tables = {block.id for block in document.blocks if isinstance(block, TableBlock)}
+    for row, below in itertools.zip_longest(outcome.rows, outcome.rows[1:]):
+        if row.row in tables:
+            same = below is not None and below.start.page == row.end.page and below.start.y > row.end.y
+            bottom = below.start.y if same else outcome.pages[row.end.page - 1].height
+            yield replace(row, end=replace(row.end, y=bottom))
+        else:
+            yield row
 
 
 def _near(document: Document, place: int, marked: Mapping[str, Block]) -> int:
