@@ -61,6 +61,8 @@ class Styles:
         self._usual: dict[str, Element] = {}
         self._automatic: set[tuple[str, str]] = set()
         self._fonts: dict[str, Element] = {}
+        self._paragraphs: dict[str, ParagraphLook] = {}
+        self._texts: dict[tuple[str, ResolvedStyle], TextLook] = {}
         for root in roots:
             for element in root.iter(f"{STYLE}style"):
                 key = (element.get(f"{STYLE}family", ""), element.get(f"{STYLE}name", ""))
@@ -105,6 +107,12 @@ class Styles:
 
     def paragraph(self, name: str) -> ParagraphLook:
         """The look of paragraphs of a style."""
+        known = self._paragraphs.get(name)
+        if known is None:
+            known = self._paragraphs[name] = self._paragraph(name)
+        return known
+
+    def _paragraph(self, name: str) -> ParagraphLook:
         element = self._known.get(("paragraph", name))
         named = name
         while ("paragraph", named) in self._automatic:
@@ -211,6 +219,12 @@ class Styles:
 
     def text(self, name: str, style: ResolvedStyle) -> TextLook:
         """The look of a stretch of text of a style, in a paragraph of a style."""
+        known = self._texts.get((name, style))
+        if known is None:
+            known = self._texts[name, style] = self._text(name, style)
+        return known
+
+    def _text(self, name: str, style: ResolvedStyle) -> TextLook:
 
         def said(attribute: str) -> str | None:
             for element in self._chain_without_usual("text", name):
