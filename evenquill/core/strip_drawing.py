@@ -22,11 +22,7 @@ CACHED_PAGES = 6
 
 def draw_strip(strip: Strip) -> bytes:
     """The strip as PNG. Raises SourceError, OSError, ValueError or pdfium.PdfiumError where it cannot be drawn."""
-    if strip.width:
-        image = _picture_image(strip.source, strip.page, strip.width, strip.scale)
-    else:
-        image = _page_image(strip.source, strip.password, strip.page, strip.scale, strip.turn)
-    page_scale = image.info["scale"]
+    image, page_scale = drawn_page(strip)
     if strip.box is not None:
         x0, y0, x1, y1 = (value * page_scale for value in strip.box)
         image = image.crop((
@@ -37,6 +33,15 @@ def draw_strip(strip: Strip) -> bytes:
     out = io.BytesIO()
     image.save(out, "PNG", compress_level=3)
     return out.getvalue()
+
+
+def drawn_page(strip: Strip) -> tuple[Image.Image, float]:
+    """The whole page that a strip is of, and its pixels for each point. Raises what ``draw_strip`` does."""
+    if strip.width:
+        image = _picture_image(strip.source, strip.page, strip.width, strip.scale)
+    else:
+        image = _page_image(strip.source, strip.password, strip.page, strip.scale, strip.turn)
+    return image, image.info["scale"]
 
 
 @lru_cache(maxsize=CACHED_PAGES)

@@ -146,7 +146,7 @@ def _found(
     bad = frozenset(query.page for query in opened.queries.values() if query.kind == BAD_PAGE.name)
 
     def view(some: list[Block], bad_pages: frozenset[int] | None) -> View:
-        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept)
+        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, looks=opened.looks)
 
     if not judged_anew:
         return queries_in(view(blocks, bad))

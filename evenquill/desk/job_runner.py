@@ -19,6 +19,7 @@ from evenquill.core.errors import PasswordNeeded, SourceError
 from evenquill.core.processes import WorkerDied
 from evenquill.desk.context import AppContext
 from evenquill.desk.jobs.held_job import HeldJob, JobCancelled, JobRefused
+from evenquill.desk.jobs.look_back import look_back_at_document
 from evenquill.desk.jobs.read_again import read_pages_again
 from evenquill.desk.jobs.read_document import read_document
 from evenquill.desk.jobs.reorder_files import reorder_files
@@ -56,7 +57,11 @@ RUNS: Mapping[JobKind, Run] = {
     JobKind.READ_AGAIN: read_pages_again,
     JobKind.REORDER: reorder_files,
     JobKind.WORD_SHAPES: take_word_shapes,
+    JobKind.LOOK_BACK: look_back_at_document,
 }
+
+UNSEEN = frozenset({JobKind.WORD_SHAPES, JobKind.LOOK_BACK})
+"""Jobs of which nobody need know that they could not be done: without them there are fewer doubts, and nothing else is amiss."""
 
 log = logging.getLogger(__name__)
 
@@ -182,7 +187,7 @@ class JobRunner:
         try:
             if outcome.event and job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
                 documents.transition(store, job.document, outcome.event, needs=outcome.needs, problem=outcome.problem)
-            elif job.kind is not JobKind.WORD_SHAPES:
+            elif job.kind not in UNSEEN:
                 documents.set_problem(store, job.document, outcome.problem)
         except (TransitionRefused, KeyError):
             log.warning("document %s is no longer being read: %s", job.document, outcome.problem)

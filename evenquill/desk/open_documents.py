@@ -8,6 +8,7 @@ from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 
+from evenquill.core.looking_back import LookedBack
 from evenquill.core.model import Document
 from evenquill.core.model.document import without
 from evenquill.core.queries import Query, View
@@ -15,7 +16,7 @@ from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.word_measures import Vouchers
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.desk.office_words import OfficeWordList
-from evenquill.store import history, proofs, queries
+from evenquill.store import history, looked_back, proofs, queries
 from evenquill.store.connections import Connections
 
 OPEN_DOCUMENTS = 4
@@ -25,15 +26,19 @@ MANY_BLOCKS = 2_000
 class OpenDocument:
     """A document in memory as of ``revision``: its proof, its queries by id, and what takes time to be worked out from them.
 
-    ``past`` are queries that are gone: undo may bring them back, and their answers took time to find.
+    ``past`` are queries that are gone: undo may bring them back, and their answers took time to find. ``looks`` are what was seen to look
+    otherwise than in the source.
     """
 
-    def __init__(self, document: str, revision: int, proof: Document, found: dict[str, Query]) -> None:
+    def __init__(
+        self, document: str, revision: int, proof: Document, found: dict[str, Query], looks: LookedBack | None = None
+    ) -> None:
         self.id = document
         self.revision = revision
         self.proof = proof
         self.queries = found
         self.past: dict[str, Query] = {}
+        self.looks = looks.doubts if looks is not None else {}
         self.kept = KeptDoubts(proof.settled.kept)
         self._vouchers: Vouchers | None = None
         self._labels: dict[str, str] | None = None
@@ -94,7 +99,7 @@ class OpenDocuments:
             if slot.opened is None or slot.opened.revision != revision:
                 proof = proofs.read(store, document)
                 found = {query.id: query for query, _ in queries.every(store, document)}
-                slot.opened = OpenDocument(document, revision, proof, found)
+                slot.opened = OpenDocument(document, revision, proof, found, looked_back.read(store, document))
                 if len(proof.blocks) > MANY_BLOCKS:
                     # Blocks are values without cycles: the garbage collector would look through all of them after every few edits.
                     gc.freeze()

@@ -24,9 +24,16 @@ class JobKind(StrEnum):
     READ_AGAIN = "read again"
     REORDER = "reorder"
     WORD_SHAPES = "word shapes"
+    LOOK_BACK = "look back"
 
 
-PRIORITIES = {JobKind.REORDER: 20, JobKind.READ_AGAIN: 10, JobKind.READ: 10, JobKind.WORD_SHAPES: 0}
+PRIORITIES = {
+    JobKind.REORDER: 20,
+    JobKind.READ_AGAIN: 10,
+    JobKind.READ: 10,
+    JobKind.WORD_SHAPES: 0,
+    JobKind.LOOK_BACK: 0,
+}
 
 LEASE = timedelta(seconds=60)
 

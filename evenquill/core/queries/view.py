@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 
 from evenquill.core.languages import short_code
+from evenquill.core.looking_back import LookDoubt
 from evenquill.core.model import Block, Document, texts_of
 from evenquill.core.queries.answers import answers
 from evenquill.core.queries.kept import KeptDoubts
@@ -22,7 +23,7 @@ class View:
     ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
     document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be read badly.
     Answers take their time to be found: those of the queries ``before`` a change are taken over. ``kept`` are the doubts that are none,
-    those of the document where they are not given.
+    those of the document where they are not given. ``looks`` are what was seen to look otherwise than in the source, by the ids of texts.
     """
 
     def __init__(
@@ -34,11 +35,13 @@ class View:
         bad_pages: frozenset[int] | None = None,
         before: Iterable[Query] = (),
         kept: KeptDoubts | None = None,
+        looks: Mapping[str, tuple[LookDoubt, ...]] | None = None,
     ) -> None:
         self.document = document
         self.office = office
         self.kept = KeptDoubts(document.settled.kept) if kept is None else kept
         self.bad_pages = bad_pages
+        self.looks = looks or {}
         self._answered = {_reading(query): query.answers for query in before if query.end}
         self.blocks = document.blocks if blocks is None else blocks
         if vouchers is not None:

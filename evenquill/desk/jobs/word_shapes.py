@@ -14,6 +14,7 @@ from evenquill.core.queries.look_alikes import PageShapes, shapes_of, words_by_p
 from evenquill.desk.jobs.held_job import HeldJob
 from evenquill.store import pages, proofs, shapes
 from evenquill.store.database import connect
+from evenquill.store.jobs import JobKind
 
 PAGES_AT_ONCE = 8
 
@@ -31,6 +32,8 @@ def take_word_shapes(held: HeldJob) -> None:
             for page, own in found.items():
                 if pages.readings(store, document, [page]).get(page) == current[page]:
                     shapes.add(store, document, page, current[page], own)
+    with held.committing():
+        held.end(then=JobKind.LOOK_BACK)
 
 
 def shapes_of_pages(data: str, document: str, numbers: list[int]) -> dict[int, PageShapes]:

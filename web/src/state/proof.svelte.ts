@@ -164,6 +164,8 @@ export class Proof {
         this.opened = newest;
         this.canUndo = newest.can_undo;
         this.canRedo = newest.can_redo;
+        // Doubts about how rows look come after all others.
+        if (newest.document.open_queries !== this.queries.counts?.open) await this.queries.load();
       } else if (newest.document.revision > this.revision && this.editing) {
         this.behind = true;
         this.readAgain ||= this.opened.document.busy !== '';
