@@ -23,8 +23,8 @@ from msgspec.structs import replace
 from evenquill.core.convert import source_pages_of
 from evenquill.core.errors import SourceError
 from evenquill.core.looking_back import LookDoubt, LookKind
-from evenquill.core.looking_back.look_back import SCALE, PagePicture, look_back
-from evenquill.core.looking_back.looks import ASKED
+from evenquill.core.looking_back.look_back import PagePicture, look_back
+from evenquill.core.looking_back.looks import ASKED, SCALE
 from evenquill.core.looking_back.source_pages import page_pictures
 from evenquill.core.model import Block, Box, Document, Marks, PictureBlock, Role, Spot, TableBlock, Text, TextBlock
 from evenquill.core.model.geometry import union
@@ -195,12 +195,11 @@ def sees(doubt: LookDoubt, damage: Damage) -> bool:
 
 
 def fitted(samples: list[tuple[float, bool]]) -> tuple[float, float]:
-    """A logistic function by gradient descent, in which faults count as much as all others together, with a small penalty on its factor:
-    constant and factor."""
+    """A logistic function by gradient descent, with a small penalty on its factor: constant and factor."""
     x = np.array([measure for measure, _ in samples])
     y = np.array([wrong for _, wrong in samples], float)
     scale = max(float(x.std()), 1e-6)
-    weight = np.where(y > 0, 0.5 / max(y.sum(), 1), 0.5 / max((1 - y).sum(), 1))
+    weight = 1 / len(samples)
     a = b = 0.0
     for _ in range(20_000):
         error = (1 / (1 + np.exp(-(a + b * x / scale))) - y) * weight
@@ -232,12 +231,12 @@ def main() -> None:
                     conversion = converted(source, pool, Path(folder))
                     seen = conversion.pages
                     start = time.perf_counter()
-                    plain = look_back(conversion.document, seen, conversion.pictures.get)
+                    plain = look_back(conversion.document, seen, conversion.pictures.get, least=0.0)
                     seconds += time.perf_counter() - start
                     document, damages = damaged(conversion.document, chance)
                     doubts = [
                         one
-                        for found in look_back(document, seen, conversion.pictures.get).doubts.values()
+                        for found in look_back(document, seen, conversion.pictures.get, least=0.0).doubts.values()
                         for one in found
                     ]
             except (SourceError, NotWritten) as error:

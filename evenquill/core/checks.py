@@ -5,7 +5,7 @@ Nothing here keeps a document from being delivered.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from enum import StrEnum
 
 import msgspec
@@ -27,6 +27,7 @@ class CheckKind(StrEnum):
     ALTERNATIVE_TEXT = "alternative text"
     HEADER_ROWS = "header rows"
     CONTRAST = "contrast"
+    LOOKS = "looks"
 
 
 class Check(msgspec.Struct, frozen=True):
@@ -48,6 +49,16 @@ def checks_of(document: Document) -> tuple[Check, ...]:
         *_tables(written),
         *_contrast(document, written),
     )
+
+
+def looks_check(document: Document, rows: Collection[str], compared: int) -> Check | None:
+    """What is to be said where ``rows``, of so many that were ``compared``, look otherwise than their source; None for nothing."""
+    found = sorted({(document.places[row], document.blocks[document.places[row]].id) for row in rows})
+    if not found:
+        return None
+    which = "A row looks" if len(found) == 1 else f"{len(found)} rows look"
+    alike = max(compared - len(found), 0)
+    return _check(CheckKind.LOOKS, f"{which} otherwise than the source; {alike} of {compared} look alike.", found)
 
 
 def _structure(document: Document, written: list[tuple[int, Block]]) -> Iterator[Check]:

@@ -11,10 +11,11 @@ from urllib.parse import quote
 import msgspec
 from flask import Response, send_file
 
-from evenquill.core.checks import Check, checks_of
+from evenquill.core.checks import Check, checks_of, looks_check
 from evenquill.core.document_state import Event
 from evenquill.core.part import Part, WrongPages, pages_named
 from evenquill.core.processes import WorkerDied
+from evenquill.core.queries.kinds.looks import LOOKS
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
 from evenquill.desk.certificates import certificate_of
@@ -24,7 +25,7 @@ from evenquill.desk.jobs import tasks
 from evenquill.desk.naming import WrongPattern, file_name, named_by, without_ending
 from evenquill.desk.sign_in import actor
 from evenquill.desk.tray_routes import new_id
-from evenquill.store import deliveries, documents
+from evenquill.store import deliveries, documents, looked_back
 from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
 from evenquill.store.documents import DocumentRow
@@ -98,8 +99,12 @@ def add_routes(api: Api, context: AppContext) -> None:
     def checks(document: str) -> list[Check]:
         """What is to be looked at before a document goes out. Nothing of it keeps it from being delivered."""
         documents.get(context.store, document)
-        _, proof = context.open_documents.read(document)
-        return list(checks_of(proof))
+        with context.open_documents.hold(document) as opened:
+            proof = opened.proof
+            rows = {query.block for query in opened.queries.values() if query.kind == LOOKS.name}
+        seen = looked_back.read(context.store, document)
+        looks = looks_check(proof, rows, seen.compared) if seen is not None else None
+        return [*checks_of(proof), *([looks] if looks is not None else [])]
 
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:

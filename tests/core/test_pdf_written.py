@@ -8,6 +8,7 @@ import re
 import pikepdf
 import pypdfium2 as pdfium
 import pytest
+from blocks import table
 from msgspec.structs import replace
 from test_formats import AWKWARD, DOCUMENT, SIGNS, STYLES, picture_bytes, text
 
@@ -188,3 +189,11 @@ def lines_from(data: bytes) -> list[float]:
         if page.get_text_range(n, 1).strip():
             tops.setdefault(-round(bottom / 8), left)
     return [tops[key] for key in sorted(tops)]
+
+
+def test_a_header_whose_cells_reach_below_it_is_set():
+    made = table("t", [["Gauge", "May"], ["", "2.31"], ["North pier", "2.44"]], header_rows=1)
+    tall = replace(made.cells[0], rows=2)
+    cells = (tall, *(cell for cell in made.cells[1:] if (cell.row, cell.column) != (1, 0)))
+    document = replace(DOCUMENT, blocks=(replace(made, cells=cells),))
+    assert "2.31" in "".join(pages_of(written(document)))

@@ -11,10 +11,13 @@ from numpy.typing import NDArray
 from evenquill.core.model import Box
 
 Grey = NDArray[np.uint8]
-Ink = NDArray[np.float32]
+Ink = NDArray[np.uint8]
 
-GROUND = 19
-"""Pixels of a stroke that is taken for ground: no letter of running text has one as wide at the scale at which pages are looked at."""
+GROUND = 12.0
+"""Points of a stroke that is taken for ground: no letter of running text has one as wide."""
+
+DARK = 128
+"""Steps of grey below which a ground is dark."""
 
 ACROSS = 0.5
 """Share of full ink in all of a line of pixels from which it belongs to a rule across the place, such as one of a table or an underline."""
@@ -36,9 +39,9 @@ class InkedPage(NamedTuple):
         y0, y1 = (min(max(round(y * self.scale), 0), height) for y in (box.y0, box.y1))
         return self.ink[y0:y1, x0:x1]
 
-    def amount(self, box: Box) -> float:
-        """Square points of full ink within a box: grey edges of strokes count by their share, whatever the colour of the letters;
-        rules across it do not count."""
+    def stroke(self, box: Box) -> float:
+        """How thick strokes are within a box, in points, whatever their colour: their ink over the length of their outline; 0 where nothing
+        is to be seen. Rules across the box do not count."""
         found = self.part(box)
         if not found.size:
             return 0.0
@@ -46,20 +49,17 @@ class InkedPage(NamedTuple):
         if strongest < LEAST_CONTRAST:
             return 0.0
         shares = np.minimum(found / strongest, 1.0)
-        across = shares.min(axis=1) > ACROSS
-        return float(shares[~across].sum()) / self.scale**2
+        shares = shares[shares.min(axis=1) <= ACROSS]
+        outline = float(np.abs(np.diff(shares, axis=0)).sum() + np.abs(np.diff(shares, axis=1)).sum())
+        return 2 * float(shares.sum()) / outline / self.scale if outline else 0.0
 
 
 def inked(grey: Grey, scale: float) -> InkedPage:
     """A page in grey as ink on its ground, which is what is left where strokes are filled from their sides: shades are no ink."""
-    kernel = np.ones((GROUND, GROUND), np.uint8)
-    dark = cv2.morphologyEx(grey, cv2.MORPH_CLOSE, kernel).astype(np.float32) - grey
-    light = grey - cv2.morphologyEx(grey, cv2.MORPH_OPEN, kernel).astype(np.float32)
+    size = round(GROUND * scale)
+    kernel = np.ones((size, size), np.uint8)
+    dark = cv2.morphologyEx(grey, cv2.MORPH_CLOSE, kernel) - grey
     # Light letters on a dark ground are ink as well; around dark ones on a light ground there is none.
-    return InkedPage(np.where(dark >= light, dark, 0.0) + np.where(light > dark, light * _is_dark(grey), 0.0), scale)
-
-
-def _is_dark(grey: Grey) -> Ink:
-    """1 where the ground is dark."""
-    ground = cv2.medianBlur(grey, 2 * GROUND + 1)
-    return (ground < 128).astype(np.float32)
+    light = grey - cv2.morphologyEx(grey, cv2.MORPH_OPEN, kernel)
+    on_dark = cv2.blur(grey, (2 * size + 1, 2 * size + 1)) < DARK
+    return InkedPage(np.where(on_dark, np.maximum(dark, light), dark), scale)

@@ -9,7 +9,7 @@ import numpy as np
 import pypdfium2 as pdfium
 
 from evenquill.core.looking_back.ink import Grey, inked
-from evenquill.core.looking_back.looks import ASKED, LookDoubt, LookedBack
+from evenquill.core.looking_back.looks import ASKED, SCALE, LookDoubt, LookedBack
 from evenquill.core.looking_back.marks import mark_doubts
 from evenquill.core.looking_back.missing import missing_doubts
 from evenquill.core.looking_back.pairs import text_pairs
@@ -21,12 +21,6 @@ from evenquill.core.reading.native.page import read_page
 from evenquill.core.word_files.placing import with_places
 from evenquill.core.writers.picture import GetPicture
 
-SCALE = 1.5
-"""Pixels of a point at which pages are looked at: 108 dots an inch."""
-
-
-LEAST_KEPT = 0.05
-
 
 class PagePicture(NamedTuple):
     """A page of the source in grey, how many pixels a point of it has, and whether it was scanned: its ink has run, so that it does not
@@ -37,8 +31,11 @@ class PagePicture(NamedTuple):
     scanned: bool = False
 
 
-def look_back(document: Document, source: Mapping[int, PagePicture], picture: GetPicture) -> LookedBack:
-    """What of a document looks otherwise than in its source, of which pictures of pages are given by their numbers.
+def look_back(
+    document: Document, source: Mapping[int, PagePicture], picture: GetPicture, *, least: float = ASKED
+) -> LookedBack:
+    """What of a document looks otherwise than in its source, of which pictures of pages are given by their numbers; as far as it is a fault
+    with a likelihood of ``least``.
 
     Raises NotWritten where the document cannot be set.
     """
@@ -56,7 +53,7 @@ def look_back(document: Document, source: Mapping[int, PagePicture], picture: Ge
         *place_doubts(document, pairs),
         *missing_doubts(document, pages),
     ):
-        if doubt.likelihood >= LEAST_KEPT:
+        if doubt.likelihood >= least:
             found.setdefault(name, []).append(doubt)
     compared = {one.row for one in pairs if one.words}
     other = {one.row for one in pairs if any(doubt.likelihood >= ASKED for doubt in found.get(one.block.id, ()))}

@@ -8,6 +8,10 @@ import msgspec
 
 from evenquill.core.model import Align, Box
 
+SCALE = 2.5
+"""Pixels of a point at which pages are looked at: at 180 dots an inch strokes of small print are two pixels thick. At 108 the noise in how
+thick they are was two to four times as large."""
+
 ASKED = 0.3
 """Likelihood from which a difference is asked about."""
 
@@ -31,7 +35,8 @@ class LookKind(StrEnum):
 
 class LookDoubt(msgspec.Struct, frozen=True, omit_defaults=True):
     """A place on a page of the source that looks otherwise in the result, and how likely that is a fault (0 to 1). ``measure`` is by how
-    much it differs, in the unit of its kind; ``align`` is the side that the row stands on in the source, where that is plain."""
+    much it differs, in the unit of its kind; ``align`` is the side that the row stands on in the source, where that is plain, ``ends`` are
+    the places of the first and the last word of those that it is about, where it is about some of a row."""
 
     kind: LookKind
     page: int
@@ -39,6 +44,7 @@ class LookDoubt(msgspec.Struct, frozen=True, omit_defaults=True):
     measure: float
     likelihood: float
     align: Align | None = None
+    ends: tuple[Box, Box] | None = None
 
 
 class LookedBack(msgspec.Struct, frozen=True, omit_defaults=True):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import statistics
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.looking_back.likelihoods import likelihood
@@ -16,7 +16,7 @@ from evenquill.core.model.geometry import union
 ENOUGH = 4
 """Rows of a page from which it is told by how much the page as a whole stands elsewhere."""
 
-FAR = 1.0
+FAR = 2.0
 """Ems from which a row stands elsewhere."""
 
 FEWEST_CELLS, CELLS = 3, 4.0
@@ -58,6 +58,7 @@ def place_doubts(document: Document, pairs: Sequence[TextPair]) -> Iterator[tupl
     """Rows, and columns of tables, that stand elsewhere than those around them would have them stand; with the id of their (first) text."""
     rows: dict[tuple[int, ...], list[_Placed]] = defaultdict(list)
     cells: dict[str, list[_Placed]] = defaultdict(list)
+    many = {section.id for section in document.sections if section.columns > 1}
     for one in pairs:
         placed = _placed(document, one)
         if placed is None:
@@ -65,20 +66,26 @@ def place_doubts(document: Document, pairs: Sequence[TextPair]) -> Iterator[tupl
         if one.in_table:
             cells[one.row].append(placed)
         else:
-            width = document.pages[placed.page - 1].width if placed.page <= len(document.pages) else 600.0
-            columns = (int(box.x0 / (SIDE * width)) for box in (placed.box, placed.made))
-            rows[(placed.page, one.words[0].result.page, *columns)].append(placed)
+            rows[(placed.page, one.words[0].result.page, *_columns(document, placed, many))].append(placed)
     for group in rows.values():
         if len(group) < ENOUGH:
             continue
         shift = statistics.median(placed.edges.left for placed in group)
         for placed in group:
             measure = placed.edges.beyond(shift) / placed.size
-            if measure > FAR:
-                yield placed.pair.block.id, _doubt(placed.page, placed.box, measure, _side(document, placed))
+            if measure > FAR and (side := _other_side(document, placed)) is not None:
+                yield placed.pair.block.id, _doubt(placed.page, placed.box, measure, side)
     for block in document.blocks:
         if isinstance(block, TableBlock) and len(cells.get(block.id, ())) >= ENOUGH:
             yield from _columns_elsewhere(block, cells[block.id])
+
+
+def _columns(document: Document, placed: _Placed, many: Collection[str]) -> tuple[int, ...]:
+    """In which columns of the source and of the result a row stands, where its section has ``many``."""
+    if placed.pair.block.section not in many or placed.page > len(document.pages):
+        return ()
+    width = SIDE * document.pages[placed.page - 1].width
+    return int(placed.box.x0 / width), int(placed.made.x0 / width)
 
 
 def _columns_elsewhere(table: TableBlock, placed: Sequence[_Placed]) -> Iterator[tuple[str, LookDoubt]]:
@@ -100,8 +107,8 @@ def _columns_elsewhere(table: TableBlock, placed: Sequence[_Placed]) -> Iterator
             continue
         beyond = [2 * _in_table(one, before, after, scale).beyond(0.0) / width for one in found]
         measure = statistics.median(beyond)
-        if measure > FAR:
-            box = union(one.box for one, away in zip(found, beyond, strict=True) if away > FAR)
+        if measure > 1.0:
+            box = union(one.box for one, away in zip(found, beyond, strict=True) if away > 1.0)
             yield found[0].pair.block.id, _doubt(page, box, CELLS * measure)
 
 
@@ -115,8 +122,9 @@ def _doubt(page: int, box: Box, measure: float, side: Align | None = None) -> Lo
     return LookDoubt(LookKind.PLACE, page, box, round(measure, 2), likelihood(LookKind.PLACE, measure), side)
 
 
-def _side(document: Document, placed: _Placed) -> Align | None:
-    """The side of the text of its page, or its middle, that a row keeps to in the source; None where that is not plain."""
+def _other_side(document: Document, placed: _Placed) -> Align | None:
+    """The side of the text of its page, or its middle, that a row keeps to in the source and not in the result; None where that is not
+    plain: by how much rows are set in differs from typeface to typeface."""
     if not 0 < placed.page <= len(document.pages):
         return None
     text, box = document.pages[placed.page - 1].text_box, placed.box
@@ -127,7 +135,10 @@ def _side(document: Document, placed: _Placed) -> Align | None:
         Align.RIGHT: abs(box.x1 - text.x1) < near,
     }
     sides = [side for side, there in keeps.items() if there]
-    return sides[0] if len(sides) == 1 else None
+    block = placed.pair.block
+    now = block.align or document.style(block.style).align
+    now = Align.LEFT if now is Align.JUSTIFY else now
+    return sides[0] if len(sides) == 1 and sides[0] is not now else None
 
 
 def _placed(document: Document, one: TextPair) -> _Placed | None:

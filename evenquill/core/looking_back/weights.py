@@ -13,7 +13,7 @@ from evenquill.core.looking_back.ink import InkedPage
 from evenquill.core.looking_back.likelihoods import likelihood
 from evenquill.core.looking_back.looks import LookDoubt, LookKind
 from evenquill.core.looking_back.pairs import TextPair, WordPair, line_box
-from evenquill.core.model import NOTES, Box, Document, Marks, TextBlock
+from evenquill.core.model import NOTES, Document, Marks, TextBlock
 from evenquill.core.model.geometry import union
 from evenquill.core.model.inline import spans
 
@@ -21,10 +21,20 @@ ENOUGH = 25
 """Words of one typeface and weight from which what they have in common is that typeface's own."""
 
 OF_TYPEFACES = 0.12
-"""By how much (natural logarithm of ink) the bold face of a stand-in may differ more from that of the source than the regular one does."""
+"""By how much (natural logarithm of strokes) the bold face of a stand-in may differ more from that of the source than its regular one."""
 
-BEYOND = 0.13
-"""Deviation, as a natural logarithm, from which a word counts: bold letters have 1.3 to 1.6 times the ink of regular ones."""
+BEYOND = 0.16
+"""Deviation, as a natural logarithm, from which a word counts: strokes of bold letters are 1.4 to 1.8 times as thick as those of
+regular ones."""
+
+OF_FEW = 1.5
+"""By how many more spreads a single word may differ by chance than many in a row."""
+
+SHORT = 3
+"""Letters of words that go along with those around them."""
+
+FAINT = 0.6
+"""Share of the usual deviation of a run below which a word at its end is none of it."""
 
 FEWEST_LETTERS = 3
 SURE_LETTERS = 14
@@ -32,7 +42,7 @@ SURE_LETTERS = 14
 
 
 class _Measured(NamedTuple):
-    """A word with the logarithm of the quotient of its ink in the source and in the result, and the face it is set in."""
+    """A word with the logarithm of the quotient of its strokes in the source and in the result, and the face it is set in."""
 
     pair: WordPair
     face: str
@@ -43,13 +53,14 @@ class _Measured(NamedTuple):
 def weight_doubts(
     document: Document, pairs: Sequence[TextPair], source: Mapping[int, InkedPage], result: Mapping[int, InkedPage]
 ) -> Iterator[tuple[str, LookDoubt]]:
-    """Runs of words whose ink differs from what words of their typeface have in common; with the id of their text."""
+    """Runs of words whose strokes differ from what words of their typeface have in common; with the id of their text."""
     measured = [(one, list(_measured(document, one, source, result))) for one in pairs]
     usual = _Usual([word for _, words in measured for word in words])
     for one, words in measured:
         beyond = [(word, word.ratio - usual(word)) for word in words]
-        for side, group in groupby(beyond, key=lambda item: _side(item[1])):
-            run = list(group)
+        sides = _sides(beyond)
+        for side, group in groupby(zip(beyond, sides, strict=True), key=lambda item: item[1]):
+            run = [item for item, _ in group]
             if side and (doubt := _doubt(run, usual.spread(run[0][0]))) is not None:
                 yield one.block.id, doubt
 
@@ -66,12 +77,11 @@ def _measured(
         page, made = source.get(pair.source.page), result.get(pair.result.page)
         if letters < 2 or page is None or made is None:
             continue
-        amounts = [
-            where.amount(line_box(spot.box, style.size)) / max(spot.box.width, 0.1)
-            for where, spot in ((page, pair.source), (made, pair.result))
+        strokes = [
+            where.stroke(line_box(spot.box, style.size)) for where, spot in ((page, pair.source), (made, pair.result))
         ]
-        if min(amounts) > 0:
-            ratio = math.log(amounts[0] / amounts[1])
+        if min(strokes) > 0:
+            ratio = math.log(strokes[0] / strokes[1])
             yield _Measured(pair, style.font or style.family, pair.source.start in bold, ratio)
 
 
@@ -86,7 +96,7 @@ def _bold_characters(block: TextBlock, *, of_style: bool) -> set[int]:
 
 
 class _Usual:
-    """What words of a face and a weight have in common: the logarithm of the quotient of their ink."""
+    """What words of a face and a weight have in common: the logarithm of the quotient of their strokes."""
 
     def __init__(self, words: Sequence[_Measured]) -> None:
         by_face: dict[tuple[str, bool], list[float]] = defaultdict(list)
@@ -117,21 +127,43 @@ def _spread(ratios: Sequence[float]) -> float:
     return 1.4826 * statistics.median(abs(ratio - middle) for ratio in ratios)
 
 
-def _side(deviation: float) -> int:
-    return 0 if abs(deviation) < BEYOND else 1 if deviation > 0 else -1
+def _sides(words: Sequence[tuple[_Measured, float]]) -> list[int]:
+    """For each word 1 where the source is bolder, -1 where it is lighter, 0 where neither is plain. Short words are as those around them
+    are where they are set alike."""
+    sides = [0 if abs(deviation) < BEYOND else 1 if deviation > 0 else -1 for _, deviation in words]
+    for n in range(1, len(words) - 1):
+        before, after = sides[n - 1], sides[n + 1]
+        word = words[n][0]
+        alike = words[n - 1][0].bold is word.bold is words[n + 1][0].bold
+        if not sides[n] and before == after and alike and len(word.pair.text) <= SHORT:
+            sides[n] = before
+    return sides
 
 
 def _doubt(run: Sequence[tuple[_Measured, float]], spread: float) -> LookDoubt | None:
     """What is said of a run of words on one page: those on the page of the first. ``spread`` is that of words of its face."""
     page = run[0][0].pair.source.page
-    own = [(word, deviation) for word, deviation in run if word.pair.source.page == page]
+    own = _without_ends([(word, deviation) for word, deviation in run if word.pair.source.page == page])
     letters = sum(len(word.pair.text) for word, _ in own)
     if letters < FEWEST_LETTERS:
         return None
     mean = sum(deviation * len(word.pair.text) for word, deviation in own) / letters
     if own[0][0].bold == (mean > 0):
         return None  # it is what it looks like already; the source's typeface is heavier, or lighter
-    measure = max(abs(mean) - spread, 0.0) * min(1.0, math.sqrt(letters / SURE_LETTERS))
+    noise = spread * (1 + OF_FEW / math.sqrt(len(own)))
+    measure = max(abs(mean) - noise, 0.0) * min(1.0, math.sqrt(letters / SURE_LETTERS))
     kind = LookKind.BOLDER if mean > 0 else LookKind.LIGHTER
-    box: Box = union(word.pair.source.box for word, _ in own)
-    return LookDoubt(kind, page, box, round(measure, 3), likelihood(kind, measure))
+    boxes = [word.pair.source.box for word, _ in own]
+    chance = likelihood(kind, measure)
+    return LookDoubt(kind, page, union(boxes), round(measure, 3), chance, ends=(boxes[0], boxes[-1]))
+
+
+def _without_ends(run: list[tuple[_Measured, float]]) -> list[tuple[_Measured, float]]:
+    """A run without words at its ends that differ far less than its others: short words err more."""
+    usual = statistics.median(abs(deviation) for _, deviation in run)
+    start, end = 0, len(run)
+    while end - start > 1 and abs(run[end - 1][1]) < FAINT * usual:
+        end -= 1
+    while end - start > 1 and abs(run[start][1]) < FAINT * usual:
+        start += 1
+    return run[start:end]

@@ -9,6 +9,7 @@ from pathlib import Path
 import msgspec
 
 from evenquill.core.looking_back import LookedBack
+from evenquill.core.looking_back.looks import SCALE
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.queries import View, queries_in
 from evenquill.core.queries.kinds.looks import KINDS
@@ -18,9 +19,6 @@ from evenquill.desk.jobs.held_job import HeldJob
 from evenquill.desk.strips import strip_of
 from evenquill.store import looked_back, proofs, queries
 from evenquill.store.database import connect, reading
-
-SCALE = 1.5
-"""Pixels of a point at which pages are looked at."""
 
 _ENCODER = msgspec.msgpack.Encoder()
 _DECODER = msgspec.msgpack.Decoder(LookedBack)

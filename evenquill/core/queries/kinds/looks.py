@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from msgspec.structs import replace
 
 from evenquill.core.edits import AlignBlock, EditText, SetKind
 from evenquill.core.edits.operations import Operation
 from evenquill.core.looking_back.looks import ASKED, LookDoubt, LookKind
-from evenquill.core.model import Align, Block, Document, Marks, Role, Spot, TextBlock, texts_of
+from evenquill.core.model import Align, Block, Document, Marks, Role, Spot, TextBlock, WordSpot, texts_of
+from evenquill.core.model.geometry import union
 from evenquill.core.model.inline import cut, joined
 from evenquill.core.queries.query import Fix, Kind, Query
 from evenquill.core.queries.shortened import beginning_of
@@ -77,10 +78,10 @@ def _with(query: Query, label: str, operation: Operation) -> Query:
 
 
 def _of_weight(document: Document, text: TextBlock, doubt: LookDoubt, query: Query) -> Iterator[Query]:
-    words = [word for word in text.words if word.page == doubt.page and doubt.box.holds(word.box, 0.5)]
-    if not words:
+    ends = [word for word in text.words if doubt.ends and word.page == doubt.page and word.box in doubt.ends]
+    if not ends:
         return
-    start, end = words[0].start, words[-1].end
+    start, end = ends[0].start, ends[-1].end
     bold = document.style(text.style).bold
     wanted = doubt.kind is LookKind.BOLDER
     within = cut(text.content, start, end)
@@ -91,8 +92,26 @@ def _of_weight(document: Document, text: TextBlock, doubt: LookDoubt, query: Que
         for item in within
     )
     content = joined((*cut(text.content, 0, start), *turned, *cut(text.content, end)))
-    said = replace(query, text=text.text[start:end], start=start, end=end)
+    spots = _line_by_line(word for word in text.words if start <= word.start < end)
+    said = replace(query, text=text.text[start:end], start=start, end=end, spots=spots)
     yield _with(said, "make it bold" if wanted else "make it regular", EditText(text.id, content))
+
+
+def _line_by_line(words: Iterable[WordSpot]) -> tuple[Spot, ...]:
+    """The places of words, one for each line."""
+    spots: list[Spot] = []
+    for word in words:
+        last = spots[-1] if spots else None
+        if (
+            last is not None
+            and last.page == word.page
+            and last.box.overlap_y(word.box) > 0
+            and word.box.x0 >= last.box.x0
+        ):
+            spots[-1] = Spot(word.page, union((last.box, word.box)))
+        else:
+            spots.append(Spot(word.page, word.box))
+    return tuple(spots)
 
 
 def _is_covered(document: Document, doubt: LookDoubt) -> bool:

@@ -295,6 +295,7 @@ class _Writer:
     def _table(self, block: TableBlock, width: float) -> str:
         cells: dict[bool, list[str]] = {True: [], False: []}
         kept = self._after
+        header_rows = _whole_header(block)
         for cell in block.cells:
             inner = ""
             for text in cell.texts:
@@ -302,7 +303,7 @@ class _Writer:
                 inner += self._set(self._text(text), style, align=text.align, gap=0.0)
             place = f"x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows}"
             made = f"table.cell({place}{_look(cell)})[{inner}]"
-            cells[cell.row < block.header_rows].append(made)
+            cells[cell.row < header_rows].append(made)
         head = f"table.header({', '.join(cells[True])})" if cells[True] else ""
         given = ", ".join(filter(None, (head, *cells[False])))
         columns = array(list(map(points, block.widths_within(width))))
@@ -310,6 +311,14 @@ class _Writer:
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
+
+
+def _whole_header(block: TableBlock) -> int:
+    """How many rows are the header, with those that its cells reach into: it is set as one."""
+    rows = block.header_rows
+    while (reached := max((cell.row + cell.rows for cell in block.cells if cell.row < rows), default=0)) > rows:
+        rows = reached
+    return rows
 
 
 def _look(cell: Cell) -> str:
