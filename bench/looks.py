@@ -189,6 +189,10 @@ def with_columns_exchanged(document: Document, block: Block) -> Damaged | None:
     return replace(block, cells=cells), Damage("column shifted", frozenset({LookKind.PLACE}), *block.spots[0])
 
 
+def _name(source: Path) -> str:
+    return source.parent.name if source.stem == "source" else source.stem
+
+
 def sees(doubt: LookDoubt, damage: Damage) -> bool:
     there = doubt.page == damage.page and doubt.box.overlap_x(damage.box) > -3 and doubt.box.overlap_y(damage.box) > -3
     return there and doubt.kind in damage.kinds
@@ -249,7 +253,7 @@ def main() -> None:
                     if doubt.likelihood >= ASKED:
                         others[doubt.kind] += 1
                         if given.show:
-                            print(f"  other {source.parent.name} {doubt}")
+                            print(f"  other {_name(source)} {doubt}")
             for damage in damages:
                 own = [doubt for doubt in doubts if sees(doubt, damage)]
                 for doubt in own[:1]:
@@ -257,7 +261,7 @@ def main() -> None:
                 made[damage.name] += 1
                 caught[damage.name] += any(doubt.likelihood >= ASKED for doubt in own)
                 if given.show and not any(doubt.likelihood >= ASKED for doubt in own):
-                    print(f"  missed {source.parent.name} {damage} {own}")
+                    print(f"  missed {_name(source)} {damage} {own}")
     for name, count in made.items():
         print(f"{name:16} {caught[name]:4} of {count:4}  {100 * caught[name] / count:.0f} %")
     total = sum(made.values())

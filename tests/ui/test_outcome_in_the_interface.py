@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import expect
 
 from tests.ui.conftest import serious_findings
-from tests.ui.test_interface import open_desk, take_in
+from tests.ui.test_interface import open_desk, row, saved, take_in, type_in
 
 RUNS_OVER = "#set text(tracking: -0.3pt)\n= Tides\n" + "#lorem(46)\n\n" * 7
 """One page in the source, whose letters stand closer than those that stand in for them."""
@@ -76,3 +78,28 @@ def test_a_thread_is_followed_to_the_row_where_the_page_of_the_source_begins(pag
     expect(view.get_by_role("img", name="Page 1 of the outcome", exact=True)).to_be_visible()
     view.get_by_role("img", name="Page 1 of the outcome", exact=True).click(position={"x": 120, "y": 70})
     expect(page.get_by_role("main", name="Rows").locator(".row.active")).to_contain_text("Tides")
+
+
+def test_bold_that_was_lost_is_asked_about_beside_its_source_and_put_back(page, application, drop, typeset):
+    sentence = "The gauge at the north pier was read each hour and the drum wound on Mondays. "
+    bold = f"{sentence * 3}\n\n{sentence} *Tell the office at once* when it stops. {sentence * 2}\n\n{sentence * 3}"
+    take_in(page, application, drop, typeset(bold, "Bold"))
+    open_desk(page, "Bold.pdf")
+    # The clerk takes the bold away, and has the page read again: his change stays, and looking back sees it.
+    type_in(page, "Tell the office")
+    page.keyboard.press("Control+a")
+    page.keyboard.press("Control+b")
+    page.keyboard.press("Escape")
+    saved(page, 1)
+    page.get_by_role("button", name="Page", exact=True).click()
+    page.get_by_role("button", name="Read again", exact=True).click()
+    expect(page.locator("footer")).to_contain_text("look otherwise", timeout=60_000)
+    page.keyboard.press("Escape")
+    page.keyboard.press("q")
+    slip = page.locator(".slip")
+    expect(slip).to_contain_text("it is bolder in the source")
+    assert serious_findings(page) == []
+    slip.get_by_role("button", name="make it bold").click()
+    expect(page.locator("footer")).not_to_contain_text("look otherwise")
+    mended = row(page, "Tell the office").locator(".proof").get_by_text("Tell the office at once", exact=True)
+    expect(mended).to_have_css("font-weight", re.compile("[6-9]00|[67]50"), timeout=20_000)

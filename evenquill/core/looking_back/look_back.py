@@ -51,7 +51,7 @@ def look_back(
         *weight_doubts(document, pairs, printed, result),
         *mark_doubts(document, pairs, pages, result),
         *place_doubts(document, pairs),
-        *missing_doubts(document, pages),
+        *missing_doubts(document, pages, pages.keys() - printed.keys()),
     ):
         if doubt.likelihood >= least:
             found.setdefault(name, []).append(doubt)

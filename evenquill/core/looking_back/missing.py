@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 import cv2
@@ -29,6 +29,11 @@ FRAME, OUTLINE = 12.0, 0.08
 SMALLEST = 9.0
 """Square points of ink beside rows: a bullet of small print has as many; less is dirt or a dot."""
 
+WIDE = 1e5
+
+SPECK = 0.04
+"""Square ems of ink of a sign on a scan: what is smaller may be dirt."""
+
 SMALLEST_SIGN, SMALLEST_DASH, LONGEST_SPECK = 0.012, 0.018, 0.1
 """Square ems of ink of a sign within a row, and of one that is a line, and ems of the longer side: a full stop has 0.015 on 0.1."""
 
@@ -42,8 +47,11 @@ INK = 90
 """Steps of ink, of 255, from which a point is ink."""
 
 
-def missing_doubts(document: Document, source: Mapping[int, InkedPage]) -> Iterator[tuple[str, LookDoubt]]:
-    """Places of the source within its text that no row comes from; with the id of the text that is nearest above."""
+def missing_doubts(
+    document: Document, source: Mapping[int, InkedPage], scanned: Collection[int]
+) -> Iterator[tuple[str, LookDoubt]]:
+    """Places of the source within its text that no row comes from; with the id of the text that is nearest above. ``scanned`` pages have
+    dirt."""
     covered: dict[int, list[Box]] = {}
     for block in document.blocks:
         for number, box in _covered(document, block):
@@ -57,7 +65,8 @@ def missing_doubts(document: Document, source: Mapping[int, InkedPage]) -> Itera
             if row is not None:
                 measure = amount / row.size**2
                 thin, long = sorted((box.width / row.size, box.height / row.size))
-                seen = long >= LONGEST_SPECK and measure >= (SMALLEST_SIGN if thin >= LONGEST_SPECK else SMALLEST_DASH)
+                least = SPECK if number in scanned else SMALLEST_SIGN if thin >= LONGEST_SPECK else SMALLEST_DASH
+                seen = long >= LONGEST_SPECK and measure >= least
                 kind, name = LookKind.SIGN, row.text if seen else ""
             else:
                 kind, measure = LookKind.MISSING, amount**0.5 / 3
@@ -102,7 +111,10 @@ def _rows(document: Document, page: int) -> list[_Row]:
 
 def _covered(document: Document, block: Block) -> Iterator[tuple[int, Box]]:
     """The places that a row accounts for: its words, or all of a picture, a table, an equation, and of what is set aside."""
-    if not isinstance(block, TextBlock) or block.excluded or block.role is Role.EQUATION or not block.words:
+    if isinstance(block, TextBlock) and block.role is Role.EQUATION:
+        # Its number stands at an edge of the text.
+        yield from ((spot.page, Box(0.0, spot.box.y0 - 2.0, WIDE, spot.box.y1 + 2.0)) for spot in block.spots)
+    elif not isinstance(block, TextBlock) or block.excluded or not block.words:
         yield from ((spot.page, _wider(spot.box, 2.0)) for spot in block.spots)
     for text in texts_of(block):
         size = document.style(text.style).size

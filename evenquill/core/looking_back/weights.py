@@ -13,7 +13,7 @@ from evenquill.core.looking_back.ink import InkedPage
 from evenquill.core.looking_back.likelihoods import likelihood
 from evenquill.core.looking_back.looks import LookDoubt, LookKind
 from evenquill.core.looking_back.pairs import TextPair, WordPair, line_box
-from evenquill.core.model import NOTES, Document, Marks, TextBlock
+from evenquill.core.model import NOTES, Document, Marks, PictureBlock, Spot, TextBlock
 from evenquill.core.model.geometry import union
 from evenquill.core.model.inline import spans
 
@@ -54,7 +54,8 @@ def weight_doubts(
     document: Document, pairs: Sequence[TextPair], source: Mapping[int, InkedPage], result: Mapping[int, InkedPage]
 ) -> Iterator[tuple[str, LookDoubt]]:
     """Runs of words whose strokes differ from what words of their typeface have in common; with the id of their text."""
-    measured = [(one, list(_measured(document, one, source, result))) for one in pairs]
+    art = [spot for block in document.blocks if isinstance(block, PictureBlock) for spot in block.spots]
+    measured = [(one, list(_measured(document, one, source, result))) for one in pairs if not _is_on(one, art)]
     usual = _Usual([word for _, words in measured for word in words])
     for one, words in measured:
         beyond = [(word, word.ratio - usual(word)) for word in words]
@@ -63,6 +64,12 @@ def weight_doubts(
             run = [item for item, _ in group]
             if side and (doubt := _doubt(run, usual.spread(run[0][0]))) is not None:
                 yield one.block.id, doubt
+
+
+def _is_on(one: TextPair, art: Sequence[Spot]) -> bool:
+    """Whether a text stands on a picture, whose ink is not its own."""
+    spots = [word.source for word in one.words[:1]]
+    return any(spot.page == page and box.holds_middle(spot.box) for spot in spots for page, box in art)
 
 
 def _measured(
