@@ -15,9 +15,10 @@ import msgspec
 
 from evenquill.core.model import Block, Document, DoubtKey, names_of, texts_of
 from evenquill.core.queries import Query, View, queries_in
-from evenquill.core.queries.bad_pages import KIND as BAD_PAGE
+from evenquill.core.queries.bad_pages import KINDS, bad_page_of
 from evenquill.core.queries.kept import KeptDoubts
 from evenquill.core.queries.office import OfficeWords
+from evenquill.core.queries.view import BadPage
 from evenquill.core.queries.word_measures import Vouchers
 from evenquill.desk.office_words import OfficeWordList
 from evenquill.desk.open_documents import OpenDocument
@@ -60,7 +61,8 @@ def doubts_after(opened: OpenDocument, after: Document, change: Difference, offi
     brought_back = bool(set(old.kept) - set(new.kept)) if keys else False
     forgotten = bool(set(old.words) - set(new.words)) if words else False
     kept = opened.kept if not keys else KeptDoubts(new.kept)
-    judged_anew = {key.page for key in keys if key.kind == BAD_PAGE.name}
+    whole_pages = {kind.name for kind in KINDS}
+    judged_anew = {key.page for key in keys if key.kind in whole_pages}
     touched = {name for block in change.blocks for name in names_of(block)}
     looked_at = set(touched)
     if keys or words:
@@ -143,9 +145,9 @@ def _found(
 ) -> list[Query]:
     """The queries on some rows as they are after a change, and those that are on no row."""
     before_now = [*opened.past.values(), *(opened.queries.values() if len(opened.queries) < ANSWERS_AT_HAND else ())]
-    bad = frozenset(query.page for query in opened.queries.values() if query.kind == BAD_PAGE.name)
+    bad = frozenset(page for query in opened.queries.values() if (page := bad_page_of(query)) is not None)
 
-    def view(some: list[Block], bad_pages: frozenset[int] | None) -> View:
+    def view(some: list[Block], bad_pages: frozenset[BadPage] | None) -> View:
         return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, looks=opened.looks)
 
     if not judged_anew:
@@ -153,12 +155,17 @@ def _found(
     on_page = _on_pages(after, judged_anew)
     judged = {block.id for block in on_page}
     found = queries_in(view(on_page, None))
-    return found + queries_in(view([block for block in blocks if block.id not in judged], bad - set(judged_anew)))
+    return found + queries_in(
+        view(
+            [block for block in blocks if block.id not in judged],
+            frozenset(one for one in bad if one[1] not in judged_anew),
+        )
+    )
 
 
 def _is_over(query: Query, looked_at: set[str], removed: set[str], judged_anew: set[int]) -> bool:
     """Whether a query that was not found again has nothing to stand on any more."""
-    if query.kind == BAD_PAGE.name:
+    if bad_page_of(query) is not None:
         return query.page in judged_anew
     return not query.block or query.block in looked_at or query.block in removed
 

@@ -35,7 +35,7 @@ def _modules() -> tuple[_Module, ...]:
 @cache
 def kinds() -> tuple[Kind, ...]:
     """All kinds of doubt, in the order of lists."""
-    every = [bad_pages.KIND, *(kind for module in _modules() for kind in module.kinds)]
+    every = [*bad_pages.KINDS, *(kind for module in _modules() for kind in module.kinds)]
     return tuple(sorted(every, key=lambda kind: kind.order))
 
 

@@ -16,12 +16,15 @@ from evenquill.core.queries.query import Query
 from evenquill.core.queries.tokens import Token, tokens_of
 from evenquill.core.queries.word_measures import Vouchers
 
+BadPage = tuple[str, int]
+"""The kind of query that is asked about a page as a whole, and the page."""
+
 
 class View:
     """A document as it is looked at for doubts.
 
     ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
-    document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be read badly.
+    document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be so.
     Answers take their time to be found: those of the queries ``before`` a change are taken over. ``kept`` are the doubts that are none,
     those of the document where they are not given. ``looks`` are what was seen to look otherwise than in the source, by the ids of texts.
     """
@@ -32,7 +35,7 @@ class View:
         office: OfficeWords,
         blocks: Sequence[Block] | None = None,
         vouchers: Vouchers | None = None,
-        bad_pages: frozenset[int] | None = None,
+        bad_pages: frozenset[BadPage] | None = None,
         before: Iterable[Query] = (),
         kept: KeptDoubts | None = None,
         looks: Mapping[str, tuple[LookDoubt, ...]] | None = None,

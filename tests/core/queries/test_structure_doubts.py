@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from evenquill.core.edits import JoinBlocks, SetKind, SplitBlock, apply
-from evenquill.core.model import Box, Document, Role, Spot, StructureDoubt, TextBlock, WordSpot
+from evenquill.core.model import Box, Document, Role, Settled, Spot, StructureDoubt, TextBlock, WordSpot
 from evenquill.core.model.inline import from_text
 from evenquill.core.queries import find_queries
 from tests.core.blocks import three_rows_and_a_picture
@@ -73,3 +73,16 @@ def test_sure_pages_ask_little(typeset, rebuilt):
     text = "The float was found hard against the guide wire, and the trace for the two days is lost. It was hung again before noon."
     document = rebuilt(typeset("\n\n".join(f"= Of gauge {n}\n{text}\n\n{text}" for n in (1, 2, 3))))
     assert len(asked(document)) <= 2
+
+
+def test_a_page_of_nothing_but_doubts_is_one_query_until_it_is_asked_row_by_row():
+    rows = [row(f"b{n}", f"Row {n}", StructureDoubt(0.4, Role.HEADING, 1)) for n in range(12)]
+    plain = [row(f"p{n}", f"Plain row {n}") for n in range(20)]
+    document = document_of(*rows, *plain)
+    (query,) = find_queries(document)
+    assert (query.kind, query.page) == ("page rows", 1)
+    assert query.reason.startswith("12 of its 32 rows")
+    kept = replace(document, settled=Settled(kept=(query.key,)))
+    assert len(find_queries(kept)) == 12
+    many = [row(f"q{n}", f"Plain row {n}") for n in range(60)]
+    assert len(find_queries(document_of(*rows, *many))) == 12
