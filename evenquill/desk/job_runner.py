@@ -60,9 +60,6 @@ RUNS: Mapping[JobKind, Run] = {
     JobKind.LOOK_BACK: look_back_at_document,
 }
 
-UNSEEN = frozenset({JobKind.WORD_SHAPES, JobKind.LOOK_BACK})
-"""Jobs of which nobody need know that they could not be done: without them there are fewer doubts, and nothing else is amiss."""
-
 log = logging.getLogger(__name__)
 
 
@@ -187,7 +184,7 @@ class JobRunner:
         try:
             if outcome.event and job.kind is JobKind.READ and jobs.is_held(store, job.number, self._owner):
                 documents.transition(store, job.document, outcome.event, needs=outcome.needs, problem=outcome.problem)
-            elif job.kind not in UNSEEN:
+            elif job.kind not in jobs.BEHIND:
                 documents.set_problem(store, job.document, outcome.problem)
         except (TransitionRefused, KeyError):
             log.warning("document %s is no longer being read: %s", job.document, outcome.problem)

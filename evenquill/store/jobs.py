@@ -35,6 +35,9 @@ PRIORITIES = {
     JobKind.LOOK_BACK: 0,
 }
 
+BEHIND = tuple(kind for kind, priority in PRIORITIES.items() if not priority)
+"""Kinds of jobs that give way to all others of their document, after which they are asked for again."""
+
 LEASE = timedelta(seconds=60)
 
 
@@ -68,7 +71,9 @@ class Job(msgspec.Struct, frozen=True):
 
 
 def queue(connection: sqlite3.Connection, document: str, kind: JobKind, payload: Payload | None = None) -> int | None:
-    """Asks for a job, unless one of the kind waits or runs for the document already; returns its number."""
+    """Asks for a job, unless one of the kind waits or runs for the document already; returns its number. What goes on behind gives way."""
+    if kind not in BEHIND:
+        cancel(connection, document, BEHIND)
     row = connection.execute(
         """INSERT INTO jobs (kind, document, payload, priority, state, queued_at) SELECT ?, ?, ?, ?, 'waiting', ?
            WHERE NOT EXISTS (SELECT 1 FROM jobs WHERE document = ? AND kind = ? AND state IN ('waiting', 'running'))

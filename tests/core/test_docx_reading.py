@@ -437,3 +437,14 @@ def test_pictures_in_lines_come_back(there_and_back):
     assert (found.width, found.height, found.alt) == (12, 6, "a sign")
     assert isinstance(document.blocks[0], TextBlock)
     assert not isinstance(row, TableBlock)
+
+
+def test_lists_in_cells_keep_their_marks(pictures):
+    def fill(made):
+        cell = made.add_table(1, 1).cell(0, 0)
+        cell.text = "before"
+        for said in ("one", "two"):
+            cell.add_paragraph(said, style="List Number")
+
+    (table,) = tables(read_docx(by_python_docx(fill), pictures))
+    assert [text.text for text in table.texts] == ["before", "1. one", "2. two"]

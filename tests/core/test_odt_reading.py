@@ -274,3 +274,11 @@ def test_entities_are_not_resolved(pictures, tmp_path):
 
 def test_our_own_file_has_no_remarks(pictures):
     assert read_odt(write_odt(DOCUMENT, lambda _: picture_bytes()), pictures).remarks == ()
+
+
+def test_lists_in_cells_keep_their_marks(pictures):
+    items = "".join(f"<text:list-item><text:p>{said}</text:p></text:list-item>" for said in ("one", "two"))
+    cell = f"<table:table-cell><text:list text:style-name='L1'>{items}</text:list><text:p>after</text:p></table:table-cell>"
+    body = f"<table:table><table:table-row>{cell}</table:table-row></table:table>"
+    (table,) = tables(read_odt(packed(body, LIST), pictures))
+    assert [text.text for text in table.texts] == ["1. one", "2. two", "after"]

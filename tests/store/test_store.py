@@ -225,9 +225,9 @@ def test_a_transaction_that_fails_leaves_nothing(store):
 
 def test_jobs_are_taken_in_turn_once_and_by_another_when_their_lease_has_run_out(store, tmp_path):
     documents.add(store, id="e", name="Second.pdf", source="6" * 64, size=1, route="browser")
-    assert jobs.queue(store, "d", JobKind.WORD_SHAPES) is not None
     for name in ("d", "d", "e"):
         jobs.queue(store, name, JobKind.READ)
+    assert jobs.queue(store, "d", JobKind.WORD_SHAPES) is not None
     first = jobs.take(store, "one")
     assert (first.document, first.kind, first.tries) == ("d", JobKind.READ, 1)
     second = jobs.take(store, "one")
@@ -329,3 +329,12 @@ def test_styles_that_an_operation_added_are_kept(store):
     after = replace(before, styles=(*before.styles, ParagraphStyle("Heading 1", outline=1)))
     proofs.write_difference(store, "d", before, after)
     assert proofs.properties(store, "d").styles == after.styles
+
+
+def test_what_goes_on_behind_gives_way_to_what_the_clerk_asks_for(store):
+    jobs.queue(store, "d", JobKind.LOOK_BACK)
+    behind = jobs.take(store, "one")
+    assert behind.kind is JobKind.LOOK_BACK
+    jobs.queue(store, "d", JobKind.READ_AGAIN)
+    assert not jobs.is_held(store, behind.number, "one")
+    assert jobs.take(store, "two").kind is JobKind.READ_AGAIN

@@ -264,7 +264,11 @@ class _Reader:
         for note in content.notes:
             self._called.setdefault(note, "")
         align = _ALIGN.get(value(properties, "jc") or "")
-        return self._text(Role.CELL, stripped(joined(content.content)), style, align, properties)
+        items = stripped(joined(content.content))
+        counted = self._counted(self._styles.of(value(properties, "pStyle")), properties) if items else None
+        if counted is not None:  # cells have no lists: marks are said in words
+            items = joined((Text(f"{counted[1].label} "), *items))
+        return self._text(Role.CELL, items, style, align, properties)
 
     def _take_note(self, sort: str, number: str) -> None:
         """Puts a note behind what calls it first."""

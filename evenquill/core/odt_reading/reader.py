@@ -250,12 +250,14 @@ class _Reader:
 
         def read(holder: Element | None) -> tuple[TextBlock, ...]:
             texts: list[TextBlock] = []
-            for paragraph in _paragraphs_in(holder if holder is not None else ()):
+            for paragraph, label in self._with_labels(holder if holder is not None else (), "", 0):
                 look = self._styles.paragraph(paragraph.get(f"{TEXT}style-name", ""))
                 content = self._content.read(paragraph, look.own)
                 self._waiting += content.bookmarks
                 notes.extend(content.notes)
-                texts.append(self._text(Role.CELL, stripped(joined(content.content)), look))
+                items = stripped(joined(content.content))
+                items = joined((Text(f"{label} "), *items)) if label and items else items
+                texts.append(self._text(Role.CELL, items, look))
                 texts += [text for box in content.boxes for text in read(box)]
             filled = [text for text in texts if text.content]
             empty = TextBlock(self._ids.new(), Role.CELL, (), self._styles.used.use(BODY))
@@ -270,6 +272,23 @@ class _Reader:
         self._blocks.append(replace(table, page_break=begins))
         for name, note in notes:
             self._take_note(name, note)
+
+    def _with_labels(self, holder: Iterable[Element], style: str, depth: int) -> Iterator[tuple[Element, str]]:
+        """The paragraphs of a cell, with the marks of those that are items of lists: cells have no lists, so marks are said in words."""
+        for child in holder:
+            if child.tag in _PARAGRAPHS:
+                yield child, ""
+            elif child.tag == f"{TEXT}list":
+                own = child.get(f"{TEXT}style-name", style)
+                if depth == 0:
+                    self._lists.begin(own, goes_on=child.get(f"{TEXT}continue-numbering") == "true")
+                for item in child:
+                    label = self._lists.item(own, depth, None).label if item.tag == f"{TEXT}list-item" else ""
+                    for paragraph, inner in self._with_labels(item, own, depth + 1):
+                        yield paragraph, inner or label
+                        label = ""
+            elif isinstance(child.tag, str):
+                yield from self._with_labels(child, style, depth)
 
     def _take_note(self, name: str, note: Element) -> None:
         """Puts a note behind what calls it."""
