@@ -9,7 +9,7 @@ from typing import NamedTuple, TypeVar
 from urllib.parse import quote
 
 import msgspec
-from flask import Response, send_file
+from flask import Response, request, send_file
 
 from evenquill.core.checks import Check, checks_of, looks_check
 from evenquill.core.document_state import Event
@@ -17,7 +17,7 @@ from evenquill.core.part import Part, WrongPages, pages_named
 from evenquill.core.processes import WorkerDied
 from evenquill.core.queries.kinds.looks import LOOKS
 from evenquill.core.writers.problem import NotWritten
-from evenquill.core.writers.registry import WRITERS
+from evenquill.core.writers.registry import WRITERS, SeenAs
 from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
@@ -33,6 +33,11 @@ from evenquill.store.documents import DocumentRow
 WRITE_SECONDS, PAGE_WRITE_SECONDS = 60.0, 1.0
 """Time limit for writing a document, and what each page adds to it."""
 
+
+SHOWN_ONLY = (
+    "sandbox; default-src 'none'; img-src data:; style-src 'unsafe-inline'; font-src data:; frame-ancestors 'self'"
+)
+"""What a page that is only shown may do: nothing in it is run, and nothing fetched."""
 
 T = TypeVar("T")
 
@@ -59,13 +64,15 @@ class FormatOption(msgspec.Struct, frozen=True):
 
 
 class Format(msgspec.Struct, frozen=True):
-    """A format: its name here, what it is called, what it is for, the ending of its files, and its options."""
+    """A format: its name here, what it is called, what it is for, the ending of its files, its options, and how its files are looked
+    at."""
 
     name: str
     title: str
     about: str
     ending: str
     options: tuple[FormatOption, ...]
+    seen_as: SeenAs
 
 
 class DeliveryRequest(msgspec.Struct, frozen=True):
@@ -91,6 +98,7 @@ def add_routes(api: Api, context: AppContext) -> None:
                 writer.about,
                 writer.ending,
                 tuple(FormatOption(*option) for option in writer.options),
+                writer.seen_as,
             )
             for writer in WRITERS.values()
         ]
@@ -105,6 +113,26 @@ def add_routes(api: Api, context: AppContext) -> None:
         seen = looked_back.read(context.store, document)
         looks = looks_check(proof, rows, seen.compared) if seen is not None else None
         return [*checks_of(proof), *([looks] if looks is not None else [])]
+
+    @api.route(
+        "GET", "/api/documents/{document}/previews/{form}", query={"options": "names of those wanted, parted by commas"}
+    )
+    def preview(document: str, form: str) -> Response:
+        """The rows of the first page in a format that is looked at in a browser or as text. Those with pages are seen as the outcome."""
+        writer = WRITERS.get(form)
+        options = tuple(filter(None, request.args.get("options", "").split(",")))
+        if writer is None or writer.seen_as is SeenAs.PAGES or writer.unknown(options):
+            raise Missing
+        row = documents.get(context.store, document)
+        if not documents.is_correctable(row):
+            raise ApiError(409, "reading", "The document can be seen as soon as all pages are read.")
+        # A book for reading devices looks like what a browser shows.
+        name = "html" if writer.seen_as is SeenAs.BROWSER else form
+        work = partial(tasks.write_document, str(context.data), document, name, options, Part(frozenset({1})))
+        _, data = _run(context, work, row.page_count)
+        if writer.seen_as is SeenAs.BROWSER:
+            return Response(data, mimetype="text/html", headers={"Content-Security-Policy": SHOWN_ONLY})
+        return Response(data, mimetype="text/plain")
 
     @api.route("GET", "/api/documents/{document}/deliveries", returns=list[Delivery])
     def list_deliveries(document: str) -> list[Delivery]:

@@ -73,3 +73,18 @@ def test_the_certificate_is_pages_too(client, document):
     assert "Words read: 6" in said
     assert "Still in doubt" in said
     assert "---" not in said
+
+
+def test_the_first_page_is_seen_in_formats_without_pages(client, document):
+    html = client.get(f"/api/documents/{document}/previews/html")
+    assert (html.status_code, html.mimetype) == (200, "text/html")
+    assert "First page." in html.text
+    assert "Second page." not in html.text
+    assert html.headers["Content-Security-Policy"].startswith("sandbox; default-src 'none'")
+    assert client.get(f"/api/documents/{document}/previews/epub").mimetype == "text/html"
+    text = client.get(f"/api/documents/{document}/previews/text?options=one_line")
+    assert (text.mimetype, text.text.strip()) == ("text/plain", "First page.")
+    for wrong in ("docx", "odd", "text?options=odd"):
+        assert client.get(f"/api/documents/{document}/previews/{wrong}").status_code == 404
+    looks = {one["name"]: one["seen_as"] for one in client.get("/api/formats").json}
+    assert (looks["pdf"], looks["epub"], looks["markdown"]) == ("pages", "browser", "text")

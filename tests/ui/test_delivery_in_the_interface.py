@@ -31,6 +31,19 @@ def test_a_document_is_delivered_in_five_formats_at_once(page, application, drop
         page.get_by_role("checkbox", name=name, exact=True).check(force=True)
     page.get_by_role("checkbox", name="Each paragraph on one line").check(force=True)
     assert serious_findings(page) == []
+    page.get_by_role("button", name="First page as DOCX").click()
+    drawn = page.get_by_role("img", name="The first page as DOCX")
+    expect(drawn).to_be_visible()
+    page.wait_for_function("image => image.naturalWidth > 300", arg=drawn.element_handle())
+    page.get_by_role("button", name="First page as Markdown").click()
+    expect(page.get_by_label("The first page as Markdown", exact=True)).to_contain_text("# North Pier")
+    expect(drawn).to_have_count(0)
+    page.get_by_role("button", name="First page as HTML").click()
+    expect(page.frame_locator("iframe").get_by_role("heading", name="North Pier")).to_be_visible()
+    page.screenshot(path="/tmp/preview.png", full_page=True)
+    assert serious_findings(page) == []
+    page.get_by_role("button", name="First page as HTML").click()
+    expect(page.locator("iframe")).to_have_count(0)
     got = []
     page.on("download", lambda file: got.append(file))
     page.get_by_role("button", name="Deliver as DOCX, PDF, HTML, Markdown, Plain text").click()

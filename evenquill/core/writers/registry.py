@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
+from enum import StrEnum
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -25,6 +26,14 @@ class Option(NamedTuple):
     title: str
 
 
+class SeenAs(StrEnum):
+    """How files of a format are looked at: as pages, in a browser, or as plain text."""
+
+    PAGES = "pages"
+    BROWSER = "browser"
+    TEXT = "text"
+
+
 class Writer(NamedTuple):
     """A format. ``name`` is what the command line and the API call it, ``title`` and ``about``, a sentence, what the clerk sees; ``write``
     takes the names of the ``options`` that are wanted, and raises NotWritten where the document cannot be written so."""
@@ -36,6 +45,7 @@ class Writer(NamedTuple):
     media: str
     options: tuple[Option, ...]
     write: Callable[[Document, GetPicture, Collection[str]], bytes]
+    seen_as: SeenAs = SeenAs.PAGES
 
     def unknown(self, wanted: Collection[str]) -> list[str]:
         """Names that are no options of this format."""
@@ -130,6 +140,7 @@ _EVERY = (
         "text/html; charset=utf-8",
         (),
         _html,
+        SeenAs.BROWSER,
     ),
     Writer(
         "epub",
@@ -139,6 +150,7 @@ _EVERY = (
         "application/epub+zip",
         (),
         _epub,
+        SeenAs.BROWSER,
     ),
     Writer(
         "markdown",
@@ -148,6 +160,7 @@ _EVERY = (
         "text/markdown; charset=utf-8",
         (),
         _markdown,
+        SeenAs.TEXT,
     ),
     Writer(
         "text",
@@ -157,6 +170,7 @@ _EVERY = (
         "text/plain; charset=utf-8",
         (ONE_LINE,),
         _plain_text,
+        SeenAs.TEXT,
     ),
 )
 

@@ -260,6 +260,10 @@ export const tableAddress = (id: string, block: string | null, format: 'xlsx' | 
   `${document(id)}/tables?format=${format}${block ? `&block=${encodeURIComponent(block)}` : ''}`;
 export const deliveryAddress = (delivery: string) => `/api/deliveries/${delivery}/file`;
 
+/** The first page in a format without pages, and what it says. */
+export const previewAddress = (id: string, format: string, options: string[]) =>
+  `${document(id)}/previews/${format}?options=${encodeURIComponent(options.join(','))}`;
+
 /** A page of an outcome that was set. */
 export const outcomePageAddress = (id: string, outcome: OutcomeView, page: number, scale: number) =>
   `${document(id)}/outcome/pages/${page}?revision=${outcome.revision}&way=${outcome.way}&scale=${scale.toFixed(2)}`;

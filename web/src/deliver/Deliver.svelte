@@ -6,6 +6,7 @@
   import { save } from '../shared/save';
   import BringBack from './BringBack.svelte';
   import Checks from './Checks.svelte';
+  import Preview from './Preview.svelte';
   import { notices } from '../state/notices.svelte';
   import { deskAddress } from '../state/route.svelte';
   import { session } from '../state/session.svelte';
@@ -20,6 +21,8 @@
   let chosen = $state<Record<string, boolean>>({ docx: true });
   /** Options that are wanted, by format and name. */
   let wanted = $state<Record<string, boolean>>({});
+  /** The format of which the first page is shown. */
+  let seen = $state('');
   let problem = $state('');
   let writing = $state(false);
 
@@ -118,7 +121,15 @@
             {#each format.options as option (option.name)}
               <Checkbox labelText={option.title} disabled={!chosen[format.name]} bind:checked={wanted[`${format.name} ${option.name}`]} />
             {/each}
+            <button
+              class="plain see"
+              aria-expanded={seen === format.name}
+              aria-label="First page as {format.title}"
+              disabled={opened.document.preview}
+              onclick={() => (seen = seen === format.name ? '' : format.name)}>{seen === format.name ? 'Hide page' : 'First page'}</button
+            >
           </div>
+          {#if seen === format.name}<Preview {id} {format} options={optionsOf(format)} revision={opened.document.revision} />{/if}
         {/each}
       </fieldset>
       <div class="part">
@@ -214,11 +225,16 @@
   }
   .format {
     display: grid;
-    grid-template-columns: 120px minmax(0, 1fr) 240px;
+    grid-template-columns: 120px minmax(0, 1fr) 240px 96px;
     gap: 4px 16px;
     align-items: center;
     padding: 4px 0;
     border-bottom: 1px solid var(--paper-edge);
+  }
+  .see {
+    grid-column: -2;
+    padding: 3px 8px;
+    font-size: 14px;
   }
   .part {
     display: flex;
@@ -259,6 +275,10 @@
   @media (max-width: 640px) {
     .format {
       grid-template-columns: minmax(0, 1fr);
+    }
+    .see {
+      grid-column: 1;
+      justify-self: start;
     }
   }
   h2 {
