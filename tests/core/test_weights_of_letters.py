@@ -76,6 +76,9 @@ def test_a_font_without_a_name_is_italic_if_its_stems_lean(tmp_path):
         ("CenturySchoolbook-BoldItalic", 400, True),
         ("TimesNewRoman", 700, False),
         ("TimesNewRoman,Bold", 0, True),
+        ("ABCDEF+Times-Italic", 700, False),
+        ("Times-BoldItalic", 700, True),
+        ("Helvetica-Oblique", 900, False),
     ],
 )
 def test_a_font_that_is_called_regular_is_not_bold_whatever_its_stems_claim(name, weight, bold):

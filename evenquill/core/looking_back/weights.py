@@ -27,6 +27,10 @@ BEYOND = 0.16
 """Deviation, as a natural logarithm, from which a word counts: strokes of bold letters are 1.4 to 1.8 times as thick as those of
 regular ones."""
 
+OTHER_FACE = 0.2
+"""Difference of widths (natural logarithm) from which a word is of another face: bold letters are wider than
+regular ones by up to 0.16."""
+
 OF_FEW = 1.5
 """By how many more spreads a single word may differ by chance than many in a row."""
 
@@ -42,12 +46,14 @@ SURE_LETTERS = 14
 
 
 class _Measured(NamedTuple):
-    """A word with the logarithm of the quotient of its strokes in the source and in the result, and the face it is set in."""
+    """A word with the logarithms of the quotients of its strokes, and of its widths, in the source and in the result; and the face that it
+    is set in."""
 
     pair: WordPair
     face: str
     bold: bool
     ratio: float
+    width: float
 
 
 def weight_doubts(
@@ -58,7 +64,7 @@ def weight_doubts(
     measured = [(one, list(_measured(document, one, source, result))) for one in pairs if not _is_on(one, art)]
     usual = _Usual([word for _, words in measured for word in words])
     for one, words in measured:
-        beyond = [(word, word.ratio - usual(word)) for word in words]
+        beyond = [(word, 0.0 if usual.is_of_another_face(word) else word.ratio - usual(word)) for word in words]
         sides = _sides(beyond)
         for side, group in groupby(zip(beyond, sides, strict=True), key=lambda item: item[1]):
             run = [item for item, _ in group]
@@ -89,7 +95,8 @@ def _measured(
         ]
         if min(strokes) > 0:
             ratio = math.log(strokes[0] / strokes[1])
-            yield _Measured(pair, style.font or style.family, pair.source.start in bold, ratio)
+            width = math.log(max(pair.source.box.width, 1.0) / max(pair.result.box.width, 1.0))
+            yield _Measured(pair, style.font or style.family, pair.source.start in bold, ratio, width)
 
 
 def _bold_characters(block: TextBlock, *, of_style: bool) -> set[int]:
@@ -109,12 +116,21 @@ class _Usual:
         by_face: dict[tuple[str, bool], list[float]] = defaultdict(list)
         for word in words:
             by_face[word.face, word.bold].append(word.ratio)
+        widths: dict[str, list[float]] = defaultdict(list)
+        for word in words:
+            widths[word.face].append(word.width)
+        self._widths = {face: statistics.median(own) for face, own in widths.items()}
         every = [word.ratio for word in words]
         self._all = statistics.median(every) if every else 0.0
         self._own = {key: statistics.median(ratios) for key, ratios in by_face.items() if len(ratios) >= ENOUGH}
         self._spread = {
             face: _spread([*by_face.get((face, False), ()), *by_face.get((face, True), ())]) for face, _ in by_face
         }
+
+    def is_of_another_face(self, word: _Measured) -> bool:
+        """Whether a word is so much wider or narrower than others of its face that it was set in another one in the source, as typewriting
+        is among other text: strokes of two typefaces are not compared."""
+        return abs(word.width - self._widths[word.face]) > OTHER_FACE
 
     def spread(self, word: _Measured) -> float:
         """How far words of a face are usually from what they have in common."""

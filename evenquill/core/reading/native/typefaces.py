@@ -46,8 +46,10 @@ class Typeface(NamedTuple):
 def typeface_of(name: str, flags: int, weight: int, italic_angle: float) -> Typeface:
     """The look that a font name, descriptor flags, weight (0 for unknown) and angle (degrees) stand for."""
     heavy = bool(flags & FORCE_BOLD) or weight >= BOLD_FROM
-    bold = is_called_bold(name) or (heavy and not is_called_regular(name))
-    italic = is_called_italic(name) or bool(flags & ITALIC) or abs(italic_angle) > 2
+    called_italic = is_called_italic(name)
+    # A name that says the slant says the weight as well, where it is not the usual one; stems claim what they like.
+    bold = is_called_bold(name) or (heavy and not is_called_regular(name) and not called_italic)
+    italic = called_italic or bool(flags & ITALIC) or abs(italic_angle) > 2
     if is_called_mono(name) or flags & FIXED_PITCH:
         family = Family.MONO
     elif is_called_sans(name) and not flags & SERIF:
