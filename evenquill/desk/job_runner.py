@@ -141,7 +141,7 @@ class JobRunner:
         outcome = Outcome(JobState.DONE)
         try:
             RUNS[job.kind](held)
-        except (JobCancelled, JobRefused):
+        except (JobCancelled, JobRefused, documents.NoDocument):
             outcome = Outcome(JobState.CANCELLED)
         except SourceError as error:
             needs = Needs.PASSWORD if isinstance(error, PasswordNeeded) else Needs.NOTHING

@@ -344,7 +344,7 @@ def test_hundreds_of_pages_stay_few_rows_in_the_window(page, application, drop, 
 
 def test_first_use_explains_itself_and_the_demo_documents_are_there(page, demo):
     page.goto(demo.address)
-    expect(page.get_by_text("Drop PDFs, scans and photos anywhere on this page")).to_be_visible()
+    expect(page.get_by_text("Drop PDFs, scans, photos or word-processor files anywhere on this page")).to_be_visible()
     expect(page.get_by_role("article")).to_have_count(DEMO_DOCUMENTS)
     expect(page.locator(".state")).to_have_text(["to correct"] * DEMO_DOCUMENTS, timeout=150_000)
     open_desk(page, "Notice to mariners 14.pdf")

@@ -164,8 +164,9 @@ export class Proof {
         this.opened = newest;
         this.canUndo = newest.can_undo;
         this.canRedo = newest.can_redo;
-        // Doubts about how rows look come after all others.
-        if (newest.document.open_queries !== this.queries.counts?.open) await this.queries.load();
+        // Doubts about how rows look come after all others; what is being settled meanwhile is known better here.
+        const isOld = () => this.saving + this.unsent > 0 || this.revision !== newest.document.revision;
+        if (!isOld() && newest.document.open_queries !== this.queries.counts?.open) await this.queries.load(isOld);
       } else if (newest.document.revision > this.revision && this.editing) {
         this.behind = true;
         this.readAgain ||= this.opened.document.busy !== '';

@@ -32,9 +32,11 @@ export class Queries {
 
   constructor(private readonly document: OpenDocument) {}
 
-  async load() {
+  /** Asks for all queries; the answer is not taken where it has become old meanwhile. */
+  async load(isOld: () => boolean = () => false) {
     try {
       const answer = await api.queries(this.document.id);
+      if (isOld()) return;
       this.list = answer.queries;
       this.kinds = [...answer.kinds];
       this.counts = answer.counts;
