@@ -24,6 +24,7 @@ class Server {
   texts = ['float', 'well', 'clock'];
   away = false;
   busy = '';
+  open = 0;
   /** Takes the next change, but the answer is lost. */
   losesAnswer = false;
   asked: string[] = [];
@@ -33,18 +34,18 @@ class Server {
   }
 
   answer(path: string, body: { revision: number; operation: { block: string; content: { text: string }[] } }): [number, unknown] {
-    const document = { id: 'd', revision: this.revision, state: 'to correct', preview: false, busy: this.busy };
+    const document = { id: 'd', revision: this.revision, state: 'to correct', preview: false, busy: this.busy, open_queries: this.open };
     if (path === '/api/documents/d') return [200, { document, total: 3, styles: [], remarks: [], can_undo: false, can_redo: false }];
     if (path.includes('/rows')) return [200, { revision: this.revision, start: 0, total: 3, blocks: this.rows(), pages: [] }];
     if (path.endsWith('/labels')) return [200, { revision: this.revision, labels: {} }];
-    if (path.endsWith('/queries')) return [200, { queries: [], kinds: [], counts: {} }];
+    if (path.endsWith('/queries')) return [200, { queries: [], kinds: [], counts: { open: this.open } }];
     if (!path.endsWith('/operations')) return [200, []];
     if (body.revision !== this.revision) return [409, { error: 'stale', sentence: 'Another window was faster.' }];
     const at = Number(body.operation.block.slice(1));
     this.texts[at] = body.operation.content[0]!.text;
     this.revision++;
     const block = this.rows()[at];
-    return [200, { revision: this.revision, at, removed: 1, blocks: [block], total: 3, gone: [], queries: [], counts: {}, labels: {} }];
+    return [200, { revision: this.revision, at, removed: 1, blocks: [block], total: 3, gone: [], queries: [], counts: { open: this.open }, labels: {} }];
   }
 
   fetch = async (path: string, init?: RequestInit): Promise<Response> => {
@@ -197,4 +198,22 @@ test('what is typed into a text that was read otherwise meanwhile is said, not s
   await proof.send(typed('b0', 'floats'));
   expect(server.texts[0]).toBe('float, as read again');
   expect(said()).toContain('“floats”');
+});
+
+test('doubts that come after a document was opened are fetched, and not while something is being sent', async () => {
+  const proof = await opened();
+  await vi.waitFor(() => expect(proof.queries.counts?.open).toBe(0));
+  server.open = 1;
+  news('d');
+  await vi.waitFor(() => expect(proof.queries.counts?.open).toBe(1));
+  const times = () => server.asked.filter((path) => path.endsWith('/queries')).length;
+  const before = times();
+  news('d');
+  await new Promise((done) => setTimeout(done, 50));
+  expect(times()).toBe(before);
+  server.open = 2;
+  proof.saving++;
+  news('d');
+  await new Promise((done) => setTimeout(done, 50));
+  expect(times()).toBe(before);
 });
