@@ -174,7 +174,7 @@ def _signing_in(browser: Browser, address: str, folder: Path) -> None:
 
 def _in_tray(page: Page, address: str) -> None:
     page.goto(address)
-    expect(page.get_by_role("article")).to_have_count(15)
+    expect(page.get_by_role("article")).to_have_count(16)
     page.locator(".state[data-state='reading'], .state[data-state='waiting']").first.wait_for(
         state="detached", timeout=150_000
     )
