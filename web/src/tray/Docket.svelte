@@ -143,6 +143,7 @@
   }
   .facts {
     font-size: 13px;
+    line-height: 1.4;
     margin: 2px 0 6px;
   }
   .problem {
