@@ -17,6 +17,7 @@ from evenquill.core.model import (
     Document,
     Field,
     FieldKind,
+    Numbering,
     ParagraphStyle,
     Role,
     Running,
@@ -28,6 +29,7 @@ from evenquill.core.model import (
     Text,
 )
 from evenquill.core.model.sections import PageSetup
+from evenquill.core.reading.native.page import read_page
 from evenquill.core.writers.pdf import write_pdf
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
@@ -197,3 +199,23 @@ def test_a_header_whose_cells_reach_below_it_is_set():
     cells = (tall, *(cell for cell in made.cells[1:] if (cell.row, cell.column) != (1, 0)))
     document = replace(DOCUMENT, blocks=(replace(made, cells=cells),))
     assert "2.31" in "".join(pages_of(written(document)))
+
+
+def test_items_have_the_letters_of_their_own_styles_and_stand_apart_as_these_say():
+    styles = (
+        ParagraphStyle("Body text", size=11),
+        ParagraphStyle("List item", based_on="Body text", color="aa0000", before=9),
+        ParagraphStyle("List item, depth 2", based_on="Body text", size=8),
+    )
+    items = (
+        text("a", "outer", role=Role.LIST_ITEM, style="List item", numbering=Numbering()),
+        text("b", "deeper", role=Role.LIST_ITEM, level=1, style="List item, depth 2", numbering=Numbering()),
+        text("c", "second", role=Role.LIST_ITEM, style="List item", numbering=Numbering()),
+        text("d", "third", role=Role.LIST_ITEM, style="List item", numbering=Numbering()),
+    )
+    (page,) = pdfium.PdfDocument(written(Document(styles=styles, blocks=items)))
+    page_read = read_page(page.pdf, 1, lambda *_: "")
+    looks = {word.text: (page_read.types[word.type], line.baseline) for line in page_read.lines for word in line.words}
+    assert (looks["outer"][0].color, looks["outer"][0].size) == ("aa0000", 11)
+    assert (looks["deeper"][0].color, looks["deeper"][0].size) == (None, 8)
+    assert looks["third"][1] - looks["second"][1] == pytest.approx(1.2 * 11 + 9, abs=0.5)

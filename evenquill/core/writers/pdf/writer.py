@@ -193,18 +193,33 @@ class _Writer:
     def _list(self, items: Sequence[TextBlock]) -> str:
         """Items with the labels that were counted, deeper ones as lists within theirs."""
         style = self._resolved.style(items[0])
-        return self._set(self._items(items), style, left=0.0, first=0.0)
+        return self._set(self._items(items, style), style, left=0.0, first=0.0)
 
-    def _items(self, items: Sequence[TextBlock]) -> str:
+    def _items(self, items: Sequence[TextBlock], around: ResolvedStyle) -> str:
+        """Items within text of a style; each whose letters are others has its own."""
         made, labels = [], []
+        first = self._resolved.style(items[0])
         for item, deeper in with_deeper(items):
+            style = self._resolved.style(item)
             inner = self._text(item, in_list=True) + self._label(item)
-            inner += self._items(deeper) if deeper else ""
-            made.append(f"[{inner}]")
+            inner += self._items(deeper, style) if deeper else ""
+            look = self._letters(style)
+            made.append(f"[{look};{inner}]" if look != self._letters(around) else f"[{inner}]")
             labels.append(f"[{shown(self._labels.get(item.id, ''))}]")
-        size = self._resolved.style(items[0]).size
         numbering = f"(..n) => {array(labels)}.at(n.pos().last() - 1)"
-        return f"#enum(numbering: {numbering}, indent: {points(size)}, body-indent: 0.5em, number-align: start, {', '.join(made)})"
+        apart = points(_leading(first) + first.before + first.after)
+        return (
+            f"#enum(numbering: {numbering}, indent: {points(first.size)}, body-indent: 0.5em, number-align: start, "
+            f"spacing: {apart}, {', '.join(made)})"
+        )
+
+    def _letters(self, style: ResolvedStyle) -> str:
+        """What makes the letters that follow look as a style says."""
+        return call(
+            "set text", font=self._content.faces(style.font, style.family), size=points(style.size),
+            weight='"bold"' if style.bold else '"regular"', style='"italic"' if style.italic else '"normal"',
+            fill=colour(style.color) if style.color else "black",
+        ).removesuffix("[]")  # fmt: skip
 
     def _block(self, block: Block, width: float) -> str:
         start = _page_break(block)
@@ -265,23 +280,17 @@ class _Writer:
         """Content in the look of a style, as far below what stands above it as both want."""
         own_left, own_first = style.left if left is None else left, style.first if first is None else first
         side = align or style.align
-        line = style.leading or SINGLE * style.size
-        above = self._after + style.before + max(line - style.size, 0.0) if gap is None else gap
+        above = self._after + style.before + _leading(style) if gap is None else gap
         if gap is None:
             self._after = style.after
-        look = call(
-            "set text", font=self._content.faces(style.font, style.family), size=points(style.size),
-            weight='"bold"' if style.bold else None,
-            style='"italic"' if style.italic else None, fill=colour(style.color) if style.color else None,
-        ).removesuffix("[]")  # fmt: skip
-        leading, justified = points(max(line - style.size, 0.0)), str(side is Align.JUSTIFY).lower()
+        leading, justified = points(_leading(style)), str(side is Align.JUSTIFY).lower()
         lines = call("set par", leading=leading, justify=justified).removesuffix("[]")
         if own_first:  # which only a paragraph has that is said to be one
             indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
             hanging = points(-own_first) if own_first < 0 else None
             inner = call("par", inner, first_line_indent=indent, hanging_indent=hanging)
         inset = f"(left: {points(max(own_left + min(own_first, 0.0), 0.0))}, right: {points(max(style.right, 0.0))})"
-        body = f"{look};{lines};#set align({SIDES[side]});{inner}"
+        body = f"{self._letters(style)};{lines};#set align({SIDES[side]});{inner}"
         return call(
             "block",
             body,
@@ -311,6 +320,11 @@ class _Writer:
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
+
+
+def _leading(style: ResolvedStyle) -> float:
+    """Points between the lines of a style."""
+    return max((style.leading or SINGLE * style.size) - style.size, 0.0)
 
 
 def _whole_header(block: TableBlock) -> int:
