@@ -30,6 +30,7 @@ SMALLEST = 9.0
 """Square points of ink beside rows: a bullet of small print has as many; less is dirt or a dot."""
 
 WIDE = 1e5
+"""Points: wider than any page."""
 
 SPECK = 0.04
 """Square ems of ink of a sign on a scan: what is smaller may be dirt."""
@@ -56,10 +57,11 @@ def missing_doubts(
     for block in document.blocks:
         for number, box in _covered(document, block):
             covered.setdefault(number, []).append(box)
+    by_page = _rows_by_page(document)
     for number, page in source.items():
         if not 0 < number <= len(document.pages):
             continue
-        rows = _rows(document, number)
+        rows = by_page.get(number, [])
         for box, amount in _uncovered(page, document.pages[number - 1].text_box, covered.get(number, [])):
             row = next((row for row in rows if row.has_within(box)), None)
             if row is not None:
@@ -97,15 +99,18 @@ class _Row(NamedTuple):
         )
 
 
-def _rows(document: Document, page: int) -> list[_Row]:
-    out = []
+def _rows_by_page(document: Document) -> dict[int, list[_Row]]:
+    out: dict[int, list[_Row]] = {}
     for block in document.blocks:
-        if not block.excluded:
-            for text in texts_of(block):
-                boxes = tuple(word.box for word in text.words if word.page == page)
-                if boxes:
-                    top = min(box.y0 for box in boxes)
-                    out.append(_Row(text.id, boxes, top, document.style(text.style).size))
+        if block.excluded:
+            continue
+        for text in texts_of(block):
+            size = document.style(text.style).size
+            boxes: dict[int, list[Box]] = {}
+            for word in text.words:
+                boxes.setdefault(word.page, []).append(word.box)
+            for page, own in boxes.items():
+                out.setdefault(page, []).append(_Row(text.id, tuple(own), min(box.y0 for box in own), size))
     return out
 
 
@@ -120,9 +125,8 @@ def _covered(document: Document, block: Block) -> Iterator[tuple[int, Box]]:
         size = document.style(text.style).size
         yield from ((word.page, _around(word.box, size)) for word in text.words)
         if isinstance(block, TextBlock) and (block.role is Role.CONTENTS or "\t" in text.text):
-            yield from (
-                (spot.page, _around(spot.box, size)) for spot in text.spots
-            )  # dots that lead to what is behind them
+            # Dots lead to what is behind them.
+            yield from ((spot.page, _around(spot.box, size)) for spot in text.spots)
         if isinstance(block, TextBlock) and block.role in _MARKED:
             yield from ((spot.page, _around(_mark_of(spot.box, text, spot.page), size)) for spot in text.spots[:1])
 
