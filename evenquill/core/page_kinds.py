@@ -16,7 +16,7 @@ def kind_of(pages: Sequence[PageEvidence]) -> str:
 
 def kinds_in_words(pages: Sequence[PageEvidence], media: Collection[str] = (PDF,)) -> str:
     """What kind of document the pages of files of some ``media`` types make, for the docket."""
-    if WORD_FILES.issuperset(media):
+    if media and WORD_FILES.issuperset(media):
         return "word-processor file"
     scanned = [page for page in pages if page.kind is PageKind.SCANNED]
     if not scanned:

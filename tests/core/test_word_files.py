@@ -75,6 +75,7 @@ def test_what_a_file_holds_is_kept_and_has_its_place(converted, tmp_path, name, 
     document = conversion.document
     assert conversion.facts.media == media_of(tmp_path / name.replace("_", ".")) == media
     assert said_of(document) == said_of(styled())
+    assert {style.id for style in document.styles} == {style.id for style in styled().styles}
     assert len(document.pages) == conversion.facts.pages == len(copy_of(conversion)) == 2
     assert [block.spots[0].page for block in document.blocks if isinstance(block, TextBlock)][:4] == [1, 1, 1, 2]
     assert_words_stand_there(conversion)
@@ -155,7 +156,8 @@ def test_files_of_several_sorts_are_one_document(converted, typeset):
     assert len({block.id for block in document.blocks}) == len(document.blocks)
     known = {section.id for section in document.sections}
     assert all(block.section in known for block in document.blocks)
-    # Each file's text keeps its own look, though both call it the same.
+    # Each file's text keeps its own look, though both call it the same; the first one its name.
+    assert not any("(1)" in style.id for style in document.styles)
     assert document.style(last.style).font != document.style(rows["Gauges of the north"].style).font
     (table,) = [block for block in document.blocks if isinstance(block, TableBlock)]
     assert table.spots[0].page == 3

@@ -42,11 +42,8 @@ def appended(whole: Document, part: Document, prefix: str) -> Document:
 
 def with_styles_apart(part: Document, whole: Document, mark: str) -> Document:
     """The document with those of its styles that another one has under the same name, but with another look, named apart by a ``mark``."""
-    names = {
-        name: f"{name} ({mark})"
-        for name, look in part.resolved_styles.items()
-        if name in whole.resolved_styles and look != whole.resolved_styles[name]
-    }
+    known = {style.id: whole.style(style.id) for style in whole.styles}
+    names = {name: f"{name} ({mark})" for name, look in part.resolved_styles.items() if known.get(name, look) != look}
 
     def named(name: str) -> str:
         return names.get(name, name)
