@@ -23,9 +23,8 @@ from msgspec.structs import replace
 from evenquill.core.convert import source_pages_of
 from evenquill.core.errors import SourceError
 from evenquill.core.looking_back import LookDoubt, LookKind
-from evenquill.core.looking_back.look_back import PagePicture, look_back
+from evenquill.core.looking_back.look_back import look_back
 from evenquill.core.looking_back.looks import ASKED, SCALE
-from evenquill.core.looking_back.source_pages import page_pictures
 from evenquill.core.model import Block, Box, Document, Marks, PictureBlock, Role, Spot, TableBlock, Text, TextBlock
 from evenquill.core.model.geometry import union
 from evenquill.core.model.inline import cut, joined
@@ -38,6 +37,7 @@ from evenquill.core.word_files import examine_file
 from evenquill.core.writers.problem import NotWritten
 
 PENALTY = 0.002
+"""Weight of the square of the factor, which keeps it finite where all faults are larger than all else."""
 
 
 class Damage(NamedTuple):
@@ -50,11 +50,11 @@ class Damage(NamedTuple):
 
 
 class Converted(NamedTuple):
-    """A source as it was read: its document, where its pictures are, and its pages as they are looked at."""
+    """A source as it was read: its document, where its pictures are, and where its pages are."""
 
     document: Document
     pictures: PictureFolder
-    pages: dict[int, PagePicture]
+    pages: dict[int, Strip]
 
 
 def converted(source: Path, pool: PagePool, folder: Path) -> Converted:
@@ -68,7 +68,7 @@ def converted(source: Path, pool: PagePool, folder: Path) -> Converted:
         else Strip(file.facts.repaired or str(source), None, page.number, None, SCALE, turn=page.turn)
         for page in read
     }
-    return Converted(rebuild_files(read, [file], file.facts, kept), kept, page_pictures(strips))
+    return Converted(rebuild_files(read, [file], file.facts, kept), kept, strips)
 
 
 def damaged(document: Document, chance: random.Random) -> tuple[Document, list[Damage]]:

@@ -12,9 +12,10 @@ from PIL import Image
 from evenquill.core.convert import source_pages_of
 from evenquill.core.edits import apply
 from evenquill.core.looking_back import LookKind
+from evenquill.core.looking_back.ink import InkedPage
+from evenquill.core.looking_back.inked_pages import KEPT, InkedPages
 from evenquill.core.looking_back.look_back import look_back
 from evenquill.core.looking_back.looks import ASKED, SCALE
-from evenquill.core.looking_back.source_pages import page_pictures
 from evenquill.core.model import Align, Box, Document, Marks, PictureBlock, Role, TextBlock
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import cut, joined
@@ -62,12 +63,12 @@ class Read:
         file = SourceFile(source, examine_file(source, copy=folder / "copy.pdf", pictures=folder))
         pages = in_order(pool.read(page_jobs(source_pages_of([file]), folder)))
         self.document: Document = rebuild_files(pages, [file], file.facts, self.pictures)
-        self.pages = page_pictures({
+        self.pages = {
             page.number: Strip(str(self.pictures.path(page.cleaned.picture)), None, 1, None, SCALE, page.width)
             if page.cleaned
             else Strip(str(source), None, page.number, None, SCALE)
             for page in pages
-        })  # fmt: skip
+        }  # fmt: skip
 
     def seen(self, document: Document) -> list[tuple[str, LookKind, Box]]:
         looked = look_back(document, self.pages, self.pictures.get)
@@ -211,3 +212,23 @@ def test_scans_do_not_tell_how_heavy_letters_are(typeset_once, pool, tmp_path):
     item = row(own.document, "the clock is wound")
     lost = with_row(own.document, replace(item, role=Role.PARAGRAPH, numbering=None))
     assert (item.id, LookKind.MARK) in {(name, kind) for name, kind, _ in own.seen(lost)}
+
+
+def test_of_a_long_document_few_pages_are_kept_and_broken_ones_are_left_out():
+    drawn = []
+
+    def draw(number: int) -> InkedPage:
+        if number == 7:
+            raise OSError
+        drawn.append(number)
+        return InkedPage(np.zeros((4, 4), np.uint8), 1.0)
+
+    pages = InkedPages(range(1, 101), draw)
+    assert [number for number in pages if pages.get(number) is None] == [7]
+    assert len(drawn) == 99
+    assert pages.get(100) is not None
+    assert pages.get(101) is None
+    assert len(drawn) == 99
+    assert pages.get(1) is not None
+    assert drawn[-1] == 1
+    assert len(pages._kept) == KEPT

@@ -58,8 +58,9 @@ def missing_doubts(
         for number, box in _covered(document, block):
             covered.setdefault(number, []).append(box)
     by_page = _rows_by_page(document)
-    for number, page in source.items():
-        if not 0 < number <= len(document.pages):
+    for number in source:
+        page = source.get(number)
+        if page is None or not 0 < number <= len(document.pages):
             continue
         rows = by_page.get(number, [])
         for box, amount in _uncovered(page, document.pages[number - 1].text_box, covered.get(number, [])):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import statistics
 from collections import defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from itertools import groupby
 from typing import NamedTuple
 
@@ -57,11 +57,15 @@ class _Measured(NamedTuple):
 
 
 def weight_doubts(
-    document: Document, pairs: Sequence[TextPair], source: Mapping[int, InkedPage], result: Mapping[int, InkedPage]
+    document: Document,
+    pairs: Sequence[TextPair],
+    source: Mapping[int, InkedPage],
+    result: Mapping[int, InkedPage],
+    scanned: Collection[int],
 ) -> Iterator[tuple[str, LookDoubt]]:
     """Runs of words whose strokes differ from what words of their typeface have in common; with the id of their text."""
     art = [spot for block in document.blocks if isinstance(block, PictureBlock) for spot in block.spots]
-    measured = [(one, list(_measured(document, one, source, result))) for one in pairs if not _is_on(one, art)]
+    measured = [(one, list(_measured(document, one, source, result, scanned))) for one in pairs if not _is_on(one, art)]
     usual = _Usual([word for _, words in measured for word in words])
     for one, words in measured:
         beyond = [(word, 0.0 if usual.is_of_another_face(word) else word.ratio - usual(word)) for word in words]
@@ -79,7 +83,11 @@ def _is_on(one: TextPair, art: Sequence[Spot]) -> bool:
 
 
 def _measured(
-    document: Document, one: TextPair, source: Mapping[int, InkedPage], result: Mapping[int, InkedPage]
+    document: Document,
+    one: TextPair,
+    source: Mapping[int, InkedPage],
+    result: Mapping[int, InkedPage],
+    scanned: Collection[int],
 ) -> Iterator[_Measured]:
     if one.block.role in NOTES:  # which are set smaller than they say in the result
         return
@@ -87,8 +95,10 @@ def _measured(
     bold = _bold_characters(one.block, of_style=style.bold)
     for pair in one.words:
         letters = sum(character.isalnum() for character in pair.text)
+        if letters < 2 or pair.source.page in scanned:
+            continue
         page, made = source.get(pair.source.page), result.get(pair.result.page)
-        if letters < 2 or page is None or made is None:
+        if page is None or made is None:
             continue
         strokes = [
             where.stroke(line_box(spot.box, style.size)) for where, spot in ((page, pair.source), (made, pair.result))

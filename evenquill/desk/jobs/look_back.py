@@ -47,11 +47,10 @@ def look_back_at_document(held: HeldJob) -> None:
 def looked_back_at(data: str, document: str, strips: dict[int, Strip]) -> bytes:
     """In a worker: what looks otherwise than in the source, encoded; nothing where the document cannot be set."""
     from evenquill.core.looking_back.look_back import look_back
-    from evenquill.core.looking_back.source_pages import page_pictures
 
     with closing(connect(Path(data))) as store, reading(store):
         proof = proofs.read(store, document)
     try:
-        return _ENCODER.encode(look_back(proof, page_pictures(strips), PictureFolder(Path(data) / "pictures").get))
+        return _ENCODER.encode(look_back(proof, strips, PictureFolder(Path(data) / "pictures").get))
     except (NotWritten, KeyError):
         return _ENCODER.encode(LookedBack())
