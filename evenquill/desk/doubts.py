@@ -148,7 +148,7 @@ def _found(
     bad = frozenset(page for query in opened.queries.values() if (page := bad_page_of(query)) is not None)
 
     def view(some: list[Block], bad_pages: frozenset[BadPage] | None) -> View:
-        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, looks=opened.looks)
+        return View(after, listed, some, vouchers, bad_pages, before_now, kept=kept, look_doubts=opened.look_doubts)
 
     if not judged_anew:
         return queries_in(view(blocks, bad))

@@ -26,19 +26,19 @@ MANY_BLOCKS = 2_000
 class OpenDocument:
     """A document in memory as of ``revision``: its proof, its queries by id, and what takes time to be worked out from them.
 
-    ``past`` are queries that are gone: undo may bring them back, and their answers took time to find. ``looks`` are what was seen to look
-    otherwise than in the source.
+    ``past`` are queries that are gone: undo may bring them back, and their answers took time to find. ``look_doubts`` are about what looks
+    otherwise than its source.
     """
 
     def __init__(
-        self, document: str, revision: int, proof: Document, found: dict[str, Query], looks: LookedBack | None = None
+        self, document: str, revision: int, proof: Document, found: dict[str, Query], seen: LookedBack | None = None
     ) -> None:
         self.id = document
         self.revision = revision
         self.proof = proof
         self.queries = found
         self.past: dict[str, Query] = {}
-        self.looks = looks.doubts if looks is not None else {}
+        self.look_doubts = seen.doubts if seen is not None else {}
         self.kept = KeptDoubts(proof.settled.kept)
         self._vouchers: Vouchers | None = None
         self._labels: dict[str, str] | None = None

@@ -132,7 +132,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
                 raise ApiError(422, "pages", f"The document has pages 1 to {row.page_count}.")
             if row.state in IN_WORK or row.busy:
                 raise ApiError(409, "reading", "The document is being read. Stop that first, or wait for its end.")
-            if set_pages(parts.every(context.store, document)).issuperset(numbers):
+            if pages_of_word_files(parts.every(context.store, document)).issuperset(numbers):
                 raise ApiError(
                     409, "set", "These pages were set from a word-processor file: there is nothing to read again."
                 )
@@ -196,7 +196,7 @@ def add_routes(api: Api, context: AppContext, runner: JobRunner) -> None:
         return CutPicture(context.files.pictures.keep(data, "image/png"), "image/png")
 
 
-def set_pages(files: Iterable[Part]) -> set[int]:
+def pages_of_word_files(files: Iterable[Part]) -> set[int]:
     """The numbers of the pages of a document that were set from word-processor files."""
     found: set[int] = set()
     before = 0

@@ -81,7 +81,7 @@ class Read:
 
     def queries(self, document: Document):
         looked = look_back(document, self.pages, self.pictures.get)
-        return queries_in(View(document, OfficeWords(), looks=looked.doubts), {LOOKS.name})
+        return queries_in(View(document, OfficeWords(), look_doubts=looked.doubts), {LOOKS.name})
 
 
 @pytest.fixture(scope="module")
@@ -196,7 +196,7 @@ def test_a_sign_and_a_picture_that_are_lost_are_seen_and_covered_again(read):
     assert picture.spots[0].box.holds(box, 8)
     (query,) = read.queries(without)
     looked = look_back(without, read.pages, read.pictures.get)
-    assert queries_in(View(read.document, OfficeWords(), looks=looked.doubts), {LOOKS.name}) == []
+    assert queries_in(View(read.document, OfficeWords(), look_doubts=looked.doubts), {LOOKS.name}) == []
     assert "in no row" in query.reason
 
 

@@ -26,7 +26,7 @@ class View:
     ``blocks`` are those to look at: all, or those that have changed. ``office`` is the office's own list of words. What the words of the
     document say of one another is taken from ``vouchers``, or from the document itself; ``bad_pages`` are those known to be so.
     Answers take their time to be found: those of the queries ``before`` a change are taken over. ``kept`` are the doubts that are none,
-    those of the document where they are not given. ``looks`` are what was seen to look otherwise than in the source, by the ids of texts.
+    those of the document where they are not given. ``look_doubts`` are about what looks otherwise than its source, by the ids of texts.
     """
 
     def __init__(
@@ -38,13 +38,13 @@ class View:
         bad_pages: frozenset[BadPage] | None = None,
         before: Iterable[Query] = (),
         kept: KeptDoubts | None = None,
-        looks: Mapping[str, tuple[LookDoubt, ...]] | None = None,
+        look_doubts: Mapping[str, tuple[LookDoubt, ...]] | None = None,
     ) -> None:
         self.document = document
         self.office = office
         self.kept = KeptDoubts(document.settled.kept) if kept is None else kept
         self.bad_pages = bad_pages
-        self.looks = looks or {}
+        self.look_doubts = look_doubts or {}
         self._answered = {_reading(query): query.answers for query in before if query.end}
         self.blocks = document.blocks if blocks is None else blocks
         if vouchers is not None:

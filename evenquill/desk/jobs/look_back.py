@@ -36,7 +36,7 @@ def look_back_at_document(held: HeldJob) -> None:
     with context.open_documents.locked(document), held.committing():
         looked_back.write(store, document, seen)
         proof = proofs.read(store, document)
-        found = queries_in(View(proof, context.open_documents.office.words(), looks=seen.doubts), names)
+        found = queries_in(View(proof, context.open_documents.office.words(), look_doubts=seen.doubts), names)
         known = {query.id for query in found}
         old = [query.id for query, _ in queries.every(store, document) if query.kind in names and query.id not in known]
         queries.remove(store, document, old)

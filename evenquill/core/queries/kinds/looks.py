@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
+from functools import cached_property
 
 from msgspec.structs import replace
 
@@ -32,18 +34,46 @@ SIDES = {Align.LEFT: "set it at the left", Align.CENTER: "set it in the middle",
 
 
 def find(view: View) -> Iterator[Query]:
-    if not view.looks:
+    if not view.look_doubts:
         return
+    on_page = _OnPages(view.document)
     for block in view.blocks:
         if block.excluded:
             continue
         for text in texts_of(block):
-            for doubt in view.looks.get(text.id, ()):
+            for doubt in view.look_doubts.get(text.id, ()):
                 if doubt.likelihood >= ASKED:
-                    yield from _queries(view.document, block, text, doubt)
+                    yield from _queries(view.document, on_page, block, text, doubt)
 
 
-def _queries(document: Document, row: Block, text: TextBlock, doubt: LookDoubt) -> Iterator[Query]:
+class _OnPages:
+    """The rows that come from a page of the source; found once, when the first is asked for."""
+
+    def __init__(self, document: Document) -> None:
+        self._document = document
+
+    @cached_property
+    def _rows(self) -> dict[int, list[Block]]:
+        rows: dict[int, list[Block]] = defaultdict(list)
+        for block in self._document.blocks:
+            for page in {spot.page for spot in block.spots}:
+                rows[page].append(block)
+        return rows
+
+    def covers(self, doubt: LookDoubt) -> bool:
+        """Whether a row has come from the place of a doubt meanwhile."""
+        for block in self._rows[doubt.page]:
+            for text in texts_of(block):
+                if any(word.page == doubt.page and word.box.holds_middle(doubt.box) for word in text.words):
+                    return True
+            if not isinstance(block, TextBlock) and any(
+                spot.page == doubt.page and spot.box.holds_middle(doubt.box) for spot in block.spots
+            ):
+                return True
+        return False
+
+
+def _queries(document: Document, on_page: _OnPages, row: Block, text: TextBlock, doubt: LookDoubt) -> Iterator[Query]:
     """The query on a difference, as long as the row is as it was when that was seen."""
     query = Query(
         kind=LOOKS.name,
@@ -69,7 +99,7 @@ def _queries(document: Document, row: Block, text: TextBlock, doubt: LookDoubt) 
                 yield query
             elif row is text and doubt.align is not now:
                 yield _with(query, SIDES[doubt.align], AlignBlock(text.id, doubt.align))
-        case LookKind.SIGN | LookKind.MISSING if not _is_covered(document, doubt):
+        case LookKind.SIGN | LookKind.MISSING if not on_page.covers(doubt):
             yield query
 
 
@@ -112,16 +142,3 @@ def _line_by_line(words: Iterable[WordSpot]) -> tuple[Spot, ...]:
         else:
             spots.append(Spot(word.page, word.box))
     return tuple(spots)
-
-
-def _is_covered(document: Document, doubt: LookDoubt) -> bool:
-    """Whether a row has come from the place meanwhile."""
-    for block in document.blocks:
-        for text in texts_of(block):
-            if any(word.page == doubt.page and word.box.holds_middle(doubt.box) for word in text.words):
-                return True
-        if not isinstance(block, TextBlock) and any(
-            spot.page == doubt.page and spot.box.holds_middle(doubt.box) for spot in block.spots
-        ):
-            return True
-    return False
