@@ -11,6 +11,7 @@ import msgspec
 import pikepdf
 
 from evenquill.core.errors import DamagedSource
+from evenquill.core.model import Document
 from evenquill.core.outcome.setting import Outcome, SetPages, set_pages
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.source import WORD_FILES, SourceFacts, examine, media_of
@@ -32,12 +33,18 @@ def examine_file(path: Path, *, password: str | None = None, copy: Path, picture
         return examine(path, password=password, repair_into=copy)
     kept = PictureFolder(pictures)
     document = read_word_file(path, kept)
+    outcome = places_in(copy) if copy.is_file() else _set(document, kept, copy)
+    return SourceFacts(len(outcome.pages), document.title, document.language, repaired=str(copy), media=media)
+
+
+def _set(document: Document, pictures: PictureFolder, copy: Path) -> Outcome:
+    """Sets a document's pages into a file. What was read of them is of these pages, so that they are set once and for all."""
     try:
-        made = set_pages(document, kept.get)
+        made = set_pages(document, pictures.get)
     except NotWritten:
         raise DamagedSource("The pages of this file cannot be set, so it cannot be shown.") from None
     _write(made, copy)
-    return SourceFacts(len(made.outcome.pages), document.title, document.language, repaired=str(copy), media=media)
+    return made.outcome
 
 
 def places_in(copy: Path) -> Outcome:
