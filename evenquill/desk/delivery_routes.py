@@ -118,7 +118,8 @@ def add_routes(api: Api, context: AppContext) -> None:
         "GET", "/api/documents/{document}/previews/{form}", query={"options": "names of those wanted, parted by commas"}
     )
     def preview(document: str, form: str) -> Response:
-        """The rows of the first page in a format that is looked at in a browser or as text. Those with pages are seen as the outcome."""
+        """The rows of the first page that has some, in a format that is looked at in a browser or as text. Formats with pages are seen as
+        the outcome."""
         writer = WRITERS.get(form)
         options = tuple(filter(None, request.args.get("options", "").split(",")))
         if writer is None or writer.seen_as is SeenAs.PAGES or writer.unknown(options):
@@ -128,7 +129,9 @@ def add_routes(api: Api, context: AppContext) -> None:
             raise ApiError(409, "reading", "The document can be seen as soon as all pages are read.")
         # A book for reading devices looks like what a browser shows.
         name = "html" if writer.seen_as is SeenAs.BROWSER else form
-        work = partial(tasks.write_document, str(context.data), document, name, options, Part(frozenset({1})))
+        _, proof = context.open_documents.read(document)
+        first = next((block.spots[0].page for block in proof.blocks if block.spots and not block.excluded), 1)
+        work = partial(tasks.write_document, str(context.data), document, name, options, Part(frozenset({first})))
         _, data = _run(context, work, row.page_count)
         if writer.seen_as is SeenAs.BROWSER:
             return Response(data, mimetype="text/html", headers={"Content-Security-Policy": SHOWN_ONLY})
