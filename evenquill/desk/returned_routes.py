@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import io
 from functools import partial
 
 import msgspec
 from flask import request
 
+from evenquill.core.errors import SourceError
 from evenquill.core.processes import WorkerDied
 from evenquill.core.returned import ReturnedChange
 from evenquill.core.source import ODT
-from evenquill.core.source.sniffing import ZIP
+from evenquill.core.source.sniffing import media_of_package
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError
 from evenquill.desk.jobs.compare_returned import compare_returned
@@ -21,9 +23,12 @@ COMPARE_SECONDS, PAGE_COMPARE_SECONDS = 60.0, 1.0
 """Time limit for comparing a file, and what each page adds to it."""
 
 
-def is_odt(data: bytes) -> bool:
-    """Whether a file says that it is OpenDocument: its first part is its type, stored as it is (part 2 of the standard, 3.3)."""
-    return data[:4] == ZIP and b"mimetype" + ODT.encode() in data[:200]
+def form_of(data: bytes) -> str:
+    """The format that a file which was brought back is of; DOCX where it is of none, which who reads it says."""
+    try:
+        return "odt" if media_of_package(io.BytesIO(data)) == ODT else "docx"
+    except SourceError:
+        return "docx"
 
 
 class ReturnedView(msgspec.Struct, frozen=True):
@@ -47,10 +52,10 @@ def add_routes(api: Api, context: AppContext) -> None:
         if (request.content_length or 0) > MOST_BYTES:
             raise ApiError(413, "size", f"The file is larger than {MOST_BYTES // 1_000_000} MB.")
         returned = request.get_data()
-        form = "odt" if is_odt(returned) else "docx"
+        form = form_of(returned)
         last = next((one for one in deliveries.every(context.store, document) if one.format == form), None)
         path = str(context.files.delivery(last.id, last.format)) if last else None
-        work = partial(compare_returned, str(context.data), document, returned, path, is_odt=form == "odt")
+        work = partial(compare_returned, str(context.data), document, returned, path, form)
         try:
             found = context.pages.run(work, seconds=COMPARE_SECONDS + PAGE_COMPARE_SECONDS * row.page_count)
         except (TimeoutError, WorkerDied):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import zipfile
 
 import docx
 import pytest
@@ -87,11 +88,21 @@ def test_an_odt_file_is_brought_back(client, letter, tmp_path):
     heading, first, last = document.blocks
     changed = replace(first, content=(Text(WORDS[1].replace("float", "buoy")),))
     edited = write_odt(replace(document, blocks=(heading, changed, last)), lambda _: b"")
-    seen = client.post(f"/api/documents/{letter}/returned", data=edited).json
-    assert seen["compared_with"] == made["id"]
-    assert [(one["kind"], one["after"]) for one in seen["changes"]] == [
-        ("words", "The buoy was found hard against the wire.")
-    ]
+    for file in (edited, with_parts_in_another_order(edited)):
+        seen = client.post(f"/api/documents/{letter}/returned", data=file).json
+        assert seen["compared_with"] == made["id"]
+        assert [(one["kind"], one["after"]) for one in seen["changes"]] == [
+            ("words", "The buoy was found hard against the wire.")
+        ]
+
+
+def with_parts_in_another_order(data: bytes) -> bytes:
+    """The package as some programs write it: its type neither first nor unpacked."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as file, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as made:
+        for name in reversed(file.namelist()):
+            made.writestr(name, file.read(name))
+    return out.getvalue()
 
 
 def test_a_file_that_is_none_says_why(client, until):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import zipfile
 import zlib
 from pathlib import Path
+from typing import BinaryIO
 
 from evenquill.core.errors import DamagedSource, EmptySource, TooLarge, UnsupportedSource
 from evenquill.core.source.facts import DOCX, ODT, PDF, SourceFacts
@@ -69,7 +70,7 @@ def media_of(path: Path) -> str:
     if b"%PDF-" in start:
         return PDF
     if start.startswith(ZIP):
-        return _media_of_package(path)
+        return media_of_package(path)
     if start.startswith(COMPOUND):
         raise UnsupportedSource(
             "This word-processor file is locked by a password, or of an older form. Save it as DOCX without a password and try again."
@@ -77,10 +78,10 @@ def media_of(path: Path) -> str:
     raise UnsupportedSource(f"This is not {KINDS}, so it cannot be read.")
 
 
-def _media_of_package(path: Path) -> str:
+def media_of_package(file: Path | BinaryIO) -> str:
     """Which sort of word-processor file a package is. Raises DamagedSource and UnsupportedSource."""
     try:
-        with zipfile.ZipFile(path) as package:
+        with zipfile.ZipFile(file) as package:
             kind, types = (_start_of(package, name) for name in ("mimetype", "[Content_Types].xml"))
     except (zipfile.BadZipFile, NotImplementedError, RuntimeError, OSError, EOFError, ValueError, zlib.error):
         raise DamagedSource("The file is broken: it is a package that cannot be unpacked.") from None

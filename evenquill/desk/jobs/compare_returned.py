@@ -19,9 +19,9 @@ class Compared(msgspec.Struct, frozen=True):
     changes: tuple[ReturnedChange, ...]
 
 
-def compare_returned(data: str, document: str, returned: bytes, delivered: str | None, *, is_odt: bool) -> Compared:
-    """Compares a DOCX or ODT file with the one that was ``delivered`` (its path), or with the document as it is where none was. Raises
-    SourceError for what is neither."""
+def compare_returned(data: str, document: str, returned: bytes, delivered: str | None, form: str) -> Compared:
+    """Compares a file in a format (``docx`` or ``odt``) with the one that was ``delivered`` (its path), or with the document as it is where
+    none was. Raises SourceError for what is no such file."""
     from evenquill.core.docx_reading import read_docx
     from evenquill.core.odt_reading import read_odt
     from evenquill.core.pictures import PictureFolder
@@ -33,7 +33,7 @@ def compare_returned(data: str, document: str, returned: bytes, delivered: str |
     pictures = PictureFolder(Path(data) / "pictures")
     with closing(connect(Path(data))) as store, reading(store):
         revision, proof = history.revision(store, document), proofs.read(store, document)
-    read, write = (read_odt, write_odt) if is_odt else (read_docx, write_docx)
+    read, write = (read_odt, write_odt) if form == "odt" else (read_docx, write_docx)
     after = read(returned, pictures)
     file = Path(delivered) if delivered else None
     before = file.read_bytes() if file is not None and file.is_file() else write(proof, pictures.get)
