@@ -17,6 +17,7 @@ from evenquill.core.docx_reading.styles import Look, Styles
 from evenquill.core.docx_reading.tables import table_of
 from evenquill.core.docx_styles import StyleSheet
 from evenquill.core.errors import DamagedSource
+from evenquill.core.file_remarks import NotTaken
 from evenquill.core.model import (
     Align,
     Block,
@@ -27,8 +28,6 @@ from evenquill.core.model import (
     InlinePicture,
     NoteRef,
     PictureBlock,
-    Remark,
-    RemarkKind,
     ResolvedStyle,
     Role,
     Running,
@@ -136,7 +135,7 @@ class _Reader:
             blocks=blocks,
             sections=tuple(self._sections.sections),
             running=self._sections.running,
-            remarks=tuple(Remark(RemarkKind.NOT_CARRIED_OVER, sentence) for sentence in self._sentences()),
+            remarks=self._not_taken().remarks(),
         )
 
     def _take_all(self, holder: Element) -> None:
@@ -352,27 +351,17 @@ class _Reader:
         found = next(self._package.root(core).iter(f"{_CP}title"), None)
         return (found.text or "").strip() if found is not None else ""
 
-    def _sentences(self) -> list[str]:
-        """What of the file was not taken, or not as it stands there."""
+    def _not_taken(self) -> NotTaken:
         readers = (self._main.reader, *(part.reader for part in self._notes.values()))
-        tracked, unshown = sum(one.found.tracked for one in readers), sum(one.found.unshown for one in readers)
         comments = self._root("comments")
-        count = len(list(comments.iter(f"{W}comment"))) if comments is not None else 0
-        out = []
-        if tracked:
-            out.append(f"Changes are tracked in the file ({tracked}): they are taken as if all were accepted.")
-        if count:
-            said = " ".join("".join(map(str, comments.itertext())).split()) if comments is not None else ""
-            out.append(f"The file has comments ({count}), which are not taken over: {said[:300]}")
-        if unshown:
-            out.append(
-                f"Pictures of a kind that cannot be shown here, or that are not in the file ({unshown}), are left out."
-            )
-        if self._package.has_macros:
-            out.append("The file has macros. Nothing of them was run or taken over.")
-        if self._package.outside:
-            out.append("The file wants to fetch something from elsewhere. Nothing was fetched.")
-        return out
+        listed = comments.iter(f"{W}comment") if comments is not None else ()
+        return NotTaken(
+            sum(one.found.tracked for one in readers),
+            ["".join(map(str, one.itertext())) for one in listed],
+            sum(one.found.unshown for one in readers),
+            self._package.has_macros,
+            self._package.outside > 0,
+        )
 
 
 def _displayed(items: tuple[Inline, ...]) -> Equation | None:

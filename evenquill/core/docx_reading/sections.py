@@ -5,15 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from evenquill.core.docx_reading.content import points
-from evenquill.core.docx_reading.names import Element, R, W, is_on, number, value, whole
+from evenquill.core.docx_reading.names import Element, R, W, is_on, value, whole
 from evenquill.core.docx_reading.numbering import FORMATS
 from evenquill.core.docx_reading.package import Relation
+from evenquill.core.file_pages import page_setup
 from evenquill.core.model import NumberFormat, PageSetup, Running, RunningPair, RunningPart, Section
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.sections import USUAL_PAGE
-
-LEAST, MOST = 72.0, 4000.0
-"""Points of a page's sides that are taken."""
 
 ReadRunning = Callable[[str], Running | None]
 """The running head or foot of a part, by its name; None for one without text."""
@@ -74,19 +71,8 @@ class SectionReader:
 
 
 def _setup(properties: Element | None) -> PageSetup:
-    width, height = (points(value(properties, "pgSz", side)) for side in ("w", "h"))
-    if not (LEAST <= width <= MOST and LEAST <= height <= MOST):
-        width, height = USUAL_PAGE.width, USUAL_PAGE.height
-
-    def margin(side: str, room: float, usual: float) -> float:
+    def margin(side: str) -> float | None:
         said = value(properties, "pgMar", side)
-        return min(abs(round(number(said) / 20, 2)), 0.45 * room) if said is not None else usual
+        return points(said) if said is not None else None
 
-    return PageSetup(
-        width,
-        height,
-        margin("left", width, USUAL_PAGE.left),
-        margin("right", width, USUAL_PAGE.right),
-        margin("top", height, USUAL_PAGE.top),
-        margin("bottom", height, USUAL_PAGE.bottom),
-    )
+    return page_setup(points(value(properties, "pgSz", "w")), points(value(properties, "pgSz", "h")), margin)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.errors import DamagedSource, UnsupportedSource
+from evenquill.core.file_remarks import NotTaken
 from evenquill.core.model import (
     Block,
     BlockLink,
@@ -18,8 +19,6 @@ from evenquill.core.model import (
     InlinePicture,
     NoteRef,
     PictureBlock,
-    Remark,
-    RemarkKind,
     Role,
     Running,
     TableBlock,
@@ -109,7 +108,7 @@ class _Reader:
             blocks=blocks,
             sections=tuple(self._sections.sections),
             running=self._sections.running,
-            remarks=tuple(Remark(RemarkKind.NOT_CARRIED_OVER, sentence) for sentence in self._sentences()),
+            remarks=self._not_taken().remarks(),
         )
 
     def _take_all(self, holder: Iterable[Element]) -> None:
@@ -342,23 +341,10 @@ class _Reader:
             item = replace(item, link=BlockLink(known) if known else None)
         return item
 
-    def _sentences(self) -> list[str]:
-        """What of the file was not taken, or not as it stands there."""
+    def _not_taken(self) -> NotTaken:
         found = self._content.found
         tracked = sum(1 for _ in self._root.iter(f"{TEXT}changed-region"))
-        out = []
-        if tracked:
-            out.append(f"Changes are tracked in the file ({tracked}): they are taken as if all were accepted.")
-        if found.annotations:
-            said = " ".join(found.annotations)[:300]
-            out.append(f"The file has comments ({len(found.annotations)}), which are not taken over: {said}")
-        if found.unshown:
-            out.append(
-                f"Pictures of a kind that cannot be shown here, or that are not in the file ({found.unshown}), are left out."
-            )
-        if self._package.has_macros:
-            out.append("The file has macros. Nothing of them was run or taken over.")
-        return out
+        return NotTaken(tracked, found.annotations, found.unshown, self._package.has_macros)
 
 
 def _paragraphs_in(holder: Iterable[Element]) -> Iterator[Element]:

@@ -6,13 +6,11 @@ from collections.abc import Callable
 
 from msgspec.structs import replace
 
+from evenquill.core.file_pages import page_setup
 from evenquill.core.model import NumberFormat, PageSetup, Running, RunningPair, RunningPart, Section
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.sections import USUAL_PAGE
 from evenquill.core.odt_reading.names import FO, STYLE, Element, points
-
-LEAST, MOST = 72.0, 4000.0
-"""Points of a page's sides that are taken."""
 
 STANDARD = "Standard"
 
@@ -113,20 +111,10 @@ def _shown(element: Element) -> bool:
 def _setup(properties: Element | None) -> PageSetup:
     if properties is None:
         return USUAL_PAGE
-    width, height = (points(properties.get(f"{FO}page-{side}")) or 0.0 for side in ("width", "height"))
-    if not (LEAST <= width <= MOST and LEAST <= height <= MOST):
-        width, height = USUAL_PAGE.width, USUAL_PAGE.height
 
-    def margin(side: str, room: float, usual: float) -> float:
+    def margin(side: str) -> float | None:
         said = points(properties.get(f"{FO}margin-{side}"))
-        said = points(properties.get(f"{FO}margin")) if said is None else said
-        return min(abs(said), 0.45 * room) if said is not None else usual
+        return points(properties.get(f"{FO}margin")) if said is None else said
 
-    return PageSetup(
-        width,
-        height,
-        margin("left", width, USUAL_PAGE.left),
-        margin("right", width, USUAL_PAGE.right),
-        margin("top", height, USUAL_PAGE.top),
-        margin("bottom", height, USUAL_PAGE.bottom),
-    )
+    width, height = (points(properties.get(f"{FO}page-{side}")) or 0.0 for side in ("width", "height"))
+    return page_setup(width, height, margin)
