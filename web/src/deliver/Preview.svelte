@@ -5,22 +5,35 @@
   let { id, format, options, revision }: { id: string; format: Format; options: string[]; revision: number } = $props();
 
   const SCALE = 1.5;
-  let picture = $state('');
-  let text = $state('');
+  /** The text, or the address of the picture, of the first page. */
+  let shown = $state('');
   let problem = $state('');
   const address = $derived(previewAddress(id, format.name, options));
 
-  const said = (error: unknown) => (problem = error instanceof Error ? error.message : String(error));
+  async function fetched(): Promise<string> {
+    if (format.seen_as === 'browser') return '';
+    if (format.seen_as === 'pages') return outcomePageAddress(id, await api.outcome(id), 1, SCALE);
+    const answer = await fetch(address);
+    if (answer.ok) return answer.text();
+    throw new Error(((await answer.json()) as { sentence: string }).sentence);
+  }
 
   $effect(() => {
     void revision;
     problem = '';
-    if (format.seen_as === 'pages') api.outcome(id).then((outcome) => (picture = outcomePageAddress(id, outcome, 1, SCALE)), said);
-    else if (format.seen_as === 'text')
-      fetch(address).then(async (answer) => {
-        if (answer.ok) text = await answer.text();
-        else said(new Error(((await answer.json()) as { sentence: string }).sentence));
-      }, said);
+    // An answer that comes when something else is wanted already is not shown.
+    let old = false;
+    fetched().then(
+      (answer) => {
+        if (!old) shown = answer;
+      },
+      (error) => {
+        if (!old) problem = error instanceof Error ? error.message : String(error);
+      },
+    );
+    return () => {
+      old = true;
+    };
   });
 </script>
 
@@ -28,12 +41,12 @@
   {#if problem}
     <p role="alert">{problem}</p>
   {:else if format.seen_as === 'pages'}
-    {#if picture}<img src={picture} alt="The first page as {format.title}" />{/if}
+    {#if shown}<img src={shown} alt="The first page as {format.title}" />{/if}
   {:else if format.seen_as === 'browser'}
     <iframe src={address} title="The first page as {format.title}" sandbox=""></iframe>
   {:else}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls, also by keys) -->
-    <pre tabindex="0" aria-label="The first page as {format.title}">{text}</pre>
+    <pre tabindex="0" aria-label="The first page as {format.title}">{shown}</pre>
   {/if}
 </figure>
 
