@@ -65,7 +65,7 @@ def converted(source: Path, pool: PagePool, folder: Path) -> Converted:
     strips = {
         page.number: Strip(str(kept.path(page.cleaned.picture)), None, 1, None, SCALE, page.width)
         if page.cleaned is not None
-        else Strip(file.facts.repaired or str(source), None, page.number, None, SCALE, turn=page.turn)
+        else Strip(file.facts.read_instead or str(source), None, page.number, None, SCALE, turn=page.turn)
         for page in read
     }
     return Converted(rebuild_files(read, [file], file.facts, kept), kept, strips)

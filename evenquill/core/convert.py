@@ -104,6 +104,6 @@ def source_pages_of(files: Sequence[SourceFile]) -> list[SourcePage]:
     """The pages of several files one after the other; a copy is read in the place of its file where there is one."""
     source_pages: list[SourcePage] = []
     for path, facts in files:
-        readable = facts.repaired or str(path)
+        readable = facts.read_instead or str(path)
         source_pages += [SourcePage(len(source_pages) + n, readable, n) for n in range(1, facts.pages + 1)]
     return source_pages

@@ -38,7 +38,7 @@ def rebuild_files(
     whole = Document()
     for n, (run, own) in enumerate(_runs(pages, files)):
         if run[0].facts.media in WORD_FILES:
-            part = placed_document(run[0].path, Path(run[0].facts.repaired or ""), own, pictures)
+            part = placed_document(run[0].path, Path(run[0].facts.read_instead or ""), own, pictures)
         else:
             part = rebuild(own, joined_facts([file.facts for file in run]))
         moved = {page.number: page.number + len(whole.pages) for page in own}
@@ -67,7 +67,7 @@ def _apart(place: int, file: SourceFile) -> int:
 def with_source_remarks(document: Document, facts: SourceFacts) -> Document:
     """The document with what is to be said of its file put before what is to be said of its pages."""
     remarks = []
-    if facts.repaired and facts.media == PDF:
+    if facts.read_instead and facts.media == PDF:
         remarks.append(
             Remark(
                 RemarkKind.REPAIRED,

@@ -53,7 +53,8 @@ def place_of_page(context: AppContext, document: str, number: int) -> tuple[str,
     for part in parts.every(context.store, document):
         count = part.facts.pages if part.facts else 0
         if number <= before + count:
-            repaired = part.facts.repaired if part.facts else None
-            return repaired or str(context.files.source(part.source)), number - before
+            facts = context.files.facts_here(part)
+            copy = facts.read_instead if facts else None
+            return copy or str(context.files.source(part.source)), number - before
         before += count
     raise KeyError(number)

@@ -76,8 +76,8 @@ def _referred(database: sqlite3.Connection, data: Path) -> Iterator[Path]:
     files = Files(data)
     for source in sorted(references.sources(database)):
         yield files.source(source)
-        if files.repaired_copy(source).is_file():
-            yield files.repaired_copy(source)
+        if files.copy_to_read(source).is_file():
+            yield files.copy_to_read(source)
     # Any hash may be a picture's; those that are none have no file.
     yield from (path for name in sorted(references.pictures(database)) if (path := files.pictures.path(name)).is_file())
     for delivery, form in database.execute("SELECT id, format FROM deliveries ORDER BY id"):

@@ -44,7 +44,7 @@ def leftovers(
     pictures = references.pictures(connection) if with_pictures else None
     folders: tuple[tuple[Path, Collection[str] | None], ...] = (
         (files.sources, sources),
-        (files.repaired, sources),
+        (files.copies, sources),
         (files.pictures.folder, pictures),
         (files.delivered, references.deliveries(connection)),
         (files.incoming, ()),
@@ -72,7 +72,7 @@ def remove(found: Iterator[Leftover]) -> tuple[int, int]:
 def remove_unfinished(files: Files) -> int:
     """At the start of a server, when nothing is under way: removes files that were being written when the last one ended."""
     count = 0
-    for folder in (files.incoming, files.pictures.folder, files.repaired):
+    for folder in (files.incoming, files.pictures.folder, files.copies):
         for path in folder.rglob("tmp*"):
             if path.is_file():
                 path.unlink(missing_ok=True)

@@ -8,7 +8,11 @@ import tempfile
 from collections.abc import Iterable
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from evenquill.core.pictures import PictureFolder
+from evenquill.core.source import SourceFacts
+from evenquill.store.snapshots import Part
 
 
 class Files:
@@ -17,10 +21,10 @@ class Files:
     def __init__(self, data: Path) -> None:
         self.data = data
         self.sources = data / "sources"
-        self.repaired = data / "repaired"
+        self.copies = data / "repaired"
         self.delivered = data / "delivered"
         self.incoming = data / "incoming"
-        for folder in (self.sources, self.repaired, self.delivered, self.incoming):
+        for folder in (self.sources, self.copies, self.delivered, self.incoming):
             folder.mkdir(parents=True, exist_ok=True)
 
     @property
@@ -57,9 +61,15 @@ class Files:
         """Where the source with this hash is."""
         return self.sources / sha256[:2] / sha256
 
-    def repaired_copy(self, sha256: str) -> Path:
-        """Where the mended copy of a damaged source goes."""
-        return self.repaired / f"{sha256}.pdf"
+    def copy_to_read(self, sha256: str) -> Path:
+        """Where the PDF goes that is read in the place of a source: a mended copy, or the pages that were set of it."""
+        return self.copies / f"{sha256}.pdf"
+
+    def facts_here(self, part: Part) -> SourceFacts | None:
+        """What is known of a file, with the copy that is read in its place where it is now: a data folder may have been moved."""
+        if part.facts is None or part.facts.read_instead is None:
+            return part.facts
+        return replace(part.facts, read_instead=str(self.copy_to_read(part.source)))
 
     def delivery(self, delivery: str, format: str) -> Path:
         return self.delivered / f"{delivery}.{format}"

@@ -61,7 +61,7 @@ def test_a_file_that_lost_its_end_is_mended_and_said_so(typeset, tmp_path):
     path.write_bytes(whole[: whole.rindex(b"startxref")].replace(b"/Root", b"/Rood"))
     facts = examine(path, repair_into=tmp_path / "mended.pdf")
     assert facts.pages == 2
-    assert facts.repaired == str(tmp_path / "mended.pdf")
+    assert facts.read_instead == str(tmp_path / "mended.pdf")
     with pytest.raises(DamagedSource):
         examine(path)
 

@@ -51,7 +51,7 @@ def by_python_docx(fill) -> bytes:
 
 
 def copy_of(conversion: Conversion) -> pdfium.PdfDocument:
-    return pdfium.PdfDocument(conversion.facts.repaired)
+    return pdfium.PdfDocument(conversion.facts.read_instead)
 
 
 def assert_words_stand_there(conversion: Conversion) -> None:

@@ -14,6 +14,8 @@ from evenquill.core.odt_reading import read_odt
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.odt import write_odt
+from evenquill.store import parts
+from evenquill.store.database import transaction
 
 WORDS = ("Tides", "The float was found hard against the wire.", "The keeper has been told.")
 LETTER = Document(
@@ -109,3 +111,11 @@ def test_a_file_that_is_none_says_why(client, until):
     answer = client.post("/api/documents?name=Locked.docx", data=b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"\0" * 600)
     row = until(answer.json["document"]["id"], "failed")
     assert "locked by a password" in row["problem"]
+
+
+def test_pages_are_found_again_after_the_data_folder_was_moved(client, context, letter):
+    (part,) = parts.every(context.store, letter)
+    with transaction(context.store):
+        parts.set_facts(context.store, letter, 0, replace(part.facts, read_instead="/moved/since/copy.pdf"))
+    strip = client.get(f"/api/documents/{letter}/strip?page=1&box=50,50,300,120&scale=2")
+    assert (strip.status_code, strip.mimetype[:6]) == (200, "image/")

@@ -23,7 +23,7 @@ class OutlineEntry(msgspec.Struct, frozen=True):
 
 
 class SourceFacts(msgspec.Struct, frozen=True, omit_defaults=True):
-    """What a file says of itself. ``repaired`` is the path of a PDF to read its pages from instead, or None: a mended copy of a damaged
+    """What a file says of itself. ``read_instead`` is the path of a PDF to read its pages from, or None: a mended copy of a damaged
     file, or the pages that were set of a word-processor file."""
 
     pages: int
@@ -32,7 +32,7 @@ class SourceFacts(msgspec.Struct, frozen=True, omit_defaults=True):
     producer: str = ""
     outline: tuple[OutlineEntry, ...] = ()
     restrictions: tuple[str, ...] = ()
-    repaired: str | None = None
+    read_instead: str | None = msgspec.field(default=None, name="repaired")
     media: str = PDF
 
 
@@ -52,7 +52,7 @@ def joined_facts(parts: Sequence[SourceFacts]) -> SourceFacts:
         pages=before,
         outline=tuple(outline),
         restrictions=tuple(dict.fromkeys(right for part in parts for right in part.restrictions)),
-        repaired=None,
+        read_instead=None,
     )
 
 

@@ -50,7 +50,7 @@ def examine_pdf(path: Path, *, password: str | None = None, repair_into: Path | 
             raise DamagedSource("The file is damaged and cannot be opened.") from None
         mend(path, repair_into, password)
         facts = examine_pdf(repair_into, password=password)
-        return msgspec.structs.replace(facts, repaired=str(repair_into))
+        return msgspec.structs.replace(facts, read_instead=str(repair_into))
     try:
         pages = _page_count(document, path, password)
         _check_pages(pages)

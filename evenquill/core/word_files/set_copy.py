@@ -34,7 +34,7 @@ def examine_file(path: Path, *, password: str | None = None, copy: Path, picture
     kept = PictureFolder(pictures)
     document = read_word_file(path, kept)
     outcome = places_in(copy) if copy.is_file() else _set(document, kept, copy)
-    return SourceFacts(len(outcome.pages), document.title, document.language, repaired=str(copy), media=media)
+    return SourceFacts(len(outcome.pages), document.title, document.language, read_instead=str(copy), media=media)
 
 
 def _set(document: Document, pictures: PictureFolder, copy: Path) -> Outcome:

@@ -69,7 +69,7 @@ def examined(held: HeldJob) -> tuple[SourceFacts, list[SourcePage]]:
     found: list[SourceFile] = []
     for position, part in enumerate(parts.every(store, document)):
         path = context.files.source(part.source)
-        copy = str(context.files.repaired_copy(part.source))
+        copy = str(context.files.copy_to_read(part.source))
         try:
             facts = held.run(tasks.examine_source, held.data, str(path), password, copy)
         except TimeoutError:

@@ -169,9 +169,9 @@ def _rebuilt(
     kept = Files(data)
     listed = parts.every(store, document)
     files = [
-        SourceFile(kept.source(part.source), part.facts)
+        SourceFile(kept.source(part.source), facts)
         for part in ([listed[place] for place in order] if order else listed)
-        if part.facts is not None
+        if (facts := kept.facts_here(part)) is not None
     ]
     facts = replace(joined_facts([file.facts for file in files]), language=known.language)
     return replace(rebuild_files(evidence, files, facts, kept.pictures), stand_ins=office.stand_ins(store))
