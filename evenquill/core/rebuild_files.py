@@ -40,7 +40,8 @@ def rebuild_files(
         if run[0].facts.media in WORD_FILES:
             part = placed_document(run[0].path, Path(run[0].facts.read_instead or ""), own, pictures)
         else:
-            part = rebuild(own, joined_facts([file.facts for file in run]))
+            # In the language that was chosen for all of it.
+            part = rebuild(own, replace(joined_facts([file.facts for file in run]), language=facts.language))
         moved = {page.number: page.number + len(whole.pages) for page in own}
         whole = appended(whole, with_styles_apart(with_pages_moved(part, moved), whole, f"{n + 1}"), f"file{n}.")
     return with_source_remarks(whole, facts)
