@@ -12,7 +12,7 @@ from evenquill.core.model import Box, Family, Marks, NoteRef, RemarkKind, Role
 from evenquill.core.queries import find_queries
 from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.across import parted_by_crossing
-from evenquill.core.rebuild.weights import with_true_weights
+from evenquill.core.rebuild.prepared import prepared
 from tests.conftest import text_blocks, texts
 
 TEXT = (
@@ -106,10 +106,13 @@ def test_a_text_that_only_its_stems_call_bold_is_not():
     named = Type("Garamond", Family.SERIF, 10, bold=True, face="ABCDEF+Garamond-Bold")
     lines = [row("The float was found hard", 50, 100 + 12 * n) for n in range(5)]
     lines[0] = replace_type(lines[0], 1)
-    (page,) = with_true_weights(looks(heavy, named, lines=lines))
-    assert [type_.bold for type_ in page.types] == [False, True]
-    few = looks(replace_look(heavy, bold=False), heavy, lines=lines)
-    assert with_true_weights(few) == few
+    assert weights_of(looks(heavy, named, lines=lines)) == [False, True]
+    assert weights_of(looks(replace_look(heavy, bold=False), heavy, lines=lines)) == [False, True]
+
+
+def weights_of(pages: list[PageEvidence]) -> list[bool]:
+    ((page,), _) = prepared(pages)
+    return [look.bold for look in page.types]
 
 
 def replace_type(line: Line, place: int) -> Line:

@@ -17,6 +17,7 @@ from evenquill.core.rebuild.weights import with_true_weights
 
 def prepared(pages: Sequence[PageEvidence]) -> tuple[Sequence[PageEvidence], tuple[Remark, ...]]:
     """The pages of a document with letters, sizes, weights and lines put right, without tags that are not to be trusted, and remarks on
-    these."""
-    pages = with_marks_put_right(with_repaired_lettering(with_small_capitals(pages)))
-    return with_trusted_tags(with_narrow_gutters(with_true_weights(with_smooth_sizes(pages))))
+    these. What asks for the names of fonts comes before the letters are repaired, which takes the names."""
+    named = with_true_weights(with_small_capitals(pages))
+    pages = with_marks_put_right(with_repaired_lettering(named))
+    return with_trusted_tags(with_narrow_gutters(with_smooth_sizes(pages)))
