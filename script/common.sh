@@ -20,10 +20,10 @@ debian() {
 # typefaces that are often asked for.
 reading_data() {
   local packages=(fonts-dejavu-core fonts-liberation2 fonts-crosextra-carlito fonts-crosextra-caladea)
-  for language in eng deu fra spa ita por nld swe fin dan nor pol ces osd; do
+  for language in eng deu fra spa ita por nld swe fin dan nor pol ces cat ron hun rus ukr ell osd; do
     packages+=("tesseract-ocr-$language")
   done
-  for language in en-gb en-us de-de fr es it pt-pt nl sv da no pl cs; do
+  for language in en-gb en-us de-de fr es it pt-pt nl sv da no pl cs ca ro hu ru uk el; do
     packages+=("hunspell-$language")
   done
   packages+=(libvoikko1 voikko-fi)

@@ -2,22 +2,39 @@
 
 from __future__ import annotations
 
+import unicodedata
+from collections import Counter
 from collections.abc import Iterable
 from functools import cache
 from typing import NamedTuple
 
+from babel import Locale
 from lingua import Language, LanguageDetector, LanguageDetectorBuilder
+
+LATIN, CYRILLIC, GREEK = "Latin", "Cyrillic", "Greek"
+
+
+def script_of(text: str) -> str:
+    """The script of most of a text's letters, by their Unicode names; Latin where there are none, or others than those that are known."""
+    letters = Counter(unicodedata.name(c, "").split(" ")[0].title() for c in text if c.isalpha())
+    return max((LATIN, CYRILLIC, GREEK), key=lambda script: letters[script])
 
 
 class KnownLanguage(NamedTuple):
-    """ISO 639-1 code, ISO 639-2/T code, the detector's own name for it, the locale (BCP 47) that word processors know it by, and the names
-    of its Hunspell dictionaries, of which Finnish has none."""
+    """ISO 639-1 code, ISO 639-2/T code, the detector's own name for it, the locale (BCP 47) that word processors know it by, the names
+    of its Hunspell dictionaries, of which Finnish has none, and its script."""
 
     short: str
     code: str
     detected: Language
     locale: str
     dictionaries: tuple[str, ...]
+    script: str = LATIN
+
+    @property
+    def name(self) -> str:
+        """Its name in English."""
+        return str(Locale.parse(self.short).english_name)
 
 
 KNOWN = (
@@ -34,6 +51,12 @@ KNOWN = (
     KnownLanguage("nb", "nor", Language.BOKMAL, "nb-NO", ("nb_NO",)),
     KnownLanguage("pl", "pol", Language.POLISH, "pl-PL", ("pl_PL",)),
     KnownLanguage("cs", "ces", Language.CZECH, "cs-CZ", ("cs_CZ",)),
+    KnownLanguage("ca", "cat", Language.CATALAN, "ca-ES", ("ca_ES",)),
+    KnownLanguage("ro", "ron", Language.ROMANIAN, "ro-RO", ("ro_RO",)),
+    KnownLanguage("hu", "hun", Language.HUNGARIAN, "hu-HU", ("hu_HU",)),
+    KnownLanguage("ru", "rus", Language.RUSSIAN, "ru-RU", ("ru_RU",), CYRILLIC),
+    KnownLanguage("uk", "ukr", Language.UKRAINIAN, "uk-UA", ("uk_UA",), CYRILLIC),
+    KnownLanguage("el", "ell", Language.GREEK, "el-GR", ("el_GR",), GREEK),
 )
 
 _SHORT = {one.code: one.short for one in KNOWN}
@@ -49,6 +72,12 @@ def short_code(code: str) -> str:
 def long_code(code: str) -> str:
     """Code of three letters of a language named by two; others as they are."""
     return _LONG.get(code, code)
+
+
+def language_name(short: str) -> str:
+    """The English name of a language named by two letters; nothing where it is not known."""
+    known = _BY_SHORT.get(short)
+    return known.name if known else ""
 
 
 def locale_of(language: str) -> str:

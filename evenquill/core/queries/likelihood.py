@@ -9,12 +9,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from evenquill.core.fitted.trees import trees_of
+from evenquill.core.languages import language_name
 from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.tokens import Token
 from evenquill.core.queries.word_measures import MEASURES
-
-NAMES = {"en": "English", "de": "German", "fr": "French", "es": "Spanish", "it": "Italian", "pt": "Portuguese", "nl": "Dutch",
-         "sv": "Swedish", "fi": "Finnish", "da": "Danish", "nb": "Norwegian", "pl": "Polish", "cs": "Czech"}  # fmt: skip
 
 
 def likelihoods(measured: Sequence[Sequence[float]]) -> list[float]:
@@ -36,7 +34,7 @@ def reason(token: Token, values: tuple[float, ...], words: Words) -> str:
     if token.fell_apart:
         reasons.append("may be one word")
     elif told["unknown"]:
-        names = " or ".join(NAMES.get(one.language, "") for one in words.lexicons)
+        names = " or ".join(language_name(one.language) for one in words.lexicons)
         reasons.append(f"not in the {names} word list" if names.strip() else "not in the word list")
     elif not words.has_list:
         reasons.append("no word list for its language")

@@ -20,7 +20,7 @@ from evenquill.core.model import Box, Family
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.scanned.cleaning.sheet import find_sheet, flattening, like_paper, true_ratio
 from evenquill.core.reading.scanned.ink import ink_of, pieces_of
-from evenquill.core.reading.scanned.languages import language_found, languages_to_try
+from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
 from evenquill.core.reading.scanned.look_features import LOOK_FEATURES, LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.looks import types_of
 from evenquill.core.reading.scanned.prepared import Scan, prepared
@@ -99,8 +99,8 @@ def test_rasters_change_their_resolution():
 
 
 def test_languages_need_enough_letters():
-    assert (language_found("zu"),) == languages_to_try(()) == ("eng",)
-    assert language_found("Die Pegelstände wurden während des Sturmes überprüft und verglichen.") == "deu"
+    assert languages_found("zu") == languages_to_try(()) == ("eng",)
+    assert languages_found("Die Pegelstände wurden während des Sturmes überprüft und verglichen.") == ("deu",)
 
 
 def codecs(page: np.ndarray) -> dict[str, tuple[bytes, pikepdf.Dictionary]]:

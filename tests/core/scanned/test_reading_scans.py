@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import difflib
+
 import numpy as np
 import pytest
 import scan_effects
@@ -13,14 +15,28 @@ from evenquill.core.model import Family, Marks, RemarkKind
 from evenquill.core.reading import reading_data
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
+from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.languages import languages_to_try
 from evenquill.core.reading.scanned.marks import marks_of
 from evenquill.core.reading.scanned.prepared import Scan, prepared
 from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.scanned.recognition import recognised
+from evenquill.core.reading.scanned.textlines import text_lines
 
 GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
 Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
+ROMANIAN = """Nivelul apei a fost citit în fiecare dimineață, iar abaterile față de registrul portului au fost însemnate cu grijă.
+Înainte de furtună instrumentele au fost șterse și așezate la loc."""
+HUNGARIAN = """A vízállást minden reggel leolvasták, és az eltéréseket gondosan följegyezték a kikötő könyvébe.
+A vihar előtt a műszereket megtörölték, és visszatették a helyükre."""
+CATALAN = """El nivell de l'aigua es llegia cada matí, i les diferències amb el registre del port s'apuntaven amb cura.
+Abans de la tempesta els instruments es van netejar i es van tornar al seu lloc."""
+RUSSIAN = """Уровень воды отмечали каждое утро, а расхождения с книгой порта тщательно записывали.
+Перед бурей приборы вытерли и поставили на место."""
+UKRAINIAN = """Рівень води записували щоранку, а розбіжності з книгою порту ретельно позначали.
+Перед бурею прилади витерли й поставили на місце."""
+GREEK = """Η στάθμη του νερού διαβαζόταν κάθε πρωί και οι διαφορές από το βιβλίο του λιμανιού σημειώνονταν με προσοχή.
+Πριν από την καταιγίδα τα όργανα καθαρίστηκαν και μπήκαν στη θέση τους."""
 FINNISH = """Vedenkorkeuden havainnot on kirjoitettu puhtaaksi, ja mittarien ero pysyi koko kuukauden alle kahden senttimetrin.
 Äkillinen jäätyminen hidasti uimurin liikettä yöllä."""
 
@@ -28,6 +44,11 @@ FINNISH = """Vedenkorkeuden havainnot on kirjoitettu puhtaaksi, ja mittarien ero
 def looks(evidence):
     """By word its look."""
     return {word.text: evidence.types[word.type] for line in evidence.lines for word in line.words}
+
+
+def likeness(one, other):
+    """How alike two texts are, 0 to 1, however they are broken into lines."""
+    return difflib.SequenceMatcher(None, " ".join(one.split()), " ".join(other.split()), autojunk=False).ratio()
 
 
 def kinds(evidence):
@@ -56,11 +77,56 @@ def test_words_keep_their_places(paper, read_paper, typeset, read):
             assert word.x1 == pytest.approx(true.x1, abs=2.5)
 
 
-@pytest.mark.parametrize(("text", "code"), [(GERMAN, "deu"), (FINNISH, "fin")])
+@pytest.mark.parametrize(
+    ("text", "code"), [(GERMAN, "deu"), (FINNISH, "fin"), (ROMANIAN, "ron"), (HUNGARIAN, "hun"), (CATALAN, "cat")]
+)
 def test_the_language_of_a_page_is_found(paper, read_paper, text, code):
     evidence = read_paper(paper(text))
     assert evidence.languages == (code,)
-    assert words_of(evidence) == text.split()
+    assert likeness(text_of(evidence), text) > 0.99
+
+
+@pytest.mark.parametrize(("text", "code"), [(RUSSIAN, "rus"), (UKRAINIAN, "ukr"), (GREEK, "ell")])
+def test_text_in_another_script_is_read_in_it_and_latin_letters_within_it_too(paper, read_paper, text, code):
+    evidence = read_paper(paper(f"{text} North Quay Office"))
+    assert evidence.languages == (code, "eng")
+    assert likeness(text_of(evidence), f"{text} North Quay Office") > 0.95
+
+
+def test_a_page_upside_down_in_another_script_is_turned(paper, read_paper):
+    evidence = read_paper(np.rot90(paper(RUSSIAN), 2).copy())
+    assert evidence.cleaned.turn == 2
+    assert words_of(evidence) == RUSSIAN.split()
+
+
+def test_a_page_in_two_scripts_is_read_in_both(paper, read_paper):
+    evidence = read_paper(paper("\n\n".join([PROSE, PROSE, PROSE, RUSSIAN])))
+    assert evidence.languages == ("rus", "eng")
+    assert words_of(evidence) == [*(PROSE.split() * 3), *RUSSIAN.split()]
+
+
+def test_letters_that_touch_on_a_coarse_scan_are_letters(paper, read_paper):
+    columns = f"#columns(2, gutter: 14pt)[{chr(10).join([GERMAN, ''] * 8)}]"
+    page = paper(f'#set text(size: 8.5pt, font: "DejaVu Sans")\n{columns}', dpi=150)
+    page = scan_effects.scanned(page, np.random.default_rng(5), blur=1.05, noise=6, specks=150)
+    scan = prepared(Scan(Raster(page, 150)))
+    letters = sum(map(str.isalnum, GERMAN)) * 8
+    assert sum(len(line.pieces) for line in scan.segments.black.lines) > 0.9 * letters
+    evidence = read_paper(page, dpi=150)
+    assert len({line.size for line in evidence.lines}) == 1
+    assert text_of(evidence).count(".") >= 15
+
+
+def test_dots_of_leaders_are_no_letters_though_some_are_swollen():
+    boxes = [(20 + 12 * n, 40, 29 + 12 * n, 50) for n in range(8)]
+    boxes += [(130 + 12 * n, 46, 134 + 12 * n, 50) for n in range(20)]
+    boxes[12] = (178, 45, 183, 50)
+    ink = np.zeros((90, 420), np.uint8)
+    for x0, y0, x1, y1 in boxes:
+        ink[y0:y1, x0:x1] = 1
+    pieces = pieces_of(ink)
+    lines = text_lines(pieces, np.ones(len(boxes), np.bool_), 10.0)
+    assert [(line.sign, len(line.pieces)) for line in lines] == [("", 8), (".", 20)]
 
 
 def test_languages_named_by_the_clerk_are_used(paper, read_paper):

@@ -27,12 +27,13 @@ from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.formulas.other_readings import FormulaReading, whole_formula
 from evenquill.core.reading.scanned.formulas.page_formulas import with_equation_words, with_formulas
 from evenquill.core.reading.scanned.formulas.page_signs import X_HEIGHT, page_signs
-from evenquill.core.reading.scanned.languages import language_found, languages_to_try
+from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
 from evenquill.core.reading.scanned.marks import Mark, marks_of, picture_of
 from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, prepared
 from evenquill.core.reading.scanned.raster import Pixels, Raster, scaled, warped
 from evenquill.core.reading.scanned.recognition import recognised, sample_of
 from evenquill.core.reading.scanned.rules import framed_boxes
+from evenquill.core.reading.scanned.scripts import with_other_scripts
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.underlines import struck_and_underlined
 
@@ -68,6 +69,8 @@ def read_scan(scan: Scan, number: int, keep: KeepPicture, preparation: Preparati
     page = prepared(scan, preparation)
     segments, languages = page.segments, page.languages
     black = recognised(segments, segments.black, languages, page.sample.lines)
+    if not preparation.languages and len(languages) == 1:
+        black, languages = with_other_scripts(segments, black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     found = with_formulas(segments, black, languages)
     segments = found.segments
@@ -150,7 +153,7 @@ def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line],
     """Lines of text in a part of a straight page, and the types that their words refer to. Raises LanguageMissing."""
     first = languages_to_try(preparation.languages)
     segments = apart(raster, preparation)
-    languages = preparation.languages or (language_found(sample_of(segments, first).text),)
+    languages = preparation.languages or languages_found(sample_of(segments, first).text)
     black = recognised(segments, segments.black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     return evidence_lines(segments, black, coloured)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -11,22 +11,18 @@ from msgspec.structs import replace
 from evenquill.core.reading.preparation import AS_FOUND, Preparation
 from evenquill.core.reading.scanned.cleaning.curl import curl_of, uncurled
 from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized, straightened, upside_down
-from evenquill.core.reading.scanned.languages import language_found, languages_to_try
+from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
 from evenquill.core.reading.scanned.raster import Matrix, Raster, without_empty_colour
 from evenquill.core.reading.scanned.recognition import Sample, sample_of
+from evenquill.core.reading.scanned.scripts import UNLIKE, in_another_script
 from evenquill.core.reading.scanned.segments import Segments, segment_page
+from evenquill.core.reading.scanned.words import NOISE
 
 LOWEST_DPI, HIGHEST_DPI = 150.0, 300.0
 """Resolutions between which pages are read; pictures beyond are scaled."""
 
 SURE = 0.8
 """Confidence of sampled lines from which the page is surely the right way up."""
-
-SURER = 0.02
-"""Confidence by which another way round must be surer, if it does not show more text."""
-
-LEAST = 0.45
-"""Confidence below which sampled lines say nothing of which way up a page is: what is no text at all reaches 0.4."""
 
 
 class Scan(NamedTuple):
@@ -55,18 +51,18 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     first = languages_to_try(preparation.languages)
     came = Raster(without_empty_colour(scan.raster.pixels), scan.raster.dpi)
     raster, to_input = resized(came, LOWEST_DPI, HIGHEST_DPI)
-    straight = straightened(raster, preparation, guessed_size=scan.guessed_size)
-    segments = apart(straight.raster, preparation)
-    sample = sample_of(segments, first)
-    if preparation.turn is None and sample.confidence < SURE and segments.black.lines:
-        for other in _other_ways(raster, straight, preparation, guessed_size=scan.guessed_size):
-            other_segments = apart(other.raster, preparation)
-            other_sample = sample_of(other_segments, first)
-            if _makes_more_sense(other_sample, sample):
-                straight, segments, sample = other, other_segments, other_sample
-            if sample.confidence >= SURE:
+    upright = straightened(raster, preparation, guessed_size=scan.guessed_size)
+    way = _way(upright, preparation, first)
+    if preparation.turn is None and way.told.confidence < SURE and way.segments.black.lines:
+        other_scripts = not preparation.languages and way.sample.confidence < UNLIKE
+        for straight in _other_ways(raster, upright, preparation, guessed_size=scan.guessed_size):
+            other_way = _way(straight, preparation, first, other_scripts=other_scripts)
+            if other_way.told.confidence >= NOISE and other_way.told.sense > way.told.sense:
+                way = other_way
+            if way.told.confidence >= SURE:
                 break
-    languages = preparation.languages or (language_found(sample.text),)
+    straight, segments, sample, other = way
+    languages = preparation.languages or languages_found(other.text or sample.text)
     level = _level(straight, segments, preparation)
     if level is not None:
         straight = straight._replace(raster=level)
@@ -76,6 +72,27 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     return PreparedPage(
         straight, segments, languages, level is not None, np.asarray(to_input @ straight.matrix), sample
     )
+
+
+class _Way(NamedTuple):
+    """A page one way round: what is read of it in the languages to try, and what makes more sense in another script."""
+
+    straight: Straight
+    segments: Segments
+    sample: Sample
+    other: Sample
+
+    @property
+    def told(self) -> Sample:
+        """That of the two which tells more."""
+        return max(self.sample, self.other, key=lambda one: one.sense)
+
+
+def _way(straight: Straight, preparation: Preparation, languages: Sequence[str], *, other_scripts: bool = True) -> _Way:
+    segments = apart(straight.raster, preparation)
+    sample = sample_of(segments, languages)
+    tried = other_scripts and not preparation.languages
+    return _Way(straight, segments, sample, in_another_script(segments, sample.lines) if tried else Sample())
 
 
 def apart(raster: Raster, preparation: Preparation) -> Segments:
@@ -100,10 +117,3 @@ def _other_ways(
     for quarters in (1, 3):
         turn = (straight.turn + quarters) % 4 * 90
         yield straightened(raster, replace(preparation, turn=turn), guessed_size=guessed_size)
-
-
-def _makes_more_sense(one: Sample, other: Sample) -> bool:
-    return one.confidence >= LEAST and (
-        one.confidence > other.confidence + SURER
-        or (one.confidence >= other.confidence and len(one.text) > len(other.text))
-    )

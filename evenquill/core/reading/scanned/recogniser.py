@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -36,8 +36,14 @@ OTHER_WITHIN = 25.0
 COST_SCALE = 8.0
 """Costs are turned into shares by exp(-cost / COST_SCALE)."""
 
+SPELLED: Mapping[str, Mapping[int, int | str | None]] = {
+    "ron": str.maketrans("şţŞŢ", "șțȘȚ"),
+    "ell": str.maketrans("µ", "μ"),
+}
+"""By language what its data spell otherwise than it does: cedillas for commas below (ISO 8859-16), the micro sign for mu."""
 
-@lru_cache(maxsize=3)
+
+@lru_cache(maxsize=5)
 def _engine(languages: str) -> Any:
     engine = tesserocr.PyTessBaseAPI(path=data_folder(), lang=languages, oem=tesserocr.OEM.LSTM_ONLY)
     engine.SetVariable("lstm_choice_mode", "2")
@@ -66,7 +72,21 @@ def read_line(
     engine.SetPageSegMode(tesserocr.PSM.RAW_LINE if plain else tesserocr.PSM.SINGLE_LINE)
     engine.SetImageBytes(ready.tobytes(), ready.shape[1], ready.shape[0], 1, ready.shape[1])
     engine.Recognize()
-    return _words(engine.GetIterator(), factor, margin)
+    words = _words(engine.GetIterator(), factor, margin)
+    for language in languages:
+        words = [_spelled(word, SPELLED[language]) if language in SPELLED else word for word in words]
+    return words
+
+
+def _spelled(word: ReadWord, spelling: Mapping[int, int | str | None]) -> ReadWord:
+    symbols = (
+        symbol._replace(
+            text=symbol.text.translate(spelling),
+            others=tuple((text.translate(spelling), share) for text, share in symbol.others),
+        )
+        for symbol in word.symbols
+    )
+    return word._replace(symbols=tuple(symbols))
 
 
 def _words(iterator: Any, factor: float, margin: int) -> list[ReadWord]:

@@ -82,6 +82,9 @@ LONE_SIGN = 0.75
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
 
+LETTER = 0.6
+"""Page's x-heights from which a piece of ink may be a letter, and no dot of a row that leads the eye."""
+
 
 class Sample(NamedTuple):
     """Lines of a page read before the others."""
@@ -95,6 +98,10 @@ class Sample(NamedTuple):
     @property
     def confidence(self) -> float:
         return mean_confidence(self.lines)
+
+    @property
+    def sense(self) -> float:
+        return sum(line.sense for line in self.lines)
 
 
 class Row(NamedTuple):
@@ -112,14 +119,21 @@ class Row(NamedTuple):
 
 
 def sample_of(segments: Segments, languages: Sequence[str]) -> Sample:
-    """Reads the best lines of the page: long ones, of the usual size."""
+    """Reads the best lines of the page: those of many letters, of the usual size."""
     lines = [line for line in plain_lines(segments.black) if line.x_height < 1.6 * segments.x_height]
-    lines = sorted(lines, key=lambda line: -len(line.pieces))
-    chosen, letters = [], 0
-    for line in lines[: max(3, len(lines) // 2)]:
+    return sample_among(segments, lines, languages, most=max(3, len(lines) // 2))
+
+
+def sample_among(segments: Segments, lines: Sequence[TextLine], languages: Sequence[str], *, most: int) -> Sample:
+    """Reads those of the lines that have most letters, each alone, until there are enough: ``most`` of them at the most."""
+    heights = segments.black.pieces.heights
+    letters = {id(line): int(np.count_nonzero(heights[line.pieces] >= LETTER * segments.x_height)) for line in lines}
+    chosen: list[TextLine] = []
+    seen = 0
+    for line in sorted(lines, key=lambda one: -letters[id(one)])[:most]:
         chosen.append(line)
-        letters += len(line.pieces)
-        if letters > SAMPLED_LETTERS:
+        seen += letters[id(line)]
+        if seen > SAMPLED_LETTERS:
             break
     return Sample(tuple(read for line in chosen for read in _read(_row(segments, segments.black, [line]), languages)))
 

@@ -18,6 +18,7 @@ from evenquill.core.reading.scanned.rules import FRINGE, MEET, Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.textlines import mended_sizes, text_lines, x_height_of
+from evenquill.core.reading.scanned.touching_letters import letters_apart
 from evenquill.core.reading.scanned.touching_lines import lines_parted
 from evenquill.core.reading.scanned.underlined import rules_below, standing_in_rules
 
@@ -88,11 +89,12 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     lit = evened(grey, light) if even_light else grey
     even = darkened(lit) if even_light else lit
     darker = even is not lit
-    ink = ink_of(even, dpi)
+    every = ink_of(even, dpi)
     pictures = [Box(*(value * dpi for value in box)) for box in light.pictures]
-    _clear(ink, pictures)
-    _clear_edges(ink, dpi)
-    colour = coloured_ink(raster.pixels, ink, dpi)
+    _clear(every, pictures)
+    _clear_edges(every, dpi)
+    ink = letters_apart(every, even, dpi)
+    colour = coloured_ink(raster.pixels, every, dpi)
     if colour is not None:
         _clear(colour, pictures)
         _clear_edges(colour, dpi)

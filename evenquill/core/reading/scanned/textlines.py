@@ -43,6 +43,9 @@ ABOVE, BELOW = 1.15, 0.6
 FEWEST_LEADERS = 5
 """Dots in a row that are a leader; three or four may end a sentence."""
 
+CLEAR_DOT = 0.42
+"""X-heights: most dots of a leader are smaller, though coarse scans swell some."""
+
 RAISED = 0.3
 """X-heights above the baseline from which a small figure is raised."""
 
@@ -317,10 +320,15 @@ def _without_leaders(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]
     size = np.maximum(own[:, 2] - own[:, 0], own[:, 3] - own[:, 1])
     middle = (own[:, 0] + own[:, 2]) / 2
     low = line.a + line.b * middle - (own[:, 1] + own[:, 3]) / 2
-    dots = (size < 0.42 * line.x_height) & (np.abs(low) < 0.35 * line.x_height)
+    dots = (size < SMALL * line.x_height) & (np.abs(low) < 0.35 * line.x_height)
+    clear = dots & (size < CLEAR_DOT * line.x_height)
     # Letters over dots break a row of them; what stands alone is a full stop.
     edges = np.flatnonzero(np.diff(np.concatenate([[0], dots.astype(np.int8), [0]])))
-    runs = [(start, end) for start, end in zip(edges[::2], edges[1::2], strict=True) if end - start >= FEWEST_LEADERS]
+    runs = [
+        (start, end)
+        for start, end in zip(edges[::2], edges[1::2], strict=True)
+        if end - start >= FEWEST_LEADERS and clear[start:end].mean() > 0.5
+    ]
     if not runs:
         return [line]
     parts: list[TextLine] = []

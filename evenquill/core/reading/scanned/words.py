@@ -7,6 +7,9 @@ from typing import NamedTuple
 
 from evenquill.core.reading.scanned.text_line import TextLine
 
+NOISE = 0.45
+"""Confidence below which words say nothing: what is no text at all reaches 0.4."""
+
 
 class Symbol(NamedTuple):
     """A character: its ends in pixels, how sure it is (0 to 1), and other readings with their share of belief."""
@@ -62,6 +65,15 @@ class ReadLine(NamedTuple):
     def confidence(self) -> float:
         """Mean over its characters, 0 where there are none."""
         return mean_confidence((self,))
+
+    @property
+    def sense(self) -> float:
+        """How much is read how surely: the letters and figures of its words, each by the confidence in its word beyond that in noise.
+
+        Single ones do not count: any speck may look like one.
+        """
+        letters = [(sum(map(str.isalnum, word.text)), word.confidence) for word in self.words]
+        return sum(count * max(confidence - NOISE, 0.0) for count, confidence in letters if count > 1)
 
 
 def mean_confidence(lines: Iterable[ReadLine]) -> float:

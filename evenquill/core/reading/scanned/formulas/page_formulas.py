@@ -16,6 +16,7 @@ from evenquill.core.reading.formulas.finding import Formula
 from evenquill.core.reading.scanned.formulas.candidates import Candidate, candidates_among, likelihood
 from evenquill.core.reading.scanned.formulas.other_readings import reading_of
 from evenquill.core.reading.scanned.formulas.page_signs import X_HEIGHT, PageSigns, page_signs
+from evenquill.core.reading.scanned.languages import in_other_scripts
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
@@ -43,6 +44,9 @@ def with_formulas(segments: Segments, lines: list[ReadLine], languages: Sequence
     """The formulas among the black ink of a page, of which ``lines`` were read in ``languages``."""
     page = page_signs(segments, lines, languages)
     found = [one for one in candidates_among(page, lines) if likelihood(one.measured) >= LEAST][:MOST]
+    if set(languages) & set(in_other_scripts()):
+        # Within lines letters of other scripts are taken for symbols: the recogniser of these knows none of Cyrillic, and Greek ones are.
+        found = [one for one in found if one.formula.display]
     if not found:
         return ScannedFormulas((), (), lines, segments)
     unit = segments.raster.dpi / 72
