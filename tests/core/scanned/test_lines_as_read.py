@@ -87,6 +87,17 @@ def test_signs_are_told_by_where_they_hang_or_lie(sign, top, foot, right):
     assert with_seen_heights(line, pieces).text == "gauge" + right
 
 
+@pytest.mark.parametrize(
+    ("text", "foot", "right"),
+    [("gauge I", 0.0, "gauge I"), ("pole", 0.0, "pole"), ("In May", 0.0, "In May"), ("a I b", -0.3, "a | b")],
+)
+def test_an_upright_stroke_is_a_letter_where_it_stands_as_one(text, foot, right):
+    place = next(n for n, c in enumerate(text.replace(" ", "")) if c in "Il")
+    line, pieces = line_read(text, with_height(letters(text), place, 1.45, foot))
+    wrong = text.replace("I", "|").replace("l", "|")
+    assert with_seen_heights(misread(line, wrong), pieces).text == right
+
+
 def test_a_dot_between_two_words_is_no_dash():
     for size, text in (((4, 4), "tide gauge"), ((9, 4), "tide-gauge")):
         boxed = letters("tide-gauge")

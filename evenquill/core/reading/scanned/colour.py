@@ -24,6 +24,9 @@ DARK = 0.9
 WORD = 4.0
 """Points between letters that are of one word, or of words beside one another."""
 
+DOT, OVER, OVER_SHARE = 3.0, 3.5, 0.7
+"""Points: the size of a dot or an accent at most, and between its foot and the letter under it; and its share that is over the letter."""
+
 TWO_INKS = 0.15
 """Difference of saturation between the coloured and the other parts of a piece of ink from which these are two inks, one over the other;
 within one ink it varies less, and letters of a dark colour are neither quite coloured nor quite black."""
@@ -42,7 +45,21 @@ def coloured_ink(pixels: Pixels, ink: Pixels, dpi: float) -> Pixels | None:
     saturation = np.asarray(difference / np.maximum(255 - low, 1), np.float32)
     # Thin letters are paler than thick ones: what a letter leaves open, its word tells.
     words = cv2.dilate(ink, np.ones((1, max(round(WORD / 72 * dpi), 1)), np.uint8))
-    return _of_one_ink(_of_one_ink(mask, saturation, ink, ink), saturation, ink, words)
+    return _with_dots(_of_one_ink(_of_one_ink(mask, saturation, ink, ink), saturation, ink, words), ink, dpi / 72)
+
+
+def _with_dots(coloured: Pixels, ink: Pixels, unit: float) -> Pixels:
+    """The coloured ink with the dots over its letters, which are often too small to show their colour; ``unit`` is pixels a point."""
+    black = np.where(coloured > 0, np.uint8(0), ink)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(black, connectivity=8)
+    small = np.maximum(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT]) <= DOT * unit
+    small[0] = False
+    over = cv2.dilate(coloured, np.ones((round(OVER * unit), 1), np.uint8), anchor=(0, 0))
+    share = np.bincount(labels.ravel(), over.ravel(), minlength=count) / np.maximum(stats[:, cv2.CC_STAT_AREA], 1)
+    letters = (~small[labels] & (black > 0)).astype(np.uint8)
+    beside = cv2.dilate(letters, np.ones((1, 2 * round(DOT * unit) + 1), np.uint8))
+    alone = np.bincount(labels.ravel(), beside.ravel(), minlength=count) == 0
+    return np.where((small & alone & (share >= OVER_SHARE))[labels], np.uint8(1), coloured)
 
 
 def _channels(pixels: Pixels, paper: NDArray[np.float64]) -> tuple[NDArray[np.float32], NDArray[np.float32]]:

@@ -36,6 +36,10 @@ DOUBLE_HANGING, STACKED, LEVEL = frozenset('”“"'), frozenset(":;"), frozense
 FLAT, SHORTEST_DASH = 1.3, 0.4
 """Width of a dash over its height, and over the x-height, at least."""
 
+BAR, BAR_FOOT, BAR_TOP = "|", 0.15, (1.15, 1.8)
+"""What an upright stroke may be read as; X-heights from the baseline to its foot, at most, and to its top, where it is a letter: bars reach
+below the line."""
+
 SMALL_SIGN = 0.5
 """X-heights up to which a piece of ink is a dot or dirt, and no letter."""
 
@@ -90,8 +94,9 @@ def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[fl
 
 def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
     """The line with what heights say put right: letters of one shape are capital or small, a dot on the baseline is no quotation
-    mark, and one at the top no stop."""
-    if not any(symbol.text in ONE_SHAPE or symbol.text in SIGNS for word in line.words for symbol in word.symbols):
+    mark, and one at the top no stop, and a stroke as tall as a letter no bar."""
+    told = ONE_SHAPE | SIGNS | {BAR}
+    if not any(symbol.text in told for word in line.words for symbol in word.symbols):
         return line
     telling = [
         word._replace(symbols=tuple(symbol for symbol in word.symbols if symbol.text not in ONE_SHAPE))
@@ -107,6 +112,8 @@ def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:
             alone = own is not None and pieces.width(own) <= ALONE * (symbol.x1 - symbol.x0)
             if own is not None and alone and symbol.text in SIGNS:
                 symbol = _sign_by_height(symbol, line, pieces.boxes[own])
+            elif own is not None and alone and symbol.text == BAR:
+                symbol = _stroke_by_height(symbol, line, pieces.boxes[own], within=bool(symbols))
             elif own is not None and alone and bounds and symbol.text in ONE_SHAPE:
                 height = line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1])
                 symbol = _cased(symbol, height, bounds, symbols[-1].text if symbols else "")
@@ -188,6 +195,16 @@ def _sign_by_height(symbol: Symbol, line: ReadLine, box: NDArray[np.int32]) -> S
     if symbol.text in HANGING and top < LOW_TOP:
         return symbol._replace(text="," if bottom < -TAIL else ".")
     return symbol._replace(text="’") if symbol.text in LYING and bottom > HIGH_FOOT else symbol
+
+
+def _stroke_by_height(symbol: Symbol, line: ReadLine, box: NDArray[np.int32], *, within: bool) -> Symbol:
+    """The capital, or within a word the small letter, that an upright stroke on the baseline is; a bar stays one."""
+    size = line.line.x_height
+    base = line.line.baseline(symbol.middle)
+    top, foot = (base - float(box[1])) / size, (base - float(box[3])) / size
+    if abs(foot) > BAR_FOOT or not BAR_TOP[0] < top < BAR_TOP[1]:
+        return symbol
+    return symbol._replace(text="l" if within else "I")
 
 
 def _bounds(small: list[float], tall: list[float]) -> tuple[float, float] | None:

@@ -16,7 +16,7 @@ TOUCHING = 0.06
 """Share of a page's letters that are too wide to be one, from which its picture is sharpened. Of 165 scans 6 % of those of 200 dpi and more
 have more, and a third of those of 150 dpi."""
 
-FEWER = 0.4
+FEWER = 0.7
 """Share of them that may be left: where sharpening parts few, no blur has joined them, but their typeface or a pen."""
 
 WIDE = 1.8
