@@ -63,6 +63,7 @@ from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_reference_links
 from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
+from evenquill.core.rebuild.steady_headings import with_steady_headings
 from evenquill.core.rebuild.structure.decide import decide
 from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
@@ -104,6 +105,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     drafts, starts = drafts_of(layouts, decide(layouts, pages, facts, source.outline), facts)
     drafts = join_cut(drafts, starts, facts)
     drafts = find_notes_in_text(join_labels(drafts), facts.text_type.size)
+    with_steady_headings(drafts)
     carry_on_headings(drafts, facts.text_type)
     find_items_that_carry_on(drafts)
     find_lists(drafts, tagged_depths(drafts, pages))

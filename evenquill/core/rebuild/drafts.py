@@ -20,6 +20,7 @@ from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
 from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
+from evenquill.core.rebuild.structure.roles import ROLES
 
 KEPT_MARKS = Marks.UNDERLINE | Marks.STRIKE
 """Marks that equations have like text."""
@@ -79,6 +80,10 @@ class Draft:
     def role_likelihood(self) -> float:
         """How probable its likely role is."""
         return max(self.of_roles, default=0.0)
+
+    def chance_of(self, role: str) -> float:
+        """How probable one of ROLES is; 0 where that is not known."""
+        return self.of_roles[ROLES.index(role)] if self.of_roles else 0.0
 
     def extend(self, other: Draft) -> None:
         """Takes over the lines of the paragraph that carries this one on."""

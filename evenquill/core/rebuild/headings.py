@@ -6,7 +6,7 @@ Looks that stand out are put in order (size, weight, numbering); the document's 
 from __future__ import annotations
 
 import re
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Hashable, Mapping, Set
 from types import MappingProxyType
 
@@ -16,8 +16,7 @@ from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
-from evenquill.core.rebuild.series import with_carried_on
-from evenquill.core.rebuild.structure.roles import ROLES
+from evenquill.core.rebuild.series import with_carried_on, with_counted_labels
 from evenquill.core.rebuild.titles import title_of, without_lines_around_title
 from evenquill.core.source import OutlineEntry
 
@@ -34,6 +33,9 @@ PARAGRAPHS = ("text", "lines", "pairs", "quotation", "verse", "term", "meaning")
 """Roles of what comes out as a paragraph."""
 
 DEEPEST = 9
+
+SAME_EDGE = 2.0
+"""Points by which the left edges of headings set alike may differ: pages are not scanned quite straight."""
 
 MAY_BE_HEADING = 0.05
 """Likelihood from which a line of its own is a heading if it looks as others do."""
@@ -84,7 +86,9 @@ def carry_on_headings(drafts: list[AnyDraft], text: Type) -> None:
         look = look_of(draft)
         return (round(20 * look.size / text.size), *look[1:])
 
-    with_carried_on(drafts, rounded, (20, text.bold, text.italic, False, False))
+    usual = (20, text.bold, text.italic, False, False)
+    with_counted_labels(drafts, rounded, usual)
+    with_carried_on(drafts, rounded, usual)
 
 
 def find_headings(
@@ -141,8 +145,7 @@ def _is_likely(draft: Draft) -> bool:
         return False
     if draft.likely_role != "heading" or not draft.of_roles:
         return draft.likely_role == "heading"
-    chances = dict(zip(ROLES, draft.of_roles, strict=True))
-    return chances["heading"] >= sum(chances[role] for role in PARAGRAPHS)
+    return draft.chance_of("heading") >= sum(map(draft.chance_of, PARAGRAPHS))
 
 
 def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
@@ -170,8 +173,12 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
 
 
 def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], none: Set[int]) -> list[Draft]:
-    """The headings, in order, with what was taken for a term, a label, or a line of its own, and looks as they do, at their edge."""
-    looks = {_look_at_edge(draft) for draft in headings if any(look_of(draft)[1:]) or _is_underlined(draft)}
+    """The headings, in order, with what was taken for a term, a label, a line of its own, or hardly for a heading, and looks as they do,
+    at their edge."""
+    edges: defaultdict[Hashable, list[float]] = defaultdict(list)
+    for draft in headings:
+        if any(look_of(draft)[1:]) or _is_underlined(draft):
+            edges[look_of(draft), _is_underlined(draft)].append(draft.lines[0].x0)
     known = set(map(id, headings))
     return [
         draft
@@ -181,23 +188,15 @@ def _with_terms_like_headings(headings: list[Draft], drafts: list[AnyDraft], non
             id(draft) in known
             or (
                 draft.role is Role.PARAGRAPH
-                and draft.likely_role in ("term", "lines", "pairs")
-                and _chance_of_heading(draft) >= MAY_BE_HEADING
+                and draft.likely_role in ("term", "lines", "pairs", "heading")
+                and draft.chance_of("heading") >= MAY_BE_HEADING
                 and len(draft.lines) == 1
                 and not draft.lines[0].tabbed
-                and _look_at_edge(draft) in looks
+                and any(abs(x0 - draft.lines[0].x0) <= SAME_EDGE for x0 in edges[look_of(draft), _is_underlined(draft)])
                 and id(draft) not in none
             )
         )
     ]
-
-
-def _chance_of_heading(draft: Draft) -> float:
-    return draft.of_roles[ROLES.index("heading")] if draft.of_roles else 0.0
-
-
-def _look_at_edge(draft: Draft) -> Hashable:
-    return look_of(draft), _is_underlined(draft), round(draft.lines[0].x0)
 
 
 def _is_underlined(draft: Draft) -> bool:

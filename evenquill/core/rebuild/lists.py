@@ -15,7 +15,6 @@ from evenquill.core.model import NumberFormat, Numbering, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.headings import may_be_numbered_title
 from evenquill.core.rebuild.marks import CERTAIN, ListMark, Number, is_of_levels, list_mark, readings
-from evenquill.core.rebuild.structure.roles import ROLES
 
 DEEPER = 0.5
 """Ems by which a mark stands further in to be one level deeper."""
@@ -125,7 +124,7 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
         (n, draft, mark)
         for n, draft in enumerate(drafts)
         if isinstance(draft, Draft) and draft.likely_role not in ("item", "heading")
-        if _chance_of_item(draft) >= MAY_BE_ITEM
+        if draft.chance_of("item") >= MAY_BE_ITEM
         if (mark := list_mark(draft.lines[0], of_item=True)) is not None and readings(mark.text)
     ]
     # What becomes an item may carry on to the one above or below it.
@@ -136,10 +135,6 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
         ) or (_is_set_in(draft, mark) and _is_set_as_items(drafts, draft.lines[0], mark)):
             draft.likely_role = "item"
             draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
-
-
-def _chance_of_item(draft: Draft) -> float:
-    return draft.of_roles[ROLES.index("item")] if draft.of_roles else 0.0
 
 
 def _is_next_to(item: Draft, line: FlowLine, mark: ListMark) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import statistics
 from collections import Counter, defaultdict
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from typing import NamedTuple
@@ -10,6 +11,12 @@ from typing import NamedTuple
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
 _COUNTED = re.compile(r"^(?:([^\W\d_]{2,20})\.?\s+)?(\d{1,3}|[IVXLC]{1,7}|[A-Z])(?:[.:)]|(?=\s|$))")
+
+LABELS, MOST_LABEL_LINES = ("lines", "term", "pairs"), 3
+"""Roles that a label with its title may seem to have, and their lines, at most."""
+
+MAY_BE_HEADING = 0.05
+"""Mean likelihood of lines that count from which they are headings."""
 
 _ROMAN = {"I": 1, "V": 5, "X": 10, "L": 50, "C": 100}
 
@@ -60,6 +67,26 @@ def with_carried_on(drafts: Sequence[AnyDraft], look_of: Callable[[Draft], Hasha
         elif look != usual and any(value - 1 in last.get(key, ()) for value in place.values):
             draft.likely_role, draft.of_roles, draft.marker = "heading", (), ""
             last[key] = place.values
+
+
+def with_counted_labels(drafts: Sequence[AnyDraft], look_of: Callable[[Draft], Hashable], usual: Hashable) -> None:
+    """Makes headings of lines of their own that count what a word names, ``Article 1``, ``Article 2``, and look alike and not as the text:
+    each of them says little, all together do."""
+    series: defaultdict[tuple[str, str, Hashable], list[tuple[tuple[int, ...], Draft]]] = defaultdict(list)
+    for draft in drafts:
+        if not isinstance(draft, Draft) or draft.likely_role not in LABELS or len(draft.lines) > MOST_LABEL_LINES:
+            continue
+        place, look = place_of(draft.lines[0].text), look_of(draft)
+        if place is None or not place.word or look == usual:
+            continue
+        own = series[place.word, place.sort, look]
+        if not own or any(value - 1 in own[-1][0] for value in place.values):
+            own.append((place.values, draft))
+    for own in series.values():
+        labels = [draft for _, draft in own]
+        if len(labels) > 1 and statistics.mean(draft.chance_of("heading") for draft in labels) >= MAY_BE_HEADING:
+            for draft in labels:
+                draft.likely_role, draft.of_roles, draft.marker = "heading", (), ""
 
 
 def levels_by_series(texts: Sequence[str], levels: Sequence[int]) -> list[int]:

@@ -311,9 +311,35 @@ def test_the_surer_of_two_readings_in_colour_must_be_surer_to_be_print(paper, co
     segments = ready.segments
     (read,) = recognised(segments, segments.coloured, ready.languages)
     words = tuple(word._replace(confidence=confidence) for word in read.words)
-    marks = marks_of(segments, [], [read._replace(words=words, twice=twice)])
+    raised = read.line._replace(a=read.line.a + 0.3 * read.line.x_height)  # no letter stands where print would
+    marks = marks_of(segments, [], [read._replace(line=raised, words=words, twice=twice)])
     assert ([line.text for line in marks.coloured] == [read.text]) is is_print
     assert (PictureKind.HANDWRITING in [mark.kind for mark in marks.marks]) is not is_print
+
+
+@pytest.mark.parametrize(("raised", "is_print"), [(0.0, True), (0.3, False)])
+@pytest.mark.parametrize("colour", ["#2040b0", "#000000"])
+def test_what_stands_like_print_is_print_however_unsurely_it_was_read(paper, colour, raised, is_print):
+    pixels = paper(
+        f'{PROSE}\n\n#text(fill: rgb("{colour}"))[#text(size: 13pt, stretch: 75%)[_fit fifty titles 2.175_]]'
+    )
+    ready = prepared(Scan(Raster(pixels, 200)))
+    segments = ready.segments
+    layer = segments.coloured or segments.black
+    read = recognised(segments, layer, ready.languages)[-1]
+    words = tuple(word._replace(confidence=0.62 if segments.coloured else 0.2) for word in read.words)
+    line = read.line._replace(a=read.line.a + raised * read.line.x_height)
+    doubtful = [read._replace(line=line, words=words)]
+    marks = marks_of(segments, [] if segments.coloured else doubtful, doubtful if segments.coloured else [])
+    assert ([line.text for line in (*marks.coloured, *marks.black)] == [read.text]) is is_print
+
+
+def test_a_number_between_dashes_is_read(paper, read_paper):
+    page = paper(f'{PROSE}\n\n#align(center)[#set text(font: "DejaVu Sans", size: 8pt)\n\\- 2 \\- ]', dpi=150)
+    evidence = read_paper(page, dpi=150)
+    assert evidence.lines[-1].text == "– 2 –"
+    assert not evidence.pictures
+    assert not evidence.equations
 
 
 def test_coloured_print_is_text_with_its_colour(paper, read_paper):

@@ -73,6 +73,19 @@ PALE_STROKE = 2.2
 SMALLEST_DRAWING = 70.0
 """Points: what is larger in both directions was not written by a hand in one go."""
 
+TALL, OF_HEIGHT = 0.6, 0.14
+"""X-heights: from which a piece is a letter; and by which its foot may be off the baseline or off where tails reach to, and its top off the
+height of small letters or of capitals, if it is print."""
+
+FEET, TOPS = 0.8, 0.6
+"""Shares of the letters that stand so in print; of what is stamped or written by hand, a half at most."""
+
+FEW, MANY = 3, 6
+"""Letters from which black and coloured lines tell whether they stand like print: a pen is seldom black."""
+
+SURE_OF_LETTERS = 0.6
+"""Confidence of coloured lines that stand like print from which they are."""
+
 CAPITALS = 0.6
 """Share of capitals among the letters of a stamp."""
 
@@ -196,7 +209,10 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     sure = mean_confidence(lines)
     level = all(abs(line.line.b) < TILTED for line in lines)
     enough = SURE_OF_TWO if any(line.twice for line in lines) else SURE_PRINT
-    if not large and lines and level and (sure >= enough or _sure_share(lines) >= MOSTLY_SURE):
+    printed = sure >= enough or _sure_share(lines) >= MOSTLY_SURE
+    if not large and lines and level and printed:
+        return None
+    if not large and sure >= SURE_OF_LETTERS and _stand_like_print(segments.coloured, lines, MANY):
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)
@@ -267,10 +283,32 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
     tall = max(line.line.y1 - line.line.y0 for line in lines)
     if tall < 0.8 * size or (pieces <= 2 and box.width < 2.5 * size):
         return None, lines if all(not line.text or line.confidence < 0.5 for line in lines) else []
-    if _is_hand(segments, group):
+    if _is_hand(segments, group) and not _stand_like_print(layer, lines, FEW):
         kind = PictureKind.SIGNATURE if _signs(box, printed, size) else PictureKind.HANDWRITING
         return _mark(kind, layer, group, lines), lines
     return None, [line for line in lines if not line.text]
+
+
+def _stand_like_print(layer: Layer, lines: Sequence[ReadLine], fewest: int) -> bool:
+    """Whether the letters of lines stand on their baselines, or reach equally far below them, and are of two heights, as no hand and no
+    stamp sets them."""
+    feet: list[bool] = []
+    tops: list[bool] = []
+    for line in (read.line for read in lines):
+        boxes = layer.pieces.boxes[line.pieces].astype(np.float64)
+        boxes = boxes[boxes[:, 3] - boxes[:, 1] > TALL * line.x_height]
+        base = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2
+        rises = (base - boxes[:, 1]) / line.x_height
+        tops += _of_two(rises, 1.0).tolist()
+        feet += _of_two((boxes[:, 3] - base) / line.x_height, 0.0).tolist()
+    return len(feet) >= fewest and float(np.mean(feet)) >= FEET and float(np.mean(tops)) >= TOPS
+
+
+def _of_two(values: NDArray[np.float64], first: float) -> NDArray[np.bool_]:
+    """Which of the values are the ``first`` of two, or the other, further off, which is the middle one of those beyond the first."""
+    beyond = values[values > first + OF_HEIGHT]
+    second = float(np.median(beyond)) if len(beyond) else first
+    return np.asarray(np.minimum(np.abs(values - first), np.abs(values - second)) < OF_HEIGHT, np.bool_)
 
 
 def _drawing(

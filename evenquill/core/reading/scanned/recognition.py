@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.model.text import NOTE_SIGNS
 from evenquill.core.reading.scanned.alignment import NARROW, THIN, Column, columns_of, on_their_ink
+from evenquill.core.reading.scanned.between_dashes import between_dashes, with_dashes
 from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
@@ -66,6 +67,8 @@ FIGURE = 0.68
 LIKE_FIGURES = {"l": "1", "I": "1", "|": "1", "i": "1", "!": "1", "'": "1", "‘": "1", "’": "1", "O": "0", "o": "0", "?": "2",
                 "z": "2", "Z": "2", "S": "5", "s": "5", "B": "8", "”": "2", "“": "2", '"': "2"}  # fmt: skip
 NOTE_MARK = re.compile(rf"^(\d{{1,3}}|[{NOTE_SIGNS}]{{1,3}})[.)]?$")
+
+_ROMAN = re.compile(r"[ivx]{2,5}|[IVX]{2,5}")
 
 STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
 STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
@@ -168,6 +171,10 @@ def recognised(
         (second,) = _of_lines(row, read_line(row.picture, row.x_height, languages, LONG_X_HEIGHT, plain=True))
         first = found[id(line)]
         found[id(line)] = second if second.confidence > first.confidence else better(first, second)
+    for line in plain_lines(layer):
+        numbered = _read_between_dashes(segments, layer, line, languages)
+        if numbered is not None:
+            found[id(line)] = numbered
     budget = READ_AGAIN_SHARE * sum(len(line.pieces) for line in layer.lines) + SHORT
     footless = {id(line) for line in ruled}
     doubtful = [
@@ -223,6 +230,34 @@ def _read_raised(segments: Segments, layer: Layer, line: TextLine, languages: Se
         Symbol(c, line.x0 + n * width, line.x0 + (n + 1) * width, read.confidence) for n, c in enumerate(text)
     )
     return ReadLine(line, (ReadWord(symbols, read.confidence),))
+
+
+def _read_between_dashes(segments: Segments, layer: Layer, line: TextLine, languages: Sequence[str]) -> ReadLine | None:
+    """A number between dashes, read alone and large; None where a line is none."""
+    dashed = between_dashes(line, layer.pieces)
+    if dashed is None:
+        return None
+    row = _row(segments, layer, [dashed.line])
+    for read in (*_read(row, languages), *_read_otherwise(row, languages)):
+        number = _as_number(read)
+        if number is not None:
+            return with_dashes(line, dashed, number)
+    return None
+
+
+def _as_number(line: ReadLine) -> ReadLine | None:
+    """A line that is a number, its letters that look like figures put right; None for any other."""
+    text = "".join(word.text for word in line.words)
+    if not _ROMAN.fullmatch(text):
+        text = "".join(LIKE_FIGURES.get(c, c) for c in text)
+    if (
+        len(line.words) != 1
+        or len(text) != len(line.words[0].symbols)
+        or not (text.isdigit() or _ROMAN.fullmatch(text))
+    ):
+        return None
+    symbols = tuple(symbol._replace(text=c) for symbol, c in zip(line.words[0].symbols, text, strict=True))
+    return line._replace(words=(line.words[0]._replace(symbols=symbols),))
 
 
 def _given_back(lines: Sequence[TextLine], raised: Sequence[TextLine]) -> list[TextLine]:

@@ -22,6 +22,7 @@ from evenquill.core.model.equation import (
     Letterform,
     Limits,
     Node,
+    Operator,
     Root,
     Scripts,
     every_node,
@@ -91,6 +92,9 @@ def with_derived(measured: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.array([*measured, alone, max(0.0, READABLE - by_name["page_sure"])], np.float64)
 
 
+DASHES = frozenset("-–−")
+
+
 def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candidate]:
     """What may be formulas among the signs of a page, of which ``lines`` were read."""
     signs = with_quantities(page.signs)
@@ -112,13 +116,19 @@ def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candida
 
 
 def _says_something(formula: Formula, signs: Sequence[Sign], tree: Node) -> bool:
-    """Whether there is a quantity, a large operator, a root or a power: a number with its sign before it is none."""
+    """Whether there is a quantity, a large operator, a root or a power: a number with its sign before it, or between dashes, is none."""
     if any(is_telling(signs[n]) for n in formula.signs):
         return True
     return any(
-        isinstance(node, Fraction) or (isinstance(node, Scripts) and parts_of(node.base))
+        isinstance(node, Fraction) or (isinstance(node, Scripts) and parts_of(node.base) and not _is_beside_dash(node))
         for node, _ in every_node(tree)
     )
+
+
+def _is_beside_dash(node: Scripts) -> bool:
+    """Whether what is raised or lowered is a dash and nothing else."""
+    scripts = [part for script in (node.sub, node.sup) if script is not None for part in parts_of(script)]
+    return all(isinstance(part, Operator) and part.text in DASHES for part in scripts)
 
 
 def _mean(symbols: Sequence[Placed]) -> float:
