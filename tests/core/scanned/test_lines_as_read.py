@@ -10,7 +10,7 @@ from evenquill.core.reading.scanned.alignment import columns_of
 from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
-from evenquill.core.reading.scanned.recognition import _rows, _tidy, better
+from evenquill.core.reading.scanned.recognition import _rows, better
 from evenquill.core.reading.scanned.spacing import (
     Spaces,
     beside_capitals_or_figures,
@@ -20,6 +20,7 @@ from evenquill.core.reading.scanned.spacing import (
     spaces_of,
     with_seen_spaces,
 )
+from evenquill.core.reading.scanned.stray_signs import without_stray_signs
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
 
@@ -273,21 +274,21 @@ def test_a_stop_that_was_taken_for_the_last_letter_is_a_stop():
 def test_dirt_beside_a_line_is_tidied_away_and_signs_in_their_place_stay():
     for text in (". the gauge", "_ the gauge", "the gauge ~", "the gauge ,"):
         line, _ = line_read(text)
-        assert _tidy(line).text == "the gauge"
+        assert without_stray_signs(line, dirty=False).text == "the gauge"
     # A broad sign whose ink is a dot is dirt; as broad as it should be, it is one.
     for width, text in ((3.0, "the gauge"), (16.0, "the gauge «")):
         boxed = letters("the gauge «")
         name, x0, _, top, foot = boxed[-1]
         line, _ = line_read("the gauge «", [*boxed[:-1], (name, x0, x0 + width, top, foot)])
-        assert _tidy(line).text == text
+        assert without_stray_signs(line, dirty=False).text == text
     for text in ("the gauge.", "‘the gauge’", "-0.01", "no."):
-        assert _tidy(line_read(text)[0]).text == text
+        assert without_stray_signs(line_read(text)[0], dirty=False).text == text
     typed = letters("To:", gap=0.7)
-    assert _tidy(line_read("To:", typed)[0]).text == "To:"
+    assert without_stray_signs(line_read("To:", typed)[0], dirty=False).text == "To:"
     far = letters("0.01:")
     name, x0, x1, top, foot = far[-1]
     line, _ = line_read("0.01:", [*far[:-1], (name, x0 + 18, x1 + 18, top, foot)])
-    assert _tidy(line).text == "0.01"
+    assert without_stray_signs(line, dirty=False).text == "0.01"
 
 
 def test_the_surer_of_two_readings_is_taken_word_by_word():
@@ -369,3 +370,12 @@ def test_a_second_reading_that_differs_is_the_rival_of_the_first():
     both = better(first, second)
     assert [(word.text, word.rival) for word in both.words] == [("the", ""), ("wire", "wjre")]
     assert [(word.text, word.rival) for word in better(second, first).words] == [("the", ""), ("wire", "wjre")]
+
+
+@pytest.mark.parametrize(
+    ("text", "dirty", "right"), [(".able", True, "able"), (".able", False, ".able"), (".Able", True, ".Able")]
+)
+def test_on_a_dirty_page_a_stop_close_before_the_first_letter_is_dirt(text, dirty, right):
+    boxed = letters(text)
+    boxed[0] = (".", boxed[1][1] - 5, boxed[1][1] - 1, *boxed[0][3:])
+    assert without_stray_signs(line_read(text, boxed)[0], dirty=dirty).text == right

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model.text import NOTE_SIGNS
-from evenquill.core.reading.scanned.alignment import NARROW, THIN, Column, columns_of, on_their_ink
+from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
 from evenquill.core.reading.scanned.between_dashes import between_dashes, with_dashes
 from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
@@ -26,6 +26,7 @@ from evenquill.core.reading.scanned.spacing import (
     spaces_of,
     with_seen_spaces,
 )
+from evenquill.core.reading.scanned.stray_signs import MANY_SPECKS, without_lone_dirt, without_stray_signs
 from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.underlined import rules_below
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
@@ -70,17 +71,8 @@ NOTE_MARK = re.compile(rf"^(\d{{1,3}}|[{NOTE_SIGNS}]{{1,3}})[.)]?$")
 
 _ROMAN = re.compile(r"[ivx]{2,5}|[IVX]{2,5}")
 
-STRAY = frozenset(".,'`‘’_~:;^|°\"“”=")
-STRAY_GAP, STRAY_INSIDE, STRAY_BEHIND = 0.35, 0.24, 0.85
-"""X-heights between a line and a sign that does not belong to it: read as a word, as part of the first one, or as part of the last
-one, where a colon of a typewriter stands 0.7 away."""
-
 SURE_OF_SHAPE = 0.97
 """Confidence in a bullet that is known by its shape."""
-
-DASHES = frozenset("-–—•")
-LONE_SIGN = 0.75
-"""Page's x-heights: a lone sign that is smaller in both directions is dirt, unless it is a dash or a bullet."""
 
 SAMPLED_LETTERS = 220
 """Pieces of ink from which language and direction are told."""
@@ -210,7 +202,8 @@ def _as_seen(line: ReadLine, segments: Segments, pieces: Pieces, *, footed: bool
     """The line with what its ink shows put right: spaces, heights, signs, dirt; only dirt where its letters are not ``footed``."""
     if footed:
         line = with_seen_signs(with_seen_heights(with_seen_spaces(line), pieces), pieces)
-    return _without_dirt(with_unread_signs(_tidy(line), pieces), segments)
+    tidy = without_stray_signs(line, dirty=segments.specks >= MANY_SPECKS)
+    return without_lone_dirt(with_unread_signs(tidy, pieces), segments.x_height)
 
 
 def plain_lines(layer: Layer) -> list[TextLine]:
@@ -277,39 +270,6 @@ def _given_back(lines: Sequence[TextLine], raised: Sequence[TextLine]) -> list[T
                 )
                 break
     return out
-
-
-def _tidy(line: ReadLine) -> ReadLine:
-    """The line without stray signs at its ends: what dirt beside it was read as."""
-    words = list(line.words)
-    gap = STRAY_GAP * line.line.x_height
-    while len(words) > 1 and words[1].x0 - words[0].x1 > gap and _is_stray(words[0], line.line.x_height):
-        words.pop(0)
-    first = words[0].symbols if words else ()
-    if len(first) > 1 and first[0].text in STRAY and first[1].x0 - first[0].x1 > STRAY_INSIDE * line.line.x_height:
-        words[0] = words[0]._replace(symbols=first[1:])
-    while len(words) > 1 and words[-1].x0 - words[-2].x1 > gap and _is_stray(words[-1], line.line.x_height):
-        words.pop()
-    last = words[-1].symbols if words else ()
-    if len(last) > 1 and last[-1].text in STRAY and last[-1].x0 - last[-2].x1 > STRAY_BEHIND * line.line.x_height:
-        words[-1] = words[-1]._replace(symbols=last[:-1])
-    return line._replace(words=tuple(words))
-
-
-def _is_stray(word: ReadWord, x_height: float) -> bool:
-    """Whether a word that stands apart is dirt: signs that dirt is read as, or a broad sign whose ink is a dot."""
-    text = word.text
-    tiny = len(text) == 1 and not text.isalnum() and text not in NARROW and text not in DASHES
-    return set(text) <= STRAY or (tiny and word.x1 - word.x0 < THIN * x_height)
-
-
-def _without_dirt(line: ReadLine, segments: Segments) -> ReadLine:
-    """The line, empty where all that was read is one sign and its ink is smaller than any letter of the page."""
-    symbols = [symbol.text for word in line.words for symbol in word.symbols]
-    largest = max(line.line.x1 - line.line.x0, line.line.y1 - line.line.y0)
-    if len(symbols) != 1 or symbols[0].isalnum() or symbols[0] in DASHES or largest > LONE_SIGN * segments.x_height:
-        return line
-    return line._replace(words=())
 
 
 def _read_spaced(
