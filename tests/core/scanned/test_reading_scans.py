@@ -321,7 +321,7 @@ def test_the_surer_of_two_readings_in_colour_must_be_surer_to_be_print(paper, co
 @pytest.mark.parametrize("colour", ["#2040b0", "#000000"])
 def test_what_stands_like_print_is_print_however_unsurely_it_was_read(paper, colour, raised, is_print):
     pixels = paper(
-        f'{PROSE}\n\n#text(fill: rgb("{colour}"))[#text(size: 13pt, stretch: 75%)[_fit fifty titles 2.175_]]'
+        f'{PROSE}\n\n#text(fill: rgb("{colour}"))[#text(size: 13pt, stretch: 75%)[In all tall titles 2.175]]'
     )
     ready = prepared(Scan(Raster(pixels, 200)))
     segments = ready.segments

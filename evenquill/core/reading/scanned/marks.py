@@ -73,12 +73,12 @@ PALE_STROKE = 2.2
 SMALLEST_DRAWING = 70.0
 """Points: what is larger in both directions was not written by a hand in one go."""
 
-TALL, OF_HEIGHT = 0.6, 0.14
-"""X-heights: from which a piece is a letter; and by which its foot may be off the baseline or off where tails reach to, and its top off the
-height of small letters or of capitals, if it is print."""
+TALL, OFF = 0.6, 0.13
+"""X-heights: from which a piece is a letter; and by which its foot may be off the baseline, and its top off the height of small letters or
+of capitals, if it is print."""
 
 FEET, TOPS = 0.8, 0.6
-"""Shares of the letters that stand so in print; of what is stamped or written by hand, a half at most."""
+"""Shares of the letters that stand so in print; of what is stamped or written by hand, three quarters stand on the line at most."""
 
 FEW, MANY = 3, 6
 """Letters from which black and coloured lines tell whether they stand like print: a pen is seldom black."""
@@ -290,8 +290,7 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
 
 
 def _stand_like_print(layer: Layer, lines: Sequence[ReadLine], fewest: int) -> bool:
-    """Whether the letters of lines stand on their baselines, or reach equally far below them, and are of two heights, as no hand and no
-    stamp sets them."""
+    """Whether the letters of lines stand on their baselines and are of two heights, as no hand and no stamp sets them."""
     feet: list[bool] = []
     tops: list[bool] = []
     for line in (read.line for read in lines):
@@ -299,16 +298,11 @@ def _stand_like_print(layer: Layer, lines: Sequence[ReadLine], fewest: int) -> b
         boxes = boxes[boxes[:, 3] - boxes[:, 1] > TALL * line.x_height]
         base = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2
         rises = (base - boxes[:, 1]) / line.x_height
-        tops += _of_two(rises, 1.0).tolist()
-        feet += _of_two((boxes[:, 3] - base) / line.x_height, 0.0).tolist()
+        capitals = rises[rises > 1 + OFF]
+        high = float(np.median(capitals)) if len(capitals) else 1.0
+        feet += (np.abs(boxes[:, 3] - base) < OFF * line.x_height).tolist()
+        tops += (np.minimum(np.abs(rises - 1), np.abs(rises - high)) < OFF).tolist()
     return len(feet) >= fewest and float(np.mean(feet)) >= FEET and float(np.mean(tops)) >= TOPS
-
-
-def _of_two(values: NDArray[np.float64], first: float) -> NDArray[np.bool_]:
-    """Which of the values are the ``first`` of two, or the other, further off, which is the middle one of those beyond the first."""
-    beyond = values[values > first + OF_HEIGHT]
-    second = float(np.median(beyond)) if len(beyond) else first
-    return np.asarray(np.minimum(np.abs(values - first), np.abs(values - second)) < OF_HEIGHT, np.bool_)
 
 
 def _drawing(
