@@ -96,6 +96,7 @@ class Sample(NamedTuple):
 
     @property
     def sense(self) -> float:
+        """How much of its lines is read how surely, together."""
         return sum(line.sense for line in self.lines)
 
 

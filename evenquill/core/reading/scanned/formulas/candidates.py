@@ -54,6 +54,10 @@ STRONG = 0.8
 """Mean likelihood of symbols from which a formula that has a relation or a structure tells that the page has formulas."""
 
 
+DASHES = frozenset("-–−")
+"""Signs between which a number, such as a page's, is no formula."""
+
+
 class Candidate(NamedTuple):
     """What may be a formula: its signs, its tree, and what is measured of it (measured,)."""
 
@@ -90,9 +94,6 @@ def with_derived(measured: NDArray[np.float64]) -> NDArray[np.float64]:
     by_name = dict(zip(MEASURED, measured, strict=True))
     alone = by_name["single"] * (by_name["others"] == 0)
     return np.array([*measured, alone, max(0.0, READABLE - by_name["page_sure"])], np.float64)
-
-
-DASHES = frozenset("-–−")
 
 
 def candidates_among(page: PageSigns, lines: Sequence[ReadLine]) -> list[Candidate]:
