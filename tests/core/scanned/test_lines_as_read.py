@@ -153,6 +153,17 @@ def test_a_space_that_was_missed_is_seen_and_one_that_is_none_is_closed():
     assert missed_spaces(parted, spaces, columns(close)) == []
 
 
+def test_letters_that_are_set_apart_are_one_word_and_a_wider_gap_parts_two():
+    spaces = Spaces(0.6, 0.35)
+    boxed = letters("TIDE TABLES", gap=0.45, space=1.4)
+    line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("TIDETABLES", boxed))
+    (place,) = missed_spaces(line, spaces, columns(boxed))
+    assert parted_at(line, [place]).text == "TIDE TABLES"
+    close = letters("TIDE TABLES", gap=0.1, space=0.5)
+    usual = ReadLine(text_line(pieces_of_boxes(boxes_of(close))), read_as("TIDETABLES", close))
+    assert parted_at(usual, missed_spaces(usual, spaces, columns(close))).text == "TIDE TABLES"
+
+
 def test_only_what_is_free_of_ink_is_a_space():
     """Letters that touch are placed by guess: a gap between their places is none if there is ink."""
     boxed = letters("lime")

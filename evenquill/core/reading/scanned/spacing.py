@@ -21,6 +21,10 @@ USUAL_SPACE, USUAL_GAP = 0.62, 0.16
 FEWEST = 12
 """Spaces on a page from which their usual width is taken."""
 
+FEWEST_GAPS, SET_APART, OVER_GAPS = 6, 0.5, 1.8
+"""Gaps within words from which a line tells that its letters are set apart; their usual width over the half way to a space from which they
+are; and a space over that width, at least."""
+
 TOUCHING = 0.1
 """X-heights: letters nearer than this are parts of one word whatever was read."""
 
@@ -76,10 +80,11 @@ def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> 
     Characters may be placed wrongly where letters touch, so that only what is free of ink counts.
     """
     pitch = pitch_of(line)
+    least = _least_in_spaced_out(line, spaces)
     missed = []
     for word in line.words:
         for before, here in itertools.pairwise(word.symbols):
-            widest = _widest(before, here, word.confidence, spaces) * line.line.x_height
+            widest = max(_widest(before, here, word.confidence, spaces), least) * line.line.x_height
             if here.text in CLOSING or here.x0 - before.x1 <= widest:
                 continue
             if pitch and here.middle - before.middle <= A_PLACE_FREE * pitch:
@@ -88,6 +93,14 @@ def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> 
             if right - left > widest:
                 missed.append((left + right) / 2)
     return missed
+
+
+def _least_in_spaced_out(line: ReadLine, spaces: Spaces) -> float:
+    """The least width of a space, in x-heights, in a line whose letters are set apart, as those of titles are; 0 in any other."""
+    pairs = [pair for word in line.words for pair in itertools.pairwise(word.symbols)]
+    gaps = [max(here.x0 - before.x1, 0.0) for before, here in pairs if before.text.isalnum() and here.text.isalnum()]
+    usual = float(np.median(gaps)) / line.line.x_height if len(gaps) >= FEWEST_GAPS else 0.0
+    return OVER_GAPS * usual if usual > SET_APART * spaces.limit else 0.0
 
 
 def beside_capitals_or_figures(line: ReadLine, places: Sequence[float]) -> list[float]:
