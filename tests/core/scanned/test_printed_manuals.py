@@ -90,6 +90,31 @@ def test_a_table_with_dashed_rules_is_a_table(scanned, dash):
     assert [cell.text for cell in table.cells][3:9] == ["Norvell", "4.20", "11", "Quenpel", "3.87", "111"]
 
 
+def test_dashes_of_rules_that_cross_are_cut_short_and_still_rules(scanned):
+    """Between two rows only two or three dashes stand free: the next ones are part of a cross."""
+    rows = [
+        ("Station", "Level", "Tide"),
+        ("Norvell", "4.20", "high"),
+        ("Quenpel", "3.87", "low"),
+        ("Ister", "4.02", "high"),
+    ]
+    cell = "#box(width: 102.2pt, height: 21.9pt, inset: 5.5pt)[{}]"
+    lines = "".join(
+        f"#place(top + left, dy: {n * 21.9}pt, line(length: 306.6pt, stroke: rule))"
+        f"#place(top + left, dx: {n * 102.2}pt, line(angle: 90deg, length: 87.6pt, stroke: rule))"
+        for n in range(4)
+    )
+    text = "\\\n".join("".join(cell.format(one) for one in row) for row in rows)
+    table = f"""#let rule = (paint: black, thickness: 0.9pt, dash: (array: (3.3pt, 4pt), phase: 1.65pt))
+    #block(width: 307pt, height: 88pt)[#set par(leading: 0pt, spacing: 0pt); {lines}
+    #place(top + left, dy: 87.6pt, line(length: 306.6pt, stroke: rule))#text(top-edge: "ascender")[{text}]]"""
+    evidence = scanned(f"{PROSE}\n\n{table}\n\n{PROSE}")
+    assert len({round(rule.box.center_y / 5) for rule in evidence.rules if rule.horizontal}) == 5
+    assert len({round(rule.box.center_x / 5) for rule in evidence.rules if not rule.horizontal}) == 4
+    words = [word.text for line in evidence.lines for word in line.words]
+    assert sorted(words) == sorted([*PROSE.split(), *(one for row in rows for one in row), *PROSE.split()])
+
+
 def test_dots_that_lead_to_figures_and_columns_of_ones_are_no_rules(scanned):
     rows = "\n\n".join(
         f"Level of the {name} station #box(width: 1fr, repeat[.]) 1"

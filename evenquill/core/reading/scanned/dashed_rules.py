@@ -32,16 +32,74 @@ EVEN, UNEVEN = 0.3, 0.2
 dashes that may differ by more: where two rules cross, their dashes run into each other."""
 
 
+CROSS_SIDES, CROSS_INK = (2.0, 1.6), 0.6
+"""Points of each side of two dashes that cross, at least, and the longer over the shorter side, at most; and the share of their box that
+they ink, at most."""
+
+
+FEWEST_ALIKE, LEAST_INKED = 3, 0.25
+"""Level rules that begin or end alike, from which an upright one may stand there; and the share of its length that its dashes ink, at
+least."""
+
+
 def dashed_rules(pieces: Pieces, unit: float) -> tuple[list[Box], list[Box], NDArray[np.bool_]]:
     """Level and upright dashed rules as boxes in pixels, and which pieces they are made of; ``unit`` is pixels for each point."""
     boxes = pieces.boxes.astype(np.float64) / unit
-    level, of_level = _along(boxes, LONGEST_LEVEL)
-    upright, of_upright = _along(boxes[:, [1, 0, 3, 2]], LONGEST_UPRIGHT)
+    crosses = _are_crosses(boxes, pieces.areas / unit**2)
+    level, of_level = _along(boxes, crosses, LONGEST_LEVEL)
+    upright, of_upright = _along(boxes[:, [1, 0, 3, 2]], crosses, LONGEST_UPRIGHT)
     upright = [rule[[1, 0, 3, 2]] for rule in upright]
+    sides, of_sides = _sides(boxes, level, of_upright)
+    upright += sides
     return (
         [Box(*(float(value) * unit for value in box)) for box in level],
         [Box(*(float(value) * unit for value in box)) for box in upright],
-        of_level | of_upright | _crossings(boxes, level, upright),
+        of_level | of_upright | of_sides | _crossings(boxes, level, upright),
+    )
+
+
+def _sides(
+    boxes: NDArray[np.float64], level: Sequence[NDArray[np.float64]], taken: NDArray[np.bool_]
+) -> tuple[list[NDArray[np.float64]], NDArray[np.bool_]]:
+    """The upright rules at both ends of level ones that begin and end alike, whose dashes these cut into short runs, and their pieces: none
+    of those ``taken`` by others."""
+    rules: list[NDArray[np.float64]] = []
+    own = np.zeros(len(boxes), np.bool_)
+    sides = boxes[:, 2:] - boxes[:, :2]
+    dash = (sides[:, 1] < LONGEST_UPRIGHT) & (sides[:, 0] < THICKEST) & (sides[:, 1] > FLAT * sides[:, 0])
+    middle = (boxes[:, 0] + boxes[:, 2]) / 2
+    for end, outwards in ((0, -1.0), (2, 1.0)):
+        for x in {round(float(rule[end])) for rule in level}:
+            alike = np.array([rule for rule in level if abs(rule[end] - x) < STEP])
+            if len(alike) < FEWEST_ALIKE:
+                continue
+            top, bottom = float(alike[:, 1].min()) - STEP, float(alike[:, 3].max()) + STEP
+            beyond = (middle - x) * outwards
+            near = (
+                dash
+                & ~own
+                & ~taken
+                & (beyond > -ASIDE)
+                & (beyond < STEP)
+                & (boxes[:, 1] > top)
+                & (boxes[:, 3] < bottom)
+            )
+            near &= np.abs(middle - np.median(middle[near])) < ASIDE if near.any() else False
+            if near.sum() >= FEWEST and sides[near, 1].sum() > LEAST_INKED * (bottom - top - 2 * STEP):
+                rules.append(np.concatenate([boxes[near, :2].min(axis=0), boxes[near, 2:].max(axis=0)]))
+                small = sides.max(axis=1) < LONGEST_LEVEL
+                own |= near | (small & _on(boxes, rules[-1:], 0.0, STEP))
+    return rules, own
+
+
+def _are_crosses(boxes: NDArray[np.float64], areas: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which pieces may be a dash of a level rule and one of an upright rule across each other; some letters may be, too."""
+    sides = boxes[:, 2:] - boxes[:, :2]
+    short, long = sides.min(axis=1), sides.max(axis=1)
+    least, most = CROSS_SIDES
+    return np.asarray(
+        (short >= least) & (long <= most * short) & (long < LONGEST_LEVEL) & (areas < CROSS_INK * sides.prod(axis=1)),
+        np.bool_,
     )
 
 
@@ -64,16 +122,22 @@ def _on(
     return out
 
 
-def _along(boxes: NDArray[np.float64], longest: float) -> tuple[list[NDArray[np.float64]], NDArray[np.bool_]]:
-    """Level rules, of dashes up to ``longest``, among boxes (n, 4) in points, and which of the boxes belong to one."""
+def _along(
+    boxes: NDArray[np.float64], crosses: NDArray[np.bool_], longest: float
+) -> tuple[list[NDArray[np.float64]], NDArray[np.bool_]]:
+    """Level rules, of dashes up to ``longest``, among boxes (n, 4) in points, and which of the boxes belong to one; ``crosses`` may stand
+    among the dashes, fewer than these."""
     own = np.zeros(len(boxes), np.bool_)
     length, thickness = boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]
-    dashes = np.flatnonzero((length < longest) & (thickness < THICKEST) & (length > FLAT * thickness))
+    dash = (length < longest) & (thickness < THICKEST) & (length > FLAT * thickness)
     rules = []
-    for chain in _chains(boxes, dashes):
+    for chain in _chains(boxes, np.flatnonzero(dash | crosses)):
+        dashes = chain[dash[chain]]
         steps = np.diff((boxes[chain, 0] + boxes[chain, 2]) / 2)
-        if len(chain) >= FEWEST and _are_even(steps) and _are_even(length[chain]):
-            rules.append(np.concatenate([boxes[chain, :2].min(axis=0), boxes[chain, 2:].max(axis=0)]))
+        enough = len(dashes) >= FEWEST and 2 * len(dashes) > len(chain)
+        if enough and _are_even(steps) and _are_even(length[dashes]):
+            ends, thick = boxes[chain], boxes[dashes]
+            rules.append(np.array([ends[:, 0].min(), thick[:, 1].min(), ends[:, 2].max(), thick[:, 3].max()]))
             own[chain] = True
     return rules, own
 
