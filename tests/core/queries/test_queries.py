@@ -244,7 +244,8 @@ def test_the_report_of_a_scan_names_its_queries(typeset, tmp_path):
     report = tmp_path / "report.json"
     options = ["--report", str(report), "--language", "eng", "--workers", "1"]
     assert cli.main(["convert", str(source), "-o", str(tmp_path / "out.docx"), *options]) == cli.DONE
-    queries = json.loads(report.read_text())["queries"]
+    every = json.loads(report.read_text())["queries"]
+    queries = [query for query in every if query["kind"] != "two rows"]  # which a short last line may be
     assert any(query["text"][-1] in "qbk." and not query["text"].startswith("But") for query in queries)
     for query in queries:
         assert query["kind"] in {"word", "number"}
