@@ -334,6 +334,16 @@ def test_what_stands_like_print_is_print_however_unsurely_it_was_read(paper, col
     assert ([line.text for line in (*marks.coloured, *marks.black)] == [read.text]) is is_print
 
 
+@pytest.mark.parametrize("dpi", [150, 170, 200])
+def test_what_is_written_askew_is_handwriting(typeset, read_paper, dpi):
+    note = "Note of the keeper: the float was found hard against the guide wire."
+    pen = 'text(15pt, fill: rgb("#2244a0"), style: "italic", font: "New Computer Modern")[zqv xkw jjq]'
+    path = typeset(f"{note}\n#place(bottom + left, dy: -30mm, rotate(-6deg, {pen}))")
+    evidence = read_paper(scan_effects.printed(scan_effects.drawn(path, 1, dpi), np.random.default_rng(8)), dpi=dpi)
+    assert kinds(evidence) == ["handwriting"]
+    assert words_of(evidence) == note.split()
+
+
 def test_a_number_between_dashes_is_read(paper, read_paper):
     page = paper(f'{PROSE}\n\n#align(center)[#set text(font: "DejaVu Sans", size: 8pt)\n\\- 2 \\- ]', dpi=150)
     evidence = read_paper(page, dpi=150)

@@ -80,6 +80,9 @@ of capitals, if it is print."""
 FEET, TOPS = 0.8, 0.6
 """Shares of the letters that stand so in print; of what is stamped or written by hand, three quarters stand on the line at most."""
 
+ASKEW = 0.035
+"""Slope of a line on a straight page from which it is no print, however its letters stand; that of a few letters is measured less well."""
+
 FEW, MANY = 3, 6
 """Letters from which black and coloured lines tell whether they stand like print: a pen is seldom black."""
 
@@ -209,10 +212,9 @@ def _coloured_mark(segments: Segments, group: list[_Part]) -> Mark | None:
     sure = mean_confidence(lines)
     level = all(abs(line.line.b) < TILTED for line in lines)
     enough = SURE_OF_TWO if any(line.twice for line in lines) else SURE_PRINT
-    printed = sure >= enough or _sure_share(lines) >= MOSTLY_SURE
-    if not large and lines and level and printed:
-        return None
-    if not large and sure >= SURE_OF_LETTERS and _stand_like_print(segments.coloured, lines, MANY):
+    read_as_print = bool(lines) and level and (sure >= enough or _sure_share(lines) >= MOSTLY_SURE)
+    set_as_print = sure >= SURE_OF_LETTERS and _stand_like_print(segments.coloured, lines, MANY)
+    if not large and (read_as_print or set_as_print):
         return None
     unit = segments.raster.dpi / 72
     box = union(part.box for part in group)
@@ -290,7 +292,9 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
 
 
 def _stand_like_print(layer: Layer, lines: Sequence[ReadLine], fewest: int) -> bool:
-    """Whether the letters of lines stand on their baselines and are of two heights, as no hand and no stamp sets them."""
+    """Whether lines are level, and their letters stand on the baselines and are of two heights, as no hand and no stamp sets them."""
+    if any(abs(read.line.b) > ASKEW for read in lines):
+        return False
     feet: list[bool] = []
     tops: list[bool] = []
     for line in (read.line for read in lines):
