@@ -106,7 +106,7 @@ def test_dashes_of_rules_that_cross_are_cut_short_and_still_rules(scanned):
     )
     text = "\\\n".join("".join(cell.format(one) for one in row) for row in rows)
     table = f"""#let rule = (paint: black, thickness: 0.9pt, dash: (array: (3.3pt, 4pt), phase: 1.65pt))
-    #block(width: 307pt, height: 88pt)[#set par(leading: 0pt, spacing: 0pt); {lines}
+    #block(width: 307pt, height: 88pt, above: 4pt, below: 5pt)[#set par(leading: 0pt, spacing: 0pt); {lines}
     #place(top + left, dy: 87.6pt, line(length: 306.6pt, stroke: rule))#text(top-edge: "ascender")[{text}]]"""
     evidence = scanned(f"{PROSE}\n\n{table}\n\n{PROSE}")
     assert len({round(rule.box.center_y / 5) for rule in evidence.rules if rule.horizontal}) == 5

@@ -31,11 +31,9 @@ EVEN, UNEVEN = 0.3, 0.2
 """Share of the usual step (or of two or three of them) and of the usual length by which those of a dash may differ, and share of the
 dashes that may differ by more: where two rules cross, their dashes run into each other."""
 
-
 CROSS_SIDES, CROSS_INK = (2.0, 1.6), 0.6
 """Points of each side of two dashes that cross, at least, and the longer over the shorter side, at most; and the share of their box that
 they ink, at most."""
-
 
 FEWEST_ALIKE, LEAST_INKED = 3, 0.25
 """Level rules that begin or end alike, from which an upright one may stand there; and the share of its length that its dashes ink, at
@@ -65,8 +63,8 @@ def _sides(
     of those ``taken`` by others."""
     rules: list[NDArray[np.float64]] = []
     own = np.zeros(len(boxes), np.bool_)
-    sides = boxes[:, 2:] - boxes[:, :2]
-    dash = (sides[:, 1] < LONGEST_UPRIGHT) & (sides[:, 0] < THICKEST) & (sides[:, 1] > FLAT * sides[:, 0])
+    heights = boxes[:, 3] - boxes[:, 1]
+    free = _are_dashes(heights, boxes[:, 2] - boxes[:, 0], LONGEST_UPRIGHT) & ~taken
     middle = (boxes[:, 0] + boxes[:, 2]) / 2
     for end, outwards in ((0, -1.0), (2, 1.0)):
         for x in {round(float(rule[end])) for rule in level}:
@@ -75,21 +73,17 @@ def _sides(
                 continue
             top, bottom = float(alike[:, 1].min()) - STEP, float(alike[:, 3].max()) + STEP
             beyond = (middle - x) * outwards
-            near = (
-                dash
-                & ~own
-                & ~taken
-                & (beyond > -ASIDE)
-                & (beyond < STEP)
-                & (boxes[:, 1] > top)
-                & (boxes[:, 3] < bottom)
-            )
+            near = free & ~own & (beyond > -ASIDE) & (beyond < STEP) & (boxes[:, 1] > top) & (boxes[:, 3] < bottom)
             near &= np.abs(middle - np.median(middle[near])) < ASIDE if near.any() else False
-            if near.sum() >= FEWEST and sides[near, 1].sum() > LEAST_INKED * (bottom - top - 2 * STEP):
+            if near.sum() >= FEWEST and heights[near].sum() > LEAST_INKED * (bottom - top - 2 * STEP):
                 rules.append(np.concatenate([boxes[near, :2].min(axis=0), boxes[near, 2:].max(axis=0)]))
-                small = sides.max(axis=1) < LONGEST_LEVEL
-                own |= near | (small & _on(boxes, rules[-1:], 0.0, STEP))
+                own |= near
     return rules, own
+
+
+def _are_dashes(length: NDArray[np.float64], thickness: NDArray[np.float64], longest: float) -> NDArray[np.bool_]:
+    """Which pieces, so long and so thick in points, may be dashes."""
+    return np.asarray((length < longest) & (thickness < THICKEST) & (length > FLAT * thickness), np.bool_)
 
 
 def _are_crosses(boxes: NDArray[np.float64], areas: NDArray[np.float64]) -> NDArray[np.bool_]:
@@ -129,7 +123,7 @@ def _along(
     among the dashes, fewer than these."""
     own = np.zeros(len(boxes), np.bool_)
     length, thickness = boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]
-    dash = (length < longest) & (thickness < THICKEST) & (length > FLAT * thickness)
+    dash = _are_dashes(length, thickness, longest)
     rules = []
     for chain in _chains(boxes, np.flatnonzero(dash | crosses)):
         dashes = chain[dash[chain]]
