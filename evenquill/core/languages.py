@@ -11,12 +11,17 @@ from typing import NamedTuple
 from babel import Locale
 from lingua import Language, LanguageDetector, LanguageDetectorBuilder
 
-LATIN, CYRILLIC, GREEK = "Latin", "Cyrillic", "Greek"
+LATIN, CYRILLIC, GREEK = "LATIN", "CYRILLIC", "GREEK"
+
+
+def script_of_letter(letter: str) -> str:
+    """The script of a letter, as its Unicode name has it; nothing where it has no name."""
+    return unicodedata.name(letter, "").split(" ")[0]
 
 
 def script_of(text: str) -> str:
-    """The script of most of a text's letters, by their Unicode names; Latin where there are none, or others than those that are known."""
-    letters = Counter(unicodedata.name(c, "").split(" ")[0].title() for c in text if c.isalpha())
+    """The script of most of a text's letters; Latin where there are none, or others than those that are known."""
+    letters = Counter(script_of_letter(c) for c in text if c.isalpha())
     return max((LATIN, CYRILLIC, GREEK), key=lambda script: letters[script])
 
 

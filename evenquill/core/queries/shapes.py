@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import itertools
 import re
-import unicodedata
+
+from evenquill.core.languages import script_of_letter
+
+ONE_LETTER_WORDS = frozenset("aAIàÀyYoOéÉeEuiåавзийікоєсуяАВЗИЙІКОЄСУЯηήοωΗΉΟΩ")
+"""Letters that are words by themselves in one of the languages."""
 
 _NUMBER_LIKE = re.compile(r"^[+\-−]?[\dOoIlSBZ|][\d.,:/OoIlSBZ|]*[%°]?$")
 _CODE = re.compile(
@@ -71,10 +75,10 @@ def oddity(text: str, core: str) -> float:
         odd += 0.8 * min(changes, 2) + (0.5 if letters[0].islower() else 0.0)
     if len(letters) > 2 and letters[0].isupper() and letters[1].isupper() and all(c.islower() for c in letters[2:]):
         odd += 1.0
-    if len({unicodedata.name(c, "?").split()[0] for c in letters}) > 1:
+    if len(set(map(script_of_letter, letters))) > 1:
         odd += 1.0
     if not core:
         odd += 0.7
-    elif len(core) == 1 and core.isalpha() and core not in "aAIàÀyYoOéÉeEuiå":
+    elif len(core) == 1 and core.isalpha() and core not in ONE_LETTER_WORDS:
         odd += 0.5
     return odd

@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections import defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import PageEvidence
-from evenquill.core.languages import detect_language
+from evenquill.core.languages import CYRILLIC, GREEK, detect_language, script_of_letter
 from evenquill.core.word_frequencies import frequency, is_counted
 
 FEWEST_WORDS = 5
 """Words from which it can be told."""
 
 OF_SCRIPTS = {
-    "CYRILLIC": ("ru", "uk", "bg", "mk", "sr"),
-    "GREEK": ("el",),
+    CYRILLIC: ("ru", "uk", "bg", "mk", "sr"),
+    GREEK: ("el",),
     "HEBREW": ("he",),
     "ARABIC": ("ar", "fa", "ur"),
 }
@@ -40,7 +39,7 @@ def known_words(page: PageEvidence) -> Known:
         return Known(0.0, 0)
     of_script: defaultdict[str, list[str]] = defaultdict(list)
     for word in words:
-        of_script[unicodedata.name(word[0], "").split(" ")[0]].append(word.lower())
+        of_script[script_of_letter(word[0])].append(word.lower())
     known = [word for script, own in of_script.items() for word in _known(script, own)]
     return Known(len(known) / len(words), sum(map(len, known)))
 

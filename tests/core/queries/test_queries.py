@@ -201,6 +201,8 @@ def test_rows_of_digits_with_letters_are_told_from_codes(core, number):
 def test_mixes_of_characters_are_odd_and_usual_ones_are_not():
     for usual in ("keeper’s", "two-day", "McTarrow", "G-17", "12mm", "XIV", "e.g", "A4"):
         assert oddity(usual, usual) < 0.9, usual
+    for word in ("a", "I", "и", "В", "ή"):
+        assert oddity(word, word) == 0, word
     for odd in ("ke3per", "fl¢at", "floAt", "wеed", "for.tomes"):  # the fourth has a Cyrillic letter
         assert oddity(odd, odd) >= 0.8, odd
     assert is_code("3rd")
