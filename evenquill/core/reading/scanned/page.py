@@ -33,7 +33,7 @@ from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, p
 from evenquill.core.reading.scanned.raster import Pixels, Raster, scaled, warped
 from evenquill.core.reading.scanned.recognition import recognised, sample_of
 from evenquill.core.reading.scanned.rules import framed_boxes
-from evenquill.core.reading.scanned.scripts import with_other_scripts
+from evenquill.core.reading.scanned.scripts import in_another_script, with_other_scripts
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.underlines import struck_and_underlined
 
@@ -153,7 +153,10 @@ def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line],
     """Lines of text in a part of a straight page, and the types that their words refer to. Raises LanguageMissing."""
     first = languages_to_try(preparation.languages)
     segments = apart(raster, preparation)
-    languages = preparation.languages or languages_found(sample_of(segments, first).text)
+    languages = preparation.languages
+    if not languages:
+        sample = sample_of(segments, first)
+        languages = languages_found(in_another_script(segments, sample.lines).text or sample.text)
     black = recognised(segments, segments.black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     return evidence_lines(segments, black, coloured)

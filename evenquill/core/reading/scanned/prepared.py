@@ -52,9 +52,10 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     came = Raster(without_empty_colour(scan.raster.pixels), scan.raster.dpi)
     raster, to_input = resized(came, LOWEST_DPI, HIGHEST_DPI)
     upright = straightened(raster, preparation, guessed_size=scan.guessed_size)
-    way = _way(upright, preparation, first)
+    other_scripts = not preparation.languages
+    way = _way(upright, preparation, first, other_scripts=other_scripts)
     if preparation.turn is None and way.told.confidence < SURE and way.segments.black.lines:
-        other_scripts = not preparation.languages and way.sample.confidence < UNLIKE
+        other_scripts &= way.sample.confidence < UNLIKE
         for straight in _other_ways(raster, upright, preparation, guessed_size=scan.guessed_size):
             other_way = _way(straight, preparation, first, other_scripts=other_scripts)
             if other_way.told.confidence >= NOISE and other_way.told.sense > way.told.sense:
@@ -88,11 +89,11 @@ class _Way(NamedTuple):
         return max(self.sample, self.other, key=lambda one: one.sense)
 
 
-def _way(straight: Straight, preparation: Preparation, languages: Sequence[str], *, other_scripts: bool = True) -> _Way:
+def _way(straight: Straight, preparation: Preparation, languages: Sequence[str], *, other_scripts: bool) -> _Way:
     segments = apart(straight.raster, preparation)
     sample = sample_of(segments, languages)
-    tried = other_scripts and not preparation.languages
-    return _Way(straight, segments, sample, in_another_script(segments, sample.lines) if tried else Sample())
+    other = in_another_script(segments, sample.lines) if other_scripts else Sample()
+    return _Way(straight, segments, sample, other)
 
 
 def apart(raster: Raster, preparation: Preparation) -> Segments:
