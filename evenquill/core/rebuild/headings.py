@@ -16,7 +16,7 @@ from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
-from evenquill.core.rebuild.series import with_carried_on, with_counted_labels
+from evenquill.core.rebuild.series import MAY_BE_HEADING, with_carried_on, with_counted_labels
 from evenquill.core.rebuild.titles import title_of, without_lines_around_title
 from evenquill.core.source import OutlineEntry
 
@@ -36,9 +36,6 @@ DEEPEST = 9
 
 SAME_EDGE = 2.0
 """Points by which the left edges of headings set alike may differ: pages are not scanned quite straight."""
-
-MAY_BE_HEADING = 0.05
-"""Likelihood from which a line of its own is a heading if it looks as others do."""
 
 QUOTES = frozenset("\"“”„«»‘’'")
 """Signs that open and close what somebody said."""

@@ -16,7 +16,7 @@ LABELS, MOST_LABEL_LINES = ("lines", "term", "pairs"), 3
 """Roles that a label with its title may seem to have, and their lines, at most."""
 
 MAY_BE_HEADING = 0.05
-"""Mean likelihood of lines that count from which they are headings."""
+"""Likelihood from which a line of its own may be a heading for what it has in common with others: a look, or a series of numbers."""
 
 _ROMAN = {"I": 1, "V": 5, "X": 10, "L": 50, "C": 100}
 

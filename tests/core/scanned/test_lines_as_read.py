@@ -153,7 +153,7 @@ def test_a_space_that_was_missed_is_seen_and_one_that_is_none_is_closed():
     assert missed_spaces(parted, spaces, columns(close)) == []
 
 
-def test_letters_that_are_set_apart_are_one_word_and_a_wider_gap_parts_two():
+def test_letterspaced_letters_are_one_word_and_a_wider_gap_parts_two():
     spaces = Spaces(0.6, 0.35)
     boxed = letters("TIDE TABLES", gap=0.45, space=1.4)
     line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("TIDETABLES", boxed))

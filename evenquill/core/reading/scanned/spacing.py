@@ -21,9 +21,9 @@ USUAL_SPACE, USUAL_GAP = 0.62, 0.16
 FEWEST = 12
 """Spaces on a page from which their usual width is taken."""
 
-FEWEST_GAPS, SET_APART, OVER_GAPS = 6, 0.5, 1.8
-"""Gaps within words from which a line tells that its letters are set apart; their usual width over the half way to a space from which they
-are; and a space over that width, at least."""
+FEWEST_GAPS, LETTERSPACED, OVER_GAPS = 6, 0.5, 1.8
+"""Gaps within words from which a line tells that it is letterspaced; their usual width over the width half way to a space from which it is;
+and a space over that usual width, at least."""
 
 TOUCHING = 0.1
 """X-heights: letters nearer than this are parts of one word whatever was read."""
@@ -80,7 +80,7 @@ def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> 
     Characters may be placed wrongly where letters touch, so that only what is free of ink counts.
     """
     pitch = pitch_of(line)
-    least = _least_in_spaced_out(line, spaces)
+    least = _least_in_letterspaced(line, spaces)
     missed = []
     for word in line.words:
         for before, here in itertools.pairwise(word.symbols):
@@ -95,12 +95,12 @@ def missed_spaces(line: ReadLine, spaces: Spaces, columns: Sequence[Column]) -> 
     return missed
 
 
-def _least_in_spaced_out(line: ReadLine, spaces: Spaces) -> float:
-    """The least width of a space, in x-heights, in a line whose letters are set apart, as those of titles are; 0 in any other."""
+def _least_in_letterspaced(line: ReadLine, spaces: Spaces) -> float:
+    """The least width of a space, in x-heights, in a letterspaced line, as titles are; 0 in any other."""
     pairs = [pair for word in line.words for pair in itertools.pairwise(word.symbols)]
     gaps = [max(here.x0 - before.x1, 0.0) for before, here in pairs if before.text.isalnum() and here.text.isalnum()]
     usual = float(np.median(gaps)) / line.line.x_height if len(gaps) >= FEWEST_GAPS else 0.0
-    return OVER_GAPS * usual if usual > SET_APART * spaces.limit else 0.0
+    return OVER_GAPS * usual if usual > LETTERSPACED * spaces.limit else 0.0
 
 
 def beside_capitals_or_figures(line: ReadLine, places: Sequence[float]) -> list[float]:

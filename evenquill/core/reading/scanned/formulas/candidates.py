@@ -53,7 +53,6 @@ READABLE = 0.45
 STRONG = 0.8
 """Mean likelihood of symbols from which a formula that has a relation or a structure tells that the page has formulas."""
 
-
 DASHES = frozenset("-–−")
 """Signs between which a number, such as a page's, is no formula."""
 
