@@ -21,7 +21,7 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -212,6 +212,13 @@ def act(page: Page, menu: str, name: str) -> None:
         page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
     expect(page.get_by_role("menu")).to_have_count(0)
+
+
+def tick(box: Locator) -> None:
+    """Change whether a box is ticked, by the space bar: a click could miss it where what stands above is still growing."""
+    ticked = box.is_checked()
+    box.press("Space")
+    expect(box).to_be_checked(checked=not ticked)
 
 
 def serious_findings(page: Page) -> list[str]:

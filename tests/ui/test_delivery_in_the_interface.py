@@ -8,7 +8,7 @@ import docx
 import pypdfium2 as pdfium
 from playwright.sync_api import expect
 
-from tests.ui.conftest import serious_findings
+from tests.ui.conftest import serious_findings, tick
 from tests.ui.test_interface import SOURCE, open_desk, take_in
 
 FORMATS = ("PDF", "HTML", "Markdown", "Plain text")
@@ -28,8 +28,8 @@ def test_a_document_is_delivered_in_five_formats_at_once(page, application, drop
     page.get_by_role("link", name="Deliver").click()
     expect(page.get_by_role("button", name="Deliver as DOCX", exact=True)).to_be_visible()
     for name in FORMATS:
-        page.get_by_role("checkbox", name=name, exact=True).check(force=True)
-    page.get_by_role("checkbox", name="Each paragraph on one line").check(force=True)
+        tick(page.get_by_role("checkbox", name=name, exact=True))
+    tick(page.get_by_role("checkbox", name="Each paragraph on one line"))
     assert serious_findings(page) == []
     page.get_by_role("button", name="First page as DOCX").click()
     drawn = page.get_by_role("img", name="The first page as DOCX")
@@ -40,7 +40,6 @@ def test_a_document_is_delivered_in_five_formats_at_once(page, application, drop
     expect(drawn).to_have_count(0)
     page.get_by_role("button", name="First page as HTML").click()
     expect(page.frame_locator("iframe").get_by_role("heading", name="North Pier")).to_be_visible()
-    page.screenshot(path="/tmp/preview.png", full_page=True)
     assert serious_findings(page) == []
     page.get_by_role("button", name="First page as HTML").click()
     expect(page.locator("iframe")).to_have_count(0)
@@ -66,7 +65,7 @@ def test_without_a_format_nothing_is_delivered(page, application, drop, typeset)
     take_in(page, application, drop, typeset(SOURCE, "None"))
     open_desk(page, "None.pdf")
     page.get_by_role("link", name="Deliver").click()
-    page.get_by_role("checkbox", name="DOCX", exact=True).uncheck(force=True)
+    tick(page.get_by_role("checkbox", name="DOCX", exact=True))
     expect(page.get_by_role("button", name="Choose a format")).to_be_disabled()
     expect(page.get_by_role("checkbox", name="Each paragraph on one line")).to_be_disabled()
 

@@ -6,7 +6,7 @@ import docx
 import pypdfium2 as pdfium
 from playwright.sync_api import expect
 
-from tests.ui.conftest import serious_findings
+from tests.ui.conftest import serious_findings, tick
 from tests.ui.test_interface import SOURCE, docket, open_desk, row, saved, take_in, type_in
 
 
@@ -37,12 +37,12 @@ def test_an_edited_file_is_brought_back_taken_over_and_delivered_as_pdf(page, ap
     expect(changes).to_have_count(2)
     expect(changes.filter(has_text="buoy")).to_contain_text("float")
     assert serious_findings(page) == []
-    back.get_by_role("checkbox", name="put in").uncheck(force=True)
+    tick(back.get_by_role("checkbox", name="put in"))
     back.get_by_role("button", name="Take over 1 change").click()
     expect(page.get_by_text("1 change taken over from “Back.docx”")).to_be_visible()
 
-    page.get_by_role("checkbox", name="DOCX", exact=True).uncheck(force=True)
-    page.get_by_role("checkbox", name="PDF", exact=True).check(force=True)
+    tick(page.get_by_role("checkbox", name="DOCX", exact=True))
+    tick(page.get_by_role("checkbox", name="PDF", exact=True))
     pdf = tmp_path / "Back.pdf"
     deliver(page, "PDF", pdf)
     said = "".join(one.get_textpage().get_text_range() for one in pdfium.PdfDocument(pdf))

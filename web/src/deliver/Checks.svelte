@@ -7,12 +7,17 @@
 
   let checks = $state.raw<Check[] | null>(null);
   let outcome = $state.raw<OutcomeView | null>(null);
+  let checking = $state(true);
 
   $effect(() => {
     void revision;
-    // What cannot be found out is not said; the document goes out all the same.
-    api.checks(id).then((found) => (checks = found), () => (checks = null));
-    api.outcome(id).then((found) => (outcome = found), () => (outcome = null));
+    // Both are shown at once, so that what stands below moves no more than once. What cannot be found out is not said;
+    // the document goes out all the same.
+    Promise.allSettled([api.checks(id), api.outcome(id)]).then(([foundChecks, foundOutcome]) => {
+      checks = foundChecks.status === 'fulfilled' ? foundChecks.value : null;
+      outcome = foundOutcome.status === 'fulfilled' ? foundOutcome.value : null;
+      checking = false;
+    });
   });
 
   const rows = (check: Check) => {
@@ -23,7 +28,9 @@
   const count = $derived((checks?.length ?? 0) + (outcome ? outcome.misfits.length + outcome.stand_ins.length : 0));
 </script>
 
-{#if checks}
+{#if checking}
+  <div class="checks being-checked"><p class="quiet">Being checked …</p></div>
+{:else if checks}
   <div class="checks">
     <h3>{count ? 'To be looked at' : 'Checked'}</h3>
     {#if count}
@@ -42,6 +49,10 @@
 <style>
   .checks {
     margin: 0 0 18px;
+  }
+  /* About as high as what mostly comes: what stands below hardly moves then. */
+  .being-checked {
+    min-height: 84px;
   }
   h3 {
     margin: 0 0 4px;
