@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import pytest
+
 from evenquill.core.model import NoteRef, Role
+from evenquill.core.model.inline import OBJECT
 from evenquill.core.reading.native.characters import UNREAD, _unusual
 from tests.conftest import text_blocks, texts
 
@@ -76,6 +79,26 @@ def test_a_raised_mark_with_a_stop_calls_its_note_and_the_number_of_a_heading_do
         if any(isinstance(one, NoteRef) and one.note == note.id for one in block.content)
     ]
     assert [call.text[:10] for call in calls] == ["The keeper"]
+
+
+@pytest.mark.parametrize(
+    ("said", "called_behind"),
+    [
+        ("It was kept.°", "It was kept."),
+        ("It was kept.'", "It was kept."),
+        ("He said: “Keep it.”", "hut."),
+        ("It was kept.° So was that.°", "hut."),
+    ],
+)
+def test_a_mark_that_was_misread_calls_the_note_where_it_is_the_only_such_sign(typeset, rebuilt, said, called_behind):
+    source = f"""#set page(height: 120mm)
+{TEXT} {said} {TEXT} So is the log of the hut.
+#place(bottom + left)[#line(length: 30mm, stroke: 0.4pt) #text(8pt)[#super[1] In the hut of the North Pier to this day.]]"""
+    document = rebuilt(typeset(source))
+    (note,) = [block for block in text_blocks(document) if block.role is Role.NOTE]
+    (call,) = [block for block in text_blocks(document) if any(isinstance(one, NoteRef) for one in block.content)]
+    assert call.text.partition(OBJECT)[0].endswith(called_behind)
+    assert note.text.startswith("1" if called_behind == "hut." else "In the hut")
 
 
 def test_codes_of_windows_latin_page_are_its_signs_and_no_controls():

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from msgspec.structs import replace
 
@@ -16,7 +15,6 @@ from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
     HANDWRITING_STYLE,
-    NOTES,
     Align,
     Block,
     Cell,
@@ -24,7 +22,6 @@ from evenquill.core.model import (
     Equation,
     Inline,
     Marks,
-    NoteRef,
     PageGeometry,
     ParagraphStyle,
     PictureBlock,
@@ -34,16 +31,12 @@ from evenquill.core.model import (
     Spot,
     TableBlock,
     TabStop,
-    Text,
     TextBlock,
-    texts_of,
     union,
-    with_changed,
 )
 from evenquill.core.model.cell_lines import with_usual_sides
-from evenquill.core.model.cutting import cut_block, with_content
 from evenquill.core.model.ids import Ids, numbered
-from evenquill.core.model.inline import from_text, joined, spans
+from evenquill.core.model.inline import from_text, joined
 from evenquill.core.model.sections import in_sections
 from evenquill.core.model.styles import style_of
 from evenquill.core.rebuild.captions import find_captions
@@ -51,11 +44,12 @@ from evenquill.core.rebuild.cuts import join_cut
 from evenquill.core.rebuild.definitions import find_definitions
 from evenquill.core.rebuild.doubts import doubts_of, with_doubts_that_are_asked
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, PictureDraft, TableDraft, all_texts, description_of, set_text
-from evenquill.core.rebuild.endnotes import find_endnotes, with_endnote_marks
+from evenquill.core.rebuild.endnotes import find_endnotes
 from evenquill.core.rebuild.facts import facts_of
 from evenquill.core.rebuild.first_lines import align_first_lines
 from evenquill.core.rebuild.headings import carry_on_headings, find_headings, join_labels
 from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
+from evenquill.core.rebuild.note_marks import with_note_marks
 from evenquill.core.rebuild.notes import find_notes_in_text
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
@@ -88,9 +82,6 @@ CENTRED = 12.0
 """Points that a table leaves free at both sides, and by which the two may differ, if it is centred."""
 
 SET_ASIDE = frozenset((PictureKind.STAMP, PictureKind.WATERMARK))
-
-BEHIND_MARK = ".,;:"
-"""Signs that may follow the mark of a note, and be raised with it."""
 
 EMPTY_TITLES = frozenset({"untitled", "anonymous", "unspecified", "title"})
 
@@ -126,7 +117,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
     blocks, columns = _blocks(drafts, {style.id: style for style in styles}, _broken_off(layouts))
-    blocks = with_reference_links(_with_note_marks(blocks, drafts))
+    blocks = with_reference_links(with_note_marks(blocks, drafts, _block_id))
     blocks = with_doubts_that_are_asked(_with_hidden_text(blocks, pages, styles[0].id), len(pages))
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
     geometry = tuple(
@@ -314,113 +305,6 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         excluded=picture.kind in SET_ASIDE,
         spots=(Spot(draft.page, box),),
     )
-
-
-def _with_note_marks(blocks: list[Block], drafts: list[AnyDraft]) -> list[Block]:
-    """Ties each footnote to its mark, the raised word of that text in the nearest block before it, else the number as it stands there;
-    and each endnote to the raised number that comes next."""
-    out = list(blocks)
-    places = {block.id: at for at, block in enumerate(out)}
-    of_endnotes: dict[str, int] = {}
-    for n, draft in enumerate(drafts):
-        if not isinstance(draft, Draft) or draft.role not in NOTES:
-            continue
-        at = places[_block_id(n)]
-        note = out[at]
-        assert isinstance(note, TextBlock)
-        if draft.role is Role.ENDNOTE:
-            of_endnotes[note.id] = draft.note_number
-            out[at] = _without_mark(note, draft.note_mark) if draft.note_mark else note
-            continue
-        # A plain number in a cell is what the table says.
-        for place_of_mark, texts_in in ((_raised_mark, texts_of), (_plain_mark, _own_text)) if draft.note_mark else ():
-            found = _marked_text(out, at, draft, place_of_mark, texts_in)
-            if found is not None:
-                marked_at, marked = found
-                out[marked_at] = with_changed(out[marked_at], marked)
-                out[at] = _without_mark(note, draft.note_mark)
-                break
-        else:
-            _tie_to_last(out, at)
-    return with_endnote_marks(out, of_endnotes) if of_endnotes else out
-
-
-def _tie_to_last(blocks: list[Block], at: int) -> None:
-    """Ties a footnote that nothing in the text is known to call to the end of the last paragraph before it on its page, without a mark: a
-    query asks where it belongs."""
-    page = blocks[at].spots[0].page if blocks[at].spots else 0
-    for k in range(at - 1, -1, -1):
-        block = blocks[k]
-        if not block.spots or block.spots[-1].page != page:
-            return
-        if isinstance(block, TextBlock) and block.role in (Role.PARAGRAPH, Role.LIST_ITEM, Role.QUOTE):
-            blocks[k] = with_content(block, len(block.text), len(block.text), (NoteRef(blocks[at].id),))
-            return
-
-
-def _own_text(block: Block) -> tuple[TextBlock, ...]:
-    return (block,) if isinstance(block, TextBlock) else ()
-
-
-def _marked_text(
-    blocks: list[Block],
-    at: int,
-    draft: Draft,
-    place_of_mark: Callable[[TextBlock, str], tuple[int, int] | None],
-    texts_in: Callable[[Block], tuple[TextBlock, ...]],
-) -> tuple[int, TextBlock] | None:
-    """The nearest text before a note that has its mark, with the note tied to it, and the place of its block."""
-    for k in range(at - 1, -1, -1):
-        block = blocks[k]
-        if isinstance(block, TextBlock) and block.role in NOTES:
-            continue
-        for text in reversed(texts_in(block)):
-            place = place_of_mark(text, draft.note_mark)
-            if place is not None:
-                return k, with_content(text, *place, (NoteRef(blocks[at].id, draft.note_mark),))
-        if texts_in(block) and block.spots and block.spots[-1].page < draft.page:
-            break
-    return None
-
-
-def _raised_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
-    """The characters of a text that are a raised mark."""
-    for start, item in spans(text.content):
-        if not isinstance(item, Text) or not item.marks & Marks.SUPER:
-            continue
-        end = start + len(item.text)
-        own = item.text.strip()
-        if own == mark:
-            return start, end
-        if own.rstrip(BEHIND_MARK) == mark and item.text.startswith(mark):
-            return start, start + len(mark)
-        # Fonts without all superior figures set the first ones of a number on the line.
-        rest = mark.removesuffix(own)
-        if own and rest and rest != mark and text.text[:start].endswith(rest):
-            before = text.text[: start - len(rest)]
-            if not before[-1:].isdigit():
-                return start - len(rest), end
-    return None
-
-
-def _plain_mark(text: TextBlock, mark: str) -> tuple[int, int] | None:
-    """The characters of a mark that is not raised: the last word that is that number, or the last such sign; a text begins with none."""
-    if not mark.isalnum():
-        place = text.text.rfind(mark)
-        return (place, place + len(mark)) if place > 0 else None
-    if not mark.isdigit():
-        return None
-    found = [match for match in re.finditer(rf"(?<![\w.,:-]){mark}(?![\w]|[.,:-]\w)", text.text) if match.start()]
-    return found[-1].span() if found else None
-
-
-def _without_mark(note: TextBlock, mark: str) -> TextBlock:
-    """The note without the mark that it begins with; the word spots move with the text."""
-    text = note.text
-    length = len(mark)
-    while length < len(text) and text[length] in ".) \t":
-        length += 1
-    return cut_block(note, length)
 
 
 def _handwriting_style(blocks: list[Block], body: ResolvedStyle) -> tuple[ResolvedStyle, ...]:
