@@ -44,6 +44,11 @@ def known_words(page: PageEvidence) -> Known:
     return Known(len(known) / len(words), sum(map(len, known)))
 
 
+def known_letters(text: str, language: str) -> int:
+    """The letters of a text's words of three or more that a language (two letters) has."""
+    return sum(len(word) for word in _WORD.findall(text) if frequency(word.lower(), language) > 0)
+
+
 def _known(script: str, words: Sequence[str]) -> list[str]:
     """The words of a script that the language has that has most of them."""
     languages = OF_SCRIPTS.get(script) or (detect_language(" ".join(words)).language.short,)

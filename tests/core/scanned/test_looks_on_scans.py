@@ -46,6 +46,17 @@ def test_small_capitals_are_told_from_capitals_by_their_height(paper, read_paper
     assert first.size == pytest.approx(second.size, rel=0.1)
 
 
+def test_small_capitals_are_told_where_their_letters_touch(paper, read_paper):
+    words = ("Soundings", "Of", "Channel", "And", "Harbours")
+    small = "".join(f"{word[0]}#text(size: 0.78em)[{word[1:].upper()}] " for word in words)
+    source = f'#set text(font: "Libertinus Serif", size: 10pt)\n#text(tracking: -0.6pt)[{small}]\n\nLEVELS OF THE NORTH HARBOUR\n\n{PROSE}'
+    evidence = read_paper(scan_effects.scanned(paper(source, dpi=170), CHANCE(4), blur=0.9, noise=6), dpi=170)
+    (page,) = with_small_capitals([evidence])
+    first, second, *_ = sorted(page.lines, key=lambda line: line.baseline)
+    assert first.text.startswith("Soundings Of Chan")
+    assert second.text == "LEVELS OF THE NORTH HARBOUR"
+
+
 @pytest.mark.parametrize("font", ["Libertinus Serif", "DejaVu Sans"])
 def test_words_are_slanted_and_bold_though_their_letters_touch(paper, read_paper, font):
     last = "#emph[Soundings of the channel] and *levels of the basin* follow."

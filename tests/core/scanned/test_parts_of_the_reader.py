@@ -28,7 +28,7 @@ from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
 from evenquill.core.reading.scanned.seen_looks import SeenLook
 from evenquill.core.reading.scanned.text_line import TextLine, densest, fitted
-from evenquill.core.reading.scanned.textlines import x_height_of
+from evenquill.core.reading.scanned.textlines import is_leader_dot, x_height_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 from evenquill.core.reading.sizing import Ground, read_pdf_page, size_up
 
@@ -99,8 +99,8 @@ def test_rasters_change_their_resolution():
 
 
 def test_languages_need_enough_letters():
-    assert languages_found("zu") == languages_to_try(()) == ("eng",)
-    assert languages_found("Die Pegelstände wurden während des Sturmes überprüft und verglichen.") == ("deu",)
+    assert languages_found(["zu"]) == languages_to_try(()) == ("eng",)
+    assert languages_found(["Die Pegelstände wurden während des Sturmes überprüft und verglichen."]) == ("deu",)
 
 
 def codecs(page: np.ndarray) -> dict[str, tuple[bytes, pikepdf.Dictionary]]:
@@ -254,6 +254,26 @@ def test_the_height_of_small_letters_is_that_in_lines_where_figures_are_commoner
             ink[y : 700 + row * 40 + 10, 60 + letter * 14 : 69 + letter * 14] = 1
     assert x_height_of(pieces_of(figures), 150) == 15
     assert x_height_of(pieces_of(ink), 150) == 10
+
+
+def test_dots_that_lead_to_page_numbers_are_no_letters_however_many_they_are():
+    ink = np.zeros((900, 1000), np.uint8)
+    for row in range(10):
+        for letter in range(12):
+            ink[60 + row * 40 : 72 + row * 40, 60 + letter * 14 : 69 + letter * 14] = 1
+        for dot in range(80):
+            ink[67 + row * 40 : 72 + row * 40, 240 + dot * 8 : 245 + dot * 8] = 1
+    assert x_height_of(pieces_of(ink), 150) == 12
+    boxes = pieces_of(ink).boxes
+    dots = is_leader_dot(boxes) & (boxes[:, 3] - boxes[:, 1] == 5)
+    assert dots.sum() == 10 * 78  # all but the first and the last of each row
+
+
+def test_lines_in_two_languages_tell_both_and_that_of_most_of_them_first():
+    swedish = "Systemet på ditt nätverk som du ska använda under hela installationen."
+    english = "In all other cases a default locale will be selected for the system."
+    assert languages_found([swedish, english, swedish, english, swedish]) == ("swe", "eng")
+    assert languages_found([swedish] * 9 + [english]) == ("swe",)
 
 
 def test_a_page_that_says_nothing_any_way_round_stays_as_it_is():

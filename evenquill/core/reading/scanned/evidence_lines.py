@@ -99,7 +99,8 @@ def _parts(
             unread = word.unread if count == len(word.symbols) else ""
             out.append((word._replace(symbols=word.symbols[:count], unread=unread, rival=""), large, False))
         if count < len(word.symbols):
-            out.append((word._replace(symbols=word.symbols[count:], rival=""), low, count > 0))
+            symbols = tuple(symbol._replace(text=symbol.text.upper()) for symbol in word.symbols[count:])
+            out.append((word._replace(symbols=symbols, rival=""), low, count > 0))
     return out
 
 

@@ -156,7 +156,7 @@ def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line],
     languages = preparation.languages
     if not languages:
         sample = sample_of(segments, first)
-        languages = languages_found(in_another_script(segments, sample.lines).text or sample.text)
+        languages = languages_found(in_another_script(segments, sample.lines).telling or sample.telling)
     black = recognised(segments, segments.black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     return evidence_lines(segments, black, coloured)

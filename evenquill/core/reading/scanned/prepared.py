@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -13,7 +13,7 @@ from evenquill.core.reading.scanned.cleaning.curl import curl_of, uncurled
 from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized, straightened, upside_down
 from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
 from evenquill.core.reading.scanned.raster import Matrix, Raster, without_empty_colour
-from evenquill.core.reading.scanned.recognition import Sample, sample_of
+from evenquill.core.reading.scanned.recognition import Sample, sample_again, sample_of
 from evenquill.core.reading.scanned.scripts import UNLIKE, in_another_script
 from evenquill.core.reading.scanned.segments import Segments, segment_page
 from evenquill.core.reading.scanned.words import NOISE
@@ -54,46 +54,46 @@ def prepared(scan: Scan, preparation: Preparation = AS_FOUND) -> PreparedPage:
     upright = straightened(raster, preparation, guessed_size=scan.guessed_size)
     other_scripts = not preparation.languages
     way = _way(upright, preparation, first, other_scripts=other_scripts)
-    if preparation.turn is None and way.told.confidence < SURE and way.segments.black.lines:
+    if preparation.turn is None and way.sample.confidence < SURE and way.segments.black.lines:
         other_scripts &= way.sample.confidence < UNLIKE
         for straight in _other_ways(raster, upright, preparation, guessed_size=scan.guessed_size):
             other_way = _way(straight, preparation, first, other_scripts=other_scripts)
-            if other_way.told.confidence >= NOISE and other_way.told.sense > way.told.sense:
+            if other_way.sample.confidence >= NOISE and other_way.sample.sense > way.sample.sense:
                 way = other_way
-            if way.told.confidence >= SURE:
+            if way.sample.confidence >= SURE:
                 break
-    straight, segments, sample, other = way
-    languages = preparation.languages or languages_found(other.text or sample.text)
+    straight, segments, languages, sample = way
     level = _level(straight, segments, preparation)
     if level is not None:
         straight = straight._replace(raster=level)
         segments = apart(level, preparation)
-    if level is not None or languages != first:
-        sample = Sample()  # read of other pixels, or in other languages
+        sample = Sample()  # read of other pixels
     return PreparedPage(
         straight, segments, languages, level is not None, np.asarray(to_input @ straight.matrix), sample
     )
 
 
 class _Way(NamedTuple):
-    """A page one way round: what is read of it in the languages to try, and what makes more sense in another script."""
+    """A page one way round, the languages that it makes most sense in, and what is read of it in these."""
 
     straight: Straight
     segments: Segments
+    languages: tuple[str, ...]
     sample: Sample
-    other: Sample
-
-    @property
-    def told(self) -> Sample:
-        """That of the two which tells more."""
-        return max(self.sample, self.other, key=lambda one: one.sense)
 
 
-def _way(straight: Straight, preparation: Preparation, languages: Sequence[str], *, other_scripts: bool) -> _Way:
+def _way(straight: Straight, preparation: Preparation, first: tuple[str, ...], *, other_scripts: bool) -> _Way:
+    """A page one way round, its languages found where they are not named; it is tried in the ``first`` ones."""
     segments = apart(straight.raster, preparation)
-    sample = sample_of(segments, languages)
-    other = in_another_script(segments, sample.lines) if other_scripts else Sample()
-    return _Way(straight, segments, sample, other)
+    sample = sample_of(segments, first)
+    if not preparation.languages:
+        other = in_another_script(segments, sample.lines) if other_scripts else Sample()
+        languages = languages_found(other.telling or sample.telling)
+        if languages != first:
+            again = sample_again(segments, sample, languages)
+            if again.sense > sample.sense:
+                return _Way(straight, segments, languages, again)
+    return _Way(straight, segments, first, sample)
 
 
 def apart(raster: Raster, preparation: Preparation) -> Segments:

@@ -74,8 +74,20 @@ _ROMAN = re.compile(r"[ivx]{2,5}|[IVX]{2,5}")
 SURE_OF_SHAPE = 0.97
 """Confidence in a bullet that is known by its shape."""
 
-SAMPLED_LETTERS = 220
+SAMPLED_LETTERS = 450
 """Pieces of ink from which language and direction are told."""
+
+MOST_SAMPLED = 30
+"""Lines that are sampled, at most: a page on its side has many short ones."""
+
+LONGEST_SHARE = 0.6
+"""Letters over those of the line that has most, from which lines are about as good as it to be sampled."""
+
+UNTOLD = 2
+"""Times that many after which no more are read, though little was read of those."""
+
+TELLING = 0.5
+"""Confidence from which a line tells a language."""
 
 LETTER = 0.6
 """Page's x-heights from which a piece of ink may be a letter, and no dot of a row that leads the eye."""
@@ -89,6 +101,11 @@ class Sample(NamedTuple):
     @property
     def text(self) -> str:
         return " ".join(line.text for line in self.lines)
+
+    @property
+    def telling(self) -> list[str]:
+        """What its lines say from which the language can be told: leaders, rules and signs are read as something too."""
+        return [line.text for line in self.lines if line.confidence >= TELLING]
 
     @property
     def confidence(self) -> float:
@@ -117,21 +134,35 @@ class Row(NamedTuple):
 def sample_of(segments: Segments, languages: Sequence[str]) -> Sample:
     """Reads the best lines of the page: those of many letters, of the usual size."""
     lines = [line for line in plain_lines(segments.black) if line.x_height < 1.6 * segments.x_height]
-    return sample_among(segments, lines, languages, most=max(3, len(lines) // 2))
+    return sample_among(segments, lines, languages, most=min(max(3, len(lines) // 2), MOST_SAMPLED))
 
 
 def sample_among(segments: Segments, lines: Sequence[TextLine], languages: Sequence[str], *, most: int) -> Sample:
-    """Reads those of the lines that have most letters, each alone, until there are enough: ``most`` of them at the most."""
+    """Reads those of the lines that have most letters, each alone, until there are enough that something is read of: ``most`` of them
+    at the most. Long ones are taken from all over the page."""
     heights = segments.black.pieces.heights
     letters = {id(line): int(np.count_nonzero(heights[line.pieces] >= LETTER * segments.x_height)) for line in lines}
-    chosen: list[TextLine] = []
-    seen = 0
-    for line in sorted(lines, key=lambda one: -letters[id(one)])[:most]:
-        chosen.append(line)
-        seen += letters[id(line)]
-        if seen > SAMPLED_LETTERS:
+    longest = max(letters.values(), default=0)
+    long = [line for line in lines if letters[id(line)] >= LONGEST_SHARE * longest]
+    step = max(int(len(long) * longest / SAMPLED_LETTERS), 1)
+    spread = {id(line): n for n, line in enumerate(line for start in range(step) for line in long[start::step])}
+    found: list[ReadLine] = []
+    for line in sorted(lines, key=lambda one: (spread.get(id(one), len(spread)), -letters[id(one)]))[:most]:
+        found += _read_alone(segments, line, languages)
+        if sum(letters[id(one.line)] for one in found if one.confidence >= TELLING) > SAMPLED_LETTERS:
             break
-    return Sample(tuple(read for line in chosen for read in _read(_row(segments, segments.black, [line]), languages)))
+        if sum(letters[id(one.line)] for one in found) > UNTOLD * SAMPLED_LETTERS:
+            break
+    return Sample(tuple(found))
+
+
+def sample_again(segments: Segments, sample: Sample, languages: Sequence[str]) -> Sample:
+    """The lines of a sample read in other languages."""
+    return Sample(tuple(read for line in sample.lines for read in _read_alone(segments, line.line, languages)))
+
+
+def _read_alone(segments: Segments, line: TextLine, languages: Sequence[str]) -> list[ReadLine]:
+    return _read(_row(segments, segments.black, [line]), languages)
 
 
 def recognised(

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from evenquill.core.languages import short_code
+from evenquill.core.reading.plausibility import known_letters
 from evenquill.core.reading.scanned.languages import FEWEST_LETTERS, in_other_scripts, languages_found
 from evenquill.core.reading.scanned.recognition import Sample, recognised, sample_among
 from evenquill.core.reading.scanned.segments import Segments
@@ -11,6 +13,9 @@ from evenquill.core.reading.scanned.words import ReadLine
 
 UNLIKE = 0.6
 """Confidence of lines below which they may be in another script; Cyrillic ones read as Latin reach 0.4."""
+
+KNOWN_SHARE = 0.2
+"""Share of letters in words that the language has, from which a line is written in it: letters that look alike make no words."""
 
 
 def in_another_script(segments: Segments, lines: Sequence[ReadLine]) -> Sample:
@@ -22,7 +27,7 @@ def in_another_script(segments: Segments, lines: Sequence[ReadLine]) -> Sample:
     }
     if sum(len(line.line.pieces) for line in unlike.values()) < FEWEST_LETTERS:
         return Sample()
-    found = Sample()
+    found, known_of_found = Sample(), 0.0
     for language in in_other_scripts():
         read = sample_among(segments, [line.line for line in unlike.values()], (language,), most=len(unlike))
         better = Sample(tuple(one for one in read.lines if one.sense > unlike[id(one.line)].sense))
@@ -30,7 +35,9 @@ def in_another_script(segments: Segments, lines: Sequence[ReadLine]) -> Sample:
             sum(len(word) for word in better.text.split() if len(word) > 1) >= FEWEST_LETTERS
             and better.confidence >= UNLIKE
         ):
-            found = max(found, better, key=lambda one: one.sense)
+            known = known_letters(better.text, short_code(language))
+            if known > max(known_of_found, KNOWN_SHARE * sum(map(str.isalpha, better.text))):
+                found, known_of_found = better, known
     return found
 
 
@@ -38,7 +45,7 @@ def with_other_scripts(
     segments: Segments, lines: list[ReadLine], languages: tuple[str, ...]
 ) -> tuple[list[ReadLine], tuple[str, ...]]:
     """The lines of the page's black ink, those in another script read anew in its language too, and the languages of all."""
-    other = in_another_script(segments, lines).text
+    other = in_another_script(segments, lines).telling
     every = tuple(dict.fromkeys((*languages_found(other), *languages))) if other else languages
     if every == languages:
         return lines, languages

@@ -69,6 +69,13 @@ LONGER, SAME_HEIGHT = 12, 0.2
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
 
+LARGEST_DOT = 3.4
+"""Points: dots of leaders are lower, small letters of the text hardly ever."""
+
+DOT_PIXELS, DOTS_APART, FLAT_DOT = 1.0, 6.0, 1.5
+"""Pixels by which the dots of a leader differ in size, place and distance, at most; heights from dot to dot, at most; and the longer side
+of a dot over its shorter one."""
+
 LEADER_STEP = 2.2
 """X-heights between dots that lead from a line to its page number."""
 
@@ -90,6 +97,7 @@ def commonest_height(pieces: Pieces, dpi: float) -> tuple[float, NDArray[np.int6
         (heights > 2.2 * unit) & (heights < 40 * unit) & (widths < 3.5 * heights) & (widths > 0.15 * heights)
         & (pieces.areas > 0.12 * heights * widths)
     )  # fmt: skip
+    letters[letters] = (heights[letters] > LARGEST_DOT * unit) | ~is_leader_dot(pieces.boxes[letters])
     together = np.flatnonzero(letters)[_has_neighbour(pieces.boxes[letters])]
     some = together if len(together) >= 5 else np.flatnonzero(letters)
     if len(some) < 5:
@@ -114,6 +122,32 @@ def x_height_in_lines(boxes: NDArray[np.int32] | NDArray[np.float64], commonest:
     reached = np.cumsum([len(line.pieces) for line in lines])
     of_lines = float(round(lines[int(np.searchsorted(reached, reached[-1] / 2))].x_height))
     return of_lines if of_lines > 0 and abs(math.log(of_lines / commonest)) > SAME_HEIGHT else commonest
+
+
+def is_leader_dot(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which of the boxes (n, 4) stand in the middle between two like them, as the dots of a leader do and letters hardly ever."""
+    order = np.argsort(boxes[:, 0], kind="stable")
+    x0, y0, x1, y1 = boxes[order].astype(np.float32).T
+    width, height, middle = x1 - x0, y1 - y0, (y0 + y1) / 2
+    count = len(boxes)
+    after, before = np.full(count, np.inf, np.float32), np.full(count, np.inf, np.float32)
+    for step in range(1, min(NEIGHBOURS, count - 1) + 1):
+        apart = x0[step:] - x0[:-step]
+        alike = (
+            (np.abs(height[step:] - height[:-step]) <= DOT_PIXELS)
+            & (np.abs(width[step:] - width[:-step]) <= DOT_PIXELS)
+            & (np.abs(middle[step:] - middle[:-step]) <= DOT_PIXELS)
+            & (apart > width[:-step])
+            & (apart < DOTS_APART * height[:-step])
+        )
+        distance = np.where(alike, apart, np.inf)
+        after[:-step] = np.minimum(after[:-step], distance)
+        before[step:] = np.minimum(before[step:], distance)
+    small = np.maximum(width, height) <= FLAT_DOT * np.minimum(width, height)
+    found = np.zeros(count, np.bool_)
+    with np.errstate(invalid="ignore"):
+        found[order] = small & np.isfinite(after) & (np.abs(after - before) <= DOT_PIXELS)
+    return found
 
 
 def _has_neighbour(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:
