@@ -33,6 +33,7 @@ def main() -> None:
     make.add_argument("--seed", type=int, default=1)
     make.add_argument("--count", type=int, default=900)
     make.add_argument("--workers", type=int, default=2)
+    make.add_argument("--families", default="", help="only these families")
     fit = steps.add_parser("fit", help="fit the models of roles and joints, into the application")
     fit.add_argument(
         "--stages", default="edges,gutters,notes,rows,lines,pairs,cuts,levels,looks,words", help="which of them"
@@ -70,7 +71,9 @@ def main() -> None:
         for line in weather_all(folder, chosen.every, 2):
             print(line)
     elif chosen.step == "make":
-        for line in make_all(folder, chosen.seed, chosen.count, chosen.workers):
+        for line in make_all(
+            folder, chosen.seed, chosen.count, chosen.workers, [name for name in chosen.families.split(",") if name]
+        ):
             print(line)
     elif chosen.step == "fit":
         from .fit import STAGES, cross_validated, fit, samples_of

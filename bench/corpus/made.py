@@ -38,10 +38,16 @@ UNTAGGED = 0.75
 ADDRESS = "http://corpus.invalid/"
 
 
-def make_all(folder: Path, seed: int, count: int, workers: int) -> list[str]:
-    """Makes documents number ``seed`` and the next ``count - 1`` below ``folder / "made"``, those that are not there. Returns failures."""
+def make_all(folder: Path, seed: int, count: int, workers: int, families: Sequence[str] = ()) -> list[str]:
+    """Makes documents number ``seed`` and the next ``count - 1`` below ``folder / "made"``, those that are not there, of these
+    ``families`` alone where some are named. Returns failures."""
     use_typefaces(folder)
-    seeds = [n for n in range(seed, seed + count) if not (folder / "made" / name_of(n) / "expected.json").exists()]
+    seeds = [
+        n
+        for n in range(seed, seed + count)
+        if not (folder / "made" / name_of(n) / "expected.json").exists()
+        and (not families or name_of(n).rsplit("-", 1)[0] in families)
+    ]
     with ProcessPoolExecutor(workers) as pool:
         return [
             line
