@@ -250,6 +250,14 @@ def test_a_picture_is_resized_described_aligned_and_replaced(page, application, 
     )
     assert size == [80, 50]
 
+    tools.get_by_role("button", name="New caption").click()
+    open_for_typing(page)
+    page.keyboard.type("The hut in winter")
+    page.keyboard.press("Escape")
+    expect(row(page, "Figure 1: The hut in winter").locator("select[aria-label=Kind] option:checked")).to_have_text(
+        "Caption"
+    )
+
 
 def test_the_second_of_two_windows_is_told_and_shows_what_is_true(page, browser, application, drop, typeset):
     take_in(page, application, drop, typeset("One row.\n\nAnother row.", "Two windows"))

@@ -15,6 +15,7 @@ from evenquill.core.edits.inverse import (
     undo,
 )
 from evenquill.core.edits.operations import (
+    AddCaption,
     AddRegion,
     AlignBlock,
     ChooseHandwriting,
@@ -91,6 +92,7 @@ from evenquill.core.edits.table_operations import (
 )
 
 __all__ = [
+    "AddCaption",
     "AddRegion",
     "AlignBlock",
     "AlignColumns",

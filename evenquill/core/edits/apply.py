@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from evenquill.core.edits import (
+    caption_edits,
     cell_looks,
     copied_rows,
     equations_alike,
@@ -36,6 +37,7 @@ from evenquill.core.edits.copy_operations import PutRows
 from evenquill.core.edits.fit_operations import FitPages
 from evenquill.core.edits.inverse import Edit
 from evenquill.core.edits.operations import (
+    AddCaption,
     AddRegion,
     AlignBlock,
     ChooseHandwriting,
@@ -146,6 +148,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     ResizePicture: picture_edits.resize,
     ReplacePicture: picture_edits.replace_picture,
     DescribePicture: picture_edits.describe,
+    AddCaption: caption_edits.add_caption,
     ChooseHandwriting: picture_edits.handwriting,
     SettleWords: settling.settle_words,
     KeepAsItIs: settling.keep,

@@ -146,6 +146,12 @@ class DescribePicture(msgspec.Struct, frozen=True, tag="describe", tag_field="op
     alt: str
 
 
+class AddCaption(msgspec.Struct, frozen=True, tag="add_caption", tag_field="op"):
+    """Puts a caption beside a picture or a table that has none."""
+
+    block: str
+
+
 class HandwritingAs(StrEnum):
     TEXT = "text"
     PICTURE = "picture"
@@ -321,6 +327,7 @@ class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
         | RestartNumbering
         | ChooseHandwriting
         | DescribePicture
+        | AddCaption
         | KeepAsItIs
         | PutRows,
         ...,
@@ -341,6 +348,7 @@ Operation = (
     | ResizePicture
     | ReplacePicture
     | DescribePicture
+    | AddCaption
     | ChooseHandwriting
     | SettleWords
     | KeepAsItIs

@@ -6,7 +6,10 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-_WORDS = r"fig(?:ure|\.)?|table|plate|chart|map|photo|abb(?:ildung|\.)?|tab(?:elle|\.|leau)|bild|kuva|taulukko|tabell|figura|tabla|tabella"
+_WORDS = (
+    r"fig(?:ure|uur|ura|ur|\.)?|tab(?:le|elle|elul|ella|ell|ela|el|leau|la|ulka|\.)|taula|plate|chart|map|photo|abb(?:ildung|\.)?|bild|kuva|"
+    r"taulukko|rys(?:unek|\.)|obr(?:ázek|\.)|рис(?:унок|\.)|табл(?:ица|иця|\.)|εικόνα|πίνακας"
+)
 _LABEL = re.compile(rf"\b(?P<word>{_WORDS})\s*(?P<number>\d+(?:[.-]\d+)*[a-z]?)\b", re.I)
 _CAPTION = re.compile(rf"^(?:{_WORDS})\s*\d+[a-z]?\s*[.:)–—-]", re.I)
 

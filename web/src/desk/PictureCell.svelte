@@ -5,7 +5,7 @@
   import { notices } from '../state/notices.svelte';
   import type { Proof } from '../state/proof.svelte';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { insertBelow, readAsEquation, setAlign } from './rowActions';
+  import { addCaption, insertBelow, readAsEquation, setAlign } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -143,6 +143,7 @@
     {#if block.spots?.length}
       <button onclick={() => void readAsEquation(proof, block)} title="What is there on the page, as an equation (Shift F)">Read as equation</button>
     {/if}
+    <button onclick={() => addCaption(proof, block)} title="A caption with the next number">New caption</button>
     <button onclick={() => insertBelow(proof, block)} title="New paragraph below (N)">New below</button>
   </RowTools>
 {/if}

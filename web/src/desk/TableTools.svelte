@@ -5,7 +5,7 @@
   import { ALIGNMENTS } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import type { RowEditor } from './editor';
-  import { drawColumns, insertBelow, setAlign, tableToRows } from './rowActions';
+  import { addCaption, drawColumns, insertBelow, setAlign, tableToRows } from './rowActions';
   import RowTools from './RowTools.svelte';
   import { rowCount, type Area } from './tables';
 
@@ -124,6 +124,7 @@
     ],
     [
       { name: 'Rows of text instead', act: () => after(() => tableToRows(proof, block)) },
+      { name: 'New caption', act: () => after(() => addCaption(proof, block)) },
       { name: 'New paragraph below', act: () => after(() => insertBelow(proof, block)) },
     ],
   ]);

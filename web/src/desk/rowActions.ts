@@ -109,6 +109,11 @@ export function insertBelow(proof: Proof, block: Block) {
   thenType(proof, proof.send({ op: 'insert', after: block.id, text: '' }));
 }
 
+/** A caption for a picture or a table, called as the others are, open for typing behind its number. */
+export function addCaption(proof: Proof, block: Block) {
+  thenType(proof, proof.send({ op: 'add_caption', block: block.id }));
+}
+
 /** Parts the row; typing goes on at the start of the second half. */
 export function splitAt(proof: Proof, block: TextBlock, offset: number) {
   thenType(proof, proof.send({ op: 'split', block: block.id, offset }));
