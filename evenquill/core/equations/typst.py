@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 
 from evenquill.core.equations.signs import FUNCTIONS, NARY
 from evenquill.core.model.equation import (
@@ -43,8 +44,11 @@ _ACCENTS = {
 
 _FIGURES = re.compile(r"\d+(?:[.,]\d+)*")
 
-_ESCAPED = frozenset("#$_^&/\\\"'~*`,;()[]{}|")
+_ESCAPED = frozenset("#$_^&/\\\"'~*`,;()[]{}|√∛∜⌜⌝⌞⌟⎰⎱")
 """Signs that mean something else in the markup where they stand by themselves."""
+
+_BRACKETS = frozenset({"Ps", "Pe"})
+"""Categories of Unicode: what opens, and what closes."""
 
 
 def typst(node: Node) -> str:
@@ -58,41 +62,45 @@ def typst(node: Node) -> str:
             plain = form is Letterform.UPRIGHT and _FIGURES.fullmatch(text)
             return text if plain else f"{_FORMS[form]}({_string(text)})"
         case Operator(text):
-            return _string(text) if text.isalpha() or len(text) > 1 else f"\\{text}" if text in _ESCAPED else text
+            return _string(text) if text.isalpha() or len(text) > 1 else _sign(text)
         case Phrase(text):
             return _string(text)
         case Gap(width):
             return f"#h({width:g}em)"
         case Fraction(above, below, bar):
             return (
-                f"frac({typst(above)}, {typst(below)})" if bar else f"mat(delim: #none, {typst(above)}; {typst(below)})"
+                f"frac({_argument(above)}, {_argument(below)})"
+                if bar
+                else f"mat(delim: #none, {_argument(above)}; {_argument(below)})"
             )
         case Root(body, index):
-            return f"sqrt({typst(body)})" if index is None else f"root({typst(index)}, {typst(body)})"
+            return f"sqrt({_argument(body)})" if index is None else f"root({_argument(index)}, {_argument(body)})"
         case Scripts(base, sub, sup):
-            scripted = _attached(typst(base) or '""', sub, sup)
-            return f"scripts({typst(base)})" + scripted[len(typst(base)) :] if _is_large(base) else scripted
+            return _attached(f"scripts({_argument(base)})" if _is_large(base) else _argument(base), sub, sup)
         case Limits(base, under, over):
-            return _attached(f"limits({typst(base)})", under, over)
+            return _attached(f"limits({_argument(base)})", under, over)
         case Accent(base, sign, below):
             if sign in "⏞⏟":
-                return f"{'underbrace' if below else 'overbrace'}({typst(base)})"
+                return f"{'underbrace' if below else 'overbrace'}({_argument(base)})"
             if sign == "¯" and (below or not isinstance(base, Identifier)):
-                return f"{'underline' if below else 'overline'}({typst(base)})"
-            return f"{_ACCENTS.get(sign, 'hat')}({typst(base)})"
+                return f"{'underline' if below else 'overline'}({_argument(base)})"
+            return f"{_ACCENTS.get(sign, 'hat')}({_argument(base)})"
         case Fence(opening, body, closing):
             if isinstance(body, Fraction) and not body.bar and (opening, closing) == ("(", ")"):
-                return f"binom({typst(body.above)}, {typst(body.below)})"
+                return f"binom({_argument(body.above)}, {_argument(body.below)})"
             return f"lr({_fence(opening)} {typst(body)} {_fence(closing)})" if opening or closing else typst(body)
         case Grid(rows, kind):
             if kind is GridKind.LINES:
                 return " \\ ".join(" & ".join(map(typst, cells)) for cells in rows)
             return (
-                "mat(delim: #none, "
-                + "; ".join(", ".join(typst(cell) or '""' for cell in cells) for cells in rows)
-                + ")"
+                "mat(delim: #none, " + "; ".join(", ".join(_argument(cell) for cell in cells) for cells in rows) + ")"
             )
     return ""
+
+
+def _argument(node: Node) -> str:
+    """What a function is given; one of nothing is given an empty text."""
+    return typst(node) or '""'
 
 
 def _is_large(node: Node) -> bool:
@@ -122,4 +130,11 @@ def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
 
 
 def _fence(sign: str) -> str:
-    return _string(sign) if len(sign) > 1 else f"\\{sign}" if sign in _ESCAPED else sign
+    return _string(sign) if len(sign) > 1 else _sign(sign)
+
+
+def _sign(sign: str) -> str:
+    """A sign by itself; brackets that nothing closes, and roots of nothing, would be errors."""
+    if sign.isspace():
+        return _string(sign)
+    return f"\\{sign}" if sign in _ESCAPED or (sign and unicodedata.category(sign) in _BRACKETS) else sign

@@ -60,6 +60,35 @@ def test_typst_sets_what_is_written_for_it(formula, tmp_path):
     assert compiler.compile(str(source)).startswith(b"%PDF")
 
 
+def test_typst_sets_any_sign_wherever_it_stands_and_what_holds_nothing(tmp_path):
+    blocks = ((0x21, 0x7F), (0xA1, 0x100), (0x2000, 0x2070), (0x2190, 0x2400), (0x27C0, 0x2B00))
+    signs = [chr(code) for start, end in blocks for code in range(start, end)]
+    letter, nothing = Identifier("a"), Row(())
+    forms = [
+        node
+        for sign in map(Operator, signs)
+        for node in (
+            sign,
+            Row((letter, sign, letter)),
+            Fraction(Row((sign, letter)), Row((letter, sign))),
+            Scripts(sign, sign, letter),
+            Root(sign),
+            Limits(sign, letter, sign),
+            Fence(sign.text, letter, sign.text),
+        )
+    ]
+    forms += [Root(nothing), Root(letter, nothing), Fraction(nothing, nothing), Fraction(nothing, nothing, bar=False)]
+    forms += [
+        Limits(nothing, letter, nothing),
+        Scripts(nothing, letter, None),
+        Accent(nothing, "^"),
+        Accent(nothing, "¯"),
+    ]
+    source = tmp_path / "equations.typ"
+    source.write_text("\n".join(f"$ {typst(node)} $" for node in forms))
+    assert compiler.compile(str(source)).startswith(b"%PDF")
+
+
 def test_tex_is_read_as_a_tree():
     assert read_tex(r"\frac{a}{2}") == Fraction(Identifier("a"), Number("2"))
     assert read_tex("x_1^2") == Scripts(Identifier("x"), Number("1"), Number("2"))
