@@ -205,7 +205,9 @@ def _is_overfull(item: Item, edge: float) -> bool:
         return False
     if len(line.text) == 1 and not line.text.isalnum():
         return line.box.x0 > edge - GUTTER * line.size
-    return line.words[-1].x0 < edge < line.box.x1 <= edge + OVERFULL * line.box.width
+    last = line.words[-1]
+    is_word = any(map(str.isalnum, last.text))  # and no leader
+    return is_word and last.x0 < edge < line.box.x1 <= edge + OVERFULL * line.box.width
 
 
 def _between(crossing: Sequence[Item], by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
