@@ -68,8 +68,13 @@ PRIMES = {"′": 1, "″": 2, "‴": 3, "'": 1, "’": 1}
 
 @cache
 def plain_letter(character: str) -> tuple[str, Letterform | None]:
-    """A letter for mathematics as a plain letter and its form; None for a character that has no form of its own."""
-    if character in _KEPT or not (0x2100 <= ord(character) < 0x2150 or 0x1D400 <= ord(character) < 0x1D800):
+    """A letter for mathematics as a plain letter and its form; None for a character that has no form of its own, or a ligature, which is
+    read as several."""
+    if (
+        character in _KEPT
+        or len(character) != 1
+        or not (0x2100 <= ord(character) < 0x2150 or 0x1D400 <= ord(character) < 0x1D800)
+    ):
         return character, None
     if character == "ℎ":
         return "h", Letterform.ITALIC

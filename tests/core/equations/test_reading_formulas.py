@@ -192,3 +192,8 @@ def test_characters_of_typefaces_for_mathematics_have_their_meaning(name, code, 
 def test_bullets_of_mathematical_typefaces_make_no_formula():
     assert not symbol_of("•", face_of("CMSY10"), "CMSY10", bold=False, italic=False).mathematical
     assert face_of("Times-Roman").kind == "text"
+
+
+def test_a_ligature_that_is_read_as_two_letters_is_one_sign_of_the_text():
+    symbol = symbol_of("fi", face_of("Libertinus Serif"), "Libertinus Serif", bold=False, italic=False)
+    assert (symbol.text, symbol.mathematical) == ("fi", False)
