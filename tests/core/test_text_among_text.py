@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from evenquill.core.model import NoteRef, Role
+from evenquill.core.model import NoteRef, Role, Text
 from evenquill.core.model.inline import OBJECT
 from evenquill.core.reading.native.characters import UNREAD, _unusual
 from tests.conftest import text_blocks, texts
@@ -104,3 +104,15 @@ def test_a_mark_that_was_misread_calls_the_note_where_it_is_the_only_such_sign(t
 def test_codes_of_windows_latin_page_are_its_signs_and_no_controls():
     assert [_unusual(code, 0) for code in (0x93, 0x94, 0x96, 0x85)] == ["“", "”", "–", "…"]
     assert [_unusual(code, 0) for code in (0x81, 0x7F, 0x05)] == [UNREAD] * 3
+
+
+def test_words_in_a_typeface_of_fixed_width_keep_it_among_others_and_code_has_it_from_its_style(typeset, rebuilt):
+    code = "```\nfloat --free 3\nfloat --log\n```"
+    source = f"{TEXT}\n\nThe keeper types `float --free` and waits; then he types `float --log` too.\n\n{code}\n\n{TEXT}"
+    document = rebuilt(typeset(source))
+    row = next(block for block in text_blocks(document) if block.text.startswith("The keeper types"))
+    fixed = [run.text for run in row.content if isinstance(run, Text) and run.lettering.font]
+    assert fixed == ["float --free", "float --log"]
+    assert {run.lettering.font for run in row.content if isinstance(run, Text)} == {"", "DejaVu Sans Mono"}
+    others = [run for block in text_blocks(document) if block is not row for run in block.content]
+    assert not any(isinstance(run, Text) and run.lettering.font for run in others)

@@ -20,6 +20,7 @@ from evenquill.core.model import (
     Cell,
     Document,
     Equation,
+    Family,
     Inline,
     Marks,
     PageGeometry,
@@ -31,12 +32,13 @@ from evenquill.core.model import (
     Spot,
     TableBlock,
     TabStop,
+    Text,
     TextBlock,
     union,
 )
 from evenquill.core.model.cell_lines import with_usual_sides
 from evenquill.core.model.ids import Ids, numbered
-from evenquill.core.model.inline import from_text, joined
+from evenquill.core.model.inline import AS_STYLED, from_text, joined
 from evenquill.core.model.sections import in_sections
 from evenquill.core.model.styles import style_of
 from evenquill.core.rebuild.captions import find_captions
@@ -250,12 +252,15 @@ def _same_edge(align: Align, usual: Align, draft: Draft) -> bool:
 
 
 def _within_style(content: tuple[Inline, ...], style: ResolvedStyle) -> tuple[Inline, ...]:
-    """Content as differences from its style, in weight, slant and colour."""
+    """Content as differences from its style, in weight, slant, colour and typeface."""
     common = (Marks.BOLD if style.bold else Marks.NONE) | (Marks.ITALIC if style.italic else Marks.NONE)
-    return joined(
+    runs = (
         replace(item, marks=item.marks ^ common, color=None if item.color == style.color else item.color or "000000")
         for item in content
     )
+    if style.family is Family.MONO:
+        runs = (replace(run, lettering=AS_STYLED) if isinstance(run, Text) else run for run in runs)
+    return joined(runs)
 
 
 def _table_block(block_id: str, draft: TableDraft, styles: dict[str, ResolvedStyle]) -> TableBlock:

@@ -10,11 +10,11 @@ from msgspec.structs import replace
 from evenquill.core.equations.pairs import is_broken
 from evenquill.core.evidence import PictureKind, PlacedPicture, Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
-from evenquill.core.model import Align, Box, Link, Marks, Role, Spot, TabStop, WordSpot, union
+from evenquill.core.model import Align, Box, Family, Link, Marks, Role, Spot, TabStop, WordSpot, union
 from evenquill.core.model.blocks import Numbering
 from evenquill.core.model.cutting import spots_of_words
 from evenquill.core.model.equation import row_of
-from evenquill.core.model.inline import Equation, Inline, InlinePicture, Text, joined, plain
+from evenquill.core.model.inline import AS_STYLED, Equation, Inline, InlinePicture, Lettering, Text, joined, plain
 from evenquill.core.model.sides import Sides
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
@@ -263,6 +263,7 @@ def set_text(draft: Draft, facts: Facts) -> None:
 def _add_lines(text: _Text, draft: Draft) -> None:
     """Adds lines of text, with words that were broken at their ends made whole."""
     looks: dict[tuple[Type, int, Link | None], Text] = {}
+    fixed = any(_has_fixed_width_within(line) for line in draft.lines)
     last: FlowWord | None = None
     look = Text("")
     for n, line in enumerate(draft.lines):
@@ -270,7 +271,7 @@ def _add_lines(text: _Text, draft: Draft) -> None:
         for i, word in enumerate(line.words):
             if last is None or word.type is not last.type or (word.marks, word.link) != (last.marks, last.link):
                 key = (word.type, word.marks, word.link)
-                look = looks.get(key) or looks.setdefault(key, _look(word))
+                look = looks.get(key) or looks.setdefault(key, _look(word, with_fixed_width=fixed))
             last = word
             before = parting if i == 0 else word.before
             if i == 0 and n and text.carry_on_equation(word):
@@ -310,14 +311,20 @@ def _line_parting(draft: Draft, text: _Text, n: int) -> str:
     return ""
 
 
-def _look(word: FlowWord) -> Text:
-    """A text of no characters that looks like the word."""
+def _has_fixed_width_within(line: FlowLine) -> bool:
+    """Whether some words of a line are in a typeface of fixed width, and others not. On scans the family is that of the whole line."""
+    return len({word.type.family is Family.MONO for word in line.words}) > 1
+
+
+def _look(word: FlowWord, *, with_fixed_width: bool = False) -> Text:
+    """A text of no characters that looks like the word; its typeface is kept where it is one of fixed width among others."""
     marks = Marks(word.marks)
     if word.type.bold:
         marks |= Marks.BOLD
     if word.type.italic:
         marks |= Marks.ITALIC
-    return Text("", marks, word.type.color, word.link)
+    lettering = Lettering(word.type.font) if with_fixed_width and word.type.family is Family.MONO else AS_STYLED
+    return Text("", marks, word.type.color, word.link, lettering)
 
 
 def _common(before: Text | InlinePicture | Equation, after: Text) -> Text:
@@ -329,6 +336,7 @@ def _common(before: Text | InlinePicture | Equation, after: Text) -> Text:
         before.marks & after.marks & ~(Marks.SUPER | Marks.SUB),
         before.color if before.color == after.color else None,
         before.link if before.link == after.link else None,
+        before.lettering if isinstance(before, Text) and before.lettering == after.lettering else AS_STYLED,
     )
 
 
