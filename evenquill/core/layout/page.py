@@ -15,6 +15,7 @@ from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import NotesBefore
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, with_lone_marks
+from evenquill.core.layout.pictures_beside import top_of
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
 from evenquill.core.layout.tables.carried import OpenTable, rest_of_table
@@ -253,7 +254,8 @@ def _column(page: PageEvidence, band: Band, before: Open) -> Column:
     ruled = [item.content for item in items if isinstance(item.content, PlacedTable)]
     tables = [flow_table(page, table) for table in (*ruled, *aligned)]
     content: list[FlowLine | PlacedPicture | FlowTable | FlowEquation] = [*rows, *pictures, *tables, *equations]
-    content.sort(key=lambda item: item.box.y0)
+    in_order = sorted(rows, key=lambda row: row.baseline)
+    content.sort(key=lambda item: top_of(item, in_order) if isinstance(item, PlacedPicture) else item.box.y0)
     left = min(item.box.x0 for item in items)
     right = max(item.box.x1 for item in items)
     if rows:

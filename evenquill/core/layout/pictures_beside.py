@@ -1,0 +1,41 @@
+"""Pictures that stand beside text, as signs of warnings do and what text is set around: they come before that text, and cut none of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from evenquill.core.evidence import PlacedPicture
+from evenquill.core.layout.flow import FlowLine
+
+FEWEST_BESIDE = 2
+"""Lines beside a picture that it would cut."""
+
+SAME_EDGE = 2.0
+"""Points within which lines begin at one edge."""
+
+CLOSE = 1.6
+"""Ems between the baselines of lines of one paragraph, at most."""
+
+
+def top_of(picture: PlacedPicture, rows: Sequence[FlowLine]) -> float:
+    """The height at which a picture comes among the rows of its column, which are in order: that of its top, or of the first line of the
+    text that it stands beside."""
+    box = picture.box
+    level = [n for n, row in enumerate(rows) if box.y0 < row.box.center_y < box.y1]
+    if len(level) < FEWEST_BESIDE or any(rows[n].box.overlap_x(box) > 0 for n in level):
+        return box.y0
+    first = level[0]
+    while first > 0 and _runs_on(
+        rows[first - 1], rows[first], indented=rows[first].x0 > rows[level[-1]].x0 + SAME_EDGE
+    ):
+        first -= 1
+    return min(box.y0, rows[first].box.y0 - 0.1)
+
+
+def _runs_on(above: FlowLine, row: FlowLine, *, indented: bool) -> bool:
+    """Whether a line is the next one of the text above it: it begins at the same edge, or that one further in, as first lines do."""
+    return (
+        not indented
+        and 0 < row.baseline - above.baseline < CLOSE * row.size
+        and (abs(above.x0 - row.x0) < SAME_EDGE or row.x0 < above.x0 < row.x0 + 3 * row.size)
+    )
