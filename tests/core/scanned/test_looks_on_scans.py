@@ -34,12 +34,17 @@ def test_words_that_stand_in_their_underline_keep_their_feet(paper, read_paper):
     assert first.size == pytest.approx(float(np.median([line.size for line in text])), rel=0.08)
 
 
-def test_small_capitals_are_told_from_capitals_by_their_height(paper, read_paper):
-    small = "".join(f"{word[0]}#text(size: 0.78em)[{word[1:].upper()}] " for word in ("Gauges", "North", "Harbour"))
+@pytest.mark.parametrize("words", [("Gauges", "North", "Harbour"), ("Gauges", "northern", "sounding")])
+def test_small_capitals_are_told_from_capitals_by_their_height(paper, read_paper, words):
+    capitals = [word[0] if word[0].isupper() else "" for word in words]
+    small = "".join(
+        f"{first}#text(size: 0.78em)[{word[len(first) :].upper()}] "
+        for first, word in zip(capitals, words, strict=True)
+    )
     evidence = read_paper(paper(f"{small}\n\nGAUGES OF THE NORTH HARBOUR\n\n{PROSE}", dpi=250), dpi=250)
     (page,) = with_small_capitals([evidence])
     first, second, *_ = sorted(page.lines, key=lambda line: line.baseline)
-    assert first.text == "Gauges North Harbour"
+    assert first.text == " ".join(words)
     assert any(word.marks & SMALL_CAPITALS for word in first.words)
     assert second.text == "GAUGES OF THE NORTH HARBOUR"
     assert not any(word.marks & SMALL_CAPITALS for word in second.words)
@@ -49,7 +54,8 @@ def test_small_capitals_are_told_from_capitals_by_their_height(paper, read_paper
 def test_small_capitals_are_told_where_their_letters_touch(paper, read_paper):
     words = ("Soundings", "Of", "Channel", "And", "Harbours")
     small = "".join(f"{word[0]}#text(size: 0.78em)[{word[1:].upper()}] " for word in words)
-    source = f'#set text(font: "Libertinus Serif", size: 10pt)\n#text(tracking: -0.6pt)[{small}]\n\nLEVELS OF THE NORTH HARBOUR\n\n{PROSE}'
+    title = f"#text(tracking: -0.6pt)[{small}]\n\nLEVELS OF THE NORTH HARBOUR"
+    source = f'#set text(font: "Libertinus Serif", size: 10pt)\n{title}\n\n{PROSE}'
     evidence = read_paper(scan_effects.scanned(paper(source, dpi=170), CHANCE(4), blur=0.9, noise=6), dpi=170)
     (page,) = with_small_capitals([evidence])
     first, second, *_ = sorted(page.lines, key=lambda line: line.baseline)

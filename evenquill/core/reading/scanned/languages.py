@@ -38,8 +38,8 @@ def in_other_scripts() -> tuple[str, ...]:
 
 
 def languages_found(lines: Sequence[str]) -> tuple[str, ...]:
-    """Codes of the installed languages of lines, which may have been read in others, the one of most of them first; the first to try
-    where they do not tell.
+    """Codes of the installed languages of lines that were read in the usual one: what else they are written in first, then the one of
+    most of them; the usual one where they do not tell.
 
     Text in another script is read for Latin letters too: names, units and addresses are often written in them.
     """
@@ -73,7 +73,8 @@ def _of_lines(lines: Sequence[str], among: Sequence[KnownLanguage], usual: str) 
         if own >= SHARE * letters.total() and count[code] >= min(FEWEST_LINES, count.total())
     ]
     if found:
-        return tuple(found)
+        # What lines in the other language say is blurred by having been read in the usual one: it is more than they show.
+        return tuple(sorted(found, key=lambda code: code == usual))
     told = detect_language(" ".join(lines), among)
     return (told.language.code if told.belief >= CERTAIN else usual,)
 

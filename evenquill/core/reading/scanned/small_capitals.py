@@ -41,13 +41,15 @@ def small_capitals_of(line: ReadLine, pieces: Pieces) -> SmallCapitals | None:
     of_words = [
         own for word, own in zip(line.words, measured, strict=True) if in_capitals(word) and len(word.symbols) > 1
     ]
-    firsts = [own[0] for own in of_words if own[0] is not None]
     every = [value for own in of_words for value in own[1:] if value is not None]
-    if not firsts or len(every) < FEWEST:
+    small = float(statistics.median(every)) if len(every) >= FEWEST else 0.0
+    # Not every word begins with a capital.
+    large = [own[0] for own in of_words if own[0] is not None and small <= HIGHEST * own[0]]
+    if not small or not large or any(abs(value / small - 1) > EVEN for value in every):
         return None
-    height, small = float(statistics.median(firsts)), float(statistics.median(every))
+    height = float(statistics.median(large))
     ratio = small / height
-    if not LOWEST <= ratio <= HIGHEST or any(abs(value / small - 1) > EVEN for value in every):
+    if ratio < LOWEST:
         return None
     capitals = []
     for word, heights in zip(line.words, measured, strict=True):
