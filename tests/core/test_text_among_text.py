@@ -108,7 +108,9 @@ def test_codes_of_windows_latin_page_are_its_signs_and_no_controls():
 
 def test_words_in_a_typeface_of_fixed_width_keep_it_among_others_and_code_has_it_from_its_style(typeset, rebuilt):
     code = "```\nfloat --free 3\nfloat --log\n```"
-    source = f"{TEXT}\n\nThe keeper types `float --free` and waits; then he types `float --log` too.\n\n{code}\n\n{TEXT}"
+    source = (
+        f"{TEXT}\n\nThe keeper types `float --free` and waits; then he types `float --log` too.\n\n{code}\n\n{TEXT}"
+    )
     document = rebuilt(typeset(source))
     row = next(block for block in text_blocks(document) if block.text.startswith("The keeper types"))
     fixed = [run.text for run in row.content if isinstance(run, Text) and run.lettering.font]
