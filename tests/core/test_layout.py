@@ -9,6 +9,7 @@ from evenquill.core.evidence import Line, LinkArea, PageEvidence, PictureKind, P
 from evenquill.core.layout.columns import Item, columns_by, in_columns
 from evenquill.core.layout.flow import flow_lines
 from evenquill.core.layout.furniture import find_furniture
+from evenquill.core.layout.gutters import Gutter
 from evenquill.core.layout.notes import find_notes
 from evenquill.core.layout.page import lay_out_page
 from evenquill.core.layout.page_numbers import PAGE_NUMBER
@@ -132,6 +133,27 @@ def test_what_came_over_the_text_parts_no_columns_and_a_picture_does(kind):
     whole = [len([item for item in column.items if item is not over]) for column in columns] == [12, 12]
     assert whole == (kind is PictureKind.WATERMARK)
     assert sum(over in column.items for column in columns) == 1
+
+
+def test_dirt_between_columns_parts_them_no_less():
+    left, right = prose(40, 60, 12, "left"), prose(230, 60, 12, "right")
+    dirt = line("•", 222, 120)
+    columns = in_columns(items(*left, dirt, *right), ())
+    assert [len(column.items) for column in columns] == [13, 12]
+
+
+def test_a_leader_stands_across_columns_as_any_line_does():
+    rows = [line(f"Fatal {n}", 40, 60 + 14 * n) for n in range(3)]
+    leaders = [line("." * 43, 90, 60 + 14 * n) for n in range(3)]
+    values = [line("33.67", 370, 60 + 14 * n) for n in range(3)]
+    left, right = prose(40, 110, 30, "left"), prose(230, 110, 30, "right")
+    gutters: list[Gutter] = []
+    columns_by(
+        items(*rows, *leaders, *values, *left, *right), lambda found, own: gutters.extend(found) or [0.0] * len(found)
+    )
+    assert [gutter.top for gutter in gutters if gutter.right == 230 and gutter.lines == 30] == [
+        pytest.approx(102, abs=12)
+    ]
 
 
 def test_three_columns_are_three():
