@@ -49,8 +49,12 @@ def with_other_scripts(
     every = tuple(dict.fromkeys((*languages_found(other), *languages))) if other else languages
     if every == languages:
         return lines, languages
-    again = recognised(segments, segments.black, every)
+    # Lines of raised signs that nothing is read in are given back to others: which, depends on the languages.
+    again = {id(two.line): two for two in recognised(segments, segments.black, every)}
     # What makes sense stays: with more letters to choose from, those that look alike are mistaken for one another.
     return [
-        two if one.confidence < UNLIKE and two.sense > one.sense else one for one, two in zip(lines, again, strict=True)
+        two
+        if one.confidence < UNLIKE and (two := again.get(id(one.line))) is not None and two.sense > one.sense
+        else one
+        for one in lines
     ], every
