@@ -156,6 +156,7 @@ def test_keys_change_rows_without_the_mouse(page, application, drop, typeset):
     page.keyboard.type("A new row, typed with x and h and ?")
     page.keyboard.press("Escape")
     expect(page.locator(".line .text").nth(1)).to_have_text("A new row, typed with x and h and ?")
+    saved(page, 8)
     page.keyboard.press("Enter")
     open_for_typing(page)
     page.keyboard.press("Home")
