@@ -9,7 +9,7 @@ from evenquill.core.edits import AddCaption, apply, undo
 from evenquill.core.errors import EditError
 from evenquill.core.model import Block, Box, Document, PictureBlock, Role, Spot, TextBlock
 from evenquill.core.model.inline import from_text
-from evenquill.core.model.labels import label_of
+from evenquill.core.model.labels import FIGURE_AND_TABLE, label_of
 from tests.core.blocks import table
 
 
@@ -101,3 +101,10 @@ def test_captions_in_other_languages_have_their_labels(said):
     label = label_of(said)
     assert label is not None
     assert said[label.start : label.end].split() == [said.split()[0], said.split()[1].strip(".:")]
+
+
+@pytest.mark.parametrize("word", sorted({word for words in FIGURE_AND_TABLE.values() for word in words}))
+def test_what_new_captions_are_called_is_known_where_captions_are_read(word):
+    label = label_of(f"{word} 2: The float")
+    assert label is not None
+    assert (label.word, label.number) == (word, "2")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from string import ascii_lowercase
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -16,21 +17,10 @@ from evenquill.core.errors import EditError
 from evenquill.core.model import Block, Document, PictureBlock, Role, Spot, TableBlock, TextBlock
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import from_text
-from evenquill.core.model.labels import Label, label_of
-
-FIGURE_AND_TABLE = {
-    "en": ("Figure", "Table"), "de": ("Abbildung", "Tabelle"), "fr": ("Figure", "Tableau"), "es": ("Figura", "Tabla"),
-    "it": ("Figura", "Tabella"), "pt": ("Figura", "Tabela"), "nl": ("Figuur", "Tabel"), "sv": ("Figur", "Tabell"),
-    "fi": ("Kuva", "Taulukko"), "da": ("Figur", "Tabel"), "nb": ("Figur", "Tabell"), "no": ("Figur", "Tabell"),
-    "pl": ("Rysunek", "Tabela"), "cs": ("Obrázek", "Tabulka"), "ca": ("Figura", "Taula"), "ro": ("Figura", "Tabelul"),
-    "ru": ("Рисунок", "Таблица"), "uk": ("Рисунок", "Таблиця"), "el": ("Εικόνα", "Πίνακας"),
-}  # fmt: skip
-"""What figures and tables are called, by language (ISO 639-1); in others as in English."""
+from evenquill.core.model.labels import FIGURE_AND_TABLE, Label, label_of
 
 ROOM = 18.0
 """Points of the page that are shown beside a new caption."""
-
-LETTERS = "abcdefghijklmnopqrstuvwxyz"
 
 _BEHIND_NUMBER = re.compile(r"\s*[.:)–—-]?\s*")
 
@@ -130,5 +120,5 @@ def _next(number: str, taken: set[str]) -> str:
     if following not in taken:
         return following
     return next(
-        (f"{head}{figures}{letter}" for letter in LETTERS if f"{head}{figures}{letter}" not in taken), following
+        (f"{head}{figures}{letter}" for letter in ascii_lowercase if f"{head}{figures}{letter}" not in taken), following
     )

@@ -62,7 +62,7 @@ def typst(node: Node) -> str:
             plain = form is Letterform.UPRIGHT and _FIGURES.fullmatch(text)
             return text if plain else f"{_FORMS[form]}({_string(text)})"
         case Operator(text):
-            return _string(text) if text.isalpha() or len(text) > 1 else _sign(text)
+            return _sign(text)
         case Phrase(text):
             return _string(text)
         case Gap(width):
@@ -88,7 +88,7 @@ def typst(node: Node) -> str:
         case Fence(opening, body, closing):
             if isinstance(body, Fraction) and not body.bar and (opening, closing) == ("(", ")"):
                 return f"binom({_argument(body.above)}, {_argument(body.below)})"
-            return f"lr({_fence(opening)} {typst(body)} {_fence(closing)})" if opening or closing else typst(body)
+            return f"lr({_sign(opening)} {typst(body)} {_sign(closing)})" if opening or closing else typst(body)
         case Grid(rows, kind):
             if kind is GridKind.LINES:
                 return " \\ ".join(" & ".join(map(typst, cells)) for cells in rows)
@@ -129,12 +129,8 @@ def _attached(base: str, sub: Node | None, sup: Node | None) -> str:
     return out
 
 
-def _fence(sign: str) -> str:
-    return _string(sign) if len(sign) > 1 else _sign(sign)
-
-
 def _sign(sign: str) -> str:
-    """A sign by itself; brackets that nothing closes, and roots of nothing, would be errors."""
-    if sign.isspace():
+    """An operator or a fence, nothing for none; brackets that nothing closes, and roots of nothing, would be errors."""
+    if len(sign) > 1 or sign.isalpha() or sign.isspace():
         return _string(sign)
-    return f"\\{sign}" if sign in _ESCAPED or (sign and unicodedata.category(sign) in _BRACKETS) else sign
+    return f"\\{sign}" if sign and (sign in _ESCAPED or unicodedata.category(sign) in _BRACKETS) else sign

@@ -179,7 +179,7 @@ def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
     strict = _between(crossing, by_height, edge, width)
     parts: dict[bool, list[Item]] = {True: [], False: []}
     for item in crossing:
-        parts[_is_overfull(item, edge - width)].append(item)
+        parts[_stands_out(item, edge - width)].append(item)
     overfull, across = parts[True], parts[False]
     if not overfull:
         return strict
@@ -191,7 +191,7 @@ def _stretches(by_height: ByHeight, edge: float, width: float) -> list[Gutter]:
     return out
 
 
-def _is_overfull(item: Item, edge: float) -> bool:
+def _stands_out(item: Item, edge: float) -> bool:
     """Whether a line stands out over the right edge of its column by the end of a word that is too long for it, or is a sign alone behind
     it, as dirt is taken for."""
     line = item.content
@@ -250,7 +250,7 @@ def _features(
     inside = [
         item
         for item in by_height.between(gutter.top, gutter.bottom)
-        if not (item.box.x0 < gutter.right - 0.5 and _is_overfull(item, gutter.left))
+        if not (item.box.x0 < gutter.right - 0.5 and _stands_out(item, gutter.left))
     ]
     lines = [item.content for item in inside if isinstance(item.content, Line)]
     free = _free_strips([item.box for item in inside], GUTTER * size)

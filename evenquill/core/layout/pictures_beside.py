@@ -13,8 +13,11 @@ FEWEST_BESIDE = 2
 SAME_EDGE = 2.0
 """Points within which lines begin at one edge."""
 
-CLOSE = 1.6
-"""Ems between the baselines of lines of one paragraph, at most."""
+CLOSE, DEEPEST_INDENT = 1.6, 3.0
+"""Ems between the baselines of lines of one paragraph, and by which its first line is set in, at most."""
+
+JUST_ABOVE = 0.1
+"""Points by which a picture is taken to begin above the text beside it."""
 
 
 def top_of(picture: PlacedPicture, rows: Sequence[FlowLine]) -> float:
@@ -24,18 +27,14 @@ def top_of(picture: PlacedPicture, rows: Sequence[FlowLine]) -> float:
     level = [n for n, row in enumerate(rows) if box.y0 < row.box.center_y < box.y1]
     if len(level) < FEWEST_BESIDE or any(rows[n].box.overlap_x(box) > 0 for n in level):
         return box.y0
-    first = level[0]
-    while first > 0 and _runs_on(
-        rows[first - 1], rows[first], indented=rows[first].x0 > rows[level[-1]].x0 + SAME_EDGE
-    ):
+    first, edge = level[0], rows[level[-1]].x0
+    while first > 0 and rows[first].x0 < edge + SAME_EDGE and _runs_on(rows[first - 1], rows[first]):
         first -= 1
-    return min(box.y0, rows[first].box.y0 - 0.1)
+    return min(box.y0, rows[first].box.y0 - JUST_ABOVE)
 
 
-def _runs_on(above: FlowLine, row: FlowLine, *, indented: bool) -> bool:
+def _runs_on(above: FlowLine, row: FlowLine) -> bool:
     """Whether a line is the next one of the text above it: it begins at the same edge, or that one further in, as first lines do."""
-    return (
-        not indented
-        and 0 < row.baseline - above.baseline < CLOSE * row.size
-        and (abs(above.x0 - row.x0) < SAME_EDGE or row.x0 < above.x0 < row.x0 + 3 * row.size)
+    return 0 < row.baseline - above.baseline < CLOSE * row.size and -SAME_EDGE < above.x0 - row.x0 < max(
+        SAME_EDGE, DEEPEST_INDENT * row.size
     )

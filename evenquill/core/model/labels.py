@@ -6,9 +6,27 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-_WORDS = (
-    r"fig(?:ure|uur|ura|ur|\.)?|tab(?:le|elle|elul|ella|ell|ela|el|leau|la|ulka|\.)|taula|plate|chart|map|photo|abb(?:ildung|\.)?|bild|kuva|"
-    r"taulukko|rys(?:unek|\.)|obr(?:ázek|\.)|рис(?:унок|\.)|табл(?:ица|иця|\.)|εικόνα|πίνακας"
+FIGURE_AND_TABLE = {
+    "en": ("Figure", "Table"), "de": ("Abbildung", "Tabelle"), "fr": ("Figure", "Tableau"), "es": ("Figura", "Tabla"),
+    "it": ("Figura", "Tabella"), "pt": ("Figura", "Tabela"), "nl": ("Figuur", "Tabel"), "sv": ("Figur", "Tabell"),
+    "fi": ("Kuva", "Taulukko"), "da": ("Figur", "Tabel"), "nb": ("Figur", "Tabell"), "no": ("Figur", "Tabell"),
+    "pl": ("Rysunek", "Tabela"), "cs": ("Obrázek", "Tabulka"), "ca": ("Figura", "Taula"), "ro": ("Figura", "Tabelul"),
+    "ru": ("Рисунок", "Таблица"), "uk": ("Рисунок", "Таблиця"), "el": ("Εικόνα", "Πίνακας"),
+}  # fmt: skip
+"""What figures and tables are called, by language (ISO 639-1); in others as in English."""
+
+SHORT_AND_OTHER = (
+    "fig", "fig.", "abb", "abb.", "tab.", "rys.", "obr.", "рис.", "табл.", "plate", "chart", "map", "photo", "bild",
+)  # fmt: skip
+"""Short forms of these, and what else is captioned."""
+
+_WORDS = "|".join(
+    map(
+        re.escape,
+        sorted(
+            {*SHORT_AND_OTHER, *(word for words in FIGURE_AND_TABLE.values() for word in words)}, key=len, reverse=True
+        ),
+    )
 )
 _LABEL = re.compile(rf"\b(?P<word>{_WORDS})\s*(?P<number>\d+(?:[.-]\d+)*[a-z]?)\b", re.I)
 _CAPTION = re.compile(rf"^(?:{_WORDS})\s*\d+[a-z]?\s*[.:)–—-]", re.I)

@@ -1,4 +1,4 @@
-"""Where footnotes are called: each is tied to its mark in the text, on scanned pages also to one that was misread."""
+"""Where footnotes are called: each is tied to its mark in the text, or to the one sign that its mark can have been misread as."""
 
 from __future__ import annotations
 
@@ -15,11 +15,12 @@ from evenquill.core.rebuild.endnotes import with_endnote_marks
 BEHIND_MARK = ".,;:"
 """Signs that may follow the mark of a note, and be raised with it."""
 
-_MISREAD = re.compile(r"(?<=[.,;:!?)»”])['\"*°^`´’‘”“?|](?!\S)|(?<=\w)[*°^`´](?!\S)")
-"""What a raised figure that is too small to be read is often read as: a sign behind a stop, or one that stands behind no word."""
+_MISREAD = re.compile(rf"(?<=[.,;:!?)»”])[{re.escape(''.join(sorted(MISREAD)))}](?!\S)|(?<=\w)[*°^`´](?!\S)")
+"""What a raised figure that is too small to be read is often read as, at the end of a word: any such sign behind a stop, behind a letter
+only one that no word ends with."""
 
-MOST_NOTES = 10_000
-"""More notes than a document has."""
+ABOVE_ALL = 10_000
+"""A number that no note has: that of a note whose mark was not read, which may be called behind any other."""
 
 _DOUBLE, _SINGLE = re.compile('["“”„]'), re.compile(r"(?<!\w)['‘’‚`´]|['‘’‚`´](?!\w)")
 """Quotation marks; a sign within a word is none."""
@@ -74,7 +75,7 @@ def _tie_to_misread(blocks: list[Block], at: int, draft: Draft) -> bool:
             for start, item in spans(block.content)
             if isinstance(item, NoteRef) and item.mark.isdigit()
         ]
-        number = int(draft.note_mark) if draft.note_mark.isdigit() else MOST_NOTES
+        number = int(draft.note_mark) if draft.note_mark.isdigit() else ABOVE_ALL
         after = max((start for start, other in known if other < number), default=-1)
         before = min((start for start, other in known if other > number), default=len(block.text))
         if after >= 0 and before < len(block.text) and before < after:

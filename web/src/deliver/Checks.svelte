@@ -5,19 +5,20 @@
 
   let { id, revision }: { id: string; revision: number } = $props();
 
+  /** Milliseconds for which the checks wait for the pages, at most. */
+  const LONGEST_WAIT = 2000;
+
   let checks = $state.raw<Check[] | null>(null);
   let outcome = $state.raw<OutcomeView | null>(null);
   let checking = $state(true);
 
   $effect(() => {
     void revision;
-    // Both are shown at once, so that what stands below moves no more than once. What cannot be found out is not said;
-    // the document goes out all the same.
-    Promise.allSettled([api.checks(id), api.outcome(id)]).then(([foundChecks, foundOutcome]) => {
-      checks = foundChecks.status === 'fulfilled' ? foundChecks.value : null;
-      outcome = foundOutcome.status === 'fulfilled' ? foundOutcome.value : null;
-      checking = false;
-    });
+    // Both are mostly shown at once, so that what stands below moves no more than once; pages that take longer to set keep nothing back.
+    // What cannot be found out is not said; the document goes out all the same.
+    const set = api.outcome(id).then((found) => (outcome = found), () => (outcome = null));
+    const found = api.checks(id).then((found) => (checks = found), () => (checks = null));
+    void Promise.all([found, Promise.race([set, new Promise((resolve) => setTimeout(resolve, LONGEST_WAIT))])]).then(() => (checking = false));
   });
 
   const rows = (check: Check) => {

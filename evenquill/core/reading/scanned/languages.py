@@ -73,7 +73,7 @@ def _of_lines(lines: Sequence[str], among: Sequence[KnownLanguage], usual: str) 
         if own >= SHARE * letters.total() and count[code] >= min(FEWEST_LINES, count.total())
     ]
     if found:
-        # What lines in the other language say is blurred by having been read in the usual one: it is more than they show.
+        # Fewer of the lines in the other language are told, since they were read in the usual one: it has more of the page than is seen.
         return tuple(sorted(found, key=lambda code: code == usual))
     told = detect_language(" ".join(lines), among)
     return (told.language.code if told.belief >= CERTAIN else usual,)

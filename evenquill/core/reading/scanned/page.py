@@ -27,13 +27,13 @@ from evenquill.core.reading.scanned.evidence_lines import evidence_lines
 from evenquill.core.reading.scanned.formulas.other_readings import FormulaReading, whole_formula
 from evenquill.core.reading.scanned.formulas.page_formulas import with_equation_words, with_formulas
 from evenquill.core.reading.scanned.formulas.page_signs import X_HEIGHT, page_signs
-from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
+from evenquill.core.reading.scanned.languages import languages_to_try
 from evenquill.core.reading.scanned.marks import Mark, marks_of, picture_of
 from evenquill.core.reading.scanned.prepared import PreparedPage, Scan, apart, prepared
 from evenquill.core.reading.scanned.raster import Pixels, Raster, scaled, warped
 from evenquill.core.reading.scanned.recognition import recognised, sample_of
 from evenquill.core.reading.scanned.rules import framed_boxes
-from evenquill.core.reading.scanned.scripts import in_another_script, with_other_scripts
+from evenquill.core.reading.scanned.scripts import languages_of_sample, with_other_scripts
 from evenquill.core.reading.scanned.segments import Segments
 from evenquill.core.reading.underlines import struck_and_underlined
 
@@ -155,8 +155,7 @@ def lines_of_scan(raster: Raster, preparation: Preparation) -> tuple[list[Line],
     segments = apart(raster, preparation)
     languages = preparation.languages
     if not languages:
-        sample = sample_of(segments, first)
-        languages = languages_found(in_another_script(segments, sample.lines).telling or sample.telling)
+        languages = languages_of_sample(segments, sample_of(segments, first))
     black = recognised(segments, segments.black, languages)
     coloured = recognised(segments, segments.coloured, languages) if segments.coloured else []
     return evidence_lines(segments, black, coloured)

@@ -14,7 +14,7 @@ from evenquill.core.reading.scanned.cleaning.straighten import Straight, resized
 from evenquill.core.reading.scanned.languages import languages_found, languages_to_try
 from evenquill.core.reading.scanned.raster import Matrix, Raster, without_empty_colour
 from evenquill.core.reading.scanned.recognition import Sample, sample_again, sample_of
-from evenquill.core.reading.scanned.scripts import UNLIKE, in_another_script
+from evenquill.core.reading.scanned.scripts import UNLIKE, languages_of_sample
 from evenquill.core.reading.scanned.segments import Segments, segment_page
 from evenquill.core.reading.scanned.words import NOISE
 
@@ -87,8 +87,7 @@ def _way(straight: Straight, preparation: Preparation, first: tuple[str, ...], *
     segments = apart(straight.raster, preparation)
     sample = sample_of(segments, first)
     if not preparation.languages:
-        other = in_another_script(segments, sample.lines) if other_scripts else Sample()
-        languages = languages_found(other.telling or sample.telling)
+        languages = languages_of_sample(segments, sample) if other_scripts else languages_found(sample.telling)
         if languages != first:
             again = sample_again(segments, sample, languages)
             if again.sense > sample.sense:

@@ -80,11 +80,11 @@ SAMPLED_LETTERS = 450
 MOST_SAMPLED = 30
 """Lines that are sampled, at most: a page on its side has many short ones."""
 
-LONGEST_SHARE = 0.6
-"""Letters over those of the line that has most, from which lines are about as good as it to be sampled."""
+LONG_SHARE = 0.6
+"""Letters of a line over those of the one that has most, from which it is as good to be sampled."""
 
-UNTOLD = 2
-"""Times that many after which no more are read, though little was read of those."""
+MOST_LETTERS = 2 * SAMPLED_LETTERS
+"""Pieces of ink after which no more lines are sampled, however little was made of them."""
 
 TELLING = 0.5
 """Confidence from which a line tells a language."""
@@ -143,15 +143,14 @@ def sample_among(segments: Segments, lines: Sequence[TextLine], languages: Seque
     heights = segments.black.pieces.heights
     letters = {id(line): int(np.count_nonzero(heights[line.pieces] >= LETTER * segments.x_height)) for line in lines}
     longest = max(letters.values(), default=0)
-    long = [line for line in lines if letters[id(line)] >= LONGEST_SHARE * longest]
+    long = [line for line in lines if letters[id(line)] >= LONG_SHARE * longest]
     step = max(int(len(long) * longest / SAMPLED_LETTERS), 1)
     spread = {id(line): n for n, line in enumerate(line for start in range(step) for line in long[start::step])}
     found: list[ReadLine] = []
     for line in sorted(lines, key=lambda one: (spread.get(id(one), len(spread)), -letters[id(one)]))[:most]:
         found += _read_alone(segments, line, languages)
-        if sum(letters[id(one.line)] for one in found if one.confidence >= TELLING) > SAMPLED_LETTERS:
-            break
-        if sum(letters[id(one.line)] for one in found) > UNTOLD * SAMPLED_LETTERS:
+        telling = sum(letters[id(one.line)] for one in found if one.confidence >= TELLING)
+        if telling > SAMPLED_LETTERS or sum(letters[id(one.line)] for one in found) > MOST_LETTERS:
             break
     return Sample(tuple(found))
 

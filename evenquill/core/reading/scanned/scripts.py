@@ -41,6 +41,11 @@ def in_another_script(segments: Segments, lines: Sequence[ReadLine]) -> Sample:
     return found
 
 
+def languages_of_sample(segments: Segments, sample: Sample) -> tuple[str, ...]:
+    """The languages that a page is written in, by lines of it that were read in the usual one, also those in another script."""
+    return languages_found(in_another_script(segments, sample.lines).telling or sample.telling)
+
+
 def with_other_scripts(
     segments: Segments, lines: list[ReadLine], languages: tuple[str, ...]
 ) -> tuple[list[ReadLine], tuple[str, ...]]:

@@ -39,7 +39,7 @@ def small_capitals_of(line: ReadLine, pieces: Pieces) -> SmallCapitals | None:
     under = InkUnder(line.line.pieces, pieces)
     measured = [_heights(word, line, under, pieces) for word in line.words]
     of_words = [
-        own for word, own in zip(line.words, measured, strict=True) if in_capitals(word) and len(word.symbols) > 1
+        own for word, own in zip(line.words, measured, strict=True) if _in_capitals(word) and len(word.symbols) > 1
     ]
     every = [value for own in of_words for value in own[1:] if value is not None]
     small = float(statistics.median(every)) if len(every) >= FEWEST else 0.0
@@ -58,18 +58,18 @@ def small_capitals_of(line: ReadLine, pieces: Pieces) -> SmallCapitals | None:
         if not low and _may_be_small(word):
             return None  # a long word wholly in capitals among them: what is low may be chance
         first_low = heights[0] is not None and heights[0] < (height + small) / 2
-        capitals.append((0 if first_low else 1) if low and in_capitals(word) else len(word.symbols))
+        capitals.append((0 if first_low else 1) if low and _in_capitals(word) else len(word.symbols))
     return SmallCapitals(height, ratio, tuple(capitals))
 
 
-def in_capitals(word: ReadWord) -> bool:
+def _in_capitals(word: ReadWord) -> bool:
     """Whether a word may be in capitals: letters whose capital is the small one made larger are small ones by their height alone."""
     text = "".join(symbol.text.upper() if symbol.text in ONE_SHAPE else symbol.text for symbol in word.symbols)
     return text.isupper() and (word.text.isupper() or word.text[:1].isupper())
 
 
 def _may_be_small(word: ReadWord) -> bool:
-    return len(word.symbols) > FEWEST and in_capitals(word)
+    return len(word.symbols) > FEWEST and _in_capitals(word)
 
 
 def _heights(word: ReadWord, line: ReadLine, under: InkUnder, pieces: Pieces) -> list[float | None]:

@@ -125,7 +125,8 @@ def x_height_in_lines(boxes: NDArray[np.int32] | NDArray[np.float64], commonest:
 
 
 def is_leader_dot(boxes: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Which of the boxes (n, 4) stand in the middle between two like them, as the dots of a leader do and letters hardly ever."""
+    """Which of the boxes (n, 4) stand in the middle between two like them, as the dots of a leader do and letters hardly ever;
+    told before there are lines."""
     order = np.argsort(boxes[:, 0], kind="stable")
     x0, y0, x1, y1 = boxes[order].astype(np.float32).T
     width, height, middle = x1 - x0, y1 - y0, (y0 + y1) / 2
