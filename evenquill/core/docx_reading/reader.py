@@ -37,6 +37,7 @@ from evenquill.core.model import (
     Text,
     TextBlock,
 )
+from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
 from evenquill.core.model.styles import BODY, style_of
@@ -48,6 +49,7 @@ _ALIGN = {
     "left": Align.LEFT, "start": Align.LEFT, "right": Align.RIGHT, "end": Align.RIGHT, "center": Align.CENTER, "both": Align.JUSTIFY,
     "distribute": Align.JUSTIFY,
 }  # fmt: skip
+_STOPS = {**_ALIGN, "both": Align.LEFT, "decimal": Align.DECIMAL}
 _NOTE_ROLES = {"footnote": Role.NOTE, "endnote": Role.ENDNOTE}
 _CP = "{http://purl.org/dc/elements/1.1/}"
 _WITHIN = frozenset({f"{W}sdt", f"{W}sdtContent", f"{W}customXml", f"{W}ins", f"{W}moveTo"})
@@ -226,7 +228,7 @@ class _Reader:
         align: Align | None,
         properties: Element | None,
     ) -> TextBlock:
-        return TextBlock(
+        block = TextBlock(
             self._ids.new(),
             role,
             items,
@@ -235,6 +237,7 @@ class _Reader:
             tabs=_tabs(properties),
             section=self._section,
         )
+        return with_stops_as_read(block)
 
     def _take_table(self, element: Element) -> None:
         def read(holder: Element | None) -> tuple[TextBlock, ...]:
@@ -406,7 +409,7 @@ def _tabs(properties: Element | None) -> tuple[TabStop, ...]:
     found = [
         TabStop(
             points(stop.get(f"{W}pos")),
-            _ALIGN.get(stop.get(f"{W}val", ""), Align.RIGHT if stop.get(f"{W}val") == "decimal" else Align.LEFT),
+            _STOPS.get(stop.get(f"{W}val", ""), Align.LEFT),
             stop.get(f"{W}leader", "none") not in ("none",),
         )
         for stop in stops

@@ -12,6 +12,7 @@ from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumberin
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
+    Align,
     Document,
     Inline,
     Marks,
@@ -106,6 +107,8 @@ def align(document: Document, operation: AlignBlock, ids: Ids) -> Edit:
     block = document.blocks[at]
     if block.id != operation.block:
         return with_text_changed(document, at, replace(any_text(document, operation.block)[1], align=operation.align))
+    if operation.align is Align.DECIMAL:
+        raise EditError("Only cells of tables are aligned by decimals.")
     return splice(document, at, 1, (replace(block, align=operation.align),))
 
 

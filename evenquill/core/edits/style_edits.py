@@ -17,6 +17,7 @@ from evenquill.core.errors import EditError
 from evenquill.core.font_names import family_called
 from evenquill.core.model import (
     NOTES,
+    Align,
     Block,
     Document,
     Inline,
@@ -179,7 +180,7 @@ def look_of(document: Document, text: TextBlock) -> ResolvedStyle:
         look,
         bold=look.bold != (Marks.BOLD in whole),
         italic=look.italic != (Marks.ITALIC in whole),
-        align=text.align or look.align,
+        align=Align.RIGHT if text.align is Align.DECIMAL else text.align or look.align,
         color=_color(text) or look.color,
         font=_font(text) or look.font,
         size=_size(text) or look.size,
@@ -243,6 +244,8 @@ def _check(look: StyleLook) -> None:
         raise EditError("A colour has six hexadecimal digits.")
     if look.font is not None and not 0 < len(look.font.strip()) <= LONGEST_NAME:
         raise EditError("A typeface has a name.")
+    if look.align is Align.DECIMAL:
+        raise EditError("Only cells of tables are aligned by decimals.")
 
 
 def _check_length(what: str, value: float | None, limits: tuple[float, float]) -> None:

@@ -23,6 +23,9 @@ WIDEST = 1584.0
 
 MOST_STOPS = 60
 
+_NONE = (Align.JUSTIFY, Align.DECIMAL)
+"""Alignments that no stop of a row has."""
+
 FEWEST_DOTS = 4
 """Dots, or lines under nothing, in a row that lead to what follows them."""
 
@@ -44,7 +47,7 @@ def set_tabs(document: Document, operation: SetTabs, ids: Ids) -> Edit:
 
 def checked_stops(stops: Sequence[TabStop]) -> tuple[TabStop, ...]:
     """The stops in order, one in each place; raises EditError for what no row can have."""
-    if len(stops) > MOST_STOPS or any(not 0 < stop.at <= WIDEST or stop.align is Align.JUSTIFY for stop in stops):
+    if len(stops) > MOST_STOPS or any(not 0 < stop.at <= WIDEST or stop.align in _NONE for stop in stops):
         raise EditError("A tab stop stands between the left edge of the row and 55 cm from it.")
     found = {round(stop.at, 1): replace(stop, at=round(stop.at, 1)) for stop in stops}
     return tuple(found[at] for at in sorted(found))

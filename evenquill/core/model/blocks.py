@@ -71,11 +71,13 @@ class Numbering(msgspec.Struct, frozen=True, omit_defaults=True):
 
 
 class TabStop(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A tab stop, in points from the left margin; ``leader`` fills the way to it with dots."""
+    """A tab stop, in points from the left margin; ``leader`` fills the way to it with dots, ``sign`` is that before decimals where it is
+    by these."""
 
     at: float
     align: Align = Align.LEFT
     leader: bool = False
+    sign: str = ""
 
 
 class StructureDoubt(msgspec.Struct, frozen=True, omit_defaults=True):

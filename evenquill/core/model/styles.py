@@ -13,6 +13,8 @@ class Align(StrEnum):
     RIGHT = "right"
     CENTER = "center"
     JUSTIFY = "justify"
+    DECIMAL = "decimal"
+    """Only of texts in cells of a table, and of tab stops: by the decimal signs of numbers."""
 
 
 class Family(StrEnum):

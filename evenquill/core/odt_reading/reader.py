@@ -25,6 +25,7 @@ from evenquill.core.model import (
     Text,
     TextBlock,
 )
+from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
 from evenquill.core.model.styles import BODY, style_of
@@ -237,10 +238,11 @@ class _Reader:
         """A row of text. That it stands on another side than its style says is said of the row."""
         align = look.own.align if look.own.align is not look.named.align else None
         style = replace(look.own, align=look.named.align, outline=look.named.outline)
-        return TextBlock(
+        block = TextBlock(
             self._ids.new(), role, items, self._styles.used.use(style), align=align, tabs=look.tabs,
             section=self._sections.current,
         )  # fmt: skip
+        return with_stops_as_read(block)
 
     def _take_table(self, element: Element) -> None:
         style = element.get(f"{TABLE}style-name", "")

@@ -17,7 +17,7 @@ from evenquill.core.odt_reading.names import FO, OFFICE, STYLE, SVG, TEXT, Eleme
 _ALIGN = {
     "start": Align.LEFT, "left": Align.LEFT, "end": Align.RIGHT, "right": Align.RIGHT, "center": Align.CENTER, "justify": Align.JUSTIFY,
 }  # fmt: skip
-_STOPS = {"right": Align.RIGHT, "char": Align.RIGHT, "center": Align.CENTER}
+_STOPS = {"right": Align.RIGHT, "char": Align.DECIMAL, "center": Align.CENTER}
 _FAMILIES = {"roman": Family.SERIF, "swiss": Family.SANS, "modern": Family.MONO}
 _BOLD = frozenset(("bold", "600", "700", "800", "900"))
 

@@ -214,7 +214,7 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ResolvedSt
         bold=bold,
         italic=italic,
         color=look.color,
-        align=Counter(draft.align for draft in group).most_common(1)[0][0],
+        align=_usual_side(group),
         left=left if abs(left) >= SMALLEST_INDENT else 0.0,
         right=round(statistics.median(draft.inset for draft in group), 1) if key.role is Role.QUOTE else 0.0,
         first=first if abs(first) >= SMALLEST_INDENT else 0.0,
@@ -223,6 +223,12 @@ def _style(name: str, key: _Key, group: list[Draft], facts: Facts) -> ResolvedSt
         outline=key.level if heading else 0,
         keep_next=heading or key.role is Role.TERM,
     )
+
+
+def _usual_side(group: list[Draft]) -> Align:
+    """The alignment that most of a group have. By decimals is said of each cell."""
+    usual = Counter(draft.align for draft in group).most_common(1)[0][0]
+    return Align.RIGHT if usual is Align.DECIMAL else usual
 
 
 def _usual_gap(group: list[Draft]) -> float:

@@ -13,6 +13,7 @@ from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowCell, FlowTable
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.model import Align, Box, Marks, Role, union
+from evenquill.core.model.decimals import decimal_place, decimal_sign
 from evenquill.core.model.inline import joined
 from evenquill.core.rebuild.broken_rows import carry_on_row
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, TableDraft
@@ -29,6 +30,9 @@ SAME_PLACE = 6.0
 
 SAME_SHARE = 0.35
 """The same as a share of the narrowest column: what edges without lines are is known from the text beside them."""
+
+MOST_NUMBERS = 0.7
+"""Share of the cells of a column that are numbers, from which it is one of numbers."""
 
 FEW_BOLD = 0.5
 """Share of the cells of a row or a column that are bold, below which that is not its look."""
@@ -75,7 +79,7 @@ def align_cells(cells: Sequence[CellDraft], table: FlowTable) -> None:
         if shared and cell.columns == 1 and (below or _is_in_line(cell, shared, columns[cell.column])):
             align = shared
         else:
-            align = _own_edge(cell, shared or Align.LEFT)
+            align = _own_edge(cell, Align.RIGHT if shared is Align.DECIMAL else shared or Align.LEFT)
         for text in draft.drafts:
             text.align = align
 
@@ -97,6 +101,8 @@ def _shared_edge(cells: Sequence[FlowCell]) -> Align | None:
     """The edge, or the middle, at which the text of a column's cells is in line; None where that cannot be told."""
     if len(cells) < 2:
         return None
+    if _are_in_line_by_decimals(cells):
+        return Align.DECIMAL
     lines = [line.box for cell in cells for line in cell.lines]
     if max(box.width for box in lines) - min(box.width for box in lines) < SAME_EDGE:
         cell = cells[0]
@@ -107,6 +113,20 @@ def _shared_edge(cells: Sequence[FlowCell]) -> Align | None:
         Align.CENTER: _spread([box.center_x for box in lines]),
     }
     return min(spreads, key=lambda align: spreads[align])
+
+
+def _are_in_line_by_decimals(cells: Sequence[FlowCell]) -> bool:
+    """Whether the decimal signs of a column's numbers are in line, and their ends, for their decimals are not equally long, are not."""
+    numbers = [cell.lines[0] for cell in cells if len(cell.lines) == 1 and is_number(cell.lines[0].text)]
+    sign = decimal_sign(line.text for line in numbers)
+    if not sign or len(numbers) < MOST_NUMBERS * len(cells):
+        return False
+    places = [line.box.x0 + line.box.width * decimal_place(line.text, sign) for line in numbers]
+    apart = _spread(places)
+    return apart <= SAME_EDGE and all(
+        _spread(ends) > max(2 * apart, SAME_EDGE)
+        for ends in ([line.box.x0 for line in numbers], [line.box.x1 for line in numbers])
+    )
 
 
 def _spread(values: Sequence[float]) -> float:

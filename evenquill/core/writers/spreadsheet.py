@@ -68,7 +68,12 @@ def xlsx(tables: Sequence[TableBlock], language: str) -> bytes:
     return out.getvalue()
 
 
-_HORIZONTAL: dict[str, str] = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center"}
+_HORIZONTAL: dict[str, str] = {
+    Align.LEFT: "left",
+    Align.RIGHT: "right",
+    Align.CENTER: "center",
+    Align.DECIMAL: "right",
+}
 
 
 def csv_of(table: TableBlock, language: str) -> bytes:

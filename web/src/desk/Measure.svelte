@@ -20,8 +20,8 @@
 
   const FIRST = 72; // points: where the first stop is put by a key
   const MOST = 1584; // points
-  const NEXT = { left: 'center', center: 'right', right: 'left', justify: 'left' } as const;
-  const NAMES = { left: 'begins here', center: 'is in the middle here', right: 'ends here', justify: 'begins here' } as const;
+  const NEXT = { left: 'center', center: 'right', right: 'left', justify: 'left', decimal: 'left' } as const;
+  const NAMES = { left: 'begins here', center: 'is in the middle here', right: 'ends here', justify: 'begins here', decimal: 'ends here' } as const;
 
   let moved = $state.raw<TabStop[] | null>(null);
   let width = $state(0);

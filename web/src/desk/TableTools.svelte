@@ -27,7 +27,7 @@
 
   const rows = $derived(rowCount(block));
   const columns = $derived(block.widths.length);
-  const sides = ALIGNMENTS.filter((one) => one.value !== 'justify');
+  const sides: { value: Align; name: string }[] = [...ALIGNMENTS.filter((one) => one.value !== 'justify'), { value: 'decimal', name: 'By decimals' }];
 
   const SHADE = 'e4e0d8';
 

@@ -4,6 +4,7 @@
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
   import ColumnEdges from './ColumnEdges.svelte';
+  import { roomBehindDecimals } from './decimals';
   import EquationEditor from './EquationEditor.svelte';
   import type { RowEditor } from './editor';
   import LiveText from './LiveText.svelte';
@@ -96,6 +97,9 @@
   const textOfEquation = $derived(block.cells.flatMap((cell) => cell.texts).find((text) => text.id === proof.equation?.block));
   const languageOf = (text: TextBlock) => text.language || proof.opened?.language || 'en';
   const styleOf = (text: TextBlock) => proof.opened?.styles.find((one) => one.id === text.style);
+
+  /** The room behind numbers that are aligned by decimals. */
+  const behind = $derived(roomBehindDecimals(block));
 
   function type(text: TextBlock | undefined, at = -1): boolean {
     if (!text) return false;
@@ -198,7 +202,7 @@
               {#each cells as cell (cell.column)}
                 <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLook(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
                   {#each cell.texts as text (text.id)}
-                    <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)}>
+                    <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)} style:padding-right={behind.get(text.id)} class:decimal={text.align === 'decimal'}>
                       {#if text.id === open}
                         {#key proof.editing}
                           <LiveText
@@ -283,6 +287,9 @@
   }
   .ruled td {
     border: 1px solid var(--cell-line);
+  }
+  .decimal {
+    font-variant-numeric: tabular-nums;
   }
   .header td {
     background: var(--paper);

@@ -35,6 +35,6 @@ export function textLook(style: ResolvedStyle | undefined, body: number, scale: 
     `--emphasis-weight:${style?.bold ? 400 : 700}`,
     `--emphasis-style:${style?.italic ? 'normal' : 'italic'}`,
     style?.color ? `color:#${style.color}` : '',
-    `text-align:${(align ?? style?.align ?? 'left').replace('justify', 'left')}`,
+    `text-align:${(align ?? style?.align ?? 'left').replace('justify', 'left').replace('decimal', 'right')}`,
   ].join(';');
 }

@@ -32,7 +32,13 @@ from evenquill.core.writers.docx.omml import omml
 from evenquill.core.writers.docx.styles import JUSTIFICATION, style_id
 from evenquill.core.writers.docx.xml import XML_SPACE, Element, R, W, attribute, child, clean, element, twips
 
-TAB_ALIGNMENT = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
+TAB_ALIGNMENT = {
+    Align.LEFT: "left",
+    Align.RIGHT: "right",
+    Align.CENTER: "center",
+    Align.JUSTIFY: "left",
+    Align.DECIMAL: "decimal",
+}
 
 
 REFERENCE_STYLES = {NoteKind.FOOTNOTE: "FootnoteReference", NoteKind.ENDNOTE: "EndnoteReference"}

@@ -15,7 +15,13 @@ FALLBACK_FONT = {
     Family.MONO: "Liberation Mono",
 }
 
-JUSTIFICATION = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "both"}
+JUSTIFICATION = {
+    Align.LEFT: "left",
+    Align.RIGHT: "right",
+    Align.CENTER: "center",
+    Align.JUSTIFY: "both",
+    Align.DECIMAL: "right",
+}
 
 # Names that every word processor knows and treats in a special way (17.7.4.9).
 _KNOWN_NAMES = {

@@ -8,14 +8,12 @@ from collections.abc import Callable
 from evenquill.core.model import Align, Cell, Sides, TableBlock, TextBlock
 from evenquill.core.model.cell_lines import sides_in_row
 from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.writers.decimal_stops import CELL_PADDING, with_decimal_stops
 from evenquill.core.writers.docx.styles import JUSTIFICATION
 from evenquill.core.writers.docx.xml import Element, child, element, twips
 
 RULE: dict[str, str | int] = {"val": "single", "sz": 4, "space": 0, "color": "auto"}
 """A line of half a point."""
-
-PADDING = 4.0
-"""Points between the sides of a cell and its text."""
 
 INSIDE = ("insideH", "insideV")
 
@@ -23,10 +21,15 @@ WriteText = Callable[[TextBlock], Element]
 """Makes the ``w:p`` of a text block."""
 
 
-def table(block: TableBlock, text_width: float, write: WriteText) -> Element:
-    """The block as a table, no wider than the text; the rows of its header are repeated on each page."""
+def table(block: TableBlock, text_width: float, write: WriteText, size_of: Callable[[TextBlock], float]) -> Element:
+    """The block as a table, no wider than the text; the rows of its header are repeated on each page.
+
+    ``size_of`` gives the size of type of a text.
+    """
     made = element("tbl")
-    widths = list(map(twips, block.widths_within(text_width)))
+    own_widths = block.widths_within(text_width)
+    block = with_decimal_stops(block, own_widths, size_of)
+    widths = list(map(twips, own_widths))
     _properties(made, block, sum(widths))
     grid = child(made, "tblGrid")
     for width in widths:
@@ -55,7 +58,7 @@ def _properties(made: Element, block: TableBlock, width: int) -> None:
     child(properties, "tblLayout", type="fixed")
     margins = child(properties, "tblCellMar")
     for side in ("left", "right"):
-        child(margins, side, w=twips(PADDING), type="dxa")
+        child(margins, side, w=twips(CELL_PADDING), type="dxa")
     child(properties, "tblLook", val="0020" if block.header_rows else "0000")
 
 

@@ -92,7 +92,7 @@ def _written(
     if isinstance(block, TableBlock):
         if len(body) and body[-1].tag == f"{{{W}}}tbl":
             body.append(_parting())
-        made = table(block, layout.setup.text_width / layout.columns, in_cell)
+        made = table(block, layout.setup.text_width / layout.columns, in_cell, lambda text: resolved.style(text).size)
     elif isinstance(block, TextBlock):
         caption = resolved.captions.get(block.id)
         made = paragraph(

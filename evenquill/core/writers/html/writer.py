@@ -18,6 +18,7 @@ from evenquill.core.model import (
     TableBlock,
     TextBlock,
 )
+from evenquill.core.model.decimals import FIGURE_WIDTH, DecimalPart, decimal_parts
 from evenquill.core.model.inline import cut
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
@@ -74,6 +75,8 @@ class _Writer:
         self._resolved = resolved
         self._content = content
         self._labels = list_labels(resolved.document.blocks)
+        self._decimals: dict[str, DecimalPart] = {}
+        """Of the texts in the cells of tables that are aligned by decimals, by their ids."""
 
     def blocks(self, blocks: Sequence[Block]) -> str:
         """Blocks in order, those of one list, of one list of terms, and lines of contents in one element."""
@@ -191,6 +194,7 @@ class _Writer:
         return tag("p", inner, **told | {"class_": f"entry {told['class_']}"})
 
     def _table(self, block: TableBlock) -> str:
+        self._decimals |= decimal_parts(block)
         by_row: list[list[str]] = [[] for _ in range(block.row_count)]
         for cell in block.cells:
             name = "th" if cell.row < block.header_rows else "td"
@@ -213,18 +217,34 @@ class _Writer:
     def _told(self, block: TextBlock) -> dict[str, str | int | None]:
         """What the element of a text says of it: its style, where links lead to, its language, and how it stands otherwise."""
         style = self._resolved.style(block)
-        aligned = block.align if block.align is not None and block.align is not style.align else None
+        part = self._decimals.get(block.id)
+        if part is not None:
+            aligned = f"text-align: right; font-variant-numeric: tabular-nums; padding-right: {_room_behind(part)}"
+        elif block.align is not None and block.align is not style.align:
+            aligned = f"text-align: {_side(block.align)}"
+        else:
+            aligned = None
         return {
             "class_": class_of(style),
             "id": self._id(block),
             "lang": block.language or None,
-            "style": f"text-align: {aligned}" if aligned else None,
+            "style": aligned,
         }
 
     def _id(self, block: Block) -> str | None:
         """The name of a heading, or of another block that links lead to."""
         is_heading = isinstance(block, TextBlock) and block.role is Role.HEADING
         return block_anchor(block.id) if is_heading or self._resolved.is_target(block) else None
+
+
+def _side(align: Align) -> str:
+    return "right" if align is Align.DECIMAL else align
+
+
+def _room_behind(part: DecimalPart) -> str:
+    """As wide as what longer decimals of its column have more, by the width of a figure."""
+    figures, signs = part.figures_missing, part.missing - FIGURE_WIDTH * part.figures_missing
+    return f"calc({figures}ch + {signs:g}em)"
 
 
 def _look(cell: Cell) -> str | None:

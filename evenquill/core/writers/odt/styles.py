@@ -33,9 +33,16 @@ from evenquill.core.model.inline import Inline, lettering_of
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
+from evenquill.core.writers.decimal_stops import CELL_PADDING
 
-SIDES = {Align.LEFT: "start", Align.RIGHT: "end", Align.CENTER: "center", Align.JUSTIFY: "justify"}
-STOPS = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
+SIDES = {
+    Align.LEFT: "start",
+    Align.RIGHT: "end",
+    Align.CENTER: "center",
+    Align.JUSTIFY: "justify",
+    Align.DECIMAL: "end",
+}
+STOPS = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left", Align.DECIMAL: "char"}
 NUMBERS = {
     NumberFormat.DECIMAL: "1", NumberFormat.LOWER_LETTER: "a", NumberFormat.UPPER_LETTER: "A", NumberFormat.LOWER_ROMAN: "i",
     NumberFormat.UPPER_ROMAN: "I",
@@ -129,6 +136,7 @@ class Styles:
                 stops = TabStops()
                 for stop in tabs:
                     dots = {"leaderstyle": "dotted", "leadertext": "."} if stop.leader else {}
+                    dots |= {"char": stop.sign or "."} if stop.align is Align.DECIMAL else {}
                     stops.addElement(TabStop(position=points(stop.at), type=STOPS[stop.align], **dots))
                 properties.addElement(stops)
             made.addElement(properties)
@@ -196,8 +204,8 @@ class Styles:
             properties = TableCellProperties(
                 backgroundcolor=f"#{fill}" if fill else "transparent",
                 **{f"border{name}": RULE if side & sides else "none" for side, name in SIDE_NAMES.items()},
-                paddingleft="4pt",
-                paddingright="4pt",
+                paddingleft=points(CELL_PADDING),
+                paddingright=points(CELL_PADDING),
                 paddingtop="1pt",
                 paddingbottom="1pt",
             )

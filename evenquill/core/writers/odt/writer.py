@@ -36,6 +36,7 @@ from evenquill.core.model import (
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.sections import Layout, ResolvedSection
+from evenquill.core.writers.decimal_stops import with_decimal_stops
 from evenquill.core.writers.odt.content import Content, bookmark, clean, formula_folder
 from evenquill.core.writers.odt.styles import NO_PAGES, NUMBERS, BegunPages, Styles, points
 from evenquill.core.writers.picture import GetPicture
@@ -190,6 +191,7 @@ class _Writer:
 
     def _table(self, holder: Any, block: TableBlock, width: float) -> None:
         widths = block.widths_within(width)
+        block = with_decimal_stops(block, widths, lambda text: self._resolved.style(text).size, tab=True)
         made = Table(name=f"Table {block.id}", stylename=self._styles.of_table(sum(widths), block.align))
         for column in widths:
             made.addElement(TableColumn(stylename=self._styles.of_column(round(column, 2))))

@@ -172,7 +172,13 @@ class Content:
         return f"#{applied('footnote', self.of(note.block.content, style))}#label({string(item.note)})"
 
 
-SIDES = {Align.LEFT: "left", Align.RIGHT: "right", Align.CENTER: "center", Align.JUSTIFY: "left"}
+SIDES = {
+    Align.LEFT: "left",
+    Align.RIGHT: "right",
+    Align.CENTER: "center",
+    Align.JUSTIFY: "left",
+    Align.DECIMAL: "right",
+}
 
 WRAPPED = (
     (Marks.SUPER, "super"), (Marks.SUB, "sub"), (Marks.SMALL_CAPITALS, "smallcaps"), (Marks.UNDERLINE, "underline"),

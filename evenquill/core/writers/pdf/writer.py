@@ -24,6 +24,7 @@ from evenquill.core.model import (
     TableBlock,
     TextBlock,
 )
+from evenquill.core.model.decimals import DecimalPart, decimal_parts
 from evenquill.core.model.inline import cut
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.model.styles import SINGLE
@@ -305,11 +306,12 @@ class _Writer:
         cells: dict[bool, list[str]] = {True: [], False: []}
         kept = self._after
         header_rows = _whole_header(block)
+        decimals = decimal_parts(block)
         for cell in block.cells:
             inner = ""
             for text in cell.texts:
                 style = self._resolved.style(text)
-                inner += self._set(self._text(text), style, align=text.align, gap=0.0)
+                inner += self._set(self._text(text) + _behind(decimals.get(text.id)), style, align=text.align, gap=0.0)
             place = f"x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows}"
             made = f"table.cell({place}{_look(cell)})[{inner}]"
             cells[cell.row < header_rows].append(made)
@@ -325,6 +327,13 @@ class _Writer:
 def _leading(style: ResolvedStyle) -> float:
     """Points between the lines of a style."""
     return max((style.leading or SINGLE * style.size) - style.size, 0.0)
+
+
+def _behind(part: DecimalPart | None) -> str:
+    """The room behind a number that is as wide as what longer decimals of its column have more."""
+    if part is None or part.own == part.longest:
+        return ""
+    return f"#context h(measure[{shown(part.longest)}].width - measure[{shown(part.own)}].width)"
 
 
 def _whole_header(block: TableBlock) -> int:

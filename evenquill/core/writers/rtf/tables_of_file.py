@@ -9,7 +9,7 @@ from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.rtf.codes import flag, group, ignorable, shown, twips
 
-SIDES = {Align.LEFT: "\\ql", Align.RIGHT: "\\qr", Align.CENTER: "\\qc", Align.JUSTIFY: "\\qj"}
+SIDES = {Align.LEFT: "\\ql", Align.RIGHT: "\\qr", Align.CENTER: "\\qc", Align.JUSTIFY: "\\qj", Align.DECIMAL: "\\qr"}
 _FAMILIES = {Family.SERIF: "\\froman", Family.SANS: "\\fswiss", Family.MONO: "\\fmodern"}
 _FORMATS = {
     NumberFormat.DECIMAL: 0, NumberFormat.UPPER_ROMAN: 1, NumberFormat.LOWER_ROMAN: 2, NumberFormat.UPPER_LETTER: 3,

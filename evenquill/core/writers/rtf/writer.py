@@ -22,6 +22,7 @@ from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.lists import STEP
 from evenquill.core.resolve.sections import ResolvedSection
+from evenquill.core.writers.decimal_stops import CELL_PADDING, with_decimal_stops
 from evenquill.core.writers.picture import GetPicture
 from evenquill.core.writers.rtf.codes import flag, group, ignorable, shown, twips
 from evenquill.core.writers.rtf.content import Content, bookmark
@@ -31,7 +32,7 @@ _NUMBERS = {
     NumberFormat.DECIMAL: "\\pgndec", NumberFormat.UPPER_ROMAN: "\\pgnucrm", NumberFormat.LOWER_ROMAN: "\\pgnlcrm",
     NumberFormat.UPPER_LETTER: "\\pgnucltr", NumberFormat.LOWER_LETTER: "\\pgnlcltr", NumberFormat.BULLET: "\\pgndec",
 }  # fmt: skip
-_STOPS = {Align.LEFT: "", Align.RIGHT: "\\tqr", Align.CENTER: "\\tqc", Align.JUSTIFY: ""}
+_STOPS = {Align.LEFT: "", Align.RIGHT: "\\tqr", Align.CENTER: "\\tqc", Align.JUSTIFY: "", Align.DECIMAL: "\\tqdec"}
 EMPTY = "\\pard\\plain\\par"
 """A paragraph without text."""
 
@@ -119,14 +120,16 @@ class _Writer:
         return f"{ignorable('bkmkstart', name)}{inner}{ignorable('bkmkend', name)}"
 
     def _table(self, block: TableBlock, width: float) -> str:
-        ends = list(map(twips, itertools.accumulate(block.widths_within(width))))
+        widths = block.widths_within(width)
+        block = with_decimal_stops(block, widths, lambda text: self._resolved.style(text).size)
+        ends = list(map(twips, itertools.accumulate(widths)))
         rows = []
         for number in range(block.row_count):
             own = sorted(
                 (cell for cell in block.cells if cell.row <= number < cell.row + cell.rows),
                 key=lambda cell: cell.column,
             )
-            head = f"\\trowd\\trgaph80\\trkeep{flag('trhdr', number < block.header_rows)}"
+            head = f"\\trowd\\trgaph{twips(CELL_PADDING)}\\trkeep{flag('trhdr', number < block.header_rows)}"
             head += {Align.CENTER: "\\trqc", Align.RIGHT: "\\trqr"}.get(block.align, "\\trql")
             for cell in own:
                 merged = ("\\clvmgf" if cell.row == number else "\\clvmrg") if cell.rows > 1 else ""
