@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from evenquill.core.document_state import Event, TransitionRefused
 from evenquill.core.edits import Focus, KeepAsItIs, Operation, SettleWords, apply, undo
 from evenquill.core.edits.typed import typed_characters
-from evenquill.core.model import Block, Document, ResolvedStyle, Role, TextBlock
+from evenquill.core.model import Block, Document, ResolvedStyle, texts_of
 from evenquill.core.model.ids import Ids
 from evenquill.desk.doubts import DoubtChange, PlacedQuery, doubts_after, placed, take_doubts
 from evenquill.desk.events import Events
@@ -234,7 +234,7 @@ def put_back(store: sqlite3.Connection, document: str, snapshot: Snapshot) -> No
 def _has_items(before: Document, difference: Difference) -> bool:
     """Whether a change concerns items of lists."""
     old = before.blocks[difference.at : difference.at + difference.removed]
-    return any(isinstance(block, TextBlock) and block.role is Role.LIST_ITEM for block in (*old, *difference.blocks))
+    return any(text.is_item for block in (*old, *difference.blocks) for text in texts_of(block))
 
 
 def _cost(before: Document, operation: Operation, doubts: DoubtChange) -> Cost:

@@ -234,3 +234,45 @@ def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, app
     page.get_by_role("button", name="Undo").click()
     expect(row(page, "Tuesday").get_by_role("cell")).to_have_count(0)
     expect(row(page, "Monday")).to_have_count(1)
+
+
+def test_a_cell_becomes_a_list_and_a_column_stands_by_its_decimals(page, application, drop, typeset):
+    path = typeset(PAGE, "levels_listed")
+    take_in(page, application, drop, path)
+    open_desk(page, path.name)
+    table = row(page, "Ferry slip")
+    cell = table.get_by_role("cell")
+
+    cell.nth(6).click()
+    page.keyboard.press("End")
+    page.keyboard.press("Shift+Enter")
+    page.keyboard.type("Old quay")
+    act(page, "Cells", "List with signs")
+    expect(cell.nth(6).locator(".mark")).to_have_text(["•", "•"])
+    page.keyboard.press("End")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Steps")
+    expect(cell.nth(6).locator(".mark")).to_have_text(["•", "•", "•"])
+    assert serious_findings(page) == []
+    page.keyboard.press("Home")
+    page.keyboard.press("Backspace")
+    expect(cell.nth(6).locator(".mark")).to_have_count(2)
+
+    cell.nth(7).click()
+    page.keyboard.press("Control+A")
+    page.keyboard.type("10.8")
+    page.keyboard.press("Enter")
+    act(page, "Columns", "Align: by decimals")
+    expect(table.locator(".decimal")).to_have_count(4)
+    page.keyboard.press("Escape")
+    signs = [
+        one.evaluate("""cell => {
+          const text = document.createTreeWalker(cell, NodeFilter.SHOW_TEXT).nextNode();
+          const range = document.createRange();
+          const at = text.data.indexOf('.');
+          range.setStart(text, at); range.setEnd(text, at + 1);
+          return range.getBoundingClientRect().left;
+        }""")
+        for one in (cell.nth(4), cell.nth(7), cell.nth(10))
+    ]
+    assert max(signs) - min(signs) < 1.5

@@ -37,6 +37,7 @@ from evenquill.core.model import (
     Text,
     TextBlock,
 )
+from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
@@ -53,7 +54,6 @@ _STOPS = {**_ALIGN, "both": Align.LEFT, "decimal": Align.DECIMAL}
 _NOTE_ROLES = {"footnote": Role.NOTE, "endnote": Role.ENDNOTE}
 _CP = "{http://purl.org/dc/elements/1.1/}"
 _WITHIN = frozenset({f"{W}sdt", f"{W}sdtContent", f"{W}customXml", f"{W}ins", f"{W}moveTo"})
-DEEPEST_LIST = 8
 
 
 class _Part(NamedTuple):
@@ -268,9 +268,10 @@ class _Reader:
         align = _ALIGN.get(value(properties, "jc") or "")
         items = stripped(joined(content.content))
         counted = self._counted(self._styles.of(value(properties, "pStyle")), properties) if items else None
-        if counted is not None:  # cells have no lists: marks are said in words
-            items = joined((Text(f"{counted[1].label} "), *items))
-        return self._text(Role.CELL, items, style, align, properties)
+        text = self._text(Role.CELL, items, style, align, properties)
+        if counted is None:
+            return text
+        return replace(text, level=min(counted[0], DEEPEST_LIST), numbering=counted[1].numbering)
 
     def _take_note(self, sort: str, number: str) -> None:
         """Puts a note behind what calls it first."""

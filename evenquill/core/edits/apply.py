@@ -10,6 +10,7 @@ from typing import Any
 
 from evenquill.core.edits import (
     caption_edits,
+    cell_lists,
     cell_looks,
     copied_rows,
     equations_alike,
@@ -79,6 +80,7 @@ from evenquill.core.edits.table_operations import (
     FillCells,
     InsertLines,
     JoinTables,
+    ListCells,
     MergeCells,
     MoveLines,
     RemoveEmptyLines,
@@ -161,6 +163,7 @@ _APPLY: dict[type, Callable[[Document, Any, Ids], Edit]] = {
     RuleTable: table_edits.rule_table,
     RuleCells: cell_looks.rule_cells,
     ShadeCells: cell_looks.shade_cells,
+    ListCells: cell_lists.list_cells,
     PutRows: copied_rows.put_rows,
     SetTabs: tab_edits.set_tabs,
     LineUp: tab_edits.line_up,

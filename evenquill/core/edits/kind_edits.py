@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from evenquill.core.edits import cell_lists
 from evenquill.core.edits.equation_edits import content_for
 from evenquill.core.edits.inverse import Edit, splice, with_sections_changed, with_text_changed
-from evenquill.core.edits.kinds import style_for, styles_with
+from evenquill.core.edits.kinds import style_for, styles_with, usual_numbering
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
 from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, ShiftLevel
 from evenquill.core.edits.words import moved_words
@@ -16,17 +17,16 @@ from evenquill.core.model import (
     Document,
     Inline,
     Marks,
-    NumberFormat,
     Numbering,
     ResolvedStyle,
     Role,
     TextBlock,
 )
+from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain
 
 DEEPEST_HEADING = 9
-DEEPEST_LIST = 8
 LEVELS = {
     Role.HEADING: (1, DEEPEST_HEADING),
     Role.LIST_ITEM: (0, DEEPEST_LIST),
@@ -65,7 +65,10 @@ def set_kind(document: Document, operation: SetKind, ids: Ids) -> Edit:
 def shift_level(document: Document, operation: ShiftLevel, ids: Ids) -> Edit:
     edit = Edit(document, ())
     for name in operation.blocks:
-        _, block = text_row(edit.document, name)
+        at, block = any_text(edit.document, name)
+        if edit.document.blocks[at].id != name:
+            edit = edit.then(cell_lists.shift_in_cell(edit.document, at, name, operation.by))
+            continue
         bounds = LEVELS.get(block.role)
         level = block.level + operation.by
         if bounds is None or not bounds[0] <= level <= bounds[1]:
@@ -96,10 +99,8 @@ def _numbering(document: Document, at: int, level: int, ordered: bool) -> Number
             break
         if block.level == level and block.numbering is not None and block.numbering.ordered is ordered:
             return replace(block.numbering, start=None)
-    if ordered:
-        form, pattern = [(NumberFormat.DECIMAL, "%."), (NumberFormat.LOWER_LETTER, "%)")][level % 2]
-        return Numbering(form, pattern, 1)
-    return Numbering(NumberFormat.BULLET, ("•", "◦", "▪")[level % 3])
+    usual = usual_numbering(level, ordered=ordered)
+    return replace(usual, start=1) if ordered else usual
 
 
 def align(document: Document, operation: AlignBlock, ids: Ids) -> Edit:

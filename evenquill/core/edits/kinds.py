@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from evenquill.core.model import NOTES, Align, Document, Family, ParagraphStyle, ResolvedStyle, Role
+from evenquill.core.model import (
+    NOTES,
+    Align,
+    Document,
+    Family,
+    NumberFormat,
+    Numbering,
+    ParagraphStyle,
+    ResolvedStyle,
+    Role,
+)
 from evenquill.core.model.styles import BODY, style_of
 
 HEADING_SIZES = (1.8, 1.45, 1.2, 1.1)
@@ -54,6 +64,14 @@ def style_for(document: Document, role: Role, level: int) -> ResolvedStyle:
         family, font = Family.MONO, "Liberation Mono"
         return named("Code", family=family, font=font, left=0.0, first=0.0, align=Align.LEFT, leading=0.0)
     return body
+
+
+def usual_numbering(level: int, *, ordered: bool) -> Numbering:
+    """The marks that items of a depth have where nothing else says: numbers and letters in turn, or three signs in turn."""
+    if ordered:
+        form, pattern = [(NumberFormat.DECIMAL, "%."), (NumberFormat.LOWER_LETTER, "%)")][level % 2]
+        return Numbering(form, pattern)
+    return Numbering(NumberFormat.BULLET, ("•", "◦", "▪")[level % 3])
 
 
 def styles_with(document: Document, style: ResolvedStyle) -> tuple[ParagraphStyle, ...]:

@@ -11,6 +11,7 @@ from evenquill.core.edits.lookup import table_row
 from evenquill.core.edits.table_operations import (
     InsertLines,
     Line,
+    ListCells,
     MergeCells,
     MoveLines,
     RemoveEmptyLines,
@@ -94,7 +95,9 @@ def places(cell: Cell, line: Line) -> range:
     return range(cell.row, cell.row + cell.rows) if line is Line.ROW else range(cell.column, cell.column + cell.columns)
 
 
-def bounds_of(table: TableBlock, operation: MergeCells | RuleCells | ShadeCells) -> tuple[int, int, int, int]:
+def bounds_of(
+    table: TableBlock, operation: MergeCells | RuleCells | ShadeCells | ListCells
+) -> tuple[int, int, int, int]:
     """The first row and column of the rectangle that an operation is about, and those behind it. Raises EditError where it reaches out of
     the table."""
     top, left = operation.row, operation.column

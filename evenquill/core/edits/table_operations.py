@@ -34,6 +34,14 @@ class CellLines(StrEnum):
     BELOW = "below"
 
 
+class CellMarks(StrEnum):
+    """What stands before the lines of cells that are lists."""
+
+    BULLETS = "bullets"
+    NUMBERS = "numbers"
+    NONE = "none"
+
+
 class SetHeaderRows(msgspec.Struct, frozen=True, tag="header_rows", tag_field="op"):
     """Says how many rows at the top of a table name its columns; they are repeated on each page."""
 
@@ -191,6 +199,17 @@ class RuleCells(msgspec.Struct, frozen=True, tag="rule_cells", tag_field="op"):
     lines: CellLines
 
 
+class ListCells(msgspec.Struct, frozen=True, tag="list_cells", tag_field="op"):
+    """Makes lists of the cells in a rectangle, an item of each line, or takes the marks of their items off."""
+
+    block: str
+    row: int
+    column: int
+    rows: int
+    columns: int
+    marks: CellMarks
+
+
 class ShadeCells(msgspec.Struct, frozen=True, tag="shade_cells", tag_field="op"):
     """Fills cells in a rectangle with a colour (``rrggbb``), or with none."""
 
@@ -224,4 +243,5 @@ TableOperation = (
     | RuleTable
     | RuleCells
     | ShadeCells
+    | ListCells
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from evenquill.core.edits import cell_lists
 from evenquill.core.edits.equation_edits import check_equations, with_equations_changed
 from evenquill.core.edits.inverse import Edit, Focus, splice, with_text_changed
 from evenquill.core.edits.lookup import any_text, text_row
@@ -25,9 +26,11 @@ def edit_text(document: Document, operation: EditText, ids: Ids) -> Edit:
 
 
 def split(document: Document, operation: SplitBlock, ids: Ids) -> Edit:
-    at, block = text_row(document, operation.block)
+    at, block = any_text(document, operation.block)
     if not 0 <= operation.offset <= len(block.text):
         raise EditError("The row has no such place to split it at.")
+    if document.blocks[at].id != block.id:
+        return cell_lists.split_in_cell(document, at, block.id, operation.offset, ids)
     first = cut_block(block, 0, operation.offset)
     second = cut_block(block, operation.offset)
     second = replace(second, id=ids.new(), page_break=False, doubts=tuple(doubt for doubt in block.doubts if doubt.box))
@@ -51,7 +54,9 @@ def join(document: Document, operation: JoinBlocks, ids: Ids) -> Edit:
 
 
 def join_neighbour(document: Document, operation: JoinNeighbour, ids: Ids) -> Edit:
-    at, block = text_row(document, operation.block)
+    at, block = any_text(document, operation.block)
+    if document.blocks[at].id != block.id:
+        return cell_lists.join_in_cell(document, at, block.id, back=operation.back)
     step = -1 if operation.back else 1
     beside = at + step
     while 0 <= beside < len(document.blocks):

@@ -70,6 +70,10 @@ class Numbering(msgspec.Struct, frozen=True, omit_defaults=True):
         return self.format is not NumberFormat.BULLET
 
 
+DEEPEST_LIST = 8
+"""Depths of items are 0 to 8, as formats of word processors have them (ECMA-376 part 1, 17.9.3)."""
+
+
 class TabStop(msgspec.Struct, frozen=True, omit_defaults=True):
     """A tab stop, in points from the left margin; ``leader`` fills the way to it with dots, ``sign`` is that before decimals where it is
     by these."""
@@ -94,7 +98,8 @@ class StructureDoubt(msgspec.Struct, frozen=True, omit_defaults=True):
 class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     """A paragraph, heading, list item, note, or another of the kinds of text.
 
-    ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. ``align`` overrides the style's.
+    ``level`` is the level of a heading or of an entry of a contents list from 1, or the list depth from 0. A text of a cell that has a
+    ``numbering`` is an item of a list within that cell. ``align`` overrides the style's.
     ``words`` keep their character range in the plain text and their place on the source; ``spots`` are the
     pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
     kept, but not written out. ``section`` is the id of the section that it is in, ``language`` (two letters) the one that it is in where
@@ -118,6 +123,11 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     language: str = ""
     doubts: tuple[StructureDoubt, ...] = ()
     goes_on: bool = False
+
+    @property
+    def is_item(self) -> bool:
+        """Whether it is an item of a list, in a row of its own or in a cell."""
+        return self.role is Role.LIST_ITEM or (self.role is Role.CELL and self.numbering is not None)
 
     @property
     def text(self) -> str:

@@ -25,6 +25,7 @@ from evenquill.core.model import (
     Text,
     TextBlock,
 )
+from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
@@ -38,7 +39,6 @@ from evenquill.core.odt_reading.styles import ParagraphLook, Styles
 from evenquill.core.odt_reading.tables import table_of
 from evenquill.core.pictures import PictureFolder
 
-DEEPEST_LIST = 8
 MOST_COLUMNS = 12
 _PARAGRAPHS = frozenset((f"{TEXT}p", f"{TEXT}h"))
 _INDEXES = frozenset(
@@ -251,14 +251,16 @@ class _Reader:
 
         def read(holder: Element | None) -> tuple[TextBlock, ...]:
             texts: list[TextBlock] = []
-            for paragraph, label in self._with_labels(holder if holder is not None else (), "", 0):
+            for paragraph, item in self._with_items(holder if holder is not None else (), "", 0):
                 look = self._styles.paragraph(paragraph.get(f"{TEXT}style-name", ""))
                 content = self._content.read(paragraph, look.own)
                 self._waiting += content.bookmarks
                 notes.extend(content.notes)
                 items = stripped(joined(content.content))
-                items = joined((Text(f"{label} "), *items)) if label and items else items
-                texts.append(self._text(Role.CELL, items, look))
+                text = self._text(Role.CELL, items, look)
+                texts.append(
+                    replace(text, level=item.depth, numbering=item.counted.numbering) if item and items else text
+                )
                 texts += [text for box in content.boxes for text in read(box)]
             filled = [text for text in texts if text.content]
             empty = TextBlock(self._ids.new(), Role.CELL, (), self._styles.used.use(BODY))
@@ -274,22 +276,24 @@ class _Reader:
         for name, note in notes:
             self._take_note(name, note)
 
-    def _with_labels(self, holder: Iterable[Element], style: str, depth: int) -> Iterator[tuple[Element, str]]:
-        """The paragraphs of a cell, with the marks of those that are items of lists: cells have no lists, so marks are said in words."""
+    def _with_items(self, holder: Iterable[Element], style: str, depth: int) -> Iterator[tuple[Element, _Item | None]]:
+        """The paragraphs of a cell, with the items of lists that they are."""
         for child in holder:
             if child.tag in _PARAGRAPHS:
-                yield child, ""
+                yield child, None
             elif child.tag == f"{TEXT}list":
                 own = child.get(f"{TEXT}style-name", style)
                 if depth == 0:
                     self._lists.begin(own, goes_on=child.get(f"{TEXT}continue-numbering") == "true")
                 for item in child:
-                    label = self._lists.item(own, depth, None).label if item.tag == f"{TEXT}list-item" else ""
-                    for paragraph, inner in self._with_labels(item, own, depth + 1):
-                        yield paragraph, inner or label
-                        label = ""
+                    begins = item.tag == f"{TEXT}list-item"
+                    for paragraph, deeper in self._with_items(item, own, depth + 1):
+                        if deeper is None and begins:
+                            deeper = _Item(min(depth, DEEPEST_LIST), self._lists.item(own, depth, None))
+                        begins = False
+                        yield paragraph, deeper
             elif isinstance(child.tag, str):
-                yield from self._with_labels(child, style, depth)
+                yield from self._with_items(child, style, depth)
 
     def _take_note(self, name: str, note: Element) -> None:
         """Puts a note behind what calls it."""

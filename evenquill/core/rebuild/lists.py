@@ -12,6 +12,7 @@ from types import MappingProxyType
 
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import NumberFormat, Numbering, Role
+from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.headings import may_be_numbered_title
 from evenquill.core.rebuild.marks import CERTAIN, ListMark, Number, is_of_levels, list_mark, readings
@@ -24,9 +25,6 @@ COLUMN = 8.0
 
 FIRST_LINE = 2.5
 """Ems; the widest indent of first lines."""
-
-DEEPEST = 8
-"""Levels 0 to 8, as in ECMA-376 part 1, 17.9.3."""
 
 AHEAD = 30
 """Paragraphs within which the next number of a clause is looked for."""
@@ -81,7 +79,7 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
             distance = 0
             continue
         if id(draft) in tagged:
-            depth = min(tagged[id(draft)], len(levels), DEEPEST)
+            depth = min(tagged[id(draft)], len(levels), DEEPEST_LIST)
             _make_tagged_item(draft, depth, levels, given)
             distance = 0
             continue
@@ -108,7 +106,7 @@ def find_lists(drafts: list[AnyDraft], tagged: Mapping[int, int] = UNTAGGED) -> 
             levels.append(_Level(draft.mark_x, number, draft.marker))
         else:
             levels[-1] = _Level(draft.mark_x, number, draft.marker)
-        depth = min(len(levels) - 1, DEEPEST)
+        depth = min(len(levels) - 1, DEEPEST_LIST)
         _make_item(draft, depth, number, starts)
         if number is not None:
             if starts and depth == 0 and number.format is NumberFormat.DECIMAL:
@@ -240,7 +238,7 @@ def _clause(drafts: list[AnyDraft], i: int, given: dict[tuple[int, ...], int]) -
     if before in given:
         depth, starts = given[before], False
     elif number.value == 1 and number.above in given:
-        depth, starts = min(given[number.above] + 1, DEEPEST), True
+        depth, starts = min(given[number.above] + 1, DEEPEST_LIST), True
     else:
         depth, starts = 0, True
     fixed = "".join(f"{n}." for n in number.above[: len(number.above) - depth])

@@ -12,6 +12,7 @@ from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Role, Spot
 from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
+from evenquill.core.rebuild.cell_lists import find_cell_lists
 from evenquill.core.rebuild.code import carries_on, is_code, is_numbered_code
 from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
@@ -209,14 +210,15 @@ def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
 
 
 def _table_draft(table: FlowTable, column: Column, decisions: Decisions, facts: Facts) -> TableDraft:
-    """A table with the paragraphs of its cells; what looks like a list mark there is text."""
+    """A table with the paragraphs of its cells, which may be items of lists within these."""
     cells = []
     for cell, area in zip(table.cells, cell_columns(table), strict=True):
         own = [draft for draft in _column_drafts(area, decisions, facts, area.right) if isinstance(draft, Draft)]
-        for draft in own:
-            draft.role, draft.level, draft.marker, draft.gap = Role.CELL, 0, "", 0.0
         spots = (Spot(table.page, cell.box.rounded()),)
         cells.append(CellDraft(cell.row, cell.column, cell.rows, cell.columns, own, spots, cell.sides, cell.fill))
+    find_cell_lists(cells)
+    for text in (draft for cell in cells for draft in cell.drafts):
+        text.role, text.level, text.marker, text.gap = Role.CELL, text.level if text.numbering else 0, "", 0.0
     align_cells(cells, table)
     spots = (Spot(table.page, table.box.rounded()),)
     return TableDraft(table.page, table.edges, cells, table.header_rows, table.ruled, spots, column.left, column.right)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.model import Block, Numbering, Role, TextBlock
+from evenquill.core.model import Block, Numbering, TextBlock
 from evenquill.core.model.numerals import written
+from evenquill.core.resolve.lists import items_by_flow
 
 
 def list_labels(blocks: Sequence[Block]) -> dict[str, str]:
@@ -23,18 +24,17 @@ def item_numbers(blocks: Sequence[Block]) -> dict[str, int]:
 
 def _counted(blocks: Sequence[Block]) -> Iterator[tuple[TextBlock, Numbering, dict[int, tuple[int, Numbering]]]]:
     """The items of lists with the numbers that they and those above them have then, by level."""
-    counted: dict[int, tuple[int, Numbering]] = {}
-    for block in blocks:
-        if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.excluded:
-            continue
-        numbering = block.numbering or Numbering()
-        for deeper in [level for level in counted if level > block.level]:
-            del counted[deeper]
-        if numbering.ordered:
-            before = counted.get(block.level)
-            number = numbering.start if numbering.start is not None else before[0] + 1 if before else 1
-            counted[block.level] = (number, numbering)
-        yield block, numbering, counted
+    for items in items_by_flow(blocks):
+        counted: dict[int, tuple[int, Numbering]] = {}
+        for item in items:
+            numbering = item.numbering or Numbering()
+            for deeper in [level for level in counted if level > item.level]:
+                del counted[deeper]
+            if numbering.ordered:
+                before = counted.get(item.level)
+                number = numbering.start if numbering.start is not None else before[0] + 1 if before else 1
+                counted[item.level] = (number, numbering)
+            yield item, numbering, counted
 
 
 def _label(numbering: Numbering, level: int, counted: dict[int, tuple[int, Numbering]]) -> str:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-from evenquill.core.model import Block, Numbering, Role, TextBlock
+from evenquill.core.model import Block, Numbering, TableBlock, TextBlock
 
 LEVELS = 9
 """Levels of a list, as many as formats of word processors have."""
@@ -21,33 +22,51 @@ class ListDefinition:
     levels: dict[int, Numbering] = field(default_factory=dict)
 
 
+def items_by_flow(blocks: Sequence[Block]) -> Iterator[list[TextBlock]]:
+    """The items of the text in order, and those of each cell of a table, where lists begin and end within the cell."""
+    shown = [block for block in blocks if not block.excluded]
+    yield [block for block in shown if isinstance(block, TextBlock) and block.is_item]
+    for block in shown:
+        if isinstance(block, TableBlock):
+            for cell in block.cells:
+                items = [text for text in cell.texts if text.is_item]
+                if items:
+                    yield items
+
+
 def lists_of(blocks: tuple[Block, ...]) -> tuple[list[ListDefinition], dict[str, int]]:
     """The lists of a document, and the list's number for each item by block id.
 
-    Nested levels share their parent's list, so that their numbers begin anew under each item as they should.
+    Nested levels share their parent's list, so that their numbers begin anew under each item as they should. Bullets of cells may be one
+    list, numbers begin anew in each cell.
     """
     lists: list[ListDefinition] = []
     numbers: dict[str, int] = {}
     open_at: dict[int, ListDefinition] = {}
-    for block in blocks:
-        if not isinstance(block, TextBlock) or block.role is not Role.LIST_ITEM or block.excluded:
-            continue
-        numbering = block.numbering or Numbering()
-        depth = min(max(block.level, 0), LEVELS - 1)
-        used = open_at.get(depth)
-        if used is None or not _goes_on(used, depth, numbering):
-            parent = open_at.get(depth - 1) if depth else None
-            if parent is not None and _fits(parent, depth, numbering):
-                used = parent
-            else:
-                used = ListDefinition(len(lists) + 1)
-                lists.append(used)
-            used.levels.setdefault(depth, numbering)
-            open_at[depth] = used
-        for deeper in [d for d in open_at if d > depth]:
-            del open_at[deeper]
-        numbers[block.id] = used.number
+    for n, items in enumerate(items_by_flow(blocks)):
+        open_at = {depth: used for depth, used in open_at.items() if n > 1 and not used.levels[depth].ordered}
+        for item in items:
+            numbers[item.id] = _list_of(item, lists, open_at)
     return lists, numbers
+
+
+def _list_of(item: TextBlock, lists: list[ListDefinition], open_at: dict[int, ListDefinition]) -> int:
+    """The number of the list that an item belongs to, which may begin with it; ``open_at`` are those that can go on, by their depth."""
+    numbering = item.numbering or Numbering()
+    depth = min(max(item.level, 0), LEVELS - 1)
+    used = open_at.get(depth)
+    if used is None or not _goes_on(used, depth, numbering):
+        parent = open_at.get(depth - 1) if depth else None
+        if parent is not None and _fits(parent, depth, numbering):
+            used = parent
+        else:
+            used = ListDefinition(len(lists) + 1)
+            lists.append(used)
+        used.levels.setdefault(depth, numbering)
+        open_at[depth] = used
+    for deeper in [d for d in open_at if d > depth]:
+        del open_at[deeper]
+    return used.number
 
 
 def _goes_on(used: ListDefinition, depth: int, numbering: Numbering) -> bool:

@@ -139,12 +139,17 @@ class _Writer:
         """A table with lines between its cells; the first row is its head, an empty one where it has none."""
         rows = [[""] * len(block.widths) for _ in range(block.row_count)]
         for cell in block.cells:
-            inner = "<br>".join(self.text(text) for text in cell.texts)
+            inner = "<br>".join(self._labelled(text) for text in cell.texts)
             rows[cell.row][cell.column] = inner.replace("\\\n", "<br>").replace("\n", " ")
         if not block.header_rows:
             rows.insert(0, [""] * len(block.widths))
         lines = ["| " + " | ".join(row) + " |" for row in rows]
         return "\n".join([lines[0], "|" + " --- |" * len(block.widths), *lines[1:]])
+
+    def _labelled(self, text: TextBlock) -> str:
+        """A text of a cell; there are no lists in cells, so that marks of items are said in words."""
+        label = self._labels.get(text.id)
+        return f"{_escaped(label)} {self.text(text)}" if label is not None else self.text(text)
 
     def _content(self, content: Iterable[Inline], style: ResolvedStyle) -> str:
         out = ""

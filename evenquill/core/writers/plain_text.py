@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from evenquill.core.equations.tex import tex
 from evenquill.core.model import (
@@ -39,23 +39,26 @@ def _parts(resolved: Resolved) -> Iterator[list[str]]:
     labels = list_labels(resolved.document.blocks)
     for block in resolved.blocks:
         if isinstance(block, TextBlock):
-            label = labels.get(block.id)
-            text = _text(block, resolved)
-            yield [f"{INDENT * block.level}{label} {text}" if label is not None else text]
+            yield [f"{INDENT * block.level if block.is_item else ''}{_labelled(block, resolved, labels)}"]
         elif isinstance(block, TableBlock):
-            yield _rows(block, resolved)
+            yield _rows(block, resolved, labels)
         elif isinstance(block, PictureBlock) and block.alt:
             yield [f"[{block.alt}]"]
     for note in resolved.notes.values():
         yield [f"[{note.number}] {_text(note.block, resolved)}"]
 
 
-def _rows(block: TableBlock, resolved: Resolved) -> list[str]:
+def _rows(block: TableBlock, resolved: Resolved, labels: Mapping[str, str]) -> list[str]:
     rows = [[""] * len(block.widths) for _ in range(block.row_count)]
     for cell in block.cells:
-        texts = " ".join(_text(text, resolved) for text in cell.texts)
+        texts = " ".join(_labelled(text, resolved, labels) for text in cell.texts)
         rows[cell.row][cell.column] = " ".join(texts.split())
     return ["\t".join(row).rstrip() for row in rows]
+
+
+def _labelled(block: TextBlock, resolved: Resolved, labels: Mapping[str, str]) -> str:
+    text = _text(block, resolved)
+    return f"{labels[block.id]} {text}" if block.id in labels else text
 
 
 def _text(block: TextBlock, resolved: Resolved) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from babel.numbers import NumberFormatError, parse_decimal
 from openpyxl import Workbook
@@ -16,6 +16,7 @@ from openpyxl.utils import get_column_letter
 from evenquill.core.model import Align, Cell, Equation, Inline, TableBlock
 from evenquill.core.model.equation import text_of
 from evenquill.core.model.inline import readable
+from evenquill.core.resolve.list_labels import list_labels
 
 XLSX_MEDIA = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 CSV_MEDIA = "text/csv; charset=utf-8"
@@ -39,8 +40,9 @@ def xlsx(tables: Sequence[TableBlock], language: str) -> bytes:
         sheet = book.create_sheet(f"Table {n}")
         for k, width in enumerate(table.widths, start=1):
             sheet.column_dimensions[get_column_letter(k)].width = max(width / POINTS_PER_LETTER, 4)
+        labels = list_labels((table,))
         for cell in table.cells:
-            text = ILLEGAL_CHARACTERS_RE.sub("", _text(cell))[:LONGEST]
+            text = ILLEGAL_CHARACTERS_RE.sub("", _text(cell, labels))[:LONGEST]
             number = _number(text, language)
             at = sheet.cell(cell.row + 1, cell.column + 1)
             if number is None:
@@ -82,8 +84,9 @@ def csv_of(table: TableBlock, language: str) -> bytes:
     Spreadsheets run what begins like a formula: such text, where it is no number, is given an apostrophe.
     """
     rows = [[""] * len(table.widths) for _ in table.row_ids]
+    labels = list_labels((table,))
     for cell in table.cells:
-        text = _text(cell)
+        text = _text(cell, labels)
         if text.startswith(_COMMAND) and _number(text, language) is None:
             text = f"'{text}"
         rows[cell.row][cell.column] = text
@@ -92,8 +95,9 @@ def csv_of(table: TableBlock, language: str) -> bytes:
     return b"\xef\xbb\xbf" + out.getvalue().encode()
 
 
-def _text(cell: Cell) -> str:
-    return "\n".join("".join(_said(text.content)) for text in cell.texts)
+def _text(cell: Cell, labels: Mapping[str, str]) -> str:
+    marks = (f"{labels[text.id]} " if text.id in labels else "" for text in cell.texts)
+    return "\n".join("".join((mark, *_said(text.content))) for mark, text in zip(marks, cell.texts, strict=True))
 
 
 def _said(content: Iterable[Inline]) -> Iterable[str]:

@@ -27,7 +27,14 @@
 
   const rows = $derived(rowCount(block));
   const columns = $derived(block.widths.length);
-  const sides: { value: Align; name: string }[] = [...ALIGNMENTS.filter((one) => one.value !== 'justify'), { value: 'decimal', name: 'By decimals' }];
+  const places = ALIGNMENTS.filter((one) => one.value !== 'justify');
+  const sides: { value: Align; name: string }[] = [...places, { value: 'decimal', name: 'By decimals' }];
+
+  const lists: [string, Extract<Operation, { op: 'list_cells' }>['marks']][] = [
+    ['List with signs', 'bullets'],
+    ['List with numbers', 'numbers'],
+    ['No list', 'none'],
+  ];
 
   const SHADE = 'e4e0d8';
 
@@ -95,6 +102,13 @@
         { name: 'Shade', act: () => change({ op: 'shade_cells', block: block.id, ...area, color: SHADE }) },
         { name: 'No shade', act: () => change({ op: 'shade_cells', block: block.id, ...area, color: '' }) },
       ],
+      lists.map(([name, marks]) => ({ name, act: () => change({ op: 'list_cells', block: block.id, ...area, marks }) })),
+      text?.numbering
+        ? [
+            { name: 'Item deeper', act: () => change({ op: 'shift_level', blocks: [text.id], by: 1 }) },
+            { name: 'Item less deep', disabled: !text.level, act: () => change({ op: 'shift_level', blocks: [text.id], by: -1 }) },
+          ]
+        : [],
       [{ name: 'Split the cell', act: () => change({ op: 'split_cell', block: block.id, row: area.row, column: area.column }) }],
       text ? sides.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: textAlign === one.value, act: () => after(() => setAlign(proof, text, one.value)) })) : [],
     ];
@@ -115,7 +129,7 @@
     ],
     [
       { name: (block.ruled ?? true) ? 'No lines between cells' : 'Lines between cells', act: () => change({ op: 'rule_table', block: block.id, ruled: !(block.ruled ?? true) }) },
-      ...sides.map((one) => ({ name: `Table to the ${one.name.toLowerCase()}`, act: () => after(() => setAlign(proof, block, one.value)) })),
+      ...places.map((one) => ({ name: `Table to the ${one.name.toLowerCase()}`, act: () => after(() => setAlign(proof, block, one.value)) })),
     ],
     [
       { name: 'Save as XLSX', act: () => location.assign(tableAddress(proof.id, block.id, 'xlsx')) },

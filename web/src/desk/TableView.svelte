@@ -10,8 +10,9 @@
   import LiveText from './LiveText.svelte';
   import { textLook } from './looks';
   import PlainRuns from './PlainRuns.svelte';
+  import { joinInCell, splitInCell } from './rowActions';
   import TableTools from './TableTools.svelte';
-  import { areaOf, areaOfBoth, cellAt, cellBeside, cellLook, cellOf, cellsByRow, cellsOfText, firstText, isWithin, stretchesOf } from './tables';
+  import { areaOf, areaOfBoth, besideInCell, cellAt, cellBeside, cellLook, cellOf, cellsByRow, cellsOfText, firstText, isWithin, stretchesOf } from './tables';
 
   interface Props {
     proof: Proof;
@@ -123,9 +124,10 @@
   }
 
   const eventsOf = (text: TextBlock) => ({
-    split: () => type(cellBeside(block, text.id, 1, 0)) || true,
-    joinBefore: () => false,
-    joinAfter: () => false,
+    // In a list within a cell, keys do what they do in lists; other cells are left for the one below.
+    split: (offset: number) => (text.numbering ? splitInCell(proof, block, text, offset) : type(cellBeside(block, text.id, 1, 0)) || true),
+    joinBefore: () => (text.numbering ? joinInCell(proof, block, text, true) : false),
+    joinAfter: () => (text.numbering && besideInCell(block, text.id) ? joinInCell(proof, block, text, false) : false),
     tab: (back: boolean) => type(cellBeside(block, text.id, 0, back ? -1 : 1)) || ((proof.editing = null), true),
     equation: (at: number, until: number) => {
       proof.selected = block.id;
@@ -202,7 +204,8 @@
               {#each cells as cell (cell.column)}
                 <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLook(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
                   {#each cell.texts as text (text.id)}
-                    <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)} style:padding-right={behind.get(text.id)} class:decimal={text.align === 'decimal'}>
+                    <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)} style:padding-right={behind.get(text.id)} class:decimal={text.align === 'decimal'} style:padding-left={text.numbering && text.level ? `${text.level * 1.2}em` : null}>
+                      {#if text.numbering}<span class="mark" aria-hidden="true">{proof.labels[text.id] ?? ''}</span>{/if}
                       {#if text.id === open}
                         {#key proof.editing}
                           <LiveText
@@ -307,6 +310,10 @@
   .cell {
     display: flex;
     line-height: 1.4;
+  }
+  .mark {
+    min-width: 1em;
+    color: var(--ink-soft);
   }
   .cell :global(.typing) {
     min-width: min-content;

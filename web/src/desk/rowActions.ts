@@ -119,6 +119,18 @@ export function splitAt(proof: Proof, block: TextBlock, offset: number) {
   thenType(proof, proof.send({ op: 'split', block: block.id, offset }));
 }
 
+/** Parts a text in a cell of a table; typing goes on at the start of the second half. */
+export function splitInCell(proof: Proof, table: TableBlock, text: TextBlock, offset: number): boolean {
+  thenType(proof, proof.send({ op: 'split', block: text.id, offset }), table.id);
+  return true;
+}
+
+/** Joins a text in a cell with the one below or above it; typing goes on where they meet. */
+export function joinInCell(proof: Proof, table: TableBlock, text: TextBlock, back: boolean): boolean {
+  thenType(proof, proof.send({ op: 'join_neighbour', block: text.id, back }), table.id);
+  return true;
+}
+
 /** Joins the row with the one that its text goes on in; which that is, the server knows. */
 export function joinWithNext(proof: Proof, block: TextBlock, typing = false): boolean {
   return join(proof, proof.send({ op: 'join_neighbour', block: block.id, back: false }), typing);
@@ -135,9 +147,9 @@ function join(proof: Proof, sent: Promise<Change | null>, typing: boolean): bool
   return true;
 }
 
-/** Opens the row for typing that the server says the clerk goes on in. The row in hand closes at once, so that nothing is typed into
- * what is about to change; what is typed meanwhile is kept for the row to come. */
-function thenType(proof: Proof, sent: Promise<Change | null>) {
+/** Opens the row for typing that the server says the clerk goes on in, or that text of a ``table``. The row in hand closes at once, so
+ * that nothing is typed into what is about to change; what is typed meanwhile is kept for the row to come. */
+function thenType(proof: Proof, sent: Promise<Change | null>, table: string | null = null) {
   const from = proof.selected;
   proof.editing = null;
   proof.typedAhead = '';
@@ -148,8 +160,8 @@ function thenType(proof: Proof, sent: Promise<Change | null>) {
       proof.selected = from;
       return;
     }
-    proof.selected = focus.block;
-    proof.editing = { at: focus.offset ?? 0 };
+    proof.selected = table ?? focus.block;
+    proof.editing = { at: focus.offset ?? 0, ...(table && { text: focus.block }) };
   });
 }
 

@@ -45,6 +45,12 @@ export function cellBeside(table: TableBlock, id: string, down: -1 | 0 | 1, alon
   return down > 0 ? there?.texts[0] : there?.texts.at(-1);
 }
 
+/** The text below another one in its cell. */
+export function besideInCell(table: TableBlock, id: string): TextBlock | undefined {
+  const texts = cellOf(table, id)?.texts ?? [];
+  return texts[texts.findIndex((text) => text.id === id) + 1];
+}
+
 /** A rectangle of places in a table, from 0. */
 export interface Area {
   row: number;

@@ -87,7 +87,7 @@ def _written(
     layout = section.layout
 
     def in_cell(text: TextBlock) -> Element:
-        return paragraph(text, resolved.style(text), embedding, resolved.notes)
+        return paragraph(text, resolved.style(text), embedding, resolved.notes, resolved.list_of.get(text.id))
 
     if isinstance(block, TableBlock):
         if len(body) and body[-1].tag == f"{{{W}}}tbl":

@@ -109,7 +109,7 @@ class _Writer:
 
     def _kind(self, block: Block) -> _Kind:
         if isinstance(block, TextBlock):
-            if block.role is Role.LIST_ITEM:
+            if block.is_item:
                 return _Kind("list", self._resolved.list_of.get(block.id, 0))
             if block.role in (Role.TERM, Role.DEFINITION):
                 return _Kind("dl")
@@ -200,7 +200,7 @@ class _Writer:
             name = "th" if cell.row < block.header_rows else "td"
             by_row[cell.row].append(
                 tag(
-                    name, "\n".join(self._block(text) for text in cell.texts), scope="col" if name == "th" else None,
+                    name, self.blocks(cell.texts).strip("\n"), scope="col" if name == "th" else None,
                     rowspan=cell.rows if cell.rows > 1 else None, colspan=cell.columns if cell.columns > 1 else None,
                     style=_look(cell),
                 )

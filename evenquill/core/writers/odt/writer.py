@@ -111,15 +111,17 @@ class _Writer:
                 name=f"Columns {number + 1}", stylename=self._styles.of_columns(layout.columns, layout.column_gap)
             )
             self._file.text.addElement(holder)
-        for list_number, group in itertools.groupby(
-            section.blocks, key=lambda block: self._resolved.list_of.get(block.id, 0)
-        ):
+        self._blocks(holder, section.blocks, layout.setup.text_width / layout.columns)
+
+    def _blocks(self, holder: Any, blocks: Sequence[Block], width: float) -> None:
+        """Blocks in order, items of one list as a list."""
+        for number, group in itertools.groupby(blocks, key=lambda block: self._resolved.list_of.get(block.id, 0)):
             own = list(group)
-            if list_number:
-                self._list(holder, list_number, [one for one in own if isinstance(one, TextBlock)])
+            if number:
+                self._list(holder, number, [one for one in own if isinstance(one, TextBlock)])
             else:
                 for block in own:
-                    self._block(holder, block, layout.setup.text_width / layout.columns)
+                    self._block(holder, block, width)
 
     def _block(self, holder: Any, block: Block, width: float) -> None:
         if isinstance(block, TableBlock):
@@ -210,12 +212,10 @@ class _Writer:
                 holder_cell = TableCell(
                     stylename=self._styles.of_cell(block.sides_of(cell), cell.fill), valuetype="string", **spans
                 )
-                for text in cell.texts:
-                    paragraph = self._text(text)
-                    if first and self._resolved.is_target(block):
-                        self._with_bookmark(paragraph, block, None)
-                    first = False
-                    holder_cell.addElement(paragraph)
+                self._blocks(holder_cell, cell.texts, width)
+                if first:
+                    self._with_bookmark(holder_cell.getElementsByType(P)[0], block, None)
+                first = False
                 row.addElement(holder_cell)
             (head if head is not None and number < block.header_rows else made).addElement(row)
             if head is not None and number == block.header_rows - 1:

@@ -309,9 +309,15 @@ class _Writer:
         decimals = decimal_parts(block)
         for cell in block.cells:
             inner = ""
-            for text in cell.texts:
-                style = self._resolved.style(text)
-                inner += self._set(self._text(text) + _behind(decimals.get(text.id)), style, align=text.align, gap=0.0)
+            for number, group in itertools.groupby(cell.texts, key=self._list_of):
+                texts = list(group)
+                if number:
+                    self._after = 0.0
+                    inner += self._list(texts)
+                    continue
+                for text in texts:
+                    behind = _behind(decimals.get(text.id))
+                    inner += self._set(self._text(text) + behind, self._resolved.style(text), align=text.align, gap=0.0)
             place = f"x: {cell.column}, y: {cell.row}, colspan: {cell.columns}, rowspan: {cell.rows}"
             made = f"table.cell({place}{_look(cell)})[{inner}]"
             cells[cell.row < header_rows].append(made)
