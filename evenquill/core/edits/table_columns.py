@@ -12,7 +12,7 @@ from evenquill.core.edits.lookup import table_row
 from evenquill.core.edits.table_lines import empty_like, in_order
 from evenquill.core.edits.table_operations import AlignColumns, ArrangeColumns, SetColumnWidths, SplitColumn, WidthsBy
 from evenquill.core.errors import EditError
-from evenquill.core.model import Cell, Document, TableBlock, TextBlock
+from evenquill.core.model import Align, Cell, Document, TableBlock, TextBlock
 from evenquill.core.model.cutting import cut_block
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.sections import USUAL_PAGE
@@ -36,13 +36,19 @@ def align_columns(document: Document, operation: AlignColumns, ids: Ids) -> Edit
     columns = range(operation.column, operation.column + operation.columns)
     if not len(columns) or columns.start < 0 or columns.stop > len(block.widths):
         raise EditError("The table has no such column.")
+    # What names a column of numbers stands at the side at which these end.
+    of_header = Align.RIGHT if operation.align is Align.DECIMAL else operation.align
     cells = tuple(
-        replace(cell, texts=tuple(replace(text, align=operation.align) for text in cell.texts))
+        _with_align(cell, of_header if cell.row < block.header_rows else operation.align)
         if cell.column in columns
         else cell
         for cell in block.cells
     )
     return splice(document, at, 1, (replace(block, cells=cells),))
+
+
+def _with_align(cell: Cell, align: Align) -> Cell:
+    return replace(cell, texts=tuple(replace(text, align=align) for text in cell.texts))
 
 
 def set_column_widths(document: Document, operation: SetColumnWidths, ids: Ids) -> Edit:

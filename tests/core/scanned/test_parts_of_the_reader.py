@@ -278,9 +278,9 @@ def test_lines_in_two_languages_tell_both_and_that_of_most_of_them_first():
 
 def test_a_page_that_says_nothing_any_way_round_stays_as_it_is():
     chance = np.random.default_rng(0)
-    page = np.full((1000, 1400), 240, np.uint8)
-    for y in range(80, 900, 30):
-        for x in range(100, 1300, 13):
+    page = np.full((600, 900), 240, np.uint8)
+    for y in range(80, 500, 30):
+        for x in range(100, 800, 13):
             for down, right in chance.integers(0, 8, (6 if chance.random() < 0.85 else 0, 2)):
                 page[y + down : y + down + 3, x + right : x + right + 3] = 20
     assert prepared(Scan(Raster(np.dstack([page] * 3), 150.0))).straight.turn == 0

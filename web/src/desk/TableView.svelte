@@ -123,6 +123,15 @@
     type(text, caretOffset(event.currentTarget as HTMLElement, event));
   }
 
+  /** In a cell, beside its text: typing goes on at the end of that. */
+  function clickedBeside(event: MouseEvent, cell: Cell) {
+    if (event.target instanceof Element && !event.target.closest('.text, .typing, button, a') && !event.shiftKey) {
+      event.stopPropagation();
+      proof.unmark();
+      type(cell.texts.at(-1));
+    }
+  }
+
   const eventsOf = (text: TextBlock) => ({
     // In a list within a cell, keys do what they do in lists; other cells are left for the one below.
     split: (offset: number) => (text.numbering ? splitInCell(proof, block, text, offset) : type(cellBeside(block, text.id, 1, 0)) || true),
@@ -202,7 +211,8 @@
             {@const row = stretch.start + k}
             <tr class:header={row < (block.header_rows ?? 0)}>
               {#each cells as cell (cell.column)}
-                <td colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLook(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
+                <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions: keys go from cell to cell -->
+                <td onclick={(event) => clickedBeside(event, cell)} colspan={cell.columns ?? 1} rowspan={cell.rows ?? 1} style={cellLook(cell)} class:open={cell.texts.some((text) => text.id === open)} class:marked={several && isWithin(cell, area!)}>
                   {#each cell.texts as text (text.id)}
                     <div class="cell" style={textLook(styleOf(text), body, Math.min(scale, 1.25), text.align)} style:padding-right={behind.get(text.id)} class:decimal={text.align === 'decimal'} style:padding-left={text.numbering && text.level ? `${text.level * 1.2}em` : null}>
                       {#if text.numbering}<span class="mark" aria-hidden="true">{proof.labels[text.id] ?? ''}</span>{/if}

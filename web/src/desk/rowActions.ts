@@ -155,9 +155,10 @@ function thenType(proof: Proof, sent: Promise<Change | null>, table: string | nu
   proof.typedAhead = '';
   void sent.then((change) => {
     const focus = change?.focus;
-    if (!focus) {
+    if (!focus || proof.editing) {
+      // Nothing to go on in, or the clerk has gone on elsewhere meanwhile.
       proof.typedAhead = null;
-      proof.selected = from;
+      if (!proof.editing) proof.selected = from;
       return;
     }
     proof.selected = table ?? focus.block;
