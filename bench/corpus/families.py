@@ -9,7 +9,7 @@ from .draw import ROMAN, WORDS, Draw
 from .office import contract, form, invoice, law, letter, minutes
 from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Space, Span, Term
 from .prose import Writer
-from .tables import account, goods, plain_table, text_table, timetable
+from .tables import account, goods, list_of_remarks, plain_table, text_table, timetable
 
 
 def report(writer: Writer, rng: random.Random) -> Made:
@@ -303,6 +303,27 @@ def play(writer: Writer, rng: random.Random) -> Made:
     return Made("play", writer.language, parts, head, foot)
 
 
+def register(writer: Writer, rng: random.Random) -> Made:
+    """Little more than a table, or a block of labels and values."""
+    d = Draw(writer, rng)
+    parts: list[Part] = [Heading(0, writer.title(40))] if d.chance(0.3) else []
+    parts += d.texts(0, 1)
+    match rng.randrange(6):
+        case 0 | 1:
+            parts.append(list_of_remarks(d))
+        case 2:
+            parts.append(text_table(d))
+        case 3:
+            parts.append(plain_table(d))
+        case 4:
+            parts.append(account(d, rows=rng.randint(2, 6)))
+        case _:
+            pairs = [((writer.label(), writer.phrase(1, 8)),) for _ in range(rng.randint(3, 9))]
+            parts.append(Pairs(tuple(pairs)))
+    parts += d.texts(0, 1)
+    return Made("register", writer.language, parts, ("", "", ""), ("", "", ""))
+
+
 FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
     make.__name__: make
     for make in (
@@ -325,6 +346,18 @@ FAMILIES: dict[str, Callable[[Writer, random.Random], Made]] = {
         law,
     )
 }
+"""Those that are drawn in turn."""
+
+SMALL: dict[str, Callable[[Writer, random.Random], Made]] = {"register": register}
+"""Those that are drawn for numbers from SMALL_FROM on."""
+
+SMALL_FROM = 30_001
+
+
+def family_of(seed: int) -> str:
+    """The family of the document with a number."""
+    names = list(SMALL if seed >= SMALL_FROM else FAMILIES)
+    return names[seed % len(names)]
 
 
 def with_extras(made: Made, writer: Writer, rng: random.Random) -> Made:

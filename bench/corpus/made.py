@@ -16,7 +16,7 @@ import weasyprint
 from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import sync_playwright
 
-from .families import FAMILIES, with_columns, with_cover, with_extras, with_lines_around_title
+from .families import FAMILIES, SMALL, family_of, with_columns, with_cover, with_extras, with_lines_around_title
 from .look import Look, draw_look
 from .numbering import with_numbers
 from .parts import Made, Picture, Table
@@ -62,8 +62,7 @@ def _chunks(seeds: Sequence[int], size: int) -> Iterator[list[int]]:
 
 
 def name_of(seed: int) -> str:
-    family = list(FAMILIES)[seed % len(FAMILIES)]
-    return f"{family}-{seed:05}"
+    return f"{family_of(seed)}-{seed:05}"
 
 
 def _make_some(folder: str, seeds: list[int]) -> list[str]:
@@ -78,12 +77,12 @@ def _make_some(folder: str, seeds: list[int]) -> list[str]:
 
 def _make(folder: Path, seed: int) -> None:
     rng = random.Random(seed)
-    family = list(FAMILIES)[seed % len(FAMILIES)]
+    family = family_of(seed)
     language = rng.choices(LANGUAGES, LANGUAGE_WEIGHTS)[0]
     writer = Writer(prose_of(folder / "root", language), rng)
     way = rng.choice(WAYS if language != "ru" else WITH_CYRILLIC)
     look = draw_look(rng, family, language)
-    made = with_lines_around_title(FAMILIES[family](writer, rng), writer, rng)
+    made = with_lines_around_title((FAMILIES | SMALL)[family](writer, rng), writer, rng)
     made = with_columns(with_cover(with_extras(made, writer, rng), writer, rng), seed)
     made = with_numbers(made, look)
     if way in ("chromium", "reportlab"):

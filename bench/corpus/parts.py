@@ -74,7 +74,8 @@ class Cell:
 
 @dataclass(frozen=True)
 class Table:
-    """``groups`` and ``totals`` are places of rows that head those below and sum those above; ``shares`` are those of the width."""
+    """``groups`` and ``totals`` are places of rows that head those below and sum those above; ``shares`` are those of the ``width``, which
+    is a share of that of the text; a table that is not ``full`` is as wide as what it says."""
 
     rows: tuple[tuple[Cell, ...], ...]
     shares: tuple[float, ...]
@@ -83,6 +84,7 @@ class Table:
     totals: tuple[int, ...] = ()
     caption: str = ""
     full: bool = True
+    width: float = 1.0
 
 
 @dataclass(frozen=True)

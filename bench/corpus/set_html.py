@@ -266,5 +266,5 @@ def _table(part: Table, look: Look) -> str:
         rows += f"<tr class='{'h' if n < part.header_rows else 'g' if n in part.groups else ''}'>{cells}</tr>"
     columns = "".join(f"<col style='width:{share * 100:.1f}%'>" for share in part.shares) if part.full else ""
     caption = f"<p class=caption>{_caption(part.caption, look)}</p>" if part.caption else ""
-    table = f"<table style='{'width:100%' if part.full else ''}'>{columns}{rows}</table>"
+    table = f"<table style='{f'width:{part.width * 100:.0f}%' if part.full else ''}'>{columns}{rows}</table>"
     return caption + table if look.caption_above else table + caption

@@ -397,7 +397,7 @@ class _Setter:
             for n in range(count)
         ]
         if part.full:
-            room = 1 - 0.04 * count
+            room = part.width * (1 - 0.04 * count)
             columns = [
                 rf">{{\{'raggedleft' if side == 'r' else 'centering' if side == 'c' else 'raggedright'}\arraybackslash}}p{{{share * room:.3f}\linewidth}}"
                 for side, share in zip(sides, part.shares, strict=True)

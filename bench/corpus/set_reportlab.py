@@ -462,7 +462,7 @@ class _Setter:
         commands += rules[look.table_rules]
         if look.table_shade and last >= 0:
             commands.append(("BACKGROUND", (0, 0), (-1, last), HexColor("#e4e4e4")))
-        widths = [share * width for share in part.shares] if part.full else None
+        widths = [share * part.width * width for share in part.shares] if part.full else None
         grid = Grid(rows, colWidths=widths, repeatRows=0, hAlign="LEFT")
         grid.setStyle(TableStyle(commands))
         return grid

@@ -262,7 +262,8 @@ def _table(part: Table, look: Look) -> str:
         "none": "none",
     }[look.table_rules]
     ends = "table.hline(stroke: 1pt), " if look.table_rules in ("three",) else ""
-    columns = ", ".join(f"{share}fr" for share in part.shares) if part.full else ", ".join("auto" for _ in part.shares)
+    wide = [f"{share}fr" if part.width == 1 else f"{share * part.width:.1%}" for share in part.shares]
+    columns = ", ".join(wide) if part.full else ", ".join("auto" for _ in part.shares)
     table = f"#table(columns: ({columns}), stroke: {stroke}, inset: (x: {look.table_padding + 2}pt, y: {look.table_padding + 1}pt), {ends}{cells}{ends})"
     table = f"#block(stroke: 0.8pt)[{table}]" if look.table_rules == "outer" else table
     table = f"#[#set par(first-line-indent: 0em, justify: false); #set text(hyphenate: false); {table}]"

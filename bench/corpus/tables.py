@@ -154,6 +154,22 @@ def text_table(d: Draw) -> Table:
     return Table(tuple(rows), (0.2, *(0.8 / (columns - 1) for _ in range(columns - 1))), 1, caption=d.table_caption())
 
 
+def list_of_remarks(d: Draw) -> Table:
+    """A mark, remarks that wrap, and often a number for each, in a part of the width."""
+    style, w = d.rng.choice(STYLES), d.writer
+    numbered, beside = d.chance(0.5), d.chance(0.25)
+    numeric = [False] * (2 + beside) + [True] * numbered
+    rows = [_header(d, [w.word() for _ in numeric], numeric)] if d.chance(0.75) else []
+    header, kind = len(rows), d.rng.randrange(4)
+    for n in range(d.rng.randint(2, 8)):
+        mark = (chr(65 + n), str(n + 1), w.word(), w.phrase(1, 3))[kind]
+        texts = [w.phrase(4, 18) for _ in range(1 + beside)]
+        rows.append((Cell(mark), *map(Cell, texts), *([Cell(w.amount(style), right=True)] if numbered else [])))
+    first, last = d.rng.uniform(0.12, 0.3), 0.2 * numbered
+    shares = (first, *((1 - first - last) / (1 + beside) for _ in range(1 + beside)), *((last,) if numbered else ()))
+    return Table(tuple(rows), shares, header, width=d.rng.uniform(0.4, 1.0))
+
+
 def plain_table(d: Draw, narrow: bool = False) -> Table:
     """A small table of words and numbers."""
     style, columns = d.rng.choice(STYLES), d.rng.randint(2, 3 if narrow else 6)
