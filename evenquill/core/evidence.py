@@ -141,7 +141,8 @@ OVER_TEXT = frozenset({PictureKind.STAMP, PictureKind.WATERMARK, PictureKind.HAN
 
 class PlacedPicture(NamedTuple):
     """A picture on the page; ``picture`` is the SHA-256 of its bytes. ``words`` is the text that is part of it, and
-    ``confidence`` (0 to 1) how sure the recogniser is of that; ``alt`` is the description that its file has for it."""
+    ``confidence`` (0 to 1) how sure the recogniser is of that; ``alt`` is the description that its file has for it. ``drawing`` is the
+    SHA-256 of the same as SVG, "" where there is none."""
 
     box: Box
     picture: str
@@ -150,6 +151,7 @@ class PlacedPicture(NamedTuple):
     words: str = ""
     confidence: float = 1.0
     alt: str = ""
+    drawing: str = ""
 
 
 class Rule(NamedTuple):

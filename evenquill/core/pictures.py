@@ -8,7 +8,7 @@ import re
 import tempfile
 from pathlib import Path
 
-_NAMED = re.compile(rb'"picture":"([^"]*)"')
+_NAMED = re.compile(rb'"(?:picture|drawing)":"([^"]+)"')
 
 
 def pictures_named(data: bytes) -> list[str]:

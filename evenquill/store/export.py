@@ -61,7 +61,7 @@ def _export_document(store: sqlite3.Connection, files: Files, row: DocumentRow, 
         if files.pictures.has(picture):
             data = files.pictures.get(picture)
             (folder / "pictures").mkdir(exist_ok=True)
-            ending = "png" if data.startswith(b"\x89PNG") else "jpg"
+            ending = "png" if data.startswith(b"\x89PNG") else "svg" if data.startswith(b"<svg") else "jpg"
             (folder / "pictures" / f"{picture}.{ending}").write_bytes(data)
 
 

@@ -49,6 +49,7 @@ from evenquill.core.model.inline import Lettering
 from evenquill.core.model.sections import PageSetup
 from evenquill.core.odt_reading import read_odt
 from evenquill.core.resolve import resolve
+from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.odt import write_odt
 from tests.conftest import grid, tables
@@ -447,4 +448,5 @@ def test_lists_in_cells_keep_their_marks(pictures):
             cell.add_paragraph(said, style="List Number")
 
     (table,) = tables(read_docx(by_python_docx(fill), pictures))
-    assert [text.text for text in table.texts] == ["before", "1. one", "2. two"]
+    labels = list_labels((table,))
+    assert [f"{labels.get(text.id, '')} {text.text}".strip() for text in table.texts] == ["before", "1. one", "2. two"]

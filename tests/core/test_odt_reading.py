@@ -29,6 +29,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.grid import grid_faults
 from evenquill.core.odt_reading import read_odt
+from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.writers.odt import write_odt
 from tests.conftest import grid, tables
 
@@ -281,4 +282,5 @@ def test_lists_in_cells_keep_their_marks(pictures):
     cell = f"<table:table-cell><text:list text:style-name='L1'>{items}</text:list><text:p>after</text:p></table:table-cell>"
     body = f"<table:table><table:table-row>{cell}</table:table-row></table:table>"
     (table,) = tables(read_odt(packed(body, LIST), pictures))
-    assert [text.text for text in table.texts] == ["1. one", "2. two", "after"]
+    labels = list_labels((table,))
+    assert [f"{labels.get(text.id, '')} {text.text}".strip() for text in table.texts] == ["1. one", "2. two", "after"]

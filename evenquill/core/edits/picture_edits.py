@@ -40,7 +40,9 @@ def replace_picture(document: Document, operation: ReplacePicture, ids: Ids) -> 
     if not SMALLEST_PICTURE <= width <= LARGEST_PICTURE:
         raise EditError(_SIZES)
     height = round(width * operation.pixel_height / operation.pixel_width, 1)
-    changed = replace(block, picture=operation.picture, media=operation.media, width=width, height=height, note="")
+    changed = replace(
+        block, picture=operation.picture, media=operation.media, width=width, height=height, note="", drawing=""
+    )
     return splice(document, at, 1, (changed,))
 
 

@@ -134,4 +134,6 @@ def _as_equation(
 
 
 def _cut(block: PictureBlock, spot: Spot, picture: CutPicture) -> PictureBlock:
-    return replace(block, picture=picture.picture, media=picture.media, width=spot.box.width, height=spot.box.height)
+    return replace(
+        block, picture=picture.picture, media=picture.media, width=spot.box.width, height=spot.box.height, drawing=""
+    )

@@ -140,11 +140,15 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
         return readable(self.content)
 
 
+SVG_MEDIA = "image/svg+xml"
+
+
 class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture"):
     """A picture standing between paragraphs.
 
     ``picture`` is the SHA-256 of its bytes, which are kept beside the document; ``media`` their type.
-    ``width`` and ``height`` in points as placed. ``note`` says what is special about it, for the clerk.
+    ``drawing`` is that of the same picture as SVG, "" where there is none. ``width`` and ``height`` in points as placed. ``note`` says what
+    is special about it, for the clerk.
     """
 
     id: str
@@ -159,6 +163,12 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     spots: tuple[Spot, ...] = ()
     excluded: bool = False
     section: str = ""
+    drawing: str = ""
+
+    @property
+    def sharpest(self) -> tuple[str, str]:
+        """The picture as it is sharp at every size, if it is known so, and its media type."""
+        return (self.drawing, SVG_MEDIA) if self.drawing else (self.picture, self.media)
 
 
 class Cell(msgspec.Struct, frozen=True, omit_defaults=True):

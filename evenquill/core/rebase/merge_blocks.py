@@ -66,4 +66,6 @@ def merged_picture(base: Block, mine: Block, theirs: Block) -> Block:
     """``theirs`` with what the clerk has changed of a picture."""
     names = ("picture", "media", "width", "height", "align", "alt", "note", "page_break", "excluded")
     changed = {name: getattr(mine, name) for name in names if getattr(mine, name) != getattr(base, name)}
+    if "picture" in changed:
+        changed["drawing"] = getattr(mine, "drawing", "")
     return replace(theirs, id=mine.id, **changed)

@@ -309,6 +309,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         note=PICTURE_NOTES.get(picture.kind, ""),
         excluded=picture.kind in SET_ASIDE,
         spots=(Spot(draft.page, box),),
+        drawing=picture.drawing,
     )
 
 

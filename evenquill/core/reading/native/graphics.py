@@ -18,9 +18,11 @@ from PIL import Image
 
 from evenquill.core.evidence import Fill, KeepPicture, Line, PictureKind, PlacedPicture, Rule
 from evenquill.core.model import Box, union
+from evenquill.core.model.blocks import SVG_MEDIA
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.shape import Shape
+from evenquill.core.reading.native.vector import svg_of
 
 WHITE = 250
 """Of 255: what has all three colours as light as this is white."""
@@ -38,6 +40,10 @@ MOST_PATHS = 20_000
 """A page with more paths than this is one large drawing (a map, a plan)."""
 
 DRAWING_DPI = 200
+
+MOST_AS_SVG = 12
+"""Drawings of a page that are kept as SVG too: pages with more are sheets of small signs, and each takes a twentieth of a second."""
+
 RASTER_DPI_LIMIT = 600
 LEAST_DPI = 36
 """A dot stretched over a place, such as a ground, is drawn no coarser than this."""
@@ -115,7 +121,9 @@ def graphics_of(
     pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
-            pictures.append(draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep))
+            drawn = draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep)
+            svg = svg_of(page, frame, box) if len(drawings) <= MOST_AS_SVG else None
+            pictures.append(drawn if svg is None else drawn._replace(drawing=keep(svg, SVG_MEDIA)))
     return Graphics(
         lines, rules, boxes, outlines, fills, [_with_words(picture, (*lines, *oblique)) for picture in pictures]
     )

@@ -198,5 +198,7 @@ def _picture(embedding: Embedding, block: PictureBlock, setup: PageSetup) -> Ele
     if block.align is not Align.LEFT:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     scale = min(1.0, setup.text_width / max(block.width, 1.0), setup.text_height / max(block.height, 1.0))
-    child(made, "r").append(embedding.drawing(block.picture, block.width * scale, block.height * scale, block.alt))
+    child(made, "r").append(
+        embedding.drawing(block.picture, block.width * scale, block.height * scale, block.alt, block.drawing)
+    )
     return made

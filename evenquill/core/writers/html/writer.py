@@ -145,7 +145,7 @@ class _Writer:
             if not isinstance(block, PictureBlock):
                 yield self._block(block)
                 continue
-            inner = self._content.image(block.picture, block.media, block.width, block.alt)
+            inner = self._content.image(*block.sharpest, block.width, block.alt)
             if isinstance(behind, TextBlock) and behind.role is Role.CAPTION:
                 at += 1
                 inner += tag(

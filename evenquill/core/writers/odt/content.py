@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from odf.draw import Frame, Image, Object
@@ -62,12 +62,14 @@ class Content:
             if address:
                 parent.addElement(holder)
 
-    def frame(self, picture: str, media: str, width: float, height: float, alt: str) -> Frame:
-        """A picture in the line; sizes in points. Raises KeyError where there is none of that name."""
-        if picture not in self._pictures:
-            self._pictures[picture] = self._file.addPictureFromString(self._picture(picture), media)
+    def frame(self, pictures: Mapping[str, str], width: float, height: float, alt: str) -> Frame:
+        """A picture in the line; sizes in points. ``pictures`` are its media types by the names of its files, of which a program takes the
+        first that it can show. Raises KeyError where there is none of that name."""
         made = Frame(width=points(width), height=points(height), anchortype="as-char")
-        made.addElement(Image(href=self._pictures[picture], type="simple", show="embed", actuate="onLoad"))
+        for picture, media in pictures.items():
+            if picture not in self._pictures:
+                self._pictures[picture] = self._file.addPictureFromString(self._picture(picture), media)
+            made.addElement(Image(href=self._pictures[picture], type="simple", show="embed", actuate="onLoad"))
         if alt:
             made.addElement(Desc(text=clean(alt)))
         return made
@@ -91,7 +93,7 @@ class Content:
             if item.number:
                 parent.addText(f" {clean(item.number)}")
         elif isinstance(item, InlinePicture):
-            parent.addElement(self.frame(item.picture, item.media, item.width, item.height, item.alt))
+            parent.addElement(self.frame({item.picture: item.media}, item.width, item.height, item.alt))
         elif isinstance(item, Field):
             parent.addElement(PageNumber(selectpage="current"))
         elif isinstance(item, Break):

@@ -132,9 +132,8 @@ class _Writer:
         if isinstance(block, PictureBlock):
             scale = min(1.0, width / max(block.width, 1.0))
             made = P(stylename=self._paragraph_style(block.align, block.page_break))
-            inner: Any = self._content.frame(
-                block.picture, block.media, block.width * scale, block.height * scale, block.alt
-            )
+            pictures = dict((block.sharpest, (block.picture, block.media)))
+            inner: Any = self._content.frame(pictures, block.width * scale, block.height * scale, block.alt)
             self._with_bookmark(made, block, inner)
             holder.addElement(made)
             return

@@ -227,7 +227,7 @@ class _Writer:
         if isinstance(block, TableBlock):
             return start + self._table(block, width)
         if isinstance(block, PictureBlock):
-            image = self._pictures.image(block.picture, min(block.width, width), block.alt)
+            image = self._pictures.image(block.sharpest[0], min(block.width, width), block.alt)
             marks = [mark.markup() for _, mark in self._marks.of(block.id)]
             made = call(
                 "block",
