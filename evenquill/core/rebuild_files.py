@@ -10,6 +10,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.evidence import PageEvidence
+from evenquill.core.measured_typefaces import measured_stand_ins
 from evenquill.core.model import Document, Remark, RemarkKind
 from evenquill.core.model.appending import appended, with_styles_apart
 from evenquill.core.model.moving import with_pages_moved
@@ -34,17 +35,23 @@ def rebuild_files(
     Raises SourceError where a word-processor file is not what it was.
     """
     if not any(file.facts.media in WORD_FILES for file in files):
-        return with_source_remarks(rebuild(pages, facts), facts)
+        return with_source_remarks(_rebuilt(pages, facts), facts)
     whole = Document()
     for n, (run, own) in enumerate(_runs(pages, files)):
         if run[0].facts.media in WORD_FILES:
             part = placed_document(run[0].path, Path(run[0].facts.read_instead or ""), own, pictures)
         else:
             # In the language that was chosen for all of it.
-            part = rebuild(own, replace(joined_facts([file.facts for file in run]), language=facts.language))
+            part = _rebuilt(own, replace(joined_facts([file.facts for file in run]), language=facts.language))
         moved = {page.number: page.number + len(whole.pages) for page in own}
         whole = appended(whole, with_styles_apart(with_pages_moved(part, moved), whole, f"{n + 1}"), f"file{n}.")
     return with_source_remarks(whole, facts)
+
+
+def _rebuilt(pages: Sequence[PageEvidence], facts: SourceFacts) -> Document:
+    """The document of some pages, with what stands for its typefaces by the widths of its letters."""
+    document = rebuild(pages, facts)
+    return replace(document, stand_ins=measured_stand_ins(document))
 
 
 def _runs(

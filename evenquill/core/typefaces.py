@@ -15,7 +15,7 @@ from evenquill.core.model.inline import lettering_of
 _SAME_WIDTHS = (
     (r"times|tinos|nimbus ?rom|termes|thorndale", "Liberation Serif"),
     (r"arial|arimo|helvet|nimbus ?san|heros|albany", "Liberation Sans"),
-    (r"courier|cousine|nimbus ?mono|cursor|cumberland", "Liberation Mono"),
+    (r"courier|cousine|nimbus ?mon|cursor|cumberland", "Liberation Mono"),
     (r"calibri", "Carlito"),
     (r"cambria(?! math)", "Caladea"),
     (r"latin modern roman|computer modern|^cm[rbu]|cmu serif|lmroman", "New Computer Modern"),
@@ -57,6 +57,16 @@ def faces_for(name: str, family: Family, chosen: Iterable[StandIn] = ()) -> tupl
     picked = next((one.stands for one in chosen if one.name.casefold() == name.casefold()), "")
     found = next((face for pattern, face in _SAME_WIDTHS if re.search(pattern, name, re.IGNORECASE)), "")
     return tuple(dict.fromkeys(face for face in (name, picked, found, *USUAL[family]) if face))
+
+
+def stand_ins_with(chosen: Iterable[StandIn], others: Iterable[StandIn]) -> tuple[StandIn, ...]:
+    """What was chosen to stand for typefaces, and what stands for ``others`` of which nothing was."""
+    return tuple({one.name.casefold(): one for one in (*others, *chosen)}.values())
+
+
+def is_known(name: str) -> bool:
+    """Whether a typeface with letters as wide as those of one of this name is known, or it ships itself."""
+    return name in SHIPPED or any(re.search(pattern, name, re.IGNORECASE) for pattern, _ in _SAME_WIDTHS)
 
 
 def typeface_uses(document: Document) -> tuple[TypefaceUse, ...]:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import json
 import zipfile
 
+import letter_widths
 import pikepdf
 import pytest
 from msgspec.structs import replace
@@ -12,8 +14,9 @@ from test_formats import text
 
 from evenquill.core.edits import SetStandIn, apply, undo
 from evenquill.core.errors import EditError
+from evenquill.core.measured_typefaces import measured_stand_ins
 from evenquill.core.model import Document, Family, Lettering, ParagraphStyle, StandIn, Text
-from evenquill.core.typefaces import faces_for, stand_ins, typeface_uses
+from evenquill.core.typefaces import faces_for, stand_ins, stand_ins_with, typeface_uses
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.odt import write_odt
 from evenquill.core.writers.pdf import write_pdf
@@ -128,3 +131,48 @@ def test_words_in_a_typeface_of_their_own_are_set_in_what_stands_for_it():
     assert 'font-family: "Skerrin Script", "Caladea"' in WRITERS["html"].write(
         chosen, lambda _: b"", ()
     ).decode().replace("&quot;", '"')
+
+
+SET_IN = """#set page(width: 420pt, height: 500pt, margin: 40pt)
+#set text(font: "FACE", size: 11pt)
+The keeper of the light wrote down each evening what the gauge had shown since morning, and when the boat from the
+northern islands came in he added the soundings that her master had taken among the banks, with the hour of each.
+"""
+
+
+@pytest.mark.parametrize(
+    ("face", "family", "nearest"),
+    [
+        ("New Computer Modern", Family.SERIF, "New Computer Modern"),
+        ("Libertinus Serif", Family.SERIF, None),
+        ("DejaVu Sans Mono", Family.MONO, None),
+    ],
+)
+def test_a_typeface_that_nobody_knows_is_stood_for_by_the_one_with_letters_as_wide(
+    face, family, nearest, typeset, rebuilt
+):
+    document = rebuilt(typeset(SET_IN.replace("FACE", face), paper="a5"))
+    unknown = [replace(style, font="Quayside" if style.font else None, family=family) for style in document.styles]
+    document = replace(document, styles=tuple(unknown))
+    assert measured_stand_ins(document) == ((StandIn("Quayside", nearest),) if nearest else ())
+
+
+def test_nothing_is_measured_of_known_typefaces_and_few_words(typeset, rebuilt):
+    document = rebuilt(typeset(SET_IN.replace("FACE", "New Computer Modern")))
+    called = [replace(style, font="Times New Roman" if style.font else None) for style in document.styles]
+    assert measured_stand_ins(replace(document, styles=tuple(called))) == ()
+    few = rebuilt(typeset('#set text(font: "New Computer Modern")\nThe light was lit.'))
+    called = [replace(style, font="Quayside" if style.font else None) for style in few.styles]
+    assert measured_stand_ins(replace(few, styles=tuple(called))) == ()
+
+
+def test_what_the_office_chose_goes_before_what_was_measured():
+    measured, chosen = StandIn("Quayside", "Caladea"), StandIn("quayside", "Carlito")
+    assert stand_ins_with((chosen,), (measured, StandIn("Boat", "Caladea"))) == (chosen, StandIn("Boat", "Caladea"))
+
+
+def test_the_table_of_widths_is_that_of_the_typefaces_at_hand():
+    kept = json.loads(letter_widths.TARGET.read_text())
+    assert {face: letter_widths.widths_in(face) for face in ("Libertinus Serif", "New Computer Modern")} == {
+        face: kept[face] for face in ("Libertinus Serif", "New Computer Modern")
+    }

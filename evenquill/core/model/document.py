@@ -76,7 +76,7 @@ class Remark(msgspec.Struct, frozen=True, omit_defaults=True):
 class Document(msgspec.Struct, frozen=True, omit_defaults=True, dict=True):
     """Everything that is written out, in reading order, and the ``pages`` of its source. Changed only by operations (core.edits).
 
-    ``stand_ins`` are typefaces that the clerk, or the office, has chosen for others.
+    ``stand_ins`` are typefaces that stand for others: by the widths of their letters, or as the clerk, or the office, has chosen.
     """
 
     title: str = ""

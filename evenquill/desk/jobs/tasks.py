@@ -25,6 +25,7 @@ from evenquill.core.rebase import keep_ids, rebase_corrections
 from evenquill.core.rebase.identity import PROVISIONAL
 from evenquill.core.rebuild_files import SourceFile, rebuild_files
 from evenquill.core.source import SourceFacts, joined_facts
+from evenquill.core.typefaces import stand_ins_with
 from evenquill.core.word_files import examine_file
 from evenquill.core.writers.certificate import Entry, certificate_text
 from evenquill.store import documents, history, office, pages, parts, proofs, snapshots
@@ -174,7 +175,8 @@ def _rebuilt(
         if (facts := kept.facts_here(part)) is not None
     ]
     facts = replace(joined_facts([file.facts for file in files]), language=known.language)
-    return replace(rebuild_files(evidence, files, facts, kept.pictures), stand_ins=office.stand_ins(store))
+    rebuilt = rebuild_files(evidence, files, facts, kept.pictures)
+    return replace(rebuilt, stand_ins=stand_ins_with(office.stand_ins(store), rebuilt.stand_ins))
 
 
 def _known(store: sqlite3.Connection, document: str) -> Document | None:
