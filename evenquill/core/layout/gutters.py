@@ -58,14 +58,20 @@ FAR = 80.0
 
 SIDE_FEATURES = (
     "rows", "width", "letters", "fill", "flush", "reach", "lower", "ends", "digits", "hyphens", "pieces", "colon", "gaps", "size",
-    "start_level",
+    "start_level", "dense", "beside",
 )  # fmt: skip
 """Of the column next to the gutter on one side."""
+
+ALL_FEATURES = ("rows_all", "letters_all", "fill_all", "digits_all", "dense_all", "matched_all", "unmatched_all")
+"""Of all columns that stand side by side in the stretch: that of the one which has least of it, but for digits, where it is most; and
+runs of rows that have, or have not, one beside them as cells of a row have. Columns of text are all like one another; those of a table
+are not."""
 
 GUTTER_FEATURES = (
     *(f"{name}_{which}" for name in SIDE_FEATURES for which in ("least", "most")),
     "gap", "level", "shared_gaps", "lone_gaps", "strips", "strip_likeness", "known", "overlap", "rules_across", "rules_beside", "upright",
     "place", "width_all", "height", "crossed_above", "crossed_below", "pitch_likeness", "others",
+    *ALL_FEATURES, "matched", "unmatched",
 )  # fmt: skip
 
 
@@ -261,7 +267,9 @@ def _features(
     right = _column(lines, gutter.right, after + 0.5)
     sides = _side(left, right, size), _side(right, left, size)
     edges = [x0, *(place for strip in free for place in strip), x1]
-    widths = [end - start for start, end in zip(edges[::2], edges[1::2], strict=True)]
+    spans = list(zip(edges[::2], edges[1::2], strict=True))
+    widths = [end - start for start, end in spans]
+    every = [_column(lines, start, end + 0.5) for start, end in spans]
     across = _level_rules_within(gutter, rules, across=True)
     beside = [box for box in _level_rules_within(gutter, rules, across=False) if box.x0 < x1 and box.x1 > x0]
     upright = [
@@ -296,7 +304,68 @@ def _features(
           for span in ((gutter.top - 4 * size, gutter.top), (gutter.bottom, gutter.bottom + 4 * size))),
         min(pitches) / max(*pitches, 1.0),
         float(count),
+        *_of_all([column for column in every if column.rows], size),
+        *_matched_runs(left, right, size),
     )  # fmt: skip
+
+
+def _of_all(columns: Sequence[_Column], size: float) -> tuple[float, ...]:
+    """ALL_FEATURES of the columns side by side."""
+    if not columns:
+        return (UNMEASURED,) * len(ALL_FEATURES)
+    matched = [_matched_runs(one, other, size) for one, other in itertools.pairwise(columns)]
+    counts = [len(column.rows) for column in columns]
+    letters = [sum(len(line.text) for row in column.rows for line in row) for column in columns]
+    digits = [sum(c.isdigit() for row in column.rows for line in row for c in line.text) for column in columns]
+    return (
+        min(counts) / max(counts),
+        min(min(own / rows for own, rows in zip(letters, counts, strict=True)), FAR),
+        min(_fill(column) for column in columns),
+        max(own / max(of, 1) for own, of in zip(digits, letters, strict=True)),
+        min(_dense(column, size) for column in columns),
+        min((own for own, _ in matched), default=0.0),
+        max((own for _, own in matched), default=0.0),
+    )
+
+
+def _fill(column: _Column) -> float:
+    """The share of rows that fill most of the column's width."""
+    width = max(column.right - column.left, 1.0)
+    return sum(max(line.box.x1 for line in row) - row[0].box.x0 > 0.6 * width for row in column.rows) / len(column.rows)
+
+
+def _dense(column: _Column, size: float) -> float:
+    """How much of a column's height its rows take, set solid."""
+    top, bottom = _extent(column)
+    return min(len(column.rows) * size / max(bottom - top, size), 2.0)
+
+
+def _matched_runs(left: _Column, right: _Column, size: float) -> tuple[float, float]:
+    """How many runs of rows, of the side with fewer of them, have their top, middle or bottom where a run of the other side has it, as
+    the cells of a row of a table have; and how many have not. Runs end where there is a gap."""
+    few, many = sorted((_runs(column, size) for column in (left, right)), key=len)
+    places = [(one.y0, one.center_y, one.y1) for one in many]
+    matched = sum(
+        any(
+            any(abs(a - b) < LEVEL * size for a, b in zip((run.y0, run.center_y, run.y1), at, strict=True))
+            for at in places
+        )
+        for run in few
+    )
+    return float(matched), float(len(few) - matched)
+
+
+def _runs(column: _Column, size: float) -> list[Box]:
+    """The boxes of runs of rows without a gap between them."""
+    if not column.rows:
+        return []
+    pitch = max(column.pitch, size)
+    runs: list[list[Line]] = [[column.rows[0][0]]]
+    for above, row in itertools.pairwise(column.rows):
+        if row[0].baseline - above[0].baseline > GAP * pitch:
+            runs.append([])
+        runs[-1].append(row[0])
+    return [Box(column.left, run[0].baseline - size, column.right, run[-1].baseline) for run in runs]
 
 
 def _free_strips(boxes: Sequence[Box], width: float) -> list[tuple[float, float]]:
@@ -337,7 +406,7 @@ def _side(column: _Column, other: _Column, size: float) -> tuple[float, ...]:
         min(float(count), FAR),
         min(width / size, FAR),
         min(letters / count, FAR),
-        sum(end - start > 0.6 * width for start, end in spans) / count,
+        _fill(column),
         sum(start - column.left < AT_EDGE * size for start, _ in spans) / count,
         sum(column.right - end < AT_EDGE * size for _, end in spans) / count,
         sum(text[:1].islower() for text in texts[1:]) / max(count - 1, 1),
@@ -349,6 +418,8 @@ def _side(column: _Column, other: _Column, size: float) -> tuple[float, ...]:
         (len(starts) - 1) / count,
         statistics.median(row[0].size for row in rows) / size,
         sum(any(abs(row[0].baseline - at) < LEVEL * size for at in baselines) for row in starts) / len(starts),
+        _dense(column, size),
+        sum(any(abs(row[0].baseline - at) < size for at in baselines) for row in rows) / count,
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from evenquill.core.evidence import SMALLEST_SIZE, Line, PageEvidence, Type
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import column_stretches
+from evenquill.core.layout.tables.along_columns import ALONG_FEATURES, along_columns
 from evenquill.core.layout.tables.edges import TOUCH, Edge, edges_of
 from evenquill.core.layout.tables.pieces import in_pieces, is_number
 from evenquill.core.model import Box, Family
@@ -51,7 +52,7 @@ ROW_FEATURES = (
     *(f"below2_{name}" for name in ("pieces", "numbers", "widest", "bold", "leader")),
     "distance_above", "distance_below", "distance_ratio", "lined_above", "lined_below", "lined_above2", "lined_below2",
     "rule_above", "rule_below", "rules_above", "rules_below", "same_box_above", "same_box_below", "rows", "fits_above",
-    "fits_below", "ruled_page", "pair_above", "pair_below", "pair_width",
+    "fits_below", "ruled_page", "pair_above", "pair_below", "pair_width", *ALONG_FEATURES,
 )  # fmt: skip
 
 
@@ -116,7 +117,8 @@ def row_features(rows: Sequence[Row], page: PageEvidence) -> list[tuple[float, .
     level = _with_partners([edge for edge in edges.level if edge.start < right and left < edge.end])
     boxes = [_box_of(row, page.boxes) for row in rows]
     own = [_own(rows, n, page, left, right, usual, edges.upright, boxes[n]) for n in range(len(rows))]
-    return [_with_neighbours(rows, n, own, level, boxes, right - left) for n in range(len(rows))]
+    along = along_columns(rows)
+    return [(*_with_neighbours(rows, n, own, level, boxes, right - left), *along[n]) for n in range(len(rows))]
 
 
 def _own(
