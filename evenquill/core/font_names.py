@@ -17,7 +17,9 @@ _ITALIC = re.compile(
     r"^cm(ti|sl|mi|bxti|bxsl|ssi|itt)|^sf(ti|sl|bi|bl|sc|si|so|st|it)",
     re.I,
 )
-_MONO = re.compile(r"mono|nimbus ?mon\b|courier|typewriter|consol|^cm(tt|sltt|itt|tcsc|tex)\d|^sf(tt|st|it|tc)\d|code\b|fixed", re.I)
+_MONO = re.compile(
+    r"mono|nimbus ?mon\b|courier|typewriter|consol|^cm(tt|sltt|itt|tcsc|tex)\d|^sf(tt|st|it|tc)\d|code\b|fixed", re.I
+)
 _SANS = re.compile(
     r"sans|gothic|grotes|arial|helvet|carlito|calibri|verdana|tahoma|univers|futura|frutiger|segoe|roboto|"
     r"^cmss|^sfs[sixo]\d|lato|inter\b|noto(?!serif)|liberation ?sans|dejavu ?sans",
