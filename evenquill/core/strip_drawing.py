@@ -6,6 +6,7 @@ import io
 from functools import lru_cache
 from pathlib import Path
 
+import pypdfium2 as pdfium
 from PIL import Image
 
 from evenquill.core.reading.native.turned import turned
@@ -32,6 +33,15 @@ def draw_strip(strip: Strip) -> bytes:
         raise ValueError("empty strip")
     out = io.BytesIO()
     image.save(out, "PNG", compress_level=3)
+    return out.getvalue()
+
+
+def draw_pdf_page(data: bytes, scale: float) -> bytes:
+    """The first page of a PDF file as PNG; ``scale`` is pixels for each point."""
+    with pdfium.PdfDocument(data) as document:
+        image = document[0].render(scale=scale).to_pil().convert("RGB")
+    out = io.BytesIO()
+    image.save(out, "PNG")
     return out.getvalue()
 
 

@@ -119,10 +119,10 @@ def add_routes(api: Api, context: AppContext) -> None:
     )
     def preview(document: str, form: str) -> Response:
         """The rows of the first page that has some, in a format that is looked at in a browser or as text. Formats with pages are seen as
-        the outcome."""
+        the outcome, and only with options as a picture from here."""
         writer = WRITERS.get(form)
         options = tuple(filter(None, request.args.get("options", "").split(",")))
-        if writer is None or writer.seen_as is SeenAs.PAGES or writer.unknown(options):
+        if writer is None or (writer.seen_as is SeenAs.PAGES and not options) or writer.unknown(options):
             raise Missing
         row = documents.get(context.store, document)
         if not documents.is_correctable(row):
@@ -131,7 +131,11 @@ def add_routes(api: Api, context: AppContext) -> None:
         name = "html" if writer.seen_as is SeenAs.BROWSER else form
         _, proof = context.open_documents.read(document)
         first = next((block.spots[0].page for block in proof.blocks if block.spots and not block.excluded), 1)
-        work = partial(tasks.write_document, str(context.data), document, name, options, Part(frozenset({first})))
+        part = Part(frozenset({first}))
+        if writer.seen_as is SeenAs.PAGES:
+            drawn = _run(context, partial(tasks.draw_first_page, str(context.data), document, options, part), 1)
+            return Response(drawn, mimetype="image/png")
+        work = partial(tasks.write_document, str(context.data), document, name, options, part)
         _, data = _run(context, work, row.page_count)
         if writer.seen_as is SeenAs.BROWSER:
             return Response(data, mimetype="text/html", headers={"Content-Security-Policy": SHOWN_ONLY})

@@ -84,6 +84,8 @@ def test_the_first_page_is_seen_in_formats_without_pages(client, document):
     assert client.get(f"/api/documents/{document}/previews/epub").mimetype == "text/html"
     text = client.get(f"/api/documents/{document}/previews/text?options=one_line")
     assert (text.mimetype, text.text.strip()) == ("text/plain", "First page.")
+    plain = client.get(f"/api/documents/{document}/previews/docx?options=without_running_heads")
+    assert (plain.mimetype, plain.data[:4]) == ("image/png", b"\x89PNG")
     for wrong in ("docx", "odd", "text?options=odd"):
         assert client.get(f"/api/documents/{document}/previews/{wrong}").status_code == 404
     looks = {one["name"]: one["seen_as"] for one in client.get("/api/formats").json}

@@ -46,6 +46,9 @@ class Proof(msgspec.Struct, frozen=True):
     sized_up: str
 
 
+PREVIEW_SCALE = 1.5
+"""Pixels of a page that is shown before it is delivered, for each point."""
+
 _ENCODER = msgspec.msgpack.Encoder()
 _PROOF = msgspec.msgpack.Decoder(Proof)
 _DOCUMENT = msgspec.msgpack.Decoder(Document)
@@ -132,6 +135,14 @@ def write_document(
     with closing(connect(Path(data))) as store, reading(store):
         revision, proof = history.revision(store, document), proofs.read(store, document)
     return revision, WRITERS[form].write(part_of(proof, part), pictures.get, options)
+
+
+def draw_first_page(data: str, document: str, options: tuple[str, ...], part: Part) -> bytes:
+    """The first page of a part of the document, as formats with pages have it, drawn as PNG."""
+    from evenquill.core.strip_drawing import draw_pdf_page  # only here is anything drawn
+
+    _, written = write_document(data, document, "pdf", options, part)
+    return draw_pdf_page(written, PREVIEW_SCALE)
 
 
 def _merged_proof(

@@ -12,6 +12,7 @@
 
   async function fetched(): Promise<string> {
     if (format.seen_as === 'browser') return '';
+    if (format.seen_as === 'pages' && options.length) return `${address}&revision=${revision}`;
     if (format.seen_as === 'pages') return outcomePageAddress(id, await api.outcome(id), 1, SCALE);
     const answer = await fetch(address);
     if (answer.ok) return answer.text();
