@@ -11,11 +11,12 @@ import pytest
 from msgspec.structs import replace
 
 from evenquill.core.docx_reading import read_docx
-from evenquill.core.edits import CellMarks, JoinNeighbour, ListCells, ShiftLevel, SplitBlock, apply, undo
+from evenquill.core.edits import CellMarks, JoinNeighbour, ListCells, PutRows, ShiftLevel, SplitBlock, apply, undo
 from evenquill.core.errors import EditError
 from evenquill.core.model import Align, Document, NumberFormat, PageSetup, ParagraphStyle, Section, TableBlock
 from evenquill.core.odt_reading import read_odt
 from evenquill.core.resolve.list_labels import list_labels
+from evenquill.core.resolve.lists import lists_of
 from evenquill.core.writers.registry import WRITERS
 from evenquill.core.writers.spreadsheet import csv_of
 from tests.conftest import tables
@@ -91,6 +92,14 @@ def test_items_of_a_cell_are_split_joined_and_set_deeper(document):
         apply(first, JoinNeighbour(clock.id, back=True))
 
 
+def test_rows_that_are_copied_keep_the_lists_in_their_cells(document):
+    (found,) = tables(document)
+    pasted = apply(document, PutRows("p", (found,), ())).document
+    copy = pasted.blocks[-1]
+    assert isinstance(copy, TableBlock)
+    assert [text.numbering for text in copy.texts] == [text.numbering for text in found.texts]
+
+
 def written(document: Document, name: str) -> bytes:
     return WRITERS[name].write(document, lambda _: b"", ())
 
@@ -137,8 +146,6 @@ def test_bullets_of_many_cells_are_one_list():
     rows = [["a\nb"]] * 50
     many = Document(styles=(ParagraphStyle("Body text"),), blocks=(table("t", rows),))
     listed = apply(many, ListCells("t", row=0, column=0, rows=50, columns=1, marks=CellMarks.BULLETS)).document
-    from evenquill.core.resolve.lists import lists_of
-
     assert len(lists_of(listed.blocks)[0]) == 1
 
 
@@ -156,7 +163,7 @@ They are read out once a year.
 """
 
 
-@pytest.mark.parametrize("stroke", ["0.5pt"])
+@pytest.mark.parametrize("stroke", ["0.5pt", "(x: none, y: 0.5pt)"])
 def test_items_within_cells_are_read_as_such(stroke, typeset, rebuilt):
     page = PAGE.replace("STROKE", stroke)
     page = page.replace(

@@ -6,6 +6,7 @@ import io
 import zipfile
 from pathlib import Path
 
+import msgspec
 import numpy as np
 import pypdfium2 as pdfium
 import pytest
@@ -137,8 +138,6 @@ def test_another_picture_in_its_place_has_no_drawing_and_another_size_keeps_it(c
 
 def test_drawings_are_named_like_pictures():
     block = replace(PictureBlock("p", "a" * 64, "image/png", 10, 10), drawing="b" * 64)
-    import msgspec
-
     assert pictures_named(msgspec.json.encode(block)) == ["a" * 64, "b" * 64]
 
 

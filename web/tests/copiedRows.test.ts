@@ -31,7 +31,7 @@ const BLOCKS = [
     header_rows: 1,
     cells: [
       { id: 'a', row: 0, column: 0, columns: 2, texts: [{ type: 'text', id: '1', style: 'Body text', content: [{ type: 'text', text: 'Gauges' }] }] },
-      { id: 'b', row: 1, column: 0, texts: [{ type: 'text', id: '2', style: 'Body text', content: [{ type: 'text', text: 'North Pier' }] }] },
+      { id: 'b', row: 1, column: 0, texts: [{ type: 'text', id: '2', style: 'Body text', numbering: {}, content: [{ type: 'text', text: 'North Pier' }] }] },
       { id: 'c', row: 1, column: 1, texts: [{ type: 'text', id: '3', style: 'Body text', content: [{ type: 'text', text: '2.31' }] }] },
     ],
   },
@@ -42,9 +42,9 @@ test('rows are text for a note, a table for a spreadsheet', () => {
 });
 
 test('rows are HTML with their emphasis, as it looks and not as it differs, and nothing in them is markup', () => {
-  expect(dataOf(BLOCKS, STYLES, { p: '1.' }).html).toBe(
+  expect(dataOf(BLOCKS, STYLES, { p: '1.', 2: '•' }).html).toBe(
     '<h2>Tides</h2><p>1. <b>Read &lt;all&gt; &amp; </b><i>quietly</i><b><sup>1</sup></b></p>' +
-      '<table><tr><th colspan="2">Gauges</th></tr><tr><td>North Pier</td><td>2.31</td></tr></table>',
+      '<table><tr><th colspan="2">Gauges</th></tr><tr><td>• North Pier</td><td>2.31</td></tr></table>',
   );
 });
 

@@ -110,7 +110,7 @@ def _copied_text(
         role=role,
         content=joined(one for item in text.content for one in _copied_item(item)),
         style=style or style_for(document, role, text.level).id,
-        numbering=text.numbering if role is Role.LIST_ITEM else None,
+        numbering=text.numbering if role in (Role.LIST_ITEM, Role.CELL) else None,
         tabs=checked_stops(text.tabs),
         spots=spots,
         words=(),

@@ -43,12 +43,14 @@ function htmlOfText(block: TextBlock, styles: readonly ResolvedStyle[], label: s
   return `<p>${label ? `${escaped(label)} ` : ''}${inner}</p>`;
 }
 
-function htmlOfTable(block: TableBlock, styles: readonly ResolvedStyle[]): string {
+function htmlOfTable(block: TableBlock, styles: readonly ResolvedStyle[], labels: Record<string, string>): string {
   const rows: string[] = [];
   for (const cell of block.cells) {
     const tag = cell.row < (block.header_rows ?? 0) ? 'th' : 'td';
     const spans = `${(cell.columns ?? 1) > 1 ? ` colspan="${cell.columns}"` : ''}${(cell.rows ?? 1) > 1 ? ` rowspan="${cell.rows}"` : ''}`;
-    const inner = cell.texts.map((text) => htmlOf(text.content ?? [], styles.find((one) => one.id === text.style))).join('<br>');
+    const inner = cell.texts
+      .map((text) => (labels[text.id] ? `${escaped(labels[text.id]!)} ` : '') + htmlOf(text.content ?? [], styles.find((one) => one.id === text.style)))
+      .join('<br>');
     rows[cell.row] = `${rows[cell.row] ?? ''}<${tag}${spans}>${inner}</${tag}>`;
   }
   return `<table>${rows.map((row) => `<tr>${row}</tr>`).join('')}</table>`;
@@ -61,7 +63,7 @@ export function dataOf(blocks: readonly Block[], styles: readonly ResolvedStyle[
   const copied: Copied = { blocks: told, styles: styles.filter((style) => used.has(style.id)) };
   return {
     text: told.map((block) => (isText(block) ? `${labels[block.id] ? `${labels[block.id]} ` : ''}${readable(block.content)}` : isTable(block) ? tableText(block) : '')).join('\n'),
-    html: told.map((block) => (isText(block) ? htmlOfText(block, styles, labels[block.id] ?? '') : isTable(block) ? htmlOfTable(block, styles) : '')).join(''),
+    html: told.map((block) => (isText(block) ? htmlOfText(block, styles, labels[block.id] ?? '') : isTable(block) ? htmlOfTable(block, styles, labels) : '')).join(''),
     rows: JSON.stringify(copied),
   };
 }
