@@ -11,6 +11,7 @@ from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform, Node, parts_of, problem_of
 from evenquill.core.reading.formulas.parts import Part
 from evenquill.core.reading.formulas.structure import tree_of
+from evenquill.core.reading.scanned.formulas.corrected_trees import corrected
 from evenquill.core.reading.scanned.formulas.dots_over import DOTS
 from evenquill.core.reading.scanned.formulas.page_signs import PageSigns
 from evenquill.core.reading.scanned.formulas.placing import Placed
@@ -63,7 +64,7 @@ def whole_formula(page: PageSigns) -> FormulaReading | None:
 
 def tree_of_signs(parts: Sequence[Part], bars: Sequence[Box], *, display: bool) -> Node:
     """The tree of a formula. In a displayed one slanted letters side by side are factors; in a line they may be a word."""
-    return tree_of([_quantity(part) for part in parts] if display else parts, bars)
+    return corrected(tree_of([_quantity(part) for part in parts] if display else parts, bars))
 
 
 def _quantity(part: Part) -> Part:
