@@ -87,6 +87,14 @@ def test_a_drawing_of_a_great_many_strokes_is_a_picture(tmp_path, monkeypatch):
     assert svg_of(page, frame, whole) is None
 
 
+def test_a_place_without_width_or_beyond_the_page_has_no_svg(curve):
+    page = pdfium.PdfDocument(curve)[0]
+    frame = frame_of(page.raw)
+    for box in (Box(50, 50, 50, 90), Box(-900, -900, -800, -800), Box(0, 0, 20_000, 20_000)):
+        svg = svg_of(page, frame, box)
+        assert svg is None or svg.startswith(b"<svg")
+
+
 def test_two_pictures_are_alike_where_ink_is_at_its_place():
     dark = np.zeros((60, 60))
     dark[20:40, 30] = 1.0

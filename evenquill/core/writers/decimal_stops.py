@@ -18,8 +18,7 @@ def with_decimal_stops(
 ) -> TableBlock:
     """The table with a decimal tab stop in each text that is aligned by decimals, and a ``tab`` before it where a format wants one.
 
-    ``widths`` of the columns are in points, ``size_of`` gives the size of type of a
-    text.
+    ``widths`` of the columns are in points, ``size_of`` gives the size of type of a text.
     """
     parts = decimal_parts(table)
     if not parts:

@@ -35,11 +35,11 @@ MOST_OBJECTS = 6_000
 THINNEST = 0.2
 """Points: a pen without width draws the thinnest line that can be seen."""
 
-CHECKED_PIXELS = 700
-"""Pixels of the longer side of an SVG that is laid over its source."""
+CHECKED_PIXELS, MOST_CHECKED = 700, 3000
+"""Pixels of the longer side of an SVG that is laid over its source, where that comes to no less than one a point, and at most."""
 
-CHECKED_DPI = (72, 400)
-"""The lowest and the highest resolution at which it is."""
+CHECKED_DPI = 400
+"""The highest resolution at which it is."""
 
 INKED = 0.06
 """Darkness (0 to 1) from which a pixel has ink."""
@@ -96,9 +96,9 @@ def svg_of(page: pdfium.PdfPage, frame: Frame, box: Box) -> bytes | None:
         return None
     try:
         data = _Drawing(page, frame, box).svg()
-    except _TooMuch:
+        return data if len(data) <= MOST_BYTES and _is_true(data, page, frame, box) else None
+    except (_TooMuch, typst.TypstError, ValueError):  # the last where nothing of the page lies there
         return None
-    return data if len(data) <= MOST_BYTES and _is_true(data, page, frame, box) else None
 
 
 class _Drawing:
@@ -294,8 +294,8 @@ def unlikeness(wanted: Darkness, own: Darkness) -> tuple[float, float]:
 
 def _both_drawn(svg: bytes, page: pdfium.PdfPage, frame: Frame, box: Box) -> tuple[Darkness, Darkness]:
     """How dark a part of a page is, and its SVG, pixel by pixel."""
-    low, high = CHECKED_DPI
-    scale = min(max(CHECKED_PIXELS / max(box.width, box.height, 1.0), low / 72), high / 72)
+    longest = max(box.width, box.height, 1.0)
+    scale = min(max(CHECKED_PIXELS / longest, 1.0), CHECKED_DPI / 72, MOST_CHECKED / longest)
     crop = (box.x0, frame.height - box.y1, frame.width - box.x1, box.y0)
     source = page.render(scale=scale, crop=tuple(max(side, 0.0) for side in crop), grayscale=True).to_pil()
     # PDFium cuts at whole pixels: the SVG is put where those begin.
