@@ -16,7 +16,6 @@ from evenquill.core.edits import (
     SetHeaderRows,
     SetKind,
     SettleWords,
-    SplitBlock,
     TableToRows,
     WordAnswer,
     apply,
@@ -79,7 +78,6 @@ def test_words_in_cells_are_settled_like_others(tabled):
 @pytest.mark.parametrize(
     "operation",
     [
-        SplitBlock("t.0.0", 3),
         JoinBlocks("t.0.0", "t.0.1"),
         SetKind("t.0.0", Role.HEADING, 1),
         MoveBlock("t.0.0"),
