@@ -236,6 +236,16 @@ def test_lines_drawn_on_the_strips_make_a_table_and_can_be_moved_later(page, app
     expect(row(page, "Monday")).to_have_count(1)
 
 
+def typed_and_saved(page, text: str, *keys: str) -> None:
+    """Types something, and waits until the document has another revision with it."""
+    status = page.locator("footer .saved")
+    before = status.inner_text().rpartition(" ")[2]
+    page.keyboard.type(text)
+    for key in keys:
+        page.keyboard.press(key)
+    expect(status).to_have_text(re.compile(rf"^(Saved .*|All saved) · revision (?!{before}$)\d+$"))
+
+
 def test_a_cell_becomes_a_list_and_a_column_stands_by_its_decimals(page, application, drop, typeset):
     path = typeset(PAGE, "levels_listed")
     take_in(page, application, drop, path)
@@ -246,12 +256,12 @@ def test_a_cell_becomes_a_list_and_a_column_stands_by_its_decimals(page, applica
     cell.nth(6).click()
     page.keyboard.press("End")
     page.keyboard.press("Shift+Enter")
-    page.keyboard.type("Old quay")
+    typed_and_saved(page, "Old quay")
     act(page, "Cells", "List with signs")
     expect(cell.nth(6).locator(".mark")).to_have_text(["•", "•"])
     page.keyboard.press("End")
     page.keyboard.press("Enter")
-    page.keyboard.type("Steps")
+    typed_and_saved(page, "Steps")
     expect(cell.nth(6).locator(".mark")).to_have_text(["•", "•", "•"])
     assert serious_findings(page) == []
     page.keyboard.press("Home")
@@ -261,8 +271,7 @@ def test_a_cell_becomes_a_list_and_a_column_stands_by_its_decimals(page, applica
 
     cell.nth(7).click()
     page.keyboard.press("Control+A")
-    page.keyboard.type("10.8")
-    page.keyboard.press("Enter")
+    typed_and_saved(page, "10.8", "Enter")
     act(page, "Columns", "Align: by decimals")
     expect(table.locator(".decimal")).to_have_count(3)
     page.keyboard.press("Escape")
