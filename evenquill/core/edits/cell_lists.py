@@ -11,6 +11,7 @@ from evenquill.core.edits.kinds import usual_numbering
 from evenquill.core.edits.lookup import any_text, table_row
 from evenquill.core.edits.table_lines import bounds_of, cells_touching
 from evenquill.core.edits.table_operations import CellMarks, ListCells
+from evenquill.core.edits.table_text import lines_of
 from evenquill.core.errors import EditError
 from evenquill.core.model import Cell, Document, TableBlock, TextBlock
 from evenquill.core.model.blocks import DEEPEST_LIST
@@ -45,17 +46,12 @@ def _marked(cell: Cell, marks: CellMarks, ids: Ids) -> Iterator[TextBlock]:
 
 
 def _lines(text: TextBlock, ids: Ids) -> Iterator[TextBlock]:
-    """The lines of a text that have something in them, the first one with its id."""
-    whole, start, first = text.text, 0, True
-    for line in whole.split("\n"):
-        end = start + len(line)
-        if line.strip() or whole.strip() == "":
-            part = cut_block(text, start, end)
-            yield part if first else replace(part, id=ids.new())
-            first = False
-            if not whole.strip():
-                return
-        start = end + 1
+    """The lines of a text that have something in them, or an empty one, the first with its id."""
+    lines = lines_of(text)
+    said = [line for line in lines if line.text.strip()] or lines[:1]
+    for n, line in enumerate(said):
+        part = cut_block(line, 0)
+        yield replace(part, id=ids.new()) if n else part
 
 
 def split_in_cell(document: Document, at: int, name: str, offset: int, ids: Ids) -> Edit:

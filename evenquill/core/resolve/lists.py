@@ -6,8 +6,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from evenquill.core.model import Block, Numbering, TableBlock, TextBlock
+from evenquill.core.model.blocks import DEEPEST_LIST
 
-LEVELS = 9
+LEVELS = DEEPEST_LIST + 1
 """Levels of a list, as many as formats of word processors have."""
 
 STEP = 18.0
