@@ -86,8 +86,8 @@ class _Matrix(NamedTuple):
         return math.sqrt(abs(self.a * self.d - self.b * self.c))
 
 
-class _TooMuch(Exception):
-    """A drawing has more than is written as SVG."""
+class _NotAsSvg(Exception):
+    """A drawing has something that is not written as SVG, or more than is."""
 
 
 def svg_of(page: pdfium.PdfPage, frame: Frame, box: Box) -> bytes | None:
@@ -97,7 +97,7 @@ def svg_of(page: pdfium.PdfPage, frame: Frame, box: Box) -> bytes | None:
     try:
         data = _Drawing(page, frame, box).svg()
         return data if len(data) <= MOST_BYTES and _is_true(data, page, frame, box) else None
-    except (_TooMuch, typst.TypstError, ValueError):  # the last where nothing of the page lies there
+    except (_NotAsSvg, typst.TypstError, ValueError):  # the last where nothing of the page lies there
         return None
 
 
@@ -105,15 +105,14 @@ class _Drawing:
     def __init__(self, page: pdfium.PdfPage, frame: Frame, box: Box) -> None:
         self._page, self._frame, self._box = page, frame, box
         self._clips: dict[str, int] = {}
+        """The number of each path that others are cut off by."""
         self._left = MOST_SEGMENTS
+        """Segments that may still come."""
 
     def svg(self) -> bytes:
         parts = [*self._paths(self._page_objects(), _Matrix(), 0), *self._letters()]
         width, height = self._box.width, self._box.height
-        clips = "".join(
-            f'<clipPath id="c{n}"><path d="{path}" clip-rule="{rule}"/></clipPath>'
-            for (rule, _, path), n in ((key.partition(" "), n) for key, n in self._clips.items())
-        )
+        clips = "".join(f'<clipPath id="c{n}"><path d="{path}"/></clipPath>' for path, n in self._clips.items())
         return (
             f'<svg xmlns="http://www.w3.org/2000/svg" width="{width:.2f}pt" height="{height:.2f}pt" '
             f'viewBox="0 0 {width:.2f} {height:.2f}">{f"<defs>{clips}</defs>" if clips else ""}{"".join(parts)}</svg>'
@@ -137,7 +136,7 @@ class _Drawing:
             elif kind == pdfium_c.FPDF_PAGEOBJ_PATH:
                 yield self._path(handle, outer)
             else:
-                raise _TooMuch
+                raise _NotAsSvg
 
     def _is_inside(self, handle: Any, outer: _Matrix) -> bool:
         left, bottom, right, top = (ctypes.c_float() for _ in range(4))
@@ -182,14 +181,14 @@ class _Drawing:
         path = self._outline(
             (pdfium_c.FPDFClipPath_GetPathSegment(clip, count - 1, n) for n in range(segments)), segments, outer
         )
-        number = self._clips.setdefault(f"nonzero {path}", len(self._clips))
+        number = self._clips.setdefault(path, len(self._clips))
         return f' clip-path="url(#c{number})"'
 
     def _outline(self, segments: Iterator[Any], count: int, matrix: _Matrix) -> str:
         """Segments as the data of a path, mapped to the picture."""
         self._left -= count
         if self._left < 0:
-            raise _TooMuch
+            raise _NotAsSvg
         out: list[str] = []
         x, y = ctypes.c_float(), ctypes.c_float()
         curve: list[str] = []
@@ -233,7 +232,7 @@ class _Drawing:
         glyph = pdfium_c.FPDFFont_GetGlyphPath(pdfium_c.FPDFTextObj_GetFont(handle), code, size.value)
         count = pdfium_c.FPDFGlyphPath_CountGlyphSegments(glyph) if glyph else 0
         if count <= 0:
-            raise _TooMuch  # a letter whose outline cannot be had
+            raise _NotAsSvg  # a letter whose outline cannot be had
         ems = size.value  # outlines are given in ems
         to_page = _Matrix(ems * matrix.a, ems * matrix.b, ems * matrix.c, ems * matrix.d, x.value, y.value)
         segments = (pdfium_c.FPDFGlyphPath_GetGlyphPathSegment(glyph, k) for k in range(count))
