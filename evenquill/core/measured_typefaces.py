@@ -9,67 +9,76 @@ from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from functools import cache
 from pathlib import Path
+from typing import NamedTuple
 
 from evenquill.core.model import Document, Family, Marks, StandIn, TextBlock, texts_of
 from evenquill.core.model.inline import lettering_of
-from evenquill.core.typefaces import SHIPPED, USUAL, is_known
+from evenquill.core.typefaces import FAMILY_OF_SHIPPED, USUAL, is_known
 
-FEWEST_WORDS = 12
-"""Words that tell how wide the letters of a typeface are."""
-
-MOST_WORDS = 400
+FEWEST_WORDS, MOST_WORDS = 12, 400
+"""Words that tell how wide the letters of a typeface are, and those that are measured, at most."""
 
 LEAST_LETTERS = 3
+"""Letters of a word that is measured."""
 
 NOTICED = 0.01
 """Share by which letters must be nearer in width to be worth another typeface than the usual one of the family."""
 
-FAMILIES = {
-    Family.SERIF: ("Libertinus Serif", "Liberation Serif", "Caladea", "New Computer Modern"),
-    Family.SANS: ("Liberation Sans", "Carlito", "DejaVu Sans"),
-    Family.MONO: ("Liberation Mono", "DejaVu Sans Mono"),
-}
-"""Those of SHIPPED by what they look like."""
+
+class _Word(NamedTuple):
+    """The letters of a word, and how wide it is on the page, in ems."""
+
+    letters: str
+    width: float
 
 
 @cache
 def _letter_widths() -> dict[str, dict[str, float]]:
-    """Ems of letters by typeface, as ``bench/letter_widths.py`` measured them."""
+    """Ems of letters by typeface, the same letters for each, as ``bench/letter_widths.py`` measured them."""
     table: dict[str, dict[str, float]] = json.loads(
         (Path(__file__).parent / "fitted" / "letter_widths.json").read_text()
     )
-    assert set(table) == set(SHIPPED)
     return table
 
 
 def measured_stand_ins(document: Document) -> tuple[StandIn, ...]:
     """What stands for the typefaces of a document of which nobody knows one with letters as wide."""
     found = []
-    for (name, family), ratios in _ratios(document).items():
-        fits = {face: abs(statistics.median(own) - 1.0) for face, own in ratios.items() if len(own) >= FEWEST_WORDS}
-        if not fits:
+    for (name, family), words in _words_by_typeface(document).items():
+        if len(words) < FEWEST_WORDS:
             continue
-        nearest = min(fits, key=lambda face: fits[face])
-        usual = next((face for face in USUAL[family] if face in fits), nearest)
-        if fits[nearest] < fits[usual] - NOTICED:
+        misses = {
+            face: abs(statistics.median(_ratio(word, _letter_widths()[face]) for word in words) - 1.0)
+            for face, own in FAMILY_OF_SHIPPED.items()
+            if own is family
+        }
+        nearest = min(misses, key=lambda face: misses[face])
+        if misses[nearest] < misses[USUAL[family][0]] - NOTICED:
             found.append(StandIn(name, nearest))
     return tuple(found)
 
 
-def _ratios(document: Document) -> Mapping[tuple[str, Family], Mapping[str, list[float]]]:
-    """For each typeface without a known likeness, by name and family, how wide its words are over what each of the family would be."""
-    ratios: dict[tuple[str, Family], dict[str, list[float]]] = defaultdict(lambda: defaultdict(list))
-    for block in document.blocks:
+def _ratio(word: _Word, widths: Mapping[str, float]) -> float:
+    """How wide a word is over what it would be with letters of these widths."""
+    return word.width / sum(widths[letter] for letter in word.letters)
+
+
+def _words_by_typeface(document: Document) -> Mapping[tuple[str, Family], list[_Word]]:
+    """Words of each typeface without a known likeness, by its name and family."""
+    unknown = {
+        style.id: style
+        for style in document.resolved_styles.values()
+        if style.font and not (style.bold or style.italic or is_known(style.font))
+    }
+    words: dict[tuple[str, Family], list[_Word]] = defaultdict(list)
+    for block in document.blocks if unknown else ():
         for text in texts_of(block):
-            style = document.style(text.style)
-            key = (style.font, style.family)
-            if not style.font or style.bold or style.italic or is_known(style.font) or not _is_plain(text):
-                continue
-            for face in FAMILIES[style.family]:
-                own = ratios[key][face]
-                if len(own) < MOST_WORDS:
-                    own += _words(text, style.size, _letter_widths()[face])
-    return ratios
+            style = unknown.get(text.style)
+            if style is not None:
+                own = words[style.font, style.family]
+                if len(own) < MOST_WORDS and _is_plain(text):
+                    own += _words(text, style.size)
+    return words
 
 
 def _is_plain(text: TextBlock) -> bool:
@@ -81,10 +90,10 @@ def _is_plain(text: TextBlock) -> bool:
     )
 
 
-def _words(text: TextBlock, size: float, widths: Mapping[str, float]) -> Iterator[float]:
-    """How wide the words of a text are, which have letters of the table alone and were not recognised, over what they would be."""
-    whole = text.text
+def _words(text: TextBlock, size: float) -> Iterator[_Word]:
+    """The words of a text that came with the file and have letters of the table alone."""
+    whole, known = text.text, next(iter(_letter_widths().values()))
     for word in text.words:
         letters = whole[word.start : word.end]
-        if len(letters) >= LEAST_LETTERS and word.confidence == 1.0 and all(letter in widths for letter in letters):
-            yield word.box.width / (size * sum(widths[letter] for letter in letters))
+        if len(letters) >= LEAST_LETTERS and word.confidence == 1.0 and all(letter in known for letter in letters):
+            yield _Word(letters, word.box.width / size)

@@ -33,11 +33,20 @@ USUAL = {
 """Typefaces of the three families, of which nothing else is known. Those of serifs ship with what sets the pages."""
 
 
-SHIPPED = (
-    "Liberation Serif", "Liberation Sans", "Liberation Mono", "Carlito", "Caladea", "DejaVu Sans", "DejaVu Sans Mono", "Libertinus Serif",
-    "New Computer Modern",
-)  # fmt: skip
-"""Typefaces that are at hand wherever the application is."""
+FAMILY_OF_SHIPPED = {
+    "Liberation Serif": Family.SERIF,
+    "Liberation Sans": Family.SANS,
+    "Liberation Mono": Family.MONO,
+    "Carlito": Family.SANS,
+    "Caladea": Family.SERIF,
+    "DejaVu Sans": Family.SANS,
+    "DejaVu Sans Mono": Family.MONO,
+    "Libertinus Serif": Family.SERIF,
+    "New Computer Modern": Family.SERIF,
+}
+"""Typefaces that are at hand wherever the application is, and what they look like."""
+
+SHIPPED = tuple(FAMILY_OF_SHIPPED)
 
 
 class TypefaceUse(msgspec.Struct, frozen=True):
