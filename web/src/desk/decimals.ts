@@ -25,7 +25,9 @@ function decimalsOf(number: string, sign: string | null): string {
 }
 
 const figures = (text: string) => text.replace(/\D/g, '').length;
-const others = (text: string) => text.length - figures(text);
+/** Ems of what is no figure: signs and spaces are narrow, units as wide as figures. */
+const others = (text: string) => [...text.replace(/\d/g, '')].reduce((sum, letter) => sum + (/[.,’'\s]/.test(letter) ? 0.25 : 0.5), 0);
+const width = (text: string) => 0.5 * figures(text) + others(text);
 
 /** CSS lengths of the room behind each text that is aligned by decimals, by the ids of these. */
 export function roomBehindDecimals(table: TableBlock): ReadonlyMap<string, string> {
@@ -40,10 +42,10 @@ export function roomBehindDecimals(table: TableBlock): ReadonlyMap<string, strin
     const numbers = texts.map((text) => textOf(text.content));
     const sign = decimalSign(numbers);
     const behind = numbers.map((number) => decimalsOf(number, sign));
-    const longest = behind.reduce((a, b) => (figures(b) > figures(a) || (figures(b) === figures(a) && others(b) > others(a)) ? b : a), '');
+    const longest = behind.reduce((a, b) => (width(b) > width(a) ? b : a), '');
     texts.forEach((text, n) => {
       const own = behind[n]!;
-      rooms.set(text.id, `calc(${figures(longest) - figures(own)}ch + ${0.25 * (others(longest) - others(own))}em)`);
+      rooms.set(text.id, `calc(${figures(longest) - figures(own)}ch + ${others(longest) - others(own)}em)`);
     });
   }
   return rooms;
