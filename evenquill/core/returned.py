@@ -15,7 +15,7 @@ import msgspec
 from msgspec.structs import replace
 from rapidfuzz.fuzz import ratio
 
-from evenquill.core.edits import AlignBlock, DescribePicture, EditText, Exclude, PutRows, SetKind, Together
+from evenquill.core.edits import AlignBlock, DescribePicture, EditText, Exclude, PutRows, SetAround, SetKind, Together
 from evenquill.core.model import (
     NOTES,
     Block,
@@ -151,6 +151,17 @@ class _Finder:
                         DescribePicture(here.id, after.alt),
                     )
                 )
+            if before.around is not after.around:
+                out.append(
+                    self._change(
+                        ChangeKind.ALIGNMENT,
+                        here,
+                        _said_of_around(before),
+                        _said_of_around(after),
+                        False,
+                        SetAround(here.id, after.around),
+                    )
+                )
             if before.align is not after.align:
                 out.append(
                     self._change(
@@ -209,7 +220,7 @@ class _Finder:
         before: str,
         after: str,
         also_here: bool,
-        *steps: EditText | SetKind | AlignBlock | Exclude | PutRows | DescribePicture,
+        *steps: EditText | SetKind | AlignBlock | Exclude | PutRows | DescribePicture | SetAround,
     ) -> ReturnedChange:
         place = self._document.index(row.id) if row else 0
         operation = Together(steps) if steps else None
@@ -290,6 +301,10 @@ def _likeness(one: Block, other: Block) -> float:
     shared = ratio(said[:2000], other_said[:2000])
     floor = ALIKE / 2 if isinstance(one, TableBlock) else ALIKE
     return float(shared) if shared >= floor else 0.0
+
+
+def _said_of_around(block: PictureBlock) -> str:
+    return "text around" if block.around else "text above and below"
 
 
 def _key(block: Block) -> str:

@@ -7,6 +7,8 @@ import io
 import docx
 import pytest
 from docx.enum.text import WD_ALIGN_PARAGRAPH
+from docx.oxml import OxmlElement
+from docx.oxml.ns import qn
 from msgspec.structs import replace
 from test_formats import DOCUMENT, picture_bytes, text
 
@@ -175,3 +177,15 @@ def test_what_a_picture_shows_is_taken_over(pictures, wanted):
     (change,) = changes_after(edit, pictures)
     assert (change.kind, change.after) == (wanted, "A sheet of the tide")
     assert next(block for block in taken(PROOF, [change]).blocks if block.id == "i").alt == "A sheet of the tide"
+
+
+def test_that_text_goes_around_a_picture_is_taken_over(pictures):
+    def edit(file):
+        frame = OxmlElement("w:framePr")
+        frame.set(qn("w:wrap"), "around")
+        frame.set(qn("w:xAlign"), "right")
+        file.inline_shapes[0]._inline.getparent().getparent().getparent().get_or_add_pPr().insert(0, frame)
+
+    changes = changes_after(edit, pictures)
+    assert ("text above and below", "text around") in [(change.before, change.after) for change in changes]
+    assert next(block for block in taken(PROOF, changes).blocks if block.id == "i").around

@@ -15,6 +15,7 @@ from evenquill.core.docx_reading.package import Package, Relation
 from evenquill.core.docx_reading.styles import Styles
 from evenquill.core.file_pictures import usable_picture
 from evenquill.core.model import (
+    Align,
     BlockLink,
     Break,
     Equation,
@@ -60,10 +61,11 @@ class _Field:
 
 @dataclass(slots=True)
 class ParagraphContent:
-    """What was read of a paragraph: its content, the names of bookmarks in it, the text boxes that hang on it, and whether the next
-    paragraph begins a page."""
+    """What was read of a paragraph: its content, the pictures that it goes around (with the side at which they stand), the names of
+    bookmarks in it, the text boxes that hang on it, and whether the next paragraph begins a page."""
 
     content: list[Inline] = field(default_factory=list)
+    beside: list[tuple[InlinePicture, Align]] = field(default_factory=list)
     bookmarks: list[str] = field(default_factory=list)
     boxes: list[Element] = field(default_factory=list)
     page_ends: bool = False
@@ -213,7 +215,10 @@ class ContentReader:
         boxes = list(part.iter(f"{W}txbxContent"))
         out.boxes += boxes
         picture = self._picture(part)
-        if picture is not None:
+        side = _side_beside(part)
+        if picture is not None and side is not None:
+            out.beside.append((picture, side))
+        elif picture is not None:
             out.content.append(replace(picture, link=look.link))
         elif not boxes and (next(part.iter(f"{A}blip", f"{V}imagedata"), None) is not None):
             self.found = self.found._replace(unshown=self.found.unshown + 1)
@@ -284,6 +289,16 @@ def _symbol(code: str) -> str:
     except (ValueError, OverflowError):
         return ""
     return BULLETS.get(sign, sign)
+
+
+def _side_beside(drawing: Element) -> Align | None:
+    """The side at which a drawing stands that text goes around (20.4.2.3), None for one in the line, or with text above and below."""
+    anchor = next(drawing.iter(f"{WP}anchor"), None)
+    if anchor is None or all(anchor.find(f"{WP}wrap{kind}") is None for kind in ("Square", "Tight", "Through")):
+        return None
+    place = anchor.find(f"{WP}positionH")
+    said = (place.findtext(f"{WP}align") or "").strip() if place is not None else ""
+    return Align.RIGHT if said in ("right", "outside") else Align.LEFT
 
 
 def _size(drawing: Element) -> tuple[float, float]:

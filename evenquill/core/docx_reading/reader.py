@@ -46,6 +46,9 @@ from evenquill.core.pictures import PictureFolder
 
 Element = etree._Element
 
+_AROUND = ("around", "auto", "tight", "through")
+"""How text stands to a frame that it goes around (17.18.104)."""
+
 _ALIGN = {
     "left": Align.LEFT, "start": Align.LEFT, "right": Align.RIGHT, "end": Align.RIGHT, "center": Align.CENTER, "both": Align.JUSTIFY,
     "distribute": Align.JUSTIFY,
@@ -158,7 +161,8 @@ class _Reader:
         content = self._main.reader.read(paragraph, style)
         self._waiting += content.bookmarks
         begins = bool(is_on(properties, "pageBreakBefore")) or self._begins_page
-        for block in self._made(content, look, style, properties):
+        beside = [self._picture(picture, side, around=True) for picture, side in content.beside]
+        for block in [*beside, *self._made(content, look, style, properties)]:
             for name in self._waiting:
                 self._bookmarks.setdefault(name, block.id)
             self._waiting = []
@@ -174,6 +178,13 @@ class _Reader:
             self._sections.add(section, self._section)
             self._section = self._ids.new()
 
+    def _picture(self, picture: InlinePicture, side: Align, *, around: bool) -> PictureBlock:
+        """A picture that stands by itself, or that the text below goes ``around``."""
+        return PictureBlock(
+            self._ids.new(), picture.picture, picture.media, picture.width, picture.height, side, picture.alt,
+            section=self._section, around=around,
+        )  # fmt: skip
+
     def _made(
         self, content: ParagraphContent, look: Look, style: ResolvedStyle, properties: Element | None
     ) -> list[Block]:
@@ -183,21 +194,13 @@ class _Reader:
             return []
         align = _ALIGN.get(value(properties, "jc") or "")
         if all(isinstance(item, InlinePicture) or not item.text.strip() for item in items):
-            side = align or style.align
-            return [
-                PictureBlock(
-                    self._ids.new(),
-                    item.picture,
-                    item.media,
-                    item.width,
-                    item.height,
-                    side,
-                    item.alt,
-                    section=self._section,
-                )
-                for item in items
-                if isinstance(item, InlinePicture)
-            ]
+            frame = properties.find(f"{W}framePr") if properties is not None else None
+            around = frame is not None and frame.get(f"{W}wrap", "around") in _AROUND
+            if frame is not None and around:
+                side = Align.RIGHT if frame.get(f"{W}xAlign") in ("right", "outside") else Align.LEFT
+            else:
+                side = align or style.align
+            return [self._picture(item, side, around=around) for item in items if isinstance(item, InlinePicture)]
         if (equation := _displayed(items)) is not None:
             return [self._text(Role.EQUATION, (equation,), style, align, properties)]
         role, level, numbering = look.role, look.level, None

@@ -18,6 +18,7 @@ from evenquill.core.model import (
     Inline,
     Marks,
     Numbering,
+    PictureBlock,
     ResolvedStyle,
     Role,
     TextBlock,
@@ -110,6 +111,8 @@ def align(document: Document, operation: AlignBlock, ids: Ids) -> Edit:
         return with_text_changed(document, at, replace(any_text(document, operation.block)[1], align=operation.align))
     if operation.align is Align.DECIMAL:
         raise EditError("Only cells of tables are aligned by decimals.")
+    if isinstance(block, PictureBlock) and operation.align is Align.CENTER:
+        block = replace(block, around=False)  # text goes along one side alone
     return splice(document, at, 1, (replace(block, align=operation.align),))
 
 

@@ -146,6 +146,13 @@ class DescribePicture(msgspec.Struct, frozen=True, tag="describe", tag_field="op
     alt: str
 
 
+class SetAround(msgspec.Struct, frozen=True, tag="set_around", tag_field="op"):
+    """Lets the text below a picture go around it, or stand below it."""
+
+    block: str
+    around: bool
+
+
 class AddCaption(msgspec.Struct, frozen=True, tag="add_caption", tag_field="op"):
     """Puts a caption beside a picture or a table that has none."""
 
@@ -327,6 +334,7 @@ class Together(msgspec.Struct, frozen=True, tag="together", tag_field="op"):
         | RestartNumbering
         | ChooseHandwriting
         | DescribePicture
+        | SetAround
         | AddCaption
         | KeepAsItIs
         | PutRows,
@@ -348,6 +356,7 @@ Operation = (
     | ResizePicture
     | ReplacePicture
     | DescribePicture
+    | SetAround
     | AddCaption
     | ChooseHandwriting
     | SettleWords

@@ -12,9 +12,10 @@ from evenquill.core.edits.operations import (
     HandwritingAs,
     ReplacePicture,
     ResizePicture,
+    SetAround,
 )
 from evenquill.core.errors import EditError
-from evenquill.core.model import HANDWRITING, HANDWRITING_STYLE, Block, Document, PictureBlock, TextBlock
+from evenquill.core.model import HANDWRITING, HANDWRITING_STYLE, Align, Block, Document, PictureBlock, TextBlock
 from evenquill.core.model.ids import Ids
 
 SMALLEST_PICTURE = 4.0
@@ -49,6 +50,13 @@ def replace_picture(document: Document, operation: ReplacePicture, ids: Ids) -> 
 def describe(document: Document, operation: DescribePicture, ids: Ids) -> Edit:
     at, block = picture_row(document, operation.block)
     return splice(document, at, 1, (replace(block, alt=operation.alt),))
+
+
+def set_around(document: Document, operation: SetAround, ids: Ids) -> Edit:
+    """One in the middle goes to the left, as text goes along one side alone."""
+    at, block = picture_row(document, operation.block)
+    align = Align.LEFT if operation.around and block.align is Align.CENTER else block.align
+    return splice(document, at, 1, (replace(block, around=operation.around, align=align),))
 
 
 def handwriting(document: Document, operation: ChooseHandwriting, ids: Ids) -> Edit:

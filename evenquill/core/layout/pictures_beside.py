@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 from evenquill.core.evidence import PlacedPicture
 from evenquill.core.layout.flow import FlowLine
+from evenquill.core.model import Align
 
 FEWEST_BESIDE = 2
 """Lines beside a picture that it would cut."""
@@ -31,6 +33,18 @@ def top_of(picture: PlacedPicture, rows: Sequence[FlowLine]) -> float:
     while first > 0 and rows[first].x0 < edge + SAME_EDGE and _runs_on(rows[first - 1], rows[first]):
         first -= 1
     return min(box.y0, rows[first].box.y0 - JUST_ABOVE)
+
+
+def side_of_picture(picture: PlacedPicture, rows: Sequence[FlowLine]) -> Align | None:
+    """The side of a column at which a picture stands whose other side has text in rows, some of them of one paragraph; None where there is
+    none."""
+    box = picture.box
+    level = [row for row in rows if box.y0 < row.box.center_y < box.y1]
+    if len(level) < FEWEST_BESIDE or not any(_runs_on(above, row) for above, row in itertools.pairwise(level)):
+        return None
+    if all(row.box.x1 <= box.x0 + SAME_EDGE for row in level):
+        return Align.RIGHT
+    return Align.LEFT if all(row.box.x0 >= box.x1 - SAME_EDGE for row in level) else None
 
 
 def _runs_on(above: FlowLine, row: FlowLine) -> bool:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from evenquill.core.evidence import PictureKind, PlacedPicture
-from evenquill.core.layout.flow import TAB_GAP, FlowLine, FlowWord
+from evenquill.core.layout.flow import FlowLine, FlowWord
+from evenquill.core.layout.word_spaces import TAB_GAP
 from evenquill.core.model import Box, union
 from evenquill.core.model.inline import OBJECT
 

@@ -148,7 +148,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
 
     ``picture`` is the SHA-256 of its bytes, which are kept beside the document; ``media`` their type.
     ``drawing`` is that of the same picture as SVG, "" where there is none. ``width`` and ``height`` in points as placed. ``note`` says what
-    is special about it, for the clerk.
+    is special about it, for the clerk. ``around`` says that the text below goes around it, at the side that its alignment leaves free.
     """
 
     id: str
@@ -164,6 +164,7 @@ class PictureBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="picture
     excluded: bool = False
     section: str = ""
     drawing: str = ""
+    around: bool = False
 
     @property
     def sharpest(self) -> tuple[str, str]:

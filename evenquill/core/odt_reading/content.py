@@ -13,6 +13,7 @@ from evenquill.core.equations.mathml_reader import read_mathml
 from evenquill.core.equations.problem import EquationProblem
 from evenquill.core.file_pictures import usable_picture
 from evenquill.core.model import (
+    Align,
     BlockLink,
     Break,
     Equation,
@@ -28,7 +29,7 @@ from evenquill.core.model import (
     UrlLink,
 )
 from evenquill.core.model.inline import harmless, joined
-from evenquill.core.odt_reading.names import DRAW, OFFICE, SVG, TEXT, XLINK, Element, points, whole
+from evenquill.core.odt_reading.names import DRAW, OFFICE, STYLE, SVG, TEXT, XLINK, Element, points, whole
 from evenquill.core.odt_reading.package import Package
 from evenquill.core.odt_reading.styles import Styles
 from evenquill.core.pictures import PictureFolder
@@ -45,6 +46,9 @@ _SKIPPED = frozenset(
 _USUAL_SIDE = 100.0
 """Points of a picture of which no size is said."""
 
+_AROUND = ("left", "right", "parallel", "dynamic", "biggest")
+"""How text stands to a frame that it goes around (part 3, 20.390)."""
+
 _PLAIN = Text("")
 
 
@@ -58,10 +62,12 @@ class Found:
 
 @dataclass(slots=True)
 class ParagraphContent:
-    """What was read of a paragraph: its content, the names of places in it that links lead to, the text boxes that hang on it, and the
-    elements of the notes that are called in it, by the names that its marks have."""
+    """What was read of a paragraph: its content, the pictures and boxes that it goes around (with the side at which they stand), the names
+    of places in it that links lead to, the text boxes that hang on it, and the elements of the notes that are called in it, by the names
+    that its marks have."""
 
     content: list[Inline] = field(default_factory=list)
+    beside: list[tuple[InlinePicture | Element, Align]] = field(default_factory=list)
     bookmarks: list[str] = field(default_factory=list)
     boxes: list[Element] = field(default_factory=list)
     notes: list[tuple[str, Element]] = field(default_factory=list)
@@ -154,15 +160,30 @@ class ContentReader:
                 if child.tag.startswith(DRAW):
                     self._take_drawing(child, look, out)
             return
-        box = element.find(f"{DRAW}text-box")
+        box, side = element.find(f"{DRAW}text-box"), self._side_beside(element)
+        if box is not None and side is not None and next(box.iter(f"{DRAW}image"), None) is not None:
+            out.beside.append((box, side))
+            return
         if box is not None:
             out.boxes.append(box)
             return
         item = self._equation(element) or self._picture(element)
-        if item is not None:
+        if isinstance(item, InlinePicture) and side is not None:
+            out.beside.append((item, side))
+        elif item is not None:
             out.content.append(replace(item, link=look.link))
         elif element.find(f"{DRAW}image") is not None or element.find(f"{DRAW}object") is not None:
             self.found.unshown += 1
+
+    def _side_beside(self, frame: Element) -> Align | None:
+        """The side at which a frame stands that text goes around, None for one in the line, or with text above and below."""
+        if frame.get(f"{TEXT}anchor-type") not in ("paragraph", "char"):
+            return None
+        style = frame.get(f"{DRAW}style-name", "")
+        if self._styles.value("graphic", style, "graphic", f"{STYLE}wrap") not in _AROUND:
+            return None
+        place = self._styles.value("graphic", style, "graphic", f"{STYLE}horizontal-pos")
+        return Align.RIGHT if place in ("right", "outside") else Align.LEFT
 
     def _equation(self, frame: Element) -> Equation | None:
         """The formula that an object in a frame holds: as a part of the package, or within it."""

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from evenquill.core.errors import DamagedSource, UnsupportedSource
 from evenquill.core.file_remarks import NotTaken
 from evenquill.core.model import (
+    Align,
     Block,
     BlockLink,
     Document,
@@ -195,6 +196,11 @@ class _Reader:
         read = self._content.read(paragraph, look.own)
         self._waiting += read.bookmarks
         begins = look.begins_page and not look.master
+        for one, side in read.beside:
+            if isinstance(one, InlinePicture):
+                self._blocks.append(self._picture(one, side, around=True))
+            else:
+                self._take_beside(one, side)
         for block in self._made(paragraph, read.content, look, item):
             for name in self._waiting:
                 self._bookmarks.setdefault(name, block.id)
@@ -206,20 +212,29 @@ class _Reader:
         for box in read.boxes:
             self._take_all(box)
 
+    def _picture(self, picture: InlinePicture, side: Align, *, around: bool) -> PictureBlock:
+        """A picture that stands by itself, or that the text below goes ``around``."""
+        return PictureBlock(
+            self._ids.new(), picture.picture, picture.media, picture.width, picture.height, side, picture.alt,
+            section=self._sections.current, around=around,
+        )  # fmt: skip
+
+    def _take_beside(self, box: Element, side: Align) -> None:
+        """A box that text goes around, as rows of their own: its pictures stand at its side."""
+        first = len(self._blocks)
+        self._take_all(box)
+        self._blocks[first:] = [
+            replace(block, align=side, around=True) if isinstance(block, PictureBlock) else block
+            for block in self._blocks[first:]
+        ]
+
     def _made(self, paragraph: Element, content: list[Inline], look: ParagraphLook, item: _Item | None) -> list[Block]:
         """What a paragraph becomes: a row of text, pictures that stand by themselves, or nothing where it is empty."""
         items = stripped(joined(content))
         if not items:
             return []
-        section = self._sections.current
         if all(isinstance(one, InlinePicture) or not one.text.strip() for one in items):
-            return [
-                PictureBlock(
-                    self._ids.new(), one.picture, one.media, one.width, one.height, look.own.align, one.alt, section=section
-                )
-                for one in items
-                if isinstance(one, InlinePicture)
-            ]  # fmt: skip
+            return [self._picture(one, look.own.align, around=False) for one in items if isinstance(one, InlinePicture)]
         if (equation := _displayed(items)) is not None:
             return [self._text(Role.EQUATION, (equation,), look)]
         role, level, numbering = look.role, look.level, None

@@ -120,6 +120,13 @@
     <select aria-label="Alignment" value={align} onchange={(event) => setAlign(proof, block, event.currentTarget.value as Align)}>
       {#each ALIGNMENTS.filter((one) => one.value !== 'justify') as one (one.value)}<option value={one.value}>{one.name}</option>{/each}
     </select>
+    <label title="The text below goes around the picture, at the side that it leaves free"
+      ><input
+        type="checkbox"
+        checked={block.around ?? false}
+        onchange={(event) => void proof.send({ op: 'set_around', block: block.id, around: event.currentTarget.checked })}
+      /> Text around</label
+    >
     {#if isHandwriting(block)}<HandwritingTools {proof} {block} />{/if}
     <button onclick={() => change(1, WHOLE)} title="By a quarter to the right">Turn</button>
     <button onclick={() => (crop = WHOLE)} title="Leave a part of it">Crop …</button>

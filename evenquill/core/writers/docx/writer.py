@@ -19,11 +19,13 @@ from docx.oxml.parser import parse_xml
 
 from evenquill.core.model import Align, Block, Document, PageSetup, PictureBlock, TableBlock, TextBlock
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.figures import figure_around
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
 from evenquill.core.writers.docx.embedding import Embedding
 from evenquill.core.writers.docx.font_table import font_table
+from evenquill.core.writers.docx.frames import Frame, add_frame
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import (
     REFERENCE_STYLES,
@@ -70,8 +72,11 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     for n, section in enumerate(resolved.sections):
         if n:
             _end_section(body, section_properties(resolved.sections[n - 1], running))
-        for block in section.blocks:
+        for at, block in enumerate(section.blocks):
             body.append(_written(embedding, block, section, resolved, body))
+            figure = figure_around(section.blocks, at)
+            if figure is not None:
+                add_frame(body[-1], Frame(figure.width, figure.align is Align.RIGHT))
     if not len(body):
         body.append(element("p"))
     body.append(section_properties(resolved.sections[-1], running))

@@ -22,6 +22,7 @@ from evenquill.core.model.decimals import FIGURE_WIDTH, DecimalPart, decimal_par
 from evenquill.core.model.inline import cut
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.figures import BESIDE_GAP, caption_below, goes_around
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import Note, NoteKind
@@ -140,19 +141,20 @@ class _Writer:
         """Blocks in order, a picture together with the caption right below it."""
         at = 0
         while at < len(blocks):
-            block, behind = blocks[at], blocks[at + 1] if at + 1 < len(blocks) else None
-            at += 1
+            block = blocks[at]
             if not isinstance(block, PictureBlock):
                 yield self._block(block)
+                at += 1
                 continue
             inner = self._content.image(*block.sharpest, block.width, block.alt)
-            if isinstance(behind, TextBlock) and behind.role is Role.CAPTION:
-                at += 1
-                inner += tag(
-                    "figcaption", self._content.of(behind.content, self._resolved.style(behind)), **self._told(behind)
-                )
+            around = goes_around(blocks, at)
+            caption = caption_below(blocks, at)
+            at += 1 if caption is None else 2
+            if caption is not None:
+                told = self._told(caption)
+                inner += tag("figcaption", self._content.of(caption.content, self._resolved.style(caption)), **told)
             side = f"text-align: {block.align}" if block.align is not Align.LEFT else None
-            yield tag("figure", inner, style=side, id=self._id(block))
+            yield tag("figure", inner, style=_beside(block) if around else side, id=self._id(block))
 
     def _block(self, block: TextBlock | TableBlock) -> str:
         if isinstance(block, TableBlock):
@@ -235,6 +237,12 @@ class _Writer:
         """The name of a heading, or of another block that links lead to."""
         is_heading = isinstance(block, TextBlock) and block.role is Role.HEADING
         return block_anchor(block.id) if is_heading or self._resolved.is_target(block) else None
+
+
+def _beside(block: PictureBlock) -> str:
+    """How a figure stands that text goes around."""
+    side, free = ("right", "left") if block.align is Align.RIGHT else ("left", "right")
+    return f"float: {side}; max-width: 60%; margin: 0 0 {BESIDE_GAP:g}pt 0; margin-{free}: {BESIDE_GAP:g}pt"
 
 
 def _side(align: Align) -> str:

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from odf.draw import Frame, Image, Object
+from odf.namespaces import DRAWNS
 from odf.opendocument import OpenDocument
 from odf.svg import Desc
 from odf.text import A, LineBreak, Note, NoteBody, NoteCitation, P, PageNumber, S, Span, Tab
@@ -62,10 +63,12 @@ class Content:
             if address:
                 parent.addElement(holder)
 
-    def frame(self, pictures: Mapping[str, str], width: float, height: float, alt: str) -> Frame:
-        """A picture in the line; sizes in points. ``pictures`` are its media types by the names of its files, of which a program takes the
-        first that it can show. Raises KeyError where there is none of that name."""
-        made = Frame(width=points(width), height=points(height), anchortype="as-char")
+    def frame(self, pictures: Mapping[str, str], width: float, height: float, alt: str, beside: str = "") -> Frame:
+        """A picture in the line, or ``beside`` its paragraph by the style of that name; sizes in points. ``pictures`` are its media types
+        by the names of its files, of which a program takes the first that it can show. Raises KeyError where there is none of that name."""
+        made = Frame(width=points(width), height=points(height), anchortype="paragraph" if beside else "as-char")
+        if beside:
+            made.setAttrNS(DRAWNS, "style-name", beside)
         for picture, media in pictures.items():
             if picture not in self._pictures:
                 self._pictures[picture] = self._file.addPictureFromString(self._picture(picture), media)

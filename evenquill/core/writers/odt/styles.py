@@ -12,6 +12,7 @@ from odf.style import (
     Column,
     Columns,
     FontFace,
+    GraphicProperties,
     ListLevelLabelAlignment,
     ListLevelProperties,
     ParagraphProperties,
@@ -31,6 +32,7 @@ from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, 
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
 from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.resolve.figures import BESIDE_GAP
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
 from evenquill.core.writers.decimal_stops import CELL_PADDING
@@ -179,6 +181,23 @@ class Styles:
             return made
 
         return self._automatic("T", tuple(sorted(said.items())), make)
+
+    def of_frame(self, *, right: bool) -> str:
+        """A frame at one side of the column, at the top of its paragraph, with text around it."""
+        free = {"marginleft" if right else "marginright": points(BESIDE_GAP)}
+
+        def make(name: str) -> Style:
+            made = Style(name=name, family="graphic")
+            made.addElement(
+                GraphicProperties(
+                    wrap="left" if right else "right", numberwrappedparagraphs="no-limit", verticalpos="top",
+                    verticalrel="paragraph", horizontalpos="right" if right else "left", horizontalrel="paragraph",
+                    border="none", padding="0pt", **free,
+                )
+            )  # fmt: skip
+            return made
+
+        return self._automatic("F", right, make)
 
     def of_table(self, width: float, align: Align) -> str:
         side = {Align.CENTER: "center", Align.RIGHT: "right"}.get(align, "left")

@@ -9,6 +9,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from odf.dc import Language, Title
+from odf.draw import Frame, TextBox
+from odf.namespaces import DRAWNS
 from odf.opendocument import OpenDocument, OpenDocumentText
 from odf.style import (
     Footer,
@@ -34,6 +36,7 @@ from evenquill.core.model import (
     TextBlock,
 )
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.figures import caption_below, goes_around
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.sections import Layout, ResolvedSection
 from evenquill.core.writers.decimal_stops import with_decimal_stops
@@ -120,8 +123,45 @@ class _Writer:
             if number:
                 self._list(holder, number, [one for one in own if isinstance(one, TextBlock)])
             else:
-                for block in own:
-                    self._block(holder, block, width)
+                self._rows(holder, own, width)
+
+    def _rows(self, holder: Any, blocks: Sequence[Block], width: float) -> None:
+        """Blocks that are no items; a figure that text goes around is held by the first paragraph of that text."""
+        at = 0
+        while at < len(blocks):
+            block = blocks[at]
+            if not isinstance(block, PictureBlock) or not goes_around(blocks, at):
+                self._block(holder, block, width)
+                at += 1
+                continue
+            caption = caption_below(blocks, at)
+            at += 1 if caption is None else 2
+            text = blocks[at]
+            assert isinstance(text, TextBlock)
+            made = self._text(text)
+            if caption is None:
+                self._with_bookmark(made, block, None)
+            made.insertBefore(self._figure(block, caption, width), made.firstChild)
+            holder.addElement(made)
+            at += 1
+
+    def _figure(self, block: PictureBlock, caption: TextBlock | None, width: float) -> Any:
+        """A frame at the side of its paragraph: a picture, or a box with the picture and its caption."""
+        scale = min(1.0, width / max(block.width, 1.0))
+        size = block.width * scale, block.height * scale
+        pictures = dict((block.sharpest, (block.picture, block.media)))
+        beside = self._styles.of_frame(right=block.align is Align.RIGHT)
+        if caption is None:
+            return self._content.frame(pictures, *size, block.alt, beside)
+        box = TextBox(minheight=points(size[1]))
+        above = P(stylename=self._paragraph_style(None, False))
+        self._with_bookmark(above, block, self._content.frame(pictures, *size, block.alt))
+        box.addElement(above)
+        box.addElement(self._text(caption))
+        made = Frame(width=points(size[0]), anchortype="paragraph")
+        made.setAttrNS(DRAWNS, "style-name", beside)
+        made.addElement(box)
+        return made
 
     def _block(self, holder: Any, block: Block, width: float) -> None:
         if isinstance(block, TableBlock):

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import itertools
+import re
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Literal, TypeVar
 
@@ -14,6 +15,7 @@ from msgspec.structs import replace
 from evenquill.core.model import (
     Align,
     Block,
+    Break,
     Cell,
     Document,
     PictureBlock,
@@ -21,6 +23,7 @@ from evenquill.core.model import (
     Role,
     Running,
     RunningPart,
+    Tab,
     TableBlock,
     TextBlock,
 )
@@ -29,10 +32,12 @@ from evenquill.core.model.inline import cut
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.model.styles import SINGLE
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.figures import BESIDE_GAP, caption_below, goes_around
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.nesting import with_deeper
 from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import Layout, ResolvedSection
+from evenquill.core.writers.pdf.around import AROUND, LEAST_BESIDE, letters_beside, part_of
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
@@ -43,6 +48,8 @@ from evenquill.core.writers.problem import NotWritten
 B = TypeVar("B", bound=Block)
 
 MAIN = "main.typ"
+
+_SPACES = re.compile(r"\s+")
 
 RULE = "0.5pt"
 """The width of a line of a table."""
@@ -81,7 +88,7 @@ def markup_of(document: Document, picture: GetPicture, *, with_places: bool = Fa
     pictures = Pictures(picture)
     marks = PlaceMarks(resolved.blocks if with_places else ())
     writer = _Writer(resolved, Content(pictures, resolved), pictures, marks)
-    parts = [_begun(document), TABBED]
+    parts = [_begun(document), TABBED, AROUND]
     for n, section in enumerate(resolved.sections):
         parts.append(writer.section(section, n))
     parts.append(writer.endnotes())
@@ -185,8 +192,77 @@ class _Writer:
                 for run in _parted_at_breaks([one for one in own if isinstance(one, TextBlock)]):
                     out.append(_page_break(run[0]) + self._list(run))
             else:
-                out += [self._block(one, width) for one in own]
+                out += self._rows(own, width)
         return "\n".join(out)
+
+    def _rows(self, blocks: Sequence[Block], width: float) -> Iterator[str]:
+        """Blocks that are no items, pictures that text goes around with that text."""
+        at = 0
+        while at < len(blocks):
+            block = blocks[at]
+            if not isinstance(block, PictureBlock) or not goes_around(blocks, at):
+                yield self._block(block, width)
+                at += 1
+                continue
+            caption = caption_below(blocks, at)
+            at += 1 if caption is None else 2
+            free = width - block.width - BESIDE_GAP
+            if free < LEAST_BESIDE:
+                yield self._block(block, width)
+                yield self._block(caption, width) if caption is not None else ""
+                continue
+            room = letters_beside(free, block.height)
+            texts: list[TextBlock] = []
+            for one in blocks[at:]:
+                if not isinstance(one, TextBlock) or one.page_break or sum(len(text.text) for text in texts) > room:
+                    break
+                texts.append(one)
+            at += len(texts)
+            yield self._around(block, caption, texts)
+
+    def _around(self, block: PictureBlock, caption: TextBlock | None, texts: Sequence[TextBlock]) -> str:
+        """A picture with its caption, and text around it."""
+        above = self._after + APART
+        figure = call("block", self._picture(block, block.width), above="0pt", below="0pt", width="100%") + self._label(
+            block
+        )
+        if caption is not None:
+            self._after = 0.0
+            figure += self._block(caption, block.width)
+        self._after = 0.0
+        pushed = block.width + BESIDE_GAP if block.align is not Align.RIGHT else 0.0
+        parts = []
+        for text in texts:
+            style, side = self._resolved.style(text), text.align or self._resolved.style(text).align
+            gap = self._after + style.before + _leading(style)
+            # What was set in by as much as the picture is wide stands beside it as it is.
+            inset = max(style.left - pushed, 0.0)
+            begun = self._set("#it", style, align=side, gap=gap, left=inset)
+            rest = self._set("#it", style, align=side, gap=_leading(style), first=0.0)
+            wide = self._set("#it", style, align=side, gap=gap)
+            parts.append(part_of(self._words(text), begun, rest, wide, gap, justified=side is Align.JUSTIFY))
+            self._after = style.after
+        at = "right" if block.align is Align.RIGHT else "left"
+        made = f"#around({at}, {points(block.width)}, {points(BESIDE_GAP)}, [{figure}], {array(parts)})"
+        return _page_break(block) + call("block", made, above=points(above), below="0pt", width="100%")
+
+    def _words(self, text: TextBlock) -> list[str]:
+        """The words of a text, each with the marks before it; one with tabs, breaks or a heading is one, as it is not parted."""
+        if text.role is Role.HEADING or any(isinstance(item, Tab | Break) for item in text.content):
+            return [self._inner(text) + self._label(text)]
+        style, marks = self._resolved.style(text), self._marks.of(text.id)
+        places = [0, *(found.end() for found in _SPACES.finditer(text.text)), *(place for place, _ in marks)]
+        starts = sorted({place for place in places if place < len(text.text)})
+        words = []
+        for start, end in itertools.pairwise([*starts, len(text.text)]):
+            words.append(
+                "".join(
+                    mark.markup(in_line=start == 0 and bool(style.first)) for place, mark in marks if place == start
+                )
+                + self._content.of(cut(text.content, start, end), style)
+            )
+        last = "".join(mark.markup(in_line=True) for place, mark in marks if place >= len(text.text))
+        return [*words[:-1], (words[-1] if words else "") + last + self._label(text)]
 
     def _list_of(self, block: Block) -> int:
         return self._resolved.list_of.get(block.id, 0)
@@ -227,31 +303,29 @@ class _Writer:
         if isinstance(block, TableBlock):
             return start + self._table(block, width)
         if isinstance(block, PictureBlock):
-            image = self._pictures.image(block.sharpest[0], min(block.width, width), block.alt)
-            marks = [mark.markup() for _, mark in self._marks.of(block.id)]
-            made = call(
-                "block",
-                f"#align({SIDES[block.align]})[{''.join(marks[:-1])}#{image}{''.join(marks[-1:])}]",
-                above=points(self._after + APART),
-                below="0pt",
-                width="100%",
-            )
+            shown = f"#align({SIDES[block.align]})[{self._picture(block, width)}]"
+            made = call("block", shown, above=points(self._after + APART), below="0pt", width="100%")
             self._after = APART
             return start + made + self._label(block)
         style = self._resolved.style(block)
-        inner = self._text(block)
+        sticky = block.role is Role.HEADING or style.keep_next
+        return start + self._set(self._inner(block), style, align=block.align, sticky=sticky) + self._label(block)
+
+    def _picture(self, block: PictureBlock, width: float) -> str:
+        """A picture with the marks of its places."""
+        image = self._pictures.image(block.sharpest[0], min(block.width, width), block.alt)
+        marks = [mark.markup() for _, mark in self._marks.of(block.id)]
+        return f"{''.join(marks[:-1])}#{image}{''.join(marks[-1:])}"
+
+    def _inner(self, block: TextBlock) -> str:
+        """A text as what it is."""
+        style, inner = self._resolved.style(block), self._text(block)
         if block.role is Role.HEADING:
             # Headings are larger and bold by themselves: what they are is said within.
             weight = "bold" if style.bold else "regular"
             look = f'#set text(size: {points(style.size)}, weight: "{weight}");'
-            inner = f"#heading(level: {max(block.level, 1)})[{look}{inner}]"
-        elif block.role is Role.QUOTE:
-            inner = f"#quote(block: false, quotes: false)[{inner}]"
-        return (
-            start
-            + self._set(inner, style, align=block.align, sticky=block.role is Role.HEADING or style.keep_next)
-            + self._label(block)
-        )
+            return f"#heading(level: {max(block.level, 1)})[{look}{inner}]"
+        return f"#quote(block: false, quotes: false)[{inner}]" if block.role is Role.QUOTE else inner
 
     def _text(self, text: TextBlock, *, in_list: bool = False) -> str:
         """What a text consists of, with the marks of its places."""

@@ -19,6 +19,7 @@ from evenquill.core.model import (
 from evenquill.core.model.cell_lines import sides_in_row
 from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
+from evenquill.core.resolve.figures import BESIDE_GAP, figure_around
 from evenquill.core.resolve.list_labels import list_labels
 from evenquill.core.resolve.lists import STEP
 from evenquill.core.resolve.sections import ResolvedSection
@@ -71,7 +72,11 @@ class _Writer:
             page += _NUMBERS[part.format]
             page += f"\\pgnstarts{part.start}\\pgnrestart" if part.start is not None and section.begins_part else ""
             page += self._heads(part, with_first=section.begins_part)
-        blocks = "".join(self._block(block, layout.setup.text_width / layout.columns) for block in section.blocks)
+        width = layout.setup.text_width / layout.columns
+        blocks = "".join(
+            self._block(block, width, _frame(figure_around(section.blocks, n)))
+            for n, block in enumerate(section.blocks)
+        )
         return ("\\sect\n" if number else "") + page + "\n" + blocks
 
     def _heads(self, part: RunningPart, *, with_first: bool) -> str:
@@ -92,10 +97,10 @@ class _Writer:
         style = self._resolved.document.style(running.style)
         return f"\\pard\\plain{self._tables.look(style)}{_tabs(running.stops)} {self._content.of(running.content, style)}\\par"
 
-    def _block(self, block: Block, width: float) -> str:
+    def _block(self, block: Block, width: float, frame: str) -> str:
         if isinstance(block, TableBlock):
             return self._table(block, width)
-        start = "\\pagebb" if block.page_break else ""
+        start = frame + ("\\pagebb" if block.page_break else "")
         if isinstance(block, PictureBlock):
             scale = min(1.0, width / max(block.width, 1.0))
             drawn = self._content.picture(block.picture, block.media, block.width * scale, block.height * scale)
@@ -147,6 +152,15 @@ class _Writer:
             )
             rows.append(f"{head}\n{inner}\\row\n")
         return self._marked(block, "") + "".join(rows)
+
+
+def _frame(picture: PictureBlock | None) -> str:
+    """The codes of the frame in which a picture, and the caption below it, stand that text goes around."""
+    if picture is None:
+        return ""
+    gap = twips(BESIDE_GAP)
+    side = "\\posxr" if picture.align is Align.RIGHT else "\\posxl"
+    return f"\\absw{twips(picture.width)}\\pvpara\\phcol{side}\\dxfrtext{gap}\\dfrmtxtx{gap}\\dfrmtxty0"
 
 
 def _tabs(stops: tuple[TabStop, ...]) -> str:
