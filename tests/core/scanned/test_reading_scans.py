@@ -15,13 +15,11 @@ from evenquill.core.model import Family, Marks, RemarkKind
 from evenquill.core.reading import reading_data
 from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages, installed_languages
-from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.languages import languages_to_try
 from evenquill.core.reading.scanned.marks import marks_of
 from evenquill.core.reading.scanned.prepared import Scan, prepared
 from evenquill.core.reading.scanned.raster import Raster
 from evenquill.core.reading.scanned.recognition import recognised
-from evenquill.core.reading.scanned.textlines import text_lines
 
 GERMAN = """Die Pegelstände der vergangenen Woche wurden überprüft und mit den Aufzeichnungen der Hafenbehörde verglichen.
 Größere Abweichungen fanden sich nur während des Sturmes; für die übrigen Tage genügen die Ablesungen."""
@@ -93,6 +91,13 @@ def test_text_in_another_script_is_read_in_it_and_latin_letters_within_it_too(pa
     assert likeness(text_of(evidence), f"{text} North Quay Office") > 0.95
 
 
+@pytest.mark.parametrize("text", [RUSSIAN, GREEK])
+def test_lines_in_another_script_are_of_one_size_however_few_tall_letters_they_have(paper, read_paper, text):
+    small = " ".join(word for word in text.split() if word.islower())
+    evidence = read_paper(paper(f"{text}\n\n{small}\n\n{small}"))
+    assert len({line.size for line in evidence.lines}) == 1
+
+
 def test_a_page_upside_down_in_another_script_is_turned(paper, read_paper):
     evidence = read_paper(np.rot90(paper(RUSSIAN), 2).copy())
     assert evidence.cleaned.turn == 2
@@ -115,18 +120,6 @@ def test_letters_that_touch_on_a_coarse_scan_are_letters(paper, read_paper):
     evidence = read_paper(page, dpi=150)
     assert len({line.size for line in evidence.lines}) == 1
     assert text_of(evidence).count(".") >= 15
-
-
-def test_dots_of_leaders_are_no_letters_though_some_are_swollen():
-    boxes = [(20 + 12 * n, 40, 29 + 12 * n, 50) for n in range(8)]
-    boxes += [(130 + 12 * n, 46, 134 + 12 * n, 50) for n in range(20)]
-    boxes[12] = (178, 45, 183, 50)
-    ink = np.zeros((90, 420), np.uint8)
-    for x0, y0, x1, y1 in boxes:
-        ink[y0:y1, x0:x1] = 1
-    pieces = pieces_of(ink)
-    lines = text_lines(pieces, np.ones(len(boxes), np.bool_), 10.0)
-    assert [(line.sign, len(line.pieces)) for line in lines] == [("", 8), (".", 20)]
 
 
 def test_languages_named_by_the_clerk_are_used(paper, read_paper):

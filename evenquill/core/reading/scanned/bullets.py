@@ -33,6 +33,9 @@ LETTER_SIZE, LETTER_MIDDLE, BLURRED = 0.25, 0.12, 0.8
 """X-heights by which a piece may differ in size from a small letter, and in the height of its middle, to be one: bullets of that size stand
 higher; the share of its box that a blurred letter covers, at most."""
 
+BETWEEN_WORDS = 1.6
+"""The gap before what looks like a letter over the gap behind it, up to which it is a word of one letter in a line with wide spaces."""
+
 RING_SIZE = 0.18
 """X-heights by which a ring is larger or smaller than the letter o, at least."""
 
@@ -55,6 +58,19 @@ anywhere."""
 FLAT = 0.4
 """Height over width of a dash, at most."""
 
+DASH, DASH_MIDDLE, DASH_FLAT, DASH_FILLED = (0.5, 2.4), (0.3, 0.75), 0.34, 0.6
+"""X-heights that a dash alone before a line is long, and that its middle is above the baseline; its height over its width, at most; and the
+share of its box that it covers, at least."""
+
+SMALLEST_ALONE = 0.42
+"""X-heights of a bullet that no other stands above or below, at least: dirt is smaller, and nowhere twice."""
+
+LETTER_HEIGHTS = (0.7, 1.7)
+"""X-heights of what may be the first letter of a line, and a word."""
+
+BEGINS, NEXT_LINE = 0.5, 4.0
+"""X-heights within which two lines begin at one place; and from a line to the one above or below it, at most."""
+
 HANGS = 0.45
 """X-heights above the baseline of the foot of a star."""
 
@@ -71,11 +87,31 @@ def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
     if not 0.15 < middle < 0.95:
         return False
     is_apart = gap > BULLET_GAP * line.x_height
-    like_letter = abs(size - 1.0) < LETTER_SIZE and abs(middle - 0.5) < LETTER_MIDDLE
-    if filled >= (BLURRED if like_letter and not is_apart else SOLID):
+    if filled >= (BLURRED if not is_apart and _is_like_letter(pieces.boxes[piece], line) else SOLID):
         return True
     # A ring, or a disc that was printed badly, could be a letter: only the gap after it tells.
     return is_apart and filled > 0.2 and abs(size - 1.0) > RING_SIZE
+
+
+def _is_like_letter(box: NDArray[np.int32], line: TextLine) -> bool:
+    """Whether a piece is as high as small letters of the line, and stands as they do."""
+    x0, y0, x1, y1 = (float(v) for v in box)
+    middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
+    return abs((y1 - y0) / line.x_height - 1.0) < LETTER_SIZE and abs(middle - 0.5) < LETTER_MIDDLE
+
+
+def _is_dash(pieces: Pieces, piece: int, line: TextLine) -> bool:
+    """Whether a piece is a dash before the line: flat and straight, as long and as high up as dashes of its size; dirt hardly ever is."""
+    x0, y0, x1, y1 = (float(v) for v in pieces.boxes[piece])
+    width, height = x1 - x0, y1 - y0
+    middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
+    return (
+        DASH[0] * line.x_height < width < DASH[1] * line.x_height
+        and height < DASH_FLAT * width
+        and float(pieces.areas[piece]) > DASH_FILLED * width * height
+        and DASH_MIDDLE[0] < middle < DASH_MIDDLE[1]
+        and line.x0 - x1 > MARK_GAP * line.x_height
+    )
 
 
 def bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
@@ -132,17 +168,62 @@ def bullets_beside(pieces: Pieces, left_over: Sequence[int], lines: Sequence[Tex
         level = (bottoms + reaches > y0) & (tops - reaches < y1)
         near = level & (starts > x1) & (starts - x1 < reaches)
         beside = [with_letters[n] for n in np.flatnonzero(near)]
-        by_shape = [line for line in beside if _is_bullet(pieces, piece, line, line.x0 - x1)]
+        level_before = (tops < y1) & (bottoms > y0) & (ends <= x0)
+        gap_before = float((x0 - ends[level_before]).min(initial=np.inf))
+        by_shape = [
+            line
+            for line in beside
+            if _is_bullet(pieces, piece, line, line.x0 - x1)
+            and not (gap_before < BETWEEN_WORDS * (line.x0 - x1) and _is_like_letter(pieces.boxes[piece], line))
+        ]
         if by_shape:
             found.append(_signed(pieces.boxes, piece, min(by_shape, key=lambda line: line.x0)))
+            continue
+        dashed = [line for line in beside if _is_dash(pieces, piece, line)]
+        if dashed:
+            found.append(_signed_as_seen(pieces.boxes, _Mark(piece, min(dashed, key=lambda line: line.x0))))
             continue
         at_height = [line for line in beside if _may_be_mark(pieces.boxes[piece], line)]
         if at_height:
             line = min(at_height, key=lambda line: line.x0)
-            before = (tops < y1) & (bottoms > y0) & (ends <= x0) & (x0 - ends < line.x0 - x1)
-            if not before.any():
+            if gap_before >= line.x0 - x1:
                 marks.append(_Mark(piece, line))
     return [*found, *_repeated(pieces, marks)]
+
+
+def told_by_lines(pieces: Pieces, lines: Sequence[TextLine]) -> list[TextLine]:
+    """The lines without what only looks like a bullet: dirt, which is small and alone; and a first word of one letter, which begins where
+    the lines above and below do, while no line without a bullet begins where the next word does."""
+    texts = [line for line in lines if not line.sign]
+    bullets = [line for line in lines if line.sign == BULLET]
+    beside = [_text_beside(bullet, texts) for bullet in bullets]
+    of_bullets = {id(text) for text in beside if text is not None}
+    by_itself = [line for line in texts if id(line) not in of_bullets]
+    starts = np.array([line.x0 for line in by_itself], np.float64)
+    feet = np.array([line.y1 for line in by_itself], np.float64)
+    gone: set[int] = set()
+    joined: list[TextLine] = []
+    for bullet, text in zip(bullets, beside, strict=True):
+        size = bullet.x_height
+        width, height = (bullet.x1 - bullet.x0) / size, (bullet.y1 - bullet.y0) / size
+        alone = not any(other is not bullet and abs(other.x0 - bullet.x0) < SAME_PLACE * size for other in bullets)
+        if alone and max(width, height) < SMALLEST_ALONE:
+            gone.add(id(bullet))
+        elif text is not None and id(text) not in gone and LETTER_HEIGHTS[0] < height < LETTER_HEIGHTS[1]:
+            off = feet - text.y1
+            here = (np.abs(starts - bullet.x0) < BEGINS * size) & (np.abs(off) < NEXT_LINE * size)
+            there = np.abs(starts - text.x0) < BEGINS * size
+            if (off[here] < 0).any() and (off[here] > 0).any() and not there.any():
+                gone |= {id(bullet), id(text)}
+                joined.append(line_of(pieces.boxes, np.concatenate([bullet.pieces, text.pieces])))
+    return [*(line for line in lines if id(line) not in gone), *joined]
+
+
+def _text_beside(bullet: TextLine, texts: Sequence[TextLine]) -> TextLine | None:
+    """The text that a bullet stands before."""
+    middle = (bullet.y0 + bullet.y1) / 2
+    beside = [line for line in texts if line.x0 >= bullet.x1 and line.y0 < middle < line.y1]
+    return min(beside, key=lambda line: line.x0, default=None)
 
 
 class _Mark(NamedTuple):
@@ -199,6 +280,8 @@ def _are_alike(pieces: Pieces, one: _Mark, other: _Mark) -> bool:
     (gap, rise), (other_gap, other_rise) = (mark.place(pieces.boxes) for mark in (one, other))
     if abs(gap - other_gap) > SAME_GAP * size or abs(rise - other_rise) > SAME_RISE * size:
         return False
+    if (sides[:, 1] < FLAT * sides[:, 0]).all():
+        return True  # of a dash three pixels thick one more changes most of its shape
     shapes = [_shape(pieces, mark.piece) for mark in (one, other)]
     both, either = np.minimum(*shapes).sum(), np.maximum(*shapes).sum()
     return bool(both > SAME_SHAPE * either)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Sequence
 
 import numpy as np
@@ -10,6 +9,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Box
 from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.level_chains import level_chains
 
 LONGEST_LEVEL, LONGEST_UPRIGHT, THICKEST = 8.0, 5.0, 2.4
 """Points: a dash, at most; letters that are one stroke, below each other in close lines, are as even as upright dashes, and longer."""
@@ -40,11 +40,16 @@ FEWEST_ALIKE, LEAST_INKED = 3, 0.25
 least."""
 
 
-def dashed_rules(pieces: Pieces, unit: float) -> tuple[list[Box], list[Box], NDArray[np.bool_]]:
-    """Level and upright dashed rules as boxes in pixels, and which pieces they are made of; ``unit`` is pixels for each point."""
+def dashed_rules(
+    pieces: Pieces, unit: float, leaders: NDArray[np.bool_]
+) -> tuple[list[Box], list[Box], NDArray[np.bool_]]:
+    """Level and upright dashed rules as boxes in pixels, and which pieces they are made of; ``unit`` is pixels for each point, and
+    ``leaders`` are the pieces that make no level rule, as they lead from a text to its figure."""
     boxes = pieces.boxes.astype(np.float64) / unit
     crosses = _are_crosses(boxes, pieces.areas / unit**2)
-    level, of_level = _along(boxes, crosses, LONGEST_LEVEL)
+    free = boxes.copy()
+    free[leaders] = 0
+    level, of_level = _along(free, crosses & ~leaders, LONGEST_LEVEL)
     upright, of_upright = _along(boxes[:, [1, 0, 3, 2]], crosses, LONGEST_UPRIGHT)
     upright = [rule[[1, 0, 3, 2]] for rule in upright]
     sides, of_sides = _sides(boxes, level, of_upright)
@@ -138,28 +143,12 @@ def _along(
 
 def _chains(boxes: NDArray[np.float64], dashes: NDArray[np.int64]) -> list[NDArray[np.int64]]:
     """The dashes that follow each other, from left to right."""
-    chains: list[list[int]] = []
-    # By the height of their last dash, in bands: on a dirty page there are many, and few of them at one height.
-    by_band: defaultdict[int, list[int]] = defaultdict(list)
-    middle = (boxes[:, 1] + boxes[:, 3]) / 2
-    for dash in dashes[np.argsort(boxes[dashes, 0], kind="stable")].tolist():
-        start, band = boxes[dash, 0], int(middle[dash] // ASIDE)
-        found = -1
-        for near in (band - 1, band, band + 1):
-            by_band[near] = [n for n in by_band[near] if start - boxes[chains[n][-1], 2] < STEP]
-            for n in by_band[near]:
-                last = chains[n][-1]
-                longer = max(boxes[last, 2] - boxes[last, 0], boxes[dash, 2] - start)
-                if abs(middle[last] - middle[dash]) < ASIDE and 0 < start - boxes[last, 2] < GAP * longer:
-                    found = max(found, n)
-        if found < 0:
-            found = len(chains)
-            chains.append([])
-        else:
-            by_band[int(middle[chains[found][-1]] // ASIDE)].remove(found)
-        chains[found].append(dash)
-        by_band[band].append(found)
-    return [np.array(chain, np.int64) for chain in chains]
+
+    def follows(dash: int, last: int) -> bool:
+        longer = max(boxes[last, 2] - boxes[last, 0], boxes[dash, 2] - boxes[dash, 0])
+        return bool(0 < boxes[dash, 0] - boxes[last, 2] < GAP * longer)
+
+    return level_chains(boxes, dashes, ASIDE, STEP, follows)
 
 
 def _are_even(values: NDArray[np.float64]) -> bool:

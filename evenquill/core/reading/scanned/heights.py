@@ -14,8 +14,9 @@ from numpy.typing import NDArray
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
-SMALL_LETTERS = frozenset("acemnorsuvwxz")
-TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789")
+SMALL_LETTERS = frozenset("acemnorsuvwxzавгежзиклмнопстхчшъыьэюяαεικμνοπστυω")
+TALL_LETTERS = frozenset("ABCDEFGHIKLMNPRSTUVWXYZbdfhkl0123456789АБВГЕЖЗИКЛМНОПРСТУФХЧШЪЫЬЭЮЯΑΒΓΔΕΖΗΘΙΚΛΜΝΞΟΠΡΣΤΥΦΧΨΩ")
+"""Latin, Cyrillic and Greek letters that are as high as small letters are, and as capitals are."""
 
 MUCH_WIDER = 1.6
 """Width of a piece over that of the letter on it from which it is several letters that touch."""

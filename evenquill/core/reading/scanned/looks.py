@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from evenquill.core.evidence import Type
 from evenquill.core.fitted.trees import trees_of
 from evenquill.core.model import Family
-from evenquill.core.reading.scanned.heights import InkUnder, letter_heights
+from evenquill.core.reading.scanned.heights import CLEARLY_TALLER, InkUnder, letter_heights
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
@@ -129,7 +129,12 @@ def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:
     """Type size from the heights of letters whose height is known."""
     small, tall = letter_heights(line, pieces)
     by_tall = statistics.median(tall) / CAP_SHARE if len(tall) >= 2 else 0.0
-    by_small = statistics.median(small) / X_SHARE if len(small) >= 3 else 0.0
+    # Lines of another script have few tall letters: words of one letter or two, between wide spaces, have none.
+    enough = 1 if not line.text.isascii() and len(small) == sum(map(str.isalpha, line.text)) else 3
+    by_small = statistics.median(small) / X_SHARE if len(small) >= enough else 0.0
+    if by_tall and by_small and by_tall * CAP_SHARE < CLEARLY_TALLER * by_small * X_SHARE:
+        # Both of one height: the fewer ones were misread.
+        by_tall, by_small = (by_tall, 0.0) if len(tall) > len(small) else (0.0, by_small)
     known = [height for height in (by_tall, by_small) if height]
     pixels = statistics.mean(known) if known else line.line.x_height / X_SHARE
     return float(pixels) * 72 / dpi

@@ -13,6 +13,7 @@ from evenquill.core.reading.scanned.cleaning.light import Light, darkened, evene
 from evenquill.core.reading.scanned.colour import coloured_ink
 from evenquill.core.reading.scanned.dashed_rules import dashed_rules
 from evenquill.core.reading.scanned.ink import Pieces, ink_of, pieces_of
+from evenquill.core.reading.scanned.leaders import Leaders, leader_line, leaders_of
 from evenquill.core.reading.scanned.raster import WHITE, Pixels, Raster
 from evenquill.core.reading.scanned.rules import FRINGE, MEET, Rules, rules_of
 from evenquill.core.reading.scanned.speckle import specks, stroke_width, without_specks
@@ -109,13 +110,16 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
     parted = lines_parted(rules.ink, pieces, x_height)
     if parted is not None:
         rules, pieces = rules._replace(ink=parted), pieces_of(parted)
-    level, upright, dashes = dashed_rules(pieces, dpi / 72)
+    leaders = leaders_of(pieces.boxes, rules.level, dpi / 72)
+    rules = _without(rules, leaders)
+    of_leaders = leaders.among(len(pieces.areas))
+    level, upright, dashes = dashed_rules(pieces, dpi / 72, of_leaders)
     rules = rules._replace(level=[*rules.level, *level], upright=[*rules.upright, *upright])
     stroke = stroke_width(rules.ink, pieces, x_height) if x_height else 0.0
     pale = _pale(pieces, even) if ink_level(even) < DARK_INK else np.zeros(len(pieces.areas), np.bool_)
     pale |= _scraps(pieces, rules, dpi)
-    dirt = specks(pieces, stroke) if despeckle and x_height else np.zeros(len(pieces.areas), np.bool_)
-    black = _layer(pieces, x_height, pale | dirt | dashes, rules.upright, despeckle=despeckle)
+    dirt = specks(pieces, stroke) & ~of_leaders if despeckle and x_height else np.zeros(len(pieces.areas), np.bool_)
+    black = _layer(pieces, x_height, pale | dirt | dashes, rules.upright, leaders, despeckle=despeckle)
     if rules.level:
         black = black._replace(lines=standing_in_rules(black.lines, ground, rules))
     if dirt.any():
@@ -126,7 +130,9 @@ def segment_page(raster: Raster, *, even_light: bool = True, despeckle: bool = T
         drawn = _coloured_rules(colour, dpi, x_height)
         height = x_height or x_height_of(pieces_of(drawn.ink), dpi)
         own = pieces_of(_mended(drawn.ink, height))
-        coloured = _layer(own, height, specks(own, stroke), [], despeckle=True)
+        leaders = leaders_of(own.boxes, drawn.level, dpi / 72)
+        drawn = _without(drawn, leaders)
+        coloured = _layer(own, height, specks(own, stroke), [], leaders, despeckle=True)
         if drawn.level:
             coloured = coloured._replace(lines=standing_in_rules(coloured.lines, colour, drawn))
         rules = rules._replace(level=[*rules.level, *drawn.level], upright=[*rules.upright, *drawn.upright])
@@ -215,17 +221,31 @@ def _turns(ink: Pixels, rule: Box, unit: float) -> bool:
     return True
 
 
-def _layer(pieces: Pieces, x_height: float, left_out: NDArray[np.bool_], walls: list[Box], *, despeckle: bool) -> Layer:
+def _layer(
+    pieces: Pieces,
+    x_height: float,
+    left_out: NDArray[np.bool_],
+    walls: list[Box],
+    leaders: Leaders,
+    *,
+    despeckle: bool,
+) -> Layer:
     if not x_height or not len(pieces.areas):
         return Layer(pieces, [], np.flatnonzero(pieces.heights > 20))
     large = (pieces.heights > LARGE * x_height) | (pieces.widths > WIDE * x_height)
     usable = ~large & ~left_out
     if usable.sum() > MOST_PIECES:
         return Layer(pieces, [], np.flatnonzero(large & ~left_out))
-    lines = mended_sizes(text_lines(pieces, usable, x_height, walls), pieces)
+    lines = mended_sizes(text_lines(pieces, usable & ~leaders.among(len(usable)), x_height, walls), pieces)
+    lines += [leader_line(pieces.boxes, row, lines) for row in leaders.rows]
     if despeckle:
         lines = without_specks(lines, pieces)
     return Layer(pieces, lines, np.flatnonzero(large & ~left_out))
+
+
+def _without(rules: Rules, leaders: Leaders) -> Rules:
+    """The rules but those that are dots of leaders."""
+    return rules._replace(level=[rule for n, rule in enumerate(rules.level) if n not in leaders.rules])
 
 
 def _clear(ink: Pixels, boxes: list[Box]) -> None:

@@ -10,6 +10,10 @@ from numpy.typing import NDArray
 FEW = 5
 """Pieces up to which a line may be the mark of an item, or a figure between dashes: one of them may be all its letters."""
 
+TALL_LETTER, LOW_LETTER, MOST_SMALL, SMALL_LETTER = 0.5, 0.3, 0.5, 0.75
+"""Share of the tallest letters' height that letters have, at least; that small ones have where others reach far up and down, as in Greek;
+share of all of these up to which the first are too few to be the letters; and share of the commonest height that these have then."""
+
 
 class TextLine(NamedTuple):
     """A line: its pieces (indices), box in pixels, baseline ``a + b * x``, x-height in pixels.
@@ -43,8 +47,12 @@ def line_of(boxes: NDArray[np.int32] | NDArray[np.float64], group: NDArray[np.in
     own = boxes[group].astype(np.float64)
     heights = own[:, 3] - own[:, 1]
     # Against the tallest, since rows of dots may be in the majority; of a figure between two dashes there is only one that is tall.
-    tall = own[heights >= 0.5 * np.sort(heights)[-(3 if len(heights) > FEW else 1)]]
-    a, b, x_height = fitted(tall)
+    tallest = float(np.sort(heights)[-(3 if len(heights) > FEW else 1)])
+    tall = heights >= TALL_LETTER * tallest
+    lower = heights >= LOW_LETTER * tallest
+    if len(heights) > FEW and tall.sum() < MOST_SMALL * lower.sum():
+        tall = heights >= SMALL_LETTER * densest(heights[lower], 1.0)
+    a, b, x_height = fitted(own[tall])
     x0, y0 = (int(v) for v in own[:, :2].min(axis=0))
     x1, y1 = (int(v) for v in own[:, 2:].max(axis=0))
     return TextLine(group, x0, y0, x1, y1, a, b, x_height)

@@ -13,8 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model import Box
-from evenquill.core.reading.scanned.bullets import bullet_parted, bullets_beside, repeated_parted
+from evenquill.core.reading.scanned.bullets import bullet_parted, bullets_beside, repeated_parted, told_by_lines
 from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.leaders import LARGEST_DOT
 from evenquill.core.reading.scanned.text_line import FEW, TextLine, line_of
 from evenquill.core.union_find import UnionFind
 
@@ -37,14 +38,11 @@ ORPHAN, LOW_LETTER, MOST_ORPHANS = 1.0, 0.9, 3
 """Height over x-height below which a piece that found no neighbour, or two or three that found only each other, are a comma, quotes, a dash
 or raised figures of a line beside them; and from which one that belongs to no line is a letter that is one itself."""
 
+STEM, SLENDER = (0.7, 1.0), 0.5
+"""X-heights that the stem of an i is high; its width over its height, at most."""
+
 ABOVE, BELOW = 1.15, 0.6
 """X-heights above the x-line and below the baseline that belong to a line: accents on capitals, tails."""
-
-FEWEST_LEADERS = 5
-"""Dots in a row that are a leader; three or four may end a sentence."""
-
-CLEAR_DOT = 0.42
-"""X-heights: most dots of a leader are smaller, though coarse scans swell some."""
 
 RAISED = 0.3
 """X-heights above the baseline from which a small figure is raised."""
@@ -66,18 +64,19 @@ and between the baseline and the foot of one of its pieces."""
 LONGER, SAME_HEIGHT = 12, 0.2
 """Pieces from which a line tells its x-height surely; natural logarithm by which two heights may differ and be one."""
 
+TALL, FEWEST_TALL, SAME_LETTERS = 1.2, 2, 0.09
+"""X-heights from which a letter that stands on the line is a capital or has an ascender; how many of them there are in a line that has both
+heights, few in Cyrillic; and share by which heights of letters may differ and be one."""
+
 MOST_PAIRS = 1_000_000
 """Pairs of letters looked at together."""
-
-LARGEST_DOT = 3.4
-"""Points: dots of leaders are lower, small letters of the text hardly ever."""
 
 DOT_PIXELS, DOTS_APART, FLAT_DOT = 1.0, 6.0, 1.5
 """Pixels by which the dots of a leader differ in size, place and distance, at most; heights from dot to dot, at most; and the longer side
 of a dot over its shorter one."""
 
-LEADER_STEP = 2.2
-"""X-heights between dots that lead from a line to its page number."""
+DOT_STEP = 2.2
+"""X-heights from a line, or from dot to dot, to the next one on its baseline: three or four of them end a sentence."""
 
 
 def x_height_of(pieces: Pieces, dpi: float) -> float:
@@ -189,13 +188,25 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     texts = _Texts.among([line_of(boxes, group) for group in groups])
     measured = [(group, _beside_text(boxes, line_of(boxes, group), texts)) for group in alone]
     marks = [(group, line) for group, line in measured if line is not None]
+    stems = [
+        (stem, line)
+        for stem in (np.array([piece], np.int64) for piece in left if _is_stem(boxes[piece], x_height))
+        if (line := _beside_text(boxes, line_of(boxes, stem), texts)) is not None
+    ]
+    in_stems = {int(stem[0]) for stem, _ in stems}
     dotted, left = _with_small(
-        boxes, [group for group, _ in marks], [line for _, line in marks], np.array(left, np.int64)
+        boxes,
+        [group for group, _ in (*marks, *stems)],
+        [line for _, line in (*marks, *stems)],
+        np.array([piece for piece in left if piece not in in_stems], np.int64),
     )
-    groups += dotted + [group for group, line in measured if line is None]
+    # A stem without a dot is dirt, or a bullet.
+    bare = [group for group in dotted[len(marks) :] if len(group) == 1]
+    left += [int(group[0]) for group in bare]
+    groups += dotted[: len(marks)] + [group for group in dotted[len(marks) :] if len(group) > 1]
+    groups += [group for group, line in measured if line is None]
     groups = [part for group in _joined(boxes, groups) for part in _parted(boxes, group, walls)]
-    lines = [line for group in groups for line in _without_leaders(boxes, line_of(boxes, group))]
-    lines = [part for line in lines for part in bullet_parted(pieces, line)]
+    lines = [part for group in groups for part in bullet_parted(pieces, line_of(boxes, group))]
     lines = repeated_parted(pieces, lines)
     lines = [part for line in lines for part in _raised_parted(boxes, line)]
     lone = [line for line in lines if len(line.pieces) == 1 and not line.sign]
@@ -203,6 +214,7 @@ def text_lines(pieces: Pieces, usable: NDArray[np.bool_], x_height: float, walls
     bullets = bullets_beside(pieces, [*left, *(int(line.pieces[0]) for line in lone)], whole)
     known = {int(bullet.pieces[0]) for bullet in bullets}
     lines = [*whole, *(line for line in lone if int(line.pieces[0]) not in known), *bullets]
+    lines = told_by_lines(pieces, lines)
     return sorted(_marks_measured(boxes, lines), key=lambda line: (line.y0, line.x0))
 
 
@@ -269,7 +281,7 @@ def _with_small(
         middle_x, middle_y = (x0 + x1) / 2, (y0 + y1) / 2
         rise = (a + b * middle_x - middle_y) / size
         on_base = (rise > -0.35) & (rise < 0.75)
-        reach = np.where(on_base, LEADER_STEP, 0.8) * size
+        reach = np.where(on_base, DOT_STEP, 0.8) * size
         inside = (rise < 1 + ABOVE) & (rise > -BELOW) & (x0 <= right + reach) & (x1 >= left - reach)
         if not inside.any():
             left_over.append(int(piece))
@@ -289,6 +301,12 @@ def _marks_measured(boxes: NDArray[np.int32], lines: Sequence[TextLine]) -> list
     """The lines; marks beside a text among them with the measure of that text."""
     texts = _Texts.among(lines)
     return [_beside_text(boxes, line, texts) or line for line in lines]
+
+
+def _is_stem(box: NDArray[np.int32], x_height: float) -> bool:
+    """Whether a piece may be the stem of an i alone before its item, which in small print is lower than other small letters."""
+    width, height = float(box[2] - box[0]), float(box[3] - box[1])
+    return STEM[0] * x_height < height < STEM[1] * x_height and width < SLENDER * height
 
 
 class _Texts(NamedTuple):
@@ -346,37 +364,6 @@ def _joined(boxes: NDArray[np.int32], groups: list[NDArray[np.int64]]) -> list[N
             gone.add(j)
             lines[i] = line_of(boxes, out[i])
     return list(out.values())
-
-
-def _without_leaders(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
-    """The line cut into what is text and what is a row of dots that leads the eye."""
-    order = line.pieces[np.argsort(boxes[line.pieces, 0], kind="stable")]
-    own = boxes[order].astype(np.float64)
-    size = np.maximum(own[:, 2] - own[:, 0], own[:, 3] - own[:, 1])
-    middle = (own[:, 0] + own[:, 2]) / 2
-    low = line.a + line.b * middle - (own[:, 1] + own[:, 3]) / 2
-    dots = (size < SMALL * line.x_height) & (np.abs(low) < 0.35 * line.x_height)
-    clear = dots & (size < CLEAR_DOT * line.x_height)
-    # Letters over dots break a row of them; what stands alone is a full stop.
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], dots.astype(np.int8), [0]])))
-    runs = [
-        (start, end)
-        for start, end in zip(edges[::2], edges[1::2], strict=True)
-        if end - start >= FEWEST_LEADERS and clear[start:end].mean() > 0.5
-    ]
-    if not runs:
-        return [line]
-    parts: list[TextLine] = []
-    at = 0
-    for start, end in [*runs, (len(order), len(order))]:
-        if start > at and not dots[at:start].all():
-            parts.append(line_of(boxes, order[at:start]))
-        if end > start:
-            x0, y0 = (int(v) for v in own[start:end, :2].min(axis=0))
-            x1, y1 = (int(v) for v in own[start:end, 2:].max(axis=0))
-            parts.append(TextLine(order[start:end], x0, y0, x1, y1, line.a, line.b, line.x_height, sign="."))
-        at = end
-    return parts
 
 
 def _raised_parted(boxes: NDArray[np.int32], line: TextLine) -> list[TextLine]:
@@ -443,19 +430,31 @@ def mended_sizes(lines: Sequence[TextLine], pieces: Pieces) -> list[TextLine]:
         if line.sign or line.raised or tall[id(line)] > 1.15 * line.x_height:
             out.append(line)
             continue
-        as_capitals = [one.x_height for one in both if abs(tall[id(one)] / line.x_height - 1) < 0.09]
-        as_small = any(abs(one.x_height / line.x_height - 1) < 0.09 for one in both)
-        if as_capitals:
-            out.append(line._replace(x_height=float(np.median(as_capitals))))
-        elif as_small:
+        # Few letters are a date or a title; of many, those speak that are more: capitals of small print may be as high as small letters.
+        as_capitals = [one for one in both if abs(tall[id(one)] / line.x_height - 1) < SAME_LETTERS]
+        as_small = [one for one in both if abs(one.x_height / line.x_height - 1) < SAME_LETTERS]
+        if as_small and (
+            not as_capitals or (len(line.pieces) >= LONGER and _letters_in(as_small) > _letters_in(as_capitals))
+        ):
             out.append(line)
+        elif as_capitals:
+            out.append(line._replace(x_height=float(np.median([one.x_height for one in as_capitals]))))
         else:
             out.append(line._replace(x_height=0.7 * line.x_height))
     return out
 
 
+def _letters_in(lines: Sequence[TextLine]) -> int:
+    return sum(len(line.pieces) for line in lines)
+
+
 def _cap_height(line: TextLine, pieces: Pieces) -> float:
+    """The height of capitals in a line; that of its small letters if there is none or but one."""
     boxes = pieces.boxes[line.pieces]
-    rises = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2 - boxes[:, 1]
-    rises = rises[rises > 0.5 * line.x_height]
-    return float(np.percentile(rises, 88)) if len(rises) else line.x_height
+    base = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2
+    every = base - boxes[:, 1]
+    rises = every[every > 0.5 * line.x_height]
+    usual = float(np.percentile(rises, 88)) if len(rises) else line.x_height
+    # Letters that stand on the line, and no accents over capitals.
+    taller = every[(every > TALL * line.x_height) & (np.abs(base - boxes[:, 3]) < RAISED * line.x_height)]
+    return float(np.median(taller)) if usual <= TALL * line.x_height and len(taller) >= FEWEST_TALL else usual
