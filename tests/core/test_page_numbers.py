@@ -32,6 +32,22 @@ def test_a_row_that_is_nothing_else_is_a_page_number_though_no_other_page_agrees
     assert page_numbers([row(4, text)])[4].value == 7
 
 
+@pytest.mark.parametrize("one", ["I", "l", "ı"])
+def test_a_one_that_was_read_as_a_letter_is_the_number_before_two(one):
+    rows = [row(1, f"Page {one}"), row(2, "Page 2")]
+    numbers = page_numbers(rows)
+    assert [(number.value, number.format) for number in numbers.values()] == [
+        (1, NumberFormat.DECIMAL),
+        (2, NumberFormat.DECIMAL),
+    ]
+    assert with_field(f"Page {one} of 2", numbers[1]) == f"Page {PAGE_NUMBER} of 2"
+
+
+def test_a_roman_one_before_a_roman_two_is_one():
+    numbers = page_numbers([row(1, "I"), row(2, "II")])
+    assert {number.format for number in numbers.values()} == {NumberFormat.UPPER_ROMAN}
+
+
 def test_roman_numbers_in_the_middle_of_words_are_none():
     assert page_numbers([row(page, "Volume i of the log") for page in (1, 2)]) == {}
 

@@ -2,24 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 import re
-from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import OUTSIDE, FoundEquation, Line, PageEvidence, PlacedPicture, Type, Word
 from evenquill.core.layout.rows import rows_of
+from evenquill.core.layout.word_spaces import TAB_GAP, stretched_rows
 from evenquill.core.model import Align, Box, Link, Marks, OtherReading, TabStop, union
-
-TAB_GAP = 2.2
-"""Ems between pieces of a line from which the gap is a tab and not a stretched space."""
-
-SAME_EDGE, FEWEST_TABS = 1.5, 3
-"""Points within which pieces begin at one edge, and rows in which they do, to be set by a tab."""
-
-MOSTLY = 0.6
-"""Share of words among the parts of a line of prose."""
 
 DOTS = ".…·"
 """Signs that leaders are made of."""
@@ -113,21 +103,13 @@ class FlowLine(NamedTuple):
 def flow_lines(page: PageEvidence, lines: list[Line]) -> list[FlowLine]:
     """Pieces of one column (all at one angle) gathered into rows from top to bottom."""
     rows = rows_of(lines, beside=True)
-    edges = _shared_edges(rows)
-    return [_flow_line(page, row, edges) for row in rows]
+    return [_flow_line(page, row, stretched) for row, stretched in zip(rows, stretched_rows(rows), strict=True)]
 
 
-def _shared_edges(rows: Sequence[Sequence[Line]]) -> list[float]:
-    """Where pieces that are not the first of their rows begin in several rows, in order: what follows a gap there follows a tab."""
-    starts = sorted(line.words[0].x0 for row in rows for line in row[1:])
-    return [x for n, x in enumerate(starts) if bisect_right(starts, x + SAME_EDGE) - n >= FEWEST_TABS]
-
-
-def _flow_line(page: PageEvidence, row: list[Line], edges: Sequence[float]) -> FlowLine:
+def _flow_line(page: PageEvidence, row: list[Line], stretched: bool) -> FlowLine:
     words: list[FlowWord] = []
     right = row[0].words[0].x0
     leader = False
-    stretched = _is_stretched_prose(row, edges)
     for line in row:
         for i, word in enumerate(line.words):
             if i == 0 and words:
@@ -173,25 +155,6 @@ def _first_word(page: PageEvidence, line: Line) -> FlowWord:
     """For a row that is nothing but dots."""
     word = line.words[0]
     return FlowWord(line.text, "", page.types[word.type], word.marks, None, line.box)
-
-
-def _is_stretched_prose(row: list[Line], edges: Sequence[float]) -> bool:
-    """Whether the gaps of a row are only spaces stretched by justification: none is wide or ends where others do, most of it is words."""
-    if len(row) == 1:
-        return False
-    if any(_is_at_edge(line.words[0].x0, edges) for line in row[1:]):
-        return False
-    gaps = [after.words[0].x0 - before.words[-1].x1 for before, after in itertools.pairwise(row)]
-    if any(gap >= TAB_GAP * row[0].size for gap in gaps):
-        return False
-    words = [word.text for line in row for word in line.words]
-    return sum(text[:1].isalpha() for text in words) >= MOSTLY * len(words)
-
-
-def _is_at_edge(x: float, edges: Sequence[float]) -> bool:
-    """Whether one of the edges, in order, is where something begins."""
-    place = bisect_left(edges, x - SAME_EDGE)
-    return place < len(edges) and edges[place] <= x + SAME_EDGE
 
 
 def _after_label(words: list[FlowWord], word: Word, gap: float, size: float) -> bool:

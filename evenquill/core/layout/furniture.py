@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import accumulate, groupby, takewhile, zip_longest
 from typing import NamedTuple
 
@@ -39,8 +39,15 @@ MOST_PAGES, SURE = 0.5, 2.0
 MANY_PAGES, FAR = 0.4, 1.2
 """Share of the pages on which something runs in a place, and ems of free height, from which whatever stands there runs."""
 
-APART = 0.6
-"""Ems of free height between what runs and the text, at least."""
+APART, PARTED = 0.6, 0.35
+"""Ems of free height between the text and what most pages say, from which that runs whatever else; and between it and what runs by all
+measures together, at least."""
+
+WIDER, WIDE_ENOUGH = 0.15, 1.0
+"""Ems by which that height is more than between the lines of the text, at least, and from which it is enough."""
+
+MOST_LINES = 400
+"""Lines of a page by which the height between them is told."""
 
 
 SAME_RIGHT = 2.0
@@ -110,7 +117,7 @@ def _running(rows: Sequence[EdgeRow], pages: dict[int, PageEvidence]) -> Iterato
     once = (of["pages"] >= SEVERAL) & (sum(of[name] for name in signs) == 0)
     odds = np.where(once, np.minimum(odds, -SURE), odds)
     certain = outside | repeated | ((of["number"] == 1) & (odds >= SURE))
-    may_end = _rows_that_may_be_last(rows, measures, certain)
+    may_end = _rows_that_may_be_last(rows, measures, certain, {n: _line_gap(page) for n, page in pages.items()})
     for (number, _), side in groupby(range(len(rows)), key=lambda n: (rows[n].page, rows[n].head)):
         # Nothing runs between a heading of the text and the text.
         may_run = _rows_that_may_run(_without_contents(list(side), rows, of["number"] > 0, pages[number]), rows)
@@ -166,11 +173,14 @@ def _is_entry(row: EdgeRow, entries: Sequence[LedEntry]) -> bool:
 
 
 def _rows_that_may_be_last(
-    rows: Sequence[EdgeRow], measures: NDArray[np.float32], certain: NDArray[np.bool_]
+    rows: Sequence[EdgeRow],
+    measures: NDArray[np.float32],
+    certain: NDArray[np.bool_],
+    line_gaps: Mapping[int, float],
 ) -> set[int]:
     """The places of the rows behind which the text may begin: the ``certain`` ones, those that are parted from it, and those that say what
     such a one does on another page, as many pages do: on a full page the text may come close."""
-    parted = {n for n in range(len(rows)) if certain[n] or _is_parted(measures[n])}
+    parted = {n for n in range(len(rows)) if certain[n] or _is_parted(measures[n], line_gaps[rows[n].page])}
     said = {(rows[n].head, piece.text) for n in parted for piece in rows[n].pieces if letters_of(piece.text)}
     return parted | {
         n
@@ -183,12 +193,26 @@ def _are_counted(text: str, following: str) -> bool:
     """Whether two texts differ in their numbers alone."""
     letters = letters_of(text)
     numbered = any(map(str.isdigit, text)) and any(map(str.isdigit, following))
-    return numbered and len(letters) >= SHORTEST_TITLE and letters == letters_of(following)
+    return numbered and bool(letters) and letters == letters_of(following)
 
 
-def _is_parted(measures: NDArray[np.float32]) -> bool:
-    """Whether a row is parted from what is further in, by more than lines are, or by a rule."""
-    return bool(measures[_GAP] >= APART or measures[_RULE] > 0)
+def _is_parted(measures: NDArray[np.float32], line_gap: float) -> bool:
+    """Whether a row is parted from what is further in, by more than lines are (``line_gap``, in ems), or by a rule."""
+    least = max(PARTED, min(line_gap + WIDER, WIDE_ENOUGH))
+    return bool(measures[_GAP] >= least or measures[_RULE] > 0)
+
+
+def _line_gap(page: PageEvidence) -> float:
+    """Ems of free height that there usually is between a line and the next one below it."""
+    lines = [line for line in page.lines if not line.angle][:MOST_LINES]
+    if len(lines) < 2:
+        return 0.0
+    x0, y0, x1, y1 = np.array([line.box for line in lines], np.float32).T
+    over = (x0[:, None] < x1) & (x0 < x1[:, None]) & (y0 > y0[:, None])
+    nearest = np.where(over, y0 - y1[:, None], np.inf).min(axis=1)
+    sizes = np.array([max(line.size, 1.0) for line in lines], np.float32)
+    gaps = (nearest / sizes)[np.isfinite(nearest)]
+    return float(np.median(gaps)) if len(gaps) else 0.0
 
 
 def _stands_apart(rows: Sequence[EdgeRow], n: int, pages: dict[int, PageEvidence]) -> bool:

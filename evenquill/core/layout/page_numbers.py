@@ -23,11 +23,16 @@ LONGEST_ALONE = 8
 _TOKEN = re.compile(r"(?<![\w.,])(\d{1,5}|[ivxlcIVXLC]{1,7})(?![\w]|[.,]\d)")
 
 
+_ONE = re.compile(r"(?<![\w.,'’])[Ilı|](?![\w.,'’])")
+"""What a figure one that stands by itself is read as on scans."""
+
+
 class PageNumber(NamedTuple):
-    """A printed page number."""
+    """A printed page number, and how it was read if otherwise."""
 
     value: int
     format: NumberFormat
+    read: str = ""
 
     @property
     def label(self) -> str:
@@ -75,6 +80,7 @@ def _candidates(row: EdgeRow) -> list[PageNumber]:
             elif roman_value(token) and token == piece.text.strip(" -–—·|"):
                 form = NumberFormat.LOWER_ROMAN if token.islower() else NumberFormat.UPPER_ROMAN
                 out.append(PageNumber(roman_value(token), form))
+        out += [PageNumber(1, NumberFormat.DECIMAL, match[0]) for match in _ONE.finditer(piece.text)]
     return out
 
 
@@ -82,4 +88,5 @@ def with_field(text: str, number: PageNumber | None) -> str:
     """A text of a page with PAGE_NUMBER in the place of the page's own number."""
     if number is None:
         return text
-    return re.sub(rf"(?<![\w.,]){re.escape(number.label)}(?![\w]|[.,]\d)", PAGE_NUMBER, text, count=1)
+    printed = re.escape(number.read or number.label)
+    return re.sub(rf"(?<![\w.,]){printed}(?![\w]|[.,]\d)", PAGE_NUMBER, text, count=1)

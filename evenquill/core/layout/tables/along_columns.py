@@ -18,6 +18,9 @@ from evenquill.core.model.text import ends_sentence
 REACH = 8
 """Rows above and below one among which its columns go on."""
 
+AROUND = 16
+"""Rows above and below one by which the usual distance is told: a page may have several tables, and text."""
+
 CLOSE = 1.25
 """Distance of lines over the usual one within cells up to which one may carry on the other."""
 
@@ -59,14 +62,28 @@ def along_columns(rows: Sequence[RowOfPieces]) -> list[tuple[float, ...]]:
     """ALONG_FEATURES of each of the rows of a column of the page, from top to bottom."""
     above = [_neighbours(rows, n, -1) for n in range(len(rows))]
     below = [_neighbours(rows, n, 1) for n in range(len(rows))]
-    distances = [one.distance for own in above for one in own if one is not None]
-    usual = max(statistics.quantiles(distances, n=4)[0] if len(distances) > 1 else 1.2, 0.9)
+    # Each row counts once: lines that carry on one cell have few pieces, rows of many columns would outnumber them.
+    nearest = [min((one.distance for one in own if one is not None), default=FAR) for own in above]
     clear = [_clear(rows, n) for n in range(len(rows) + 1)]
     free = [value for value in clear if value > 0]
     usual_clear = statistics.median(free) if free else 0.0
     return [
-        _of_row(rows[n], above[n], below[n], (clear[n], clear[n + 1]), usual, usual_clear) for n in range(len(rows))
+        _of_row(
+            rows[n],
+            above[n],
+            below[n],
+            (clear[n], clear[n + 1]),
+            _usual(nearest[max(n - AROUND, 0) : n + AROUND + 1]),
+            usual_clear,
+        )
+        for n in range(len(rows))
     ]
+
+
+def _usual(distances: Sequence[float]) -> float:
+    """The usual distance of lines within cells among those of the rows around."""
+    known = [distance for distance in distances if distance < FAR]
+    return max(statistics.quantiles(known, n=4)[0] if len(known) > 1 else 1.2, 0.9)
 
 
 def _neighbours(rows: Sequence[RowOfPieces], n: int, step: int) -> list[_Neighbour | None]:

@@ -1,0 +1,38 @@
+"""Several tables on a page with text between them, in smaller type, with cells that wrap and no rules between their rows."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.conftest import grid, tables
+
+PROSE = (
+    "The float was found hard against the guide wire, and the trace for the two days is lost. The well was pumped dry, the "
+    "orifice cleared of weed and the float hung again on a new wire. Levels before and after are given in the book."
+)
+HEAD = ["Place", "Pens", "Remarks"]
+FIRST = [
+    ["Coal berth", "128", "moor and store the sill of the pier before the well is filled"],
+    ["Ferry slip", "396", "level recorded at the harbour, key of the drum kept there"],
+    ["Hollin Quay", "335", "pier and bench wired in summer, stone of the boat record set in winter"],
+    ["Skerrin", "203", "inlet and plank seen by the keeper"],
+]
+SECOND = [["North pier", "2.31", "oil"], ["Ferry slip", "0.87", "chain"], ["Middle Stairs", "11.40", "rope"]]
+
+
+def table(rows: list[list[str]], gap: float) -> str:
+    cells = ", ".join(
+        [*(f"[*{text}*]" for text in HEAD), "table.hline(stroke: 0.5pt)", *(f"[{t}]" for row in rows for t in row)]
+    )
+    ends = "table.hline(stroke: 1pt)"
+    columns = "columns: (26mm, 14mm, 40mm), align: (left, right, left)"
+    return (
+        f"#block[#set text(size: 8.5pt, hyphenate: false);#set par(justify: false, leading: 0.5em);"
+        f"#table({columns}, stroke: none, inset: (x: 3pt, y: {gap}pt), {ends}, {cells}, {ends})]"
+    )
+
+
+@pytest.mark.parametrize("gap", [3.5, 6.0])
+def test_wrapped_cells_of_each_table_are_one_row(typeset, rebuilt, gap):
+    made = rebuilt(typeset("\n\n".join([PROSE, table(FIRST, gap), PROSE, table(SECOND, gap), PROSE]), paper="a4"))
+    assert [grid(one) for one in tables(made)] == [[HEAD, *FIRST], [HEAD, *SECOND]]
