@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import argparse
 import json
+import random
+from collections import defaultdict
+from collections.abc import Sequence
 from pathlib import Path
 
 from evenquill.core.fitted.trees import FOLDER as MODELS
@@ -41,6 +44,10 @@ def main() -> None:
     fit.add_argument("--check", action="store_true", help="only judge them, on families and on documents left out")
     fit.add_argument("--without", default="", help="families that are left out")
     fit.add_argument("--every", type=int, default=1, help="only one document of so many")
+    fit.add_argument("--most", type=int, default=0, help="at most so many made documents of a family, drawn")
+    fit.add_argument(
+        "--keep", type=float, default=0.0, help="how much of the models that are there is kept: their mean is taken"
+    )
     fit.add_argument("--models", type=Path, default=MODELS, help="where the models go")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
@@ -76,20 +83,27 @@ def main() -> None:
         ):
             print(line)
     elif chosen.step == "fit":
-        from .fit import STAGES, cross_validated, fit, samples_of
+        from .fit import cross_validated, fit
+        from .samples import STAGES, samples_of
 
         left_out, models = chosen.without.split(","), chosen.models
         models.mkdir(exist_ok=True)
         cases = _read(
             sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*"))[:: chosen.every], 2
         )
+        cases = _drawn(cases, chosen.most) if chosen.most else cases
         for stage in chosen.stages.split(","):
             if chosen.check:
                 samples = samples_of(cases, stage, 2)
                 for kind in STAGES[stage]:
                     cross_validated(samples, kind)
             else:
-                fit([case for case in cases if case.name.rsplit("-", 1)[0] not in left_out], stage, models)
+                fit(
+                    [case for case in cases if case.name.rsplit("-", 1)[0] not in left_out],
+                    stage,
+                    models,
+                    keep=chosen.keep,
+                )
     elif chosen.step == "score":
         use_models(chosen.models)
         cases = sorted((folder / chosen.kind).iterdir())
@@ -100,6 +114,19 @@ def main() -> None:
         print(report(scores, groups_of(cases, chosen.by)))
         if chosen.json:
             chosen.json.write_text(json.dumps(scores, indent=1))
+
+
+def _drawn(cases: Sequence[Path], most: int) -> list[Path]:
+    """The documents, of each family of made ones at most so many."""
+    draw = random.Random(5)
+    families: dict[str, list[Path]] = defaultdict(list)
+    for case in cases:
+        if case.parent.name == "made":
+            families[case.name.rsplit("-", 1)[0]].append(case)
+    for family in families.values():
+        draw.shuffle(family)
+    kept = {case for family in families.values() for case in family[:most]}
+    return [case for case in cases if case.parent.name != "made" or case in kept]
 
 
 def _read(cases: list[Path], workers: int) -> list[Path]:

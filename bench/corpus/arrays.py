@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from sklearn.ensemble import HistGradientBoostingClassifier
@@ -40,3 +40,17 @@ def arrays_of(model: HistGradientBoostingClassifier, classes: int) -> dict[str, 
         own["value"][t, :count] = np.where(leaf, tree["value"], 0)
     base = np.asarray(model._baseline_prediction, np.float32).ravel()
     return own | {"base": base if len(base) == classes else np.array([0.0, base[0]], np.float32)}
+
+
+def mean_of(one: Mapping[str, np.ndarray], other: Mapping[str, np.ndarray], share: float) -> dict[str, np.ndarray]:
+    """The mean of two models of the same classes, with this ``share`` of the first one: what their trees say is added up. Measures that
+    only the second one knows must come after the others."""
+    weights = {"value": (share, 1 - share), "base": (share, 1 - share)}
+    scaled = {
+        name: tuple(
+            (arrays[name] * weight).astype(arrays[name].dtype)
+            for arrays, weight in zip((one, other), weights.get(name, (1, 1)), strict=True)
+        )
+        for name in one
+    }
+    return {name: own[0] + own[1] if name == "base" else np.concatenate(own) for name, own in scaled.items()}

@@ -9,7 +9,7 @@ from .draw import ROMAN, WORDS, Draw
 from .office import contract, form, invoice, law, letter, minutes
 from .parts import Contents, Heading, Item, Made, Pairs, Paragraph, Part, RunIn, Space, Span, Term
 from .prose import Writer
-from .tables import account, goods, list_of_remarks, plain_table, text_table, timetable
+from .tables import account, goods, list_of_remarks, mixed_table, plain_table, text_table, timetable
 
 
 def report(writer: Writer, rng: random.Random) -> Made:
@@ -307,6 +307,10 @@ def register(writer: Writer, rng: random.Random) -> Made:
     """Little more than a table, or a block of labels and values."""
     d = Draw(writer, rng)
     parts: list[Part] = [Heading(0, writer.title(40))] if d.chance(0.3) else []
+    if d.chance(0.4):  # several tables, with text between them
+        for _ in range(rng.randint(2, 4)):
+            parts += [*d.texts(0, 2), mixed_table(d)]
+        return Made("register", writer.language, [*parts, *d.texts(0, 1)], ("", "", ""), ("", "", ""))
     parts += d.texts(0, 1)
     match rng.randrange(6):
         case 0 | 1:

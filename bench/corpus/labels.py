@@ -18,6 +18,12 @@ SHORTEST = 4
 ANCHOR, ALIKE = 6, 80
 """Letters by which a misread line is found, and how alike (of 100) it must be to what stands there."""
 
+LONGEST = 120
+"""Characters from which a row holds text, and nothing that runs."""
+
+LIKE_ONE = frozenset("ilıt")
+"""What a one that stands by itself is read as."""
+
 MISREAD = 85
 """How alike (of 100) what runs at head or foot is to what was read of it."""
 
@@ -128,12 +134,19 @@ class Truth:
         masked = _masked(text)
         if masked in self.running:
             return True
-        if len(masked) >= 120:
+        if self.misread and self._runs_misread(masked):
+            return True
+        if len(masked) >= LONGEST:
             return False
         return any(
             len(other) > 3 and (other in masked or (self.misread and fuzz.ratio(other, masked, score_cutoff=MISREAD)))
             for other in self.running
         )
+
+    def _runs_misread(self, masked: str) -> bool:
+        """Whether a misread row says, signs aside, what runs, or holds it."""
+        own, others = _as_misread(masked), {_as_misread(other) for other in self.running}
+        return own in others or (len(masked) < LONGEST and any(len(other) > 3 and other in own for other in others))
 
     def _find(self, own: str) -> int | None:
         if self.text.startswith(own, self.cursor):
@@ -169,7 +182,14 @@ class Truth:
 
 def _masked(text: str) -> str:
     """Letters and digits, numbers as one sign."""
-    return re.sub(r"\d+|\{n\}|\{N\}", "#", unicodedata.normalize("NFKC", text).casefold()).replace(" ", "")
+    folded = re.sub("[‐-―−]", "-", unicodedata.normalize("NFKC", text).casefold())
+    return re.sub(r"\d+|\{n\}", "#", folded).replace(" ", "").replace("\t", "")
+
+
+def _as_misread(masked: str) -> str:
+    """Letters and numbers alone, as dashes and points are lost, or come from dirt; what may be a one by itself is a number."""
+    bare = re.sub(r"[^\w#]", "", masked)
+    return "#" if bare in LIKE_ONE else bare
 
 
 def truth_of(case: Path) -> Truth:

@@ -160,6 +160,12 @@ class Look:
     hang: float
     floats: bool
 
+    @property
+    def table_size(self) -> float:
+        """Ems of the text that tables are set in. It comes from a number that has nothing to do with it, so that looks drawn
+        before there was this stay as they were."""
+        return (1.0, 1.0, 0.9, 0.8)[round(self.column_gap * 1000) % 4]
+
 
 def _heading(rng: random.Random, level: int, base: HeadingLook | None) -> HeadingLook:
     step = (2.0, 1.5, 1.25, 1.1)[level]

@@ -437,9 +437,10 @@ class _Setter:
                 after = r"\midrule" if look.table_rules == "three" else r"\hline"
             rows.append(" & ".join(cells) + r" \tabularnewline " + after)
         rows.append({"three": r"\bottomrule", "outer": r"\hline"}.get(look.table_rules, ""))
+        small = {0.9: r"\small ", 0.8: r"\footnotesize "}.get(look.table_size, "")
         body = "\n".join(rows)
         if len(part.rows) > 14 and self.made.columns == 1:
             caption = self._caption(part.caption) if part.caption else ""
             table = rf"\begin{{longtable}}{{{spec}}}{body}\end{{longtable}}"
             return f"{caption}\n\n{table}" if look.caption_above else f"{table}\n\n{caption}"
-        return self._float("table", rf"\begin{{tabular}}{{{spec}}}{body}\end{{tabular}}", part.caption)
+        return self._float("table", rf"{{{small}\begin{{tabular}}{{{spec}}}{body}\end{{tabular}}}}", part.caption)

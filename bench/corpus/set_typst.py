@@ -266,6 +266,6 @@ def _table(part: Table, look: Look) -> str:
     columns = ", ".join(wide) if part.full else ", ".join("auto" for _ in part.shares)
     table = f"#table(columns: ({columns}), stroke: {stroke}, inset: (x: {look.table_padding + 2}pt, y: {look.table_padding + 1}pt), {ends}{cells}{ends})"
     table = f"#block(stroke: 0.8pt)[{table}]" if look.table_rules == "outer" else table
-    table = f"#[#set par(first-line-indent: 0em, justify: false); #set text(hyphenate: false); {table}]"
+    table = f"#[#set par(first-line-indent: 0em, justify: false); #set text(hyphenate: false, size: {look.table_size}em); {table}]"
     caption = f"#block(width: 100%, {_caption(part.caption, look)})" if part.caption else ""
     return f"{caption}\n\n{table}" if look.caption_above else f"{table}\n\n{caption}"

@@ -170,6 +170,31 @@ def list_of_remarks(d: Draw) -> Table:
     return Table(tuple(rows), shares, header, width=d.rng.uniform(0.4, 1.0))
 
 
+def mixed_table(d: Draw) -> Table:
+    """Columns of names, numbers, words and texts that wrap, beside one another."""
+    style, w = d.rng.choice(STYLES), d.writer
+    kinds = ["name", *(d.rng.choice(("number", "number", "words", "text")) for _ in range(d.rng.randint(1, 5)))]
+    shares = [{"name": 1.2, "number": 0.8, "words": 1.2, "text": 2.2}[kind] for kind in kinds]
+    numeric = [kind == "number" for kind in kinds]
+    two_rows, lower = len(kinds) > 3 and d.chance(0.25), d.chance(0.35)
+    labels = [w.label() if d.chance(0.5) else w.word() for _ in kinds]
+    rows = _two_row_header(d, len(kinds), numeric) if two_rows else [_header(d, labels, numeric)]
+    header = len(rows)
+
+    def cell(kind: str) -> Cell:
+        if kind != "name" and d.chance(0.05):
+            return Cell("", right=kind == "number")
+        if kind == "number":
+            return Cell(w.amount(style) if d.chance(0.6) else str(d.rng.randint(1, 400)), right=True)
+        said = w.place() if kind == "name" else w.phrase(*((1, 2) if kind == "words" else (3, 12)))
+        return Cell(said[:1].lower() + said[1:] if lower and kind != "name" else said)
+
+    rows += [tuple(map(cell, kinds)) for _ in range(d.rng.randint(3, 14))]
+    width = d.rng.uniform(0.5, 1.0) if len(kinds) < 5 else 1.0
+    shares = [share / sum(shares) for share in shares]
+    return Table(tuple(rows), tuple(shares), header, caption=d.table_caption(), width=width)
+
+
 def plain_table(d: Draw, narrow: bool = False) -> Table:
     """A small table of words and numbers."""
     style, columns = d.rng.choice(STYLES), d.rng.randint(2, 3 if narrow else 6)

@@ -292,7 +292,9 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
     picture = draft.picture
     box = picture.box
     room_left, room_right = box.x0 - draft.left, draft.right - box.x1
-    if min(room_left, room_right) > 6 and abs(room_left - room_right) < 0.12 * max(draft.right - draft.left, 1):
+    if draft.side is not None:
+        align = draft.side
+    elif min(room_left, room_right) > 6 and abs(room_left - room_right) < 0.12 * max(draft.right - draft.left, 1):
         align = Align.CENTER
     elif room_left > 36 and room_right < 6:
         align = Align.RIGHT
@@ -310,6 +312,7 @@ def _picture_block(block_id: str, draft: PictureDraft) -> PictureBlock:
         excluded=picture.kind in SET_ASIDE,
         spots=(Spot(draft.page, box),),
         drawing=picture.drawing,
+        around=draft.side is not None,
     )
 
 

@@ -111,12 +111,13 @@ class Draft:
 
 @dataclass(slots=True)
 class PictureDraft:
-    """A picture between paragraphs."""
+    """A picture between paragraphs; ``side`` is where it stands if text goes around it."""
 
     picture: PlacedPicture
     page: int
     left: float
     right: float
+    side: Align | None = None
     page_top: bool = False
     columns: int = 1
 

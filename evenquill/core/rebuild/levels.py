@@ -10,6 +10,7 @@ import itertools
 import math
 import re
 import statistics
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
@@ -32,7 +33,7 @@ CENTRED = 0.5
 
 OWN_FEATURES = (
     "bold", "capitals", "italic", "depth", "numbered", "counted", "centred", "indent", "gap", "page_top", "alone", "share", "lines",
-    "colon",
+    "colon", "single", "preceded",
 )  # fmt: skip
 """Of a look by itself; of two looks the differences are measured."""
 
@@ -40,6 +41,9 @@ ORDER_FEATURES = (
     "size", *OWN_FEATURES, *(f"own_{name}" for name in OWN_FEATURES), *(f"other_{name}" for name in OWN_FEATURES), "count", "first",
     "first_of_all", "other_first_of_all", "leads", "led", "next", "before", "gap_between", "looks",
 )  # fmt: skip
+
+LARGER = 1.15
+"""Times the size of the text from which headings are larger."""
 
 SECTION_NUMBER = re.compile(r"^(\d{1,3}(?:\.\d{1,3})*)\.?\s")
 
@@ -81,7 +85,7 @@ def depth_of(text: str) -> int:
 
 def levels_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[int]:
     """The level of each heading among the drafts, from 1."""
-    groups = groups_of(headings)
+    groups = groups_of(headings, drafts)
     ranks = ranks_of(_odds(groups, headings, drafts)) if len(groups) > 1 else [1] * len(groups)
     levels = {place: rank for group, rank in zip(groups, ranks, strict=True) for place in group.places}
     texts = [draft.text for draft in headings]
@@ -103,18 +107,30 @@ def levels_by_number(texts: Sequence[str], levels: Sequence[int]) -> list[int]:
     return out
 
 
-def groups_of(headings: Sequence[Draft]) -> list[Group]:
+def groups_of(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[Group]:
     """The headings by look and depth of number, in the order in which these first appear; one look with and without numbers is one group:
-    "Contents" beside "1 Purpose"."""
+    "Contents" beside "1 Purpose". Where none is larger than the text among the ``drafts``, the first heading without a number may be the
+    title that is set as the others are: it is a group of its own."""
     keys = [(look_of(draft), depth_of(draft.text)) for draft in headings]
     least: dict[Look, int] = {}
     for look, depth in keys:
         if depth:
             least[look] = min(depth, least.get(look, depth))
     places: dict[tuple[Look, int], list[int]] = {}
-    for n, (look, depth) in enumerate(keys):
+    largest = max((look.size for look, _ in keys), default=0.0)
+    title = (
+        bool(keys) and keys[0][1] == 0 and place_of(headings[0].text) is None and largest < LARGER * usual_size(drafts)
+    )
+    for n, (look, depth) in enumerate(keys[title:], int(title)):
         places.setdefault((look, depth or least.get(look, 0)), []).append(n)
-    return [Group(look, depth, tuple(own), tuple(headings[n] for n in own)) for (look, depth), own in places.items()]
+    others = [Group(look, depth, tuple(own), tuple(headings[n] for n in own)) for (look, depth), own in places.items()]
+    return [Group(*keys[0], (0,), (headings[0],)), *others] if title else others
+
+
+def usual_size(drafts: Sequence[AnyDraft]) -> float:
+    """The size that most lines of the drafts have, in points; 0 where there are none."""
+    sizes = Counter(line.size for draft in drafts if isinstance(draft, Draft) for line in draft.lines)
+    return max(sizes, key=lambda size: (sizes[size], -size), default=0.0)
 
 
 def _odds(groups: Sequence[Group], headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> NDArray[np.float64]:
@@ -180,6 +196,8 @@ def _own(group: Group, places: Sequence[int], count: int) -> tuple[float, ...]:
         len(headings) / count,
         statistics.mean(len(draft.lines) for draft in headings),
         _share(draft.text.endswith((":", ".")) for draft in headings),
+        float(len(headings) == 1),
+        min(float(places[group.places[0]]), FAR),
     )
 
 

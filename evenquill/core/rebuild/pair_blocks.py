@@ -71,6 +71,9 @@ FEWEST_FULL = 4
 
 _FULL = PAIR_FEATURES.index("share_full")
 
+IN_COLUMNS = ("pairs", "cell")
+"""Roles of lines of labels and values: they look like rows of a table that is none."""
+
 COLONS = (":", "：")
 
 
@@ -104,9 +107,11 @@ def pair_blocks(items: Iterable[object], decisions: Decisions) -> list[PairBlock
         near = bool(runs[-1]) and item.baseline - runs[-1][-1].baseline <= FURTHEST * item.size
         of_roles = decisions[id(item)].of_roles
         may_be = (
-            (near or item.tabbed) and len(of_roles) == len(ROLES) and of_roles[ROLES.index("pairs")] >= MAY_BE_PAIRS
+            (near or item.tabbed)
+            and len(of_roles) == len(ROLES)
+            and sum(of_roles[ROLES.index(role)] for role in IN_COLUMNS) >= MAY_BE_PAIRS
         )
-        if not may_be and decisions[id(item)].role != "pairs":
+        if not may_be and decisions[id(item)].role not in IN_COLUMNS:
             runs.append([])
         elif near or not runs[-1]:
             runs[-1].append(item)

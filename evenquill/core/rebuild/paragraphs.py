@@ -8,6 +8,7 @@ from dataclasses import replace
 from evenquill.core.evidence import OVER_TEXT, PlacedPicture
 from evenquill.core.layout.flow import FlowEquation, FlowLine
 from evenquill.core.layout.page import Column, PageLayout
+from evenquill.core.layout.pictures_beside import side_of_picture
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.model import Align, Role, Spot
 from evenquill.core.model.labels import is_caption
@@ -96,12 +97,13 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     entries = column.contents
     blocks = {id(block.lines[0]): block for block in pair_blocks(column.items, decisions)}
     taken: set[int] = set()
-    counted = counted_lines([item for item in column.items if isinstance(item, FlowLine)], column.left)
+    rows = [item for item in column.items if isinstance(item, FlowLine)]
+    counted = counted_lines(rows, column.left)
     for item in column.items:
         if id(item) in taken:
             continue
         if isinstance(item, PlacedPicture):
-            drafts.append(PictureDraft(item, column.page, column.left, column.right))
+            drafts.append(PictureDraft(item, column.page, column.left, column.right, side_of_picture(item, rows)))
             if item.kind not in OVER_TEXT:
                 current, previous = None, item
             continue

@@ -10,7 +10,10 @@ from typing import NamedTuple
 
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 
-_COUNTED = re.compile(r"^(?:([^\W\d_]{2,20})\.?\s+)?(\d{1,3}|[IVXLC]{1,7}|[A-Z])(?:[.:)]|(?=\s|$))")
+_COUNTED = re.compile(r"^(?:(§)\s*|([^\W\d_]{2,20})\.?\s+)?(\d{1,3}|[IVXLCl1|]{1,7}|[A-Z])([.:)]|(?=\s|$))")
+
+_ONES = str.maketrans("l1|", "III")
+"""What ones of roman numbers are read as."""
 
 LABELS, MOST_LABEL_LINES = ("lines", "term", "pairs"), 3
 """Roles that a label with its title may seem to have, and their lines, at most."""
@@ -22,12 +25,13 @@ _ROMAN = {"I": 1, "V": 5, "X": 10, "L": 50, "C": 100}
 
 
 class Place(NamedTuple):
-    """Where a text stands in a series: the word that names what is counted, in small letters; the sort of number; the number by each
-    way that it may be read."""
+    """Where a text stands in a series: the word or sign that names what is counted, in small letters; the sort of number; the number by
+    each way that it may be read; and the sign behind it."""
 
     word: str
     sort: str
     values: tuple[int, ...]
+    sign: str
 
 
 def place_of(text: str) -> Place | None:
@@ -35,13 +39,16 @@ def place_of(text: str) -> Place | None:
     match = _COUNTED.match(text)
     if match is None:
         return None
-    word, number = (match.group(1) or "").casefold(), match.group(2)
-    if not word and match.group()[-1] not in ".:)":
+    word, number, sign = (match.group(1) or match.group(2) or "").casefold(), match.group(3), match.group(4)
+    if not word and not sign:
         return None
     if number.isdigit():
-        return Place(word, "1", (int(number),))
+        return Place(word, "1", (int(number),), sign)
+    if not word and not number.isupper():
+        return None
+    number = number.translate(_ONES)
     letters = (ord(number) - 64,) if len(number) == 1 else ()
-    return Place(word, "A", (*letters, *_roman(number)))
+    return Place(word, "A", (*letters, *_roman(number)), sign)
 
 
 def _roman(text: str) -> tuple[int, ...]:

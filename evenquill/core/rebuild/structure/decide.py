@@ -18,11 +18,10 @@ from evenquill.core.rebuild.structure.features import (
     features_of,
     look_of_document,
     measured,
-    outline_titles,
-    surroundings_of,
 )
 from evenquill.core.rebuild.structure.roles import ROLES
 from evenquill.core.rebuild.structure.segments import Decided, best_division
+from evenquill.core.rebuild.structure.surroundings import outline_titles, surroundings_of
 from evenquill.core.rebuild.tables import cell_columns
 from evenquill.core.source import OutlineEntry
 

@@ -7,25 +7,22 @@ cannot be measured.
 from __future__ import annotations
 
 import itertools
-from bisect import bisect_left, bisect_right
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import OVER_TEXT, PageEvidence, PlacedPicture, Rule
+from evenquill.core.evidence import OVER_TEXT, PlacedPicture
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.language_model import LanguageModel, model_of
 from evenquill.core.layout.flow import FlowEquation, FlowLine
 from evenquill.core.layout.page import Column
 from evenquill.core.layout.tables.flow_table import FlowTable
-from evenquill.core.model import Box
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.structure.countings import COUNTING_FEATURES, NOT_COUNTED, CountedLine, counting_features
 from evenquill.core.rebuild.structure.line_facts import LineFacts, facts_of_line, limited
+from evenquill.core.rebuild.structure.surroundings import Surroundings
 from evenquill.core.rebuild.structure.words import said_above, words_features
-
-MOST_BOXES = 400
-"""Rectangles on a page, of which more are a drawing."""
 
 SHORTEST_PART = 6
 """Letters of a line that are enough to call it a part of a title."""
@@ -47,7 +44,7 @@ class DocumentLook(NamedTuple):
     there are; ``flush`` is the share of lines that end at the right edge, ``indented`` that of lines that stand in by themselves,
     ``ended`` that of those that end as sentences do; ``looks`` and ``lefts`` count lines by look and by their left edge (in half
     ems), ``measured_lefts`` are all of the latter, ``texts`` counts lines by what they say; ``words`` is what is known of the document's
-    language.
+    language; ``countings`` are the COUNTING_FEATURES of lines that are counted, by their ids.
     """
 
     size: float
@@ -68,6 +65,7 @@ class DocumentLook(NamedTuple):
     measured_lefts: int
     words: LanguageModel | None
     texts: Mapping[str, int]
+    countings: Mapping[int, tuple[float, ...]]
 
 
 class MeasuredColumn(NamedTuple):
@@ -129,8 +127,17 @@ def look_of_document(columns: Sequence[MeasuredColumn], facts: Facts) -> Documen
         size, facts.text_type.bold, facts.text_type.font, facts.text_type.color, step, tight, middle, loose, flush / max(full, 1),
         indented / max(begins, 1), looks, lefts, max(lines, 1), len({c.column.page for c in columns}),
         ended / max(lines, 1), max(lefts.total(), 1), model_of(facts.language),
-        Counter(line.text for measured in columns for line in measured.facts),
+        Counter(line.text for measured in columns for line in measured.facts), _countings(columns),
     )  # fmt: skip
+
+
+def _countings(columns: Sequence[MeasuredColumn]) -> dict[int, tuple[float, ...]]:
+    lines = [
+        (id(line), CountedLine(facts.text, facts.width / max(own.column.right - own.column.left, 1.0)))
+        for own in columns
+        for line, facts in zip(own.lines, own.facts, strict=True)
+    ]
+    return {lines[at][0]: found for at, found in counting_features([line for _, line in lines]).items()}
 
 
 def look_of_line(line: LineFacts, column: Column, size: float) -> LineLook:
@@ -148,47 +155,6 @@ def is_centred(line: LineFacts, column: Column) -> float:
     """1 for a line that leaves as much room at the left as at the right, and more than a little."""
     left, right = line.x0 - column.left, column.right - line.x1
     return float(left > 0.8 * line.size and abs(left - right) < max(0.03 * (column.right - column.left), 2.0))
-
-
-class Surroundings(NamedTuple):
-    """What stands around the lines of a page and is no line: level rules by height, boxes; titles of the outline in letters; what tags call
-    headings and lists, by place of the tag."""
-
-    rules: tuple[Rule, ...]
-    boxes: tuple[Box, ...]
-    titles: frozenset[str]
-    heading_tags: frozenset[int]
-    list_tags: frozenset[int]
-    width: float
-    height: float
-
-    def rules_between(self, above: Box, below: Box) -> int:
-        """Horizontal rules between two lines that are at least half as wide as the narrower one."""
-        least = 0.5 * min(above.width, below.width)
-        first = bisect_right(self.rules, above.center_y, key=_height)
-        end = bisect_left(self.rules, below.center_y, key=_height)
-        return sum(rule.box.overlap_x(below) >= least for rule in self.rules[first:end])
-
-    def box_of(self, box: Box) -> int:
-        """Which outlined or filled rectangle a line stands in, -1 for none."""
-        best, area = -1, float("inf")
-        for n, other in enumerate(self.boxes):
-            if other.holds_middle(box) and other.width * other.height < area and other.width < 2000:
-                best, area = n, other.width * other.height
-        return best
-
-
-def _height(rule: Rule) -> float:
-    return rule.box.center_y
-
-
-def surroundings_of(page: PageEvidence, titles: frozenset[str]) -> Surroundings:
-    headings = frozenset(n for n, tag in enumerate(page.tags) if tag.kind.startswith("H") or tag.kind == "Title")
-    lists = frozenset(n for n, tag in enumerate(page.tags) if tag.depth >= 0)
-    level = tuple(sorted((rule for rule in page.rules if rule.horizontal), key=_height))
-    return Surroundings(
-        level, page.boxes if len(page.boxes) <= MOST_BOXES else (), titles, headings, lists, page.width, page.height
-    )
 
 
 JOINT_FEATURES = (
@@ -219,6 +185,7 @@ ROLE_FEATURES = (
     "below_width", "below_starts_lower", "below_tabs", "below2_mark", "below2_x", "below2_width", "successor",
     "predecessor", "run_of_look", "mono_document", "flush", "lines", "above_caption", "above_same_look",
     "below_same_look", "below_centred", "above_centred", "hangs", "ended", "phrases", "said_again",
+    *COUNTING_FEATURES,
 )  # fmt: skip
 """What is measured of a line: see ``_role``."""
 
@@ -447,6 +414,7 @@ def _role(
         float(looks[n - 1] == key) if a else UNMEASURED, float(looks[n + 1] == key) if b else UNMEASURED,
         is_centred(b, column) if b else UNMEASURED, is_centred(a, column) if a else UNMEASURED, of.hanging[n],
         look.ended, of.phrases[n], float(min(look.texts[of.texts[n]] - 1, MOST_AGAIN)),
+        *look.countings.get(id(own.lines[n]), NOT_COUNTED),
     )  # fmt: skip
 
 
@@ -476,8 +444,3 @@ def _has(numbers: Sequence[int], n: int, wanted: int, step: int) -> bool:
             return wanted > 0
         k += step
     return False
-
-
-def outline_titles(titles: Sequence[str]) -> frozenset[str]:
-    """Titles of an outline in letters and digits alone."""
-    return frozenset(letters_and_digits_of(title) for title in titles) - {""}
