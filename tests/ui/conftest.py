@@ -206,6 +206,11 @@ def act(page: Page, menu: str, name: str) -> None:
     """Does something from one of the menus under the row in hand, with the keys."""
     page.get_by_role("toolbar").get_by_role("button", name=menu).focus()
     page.keyboard.press("Enter")
+    choose(page, name)
+
+
+def choose(page: Page, name: str) -> None:
+    """Does something from the menu that is open, with the keys."""
     for _ in range(30):
         if page.locator(":focus").inner_text() == name:
             break

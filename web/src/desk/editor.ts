@@ -288,7 +288,8 @@ export function openEditor(
       },
     },
   );
-  view.focus();
+  // A menu that was opened while the text was being made keeps the focus.
+  if (!document.activeElement?.closest('[role="menu"]')) view.focus();
   if (typedAhead) view.dispatch(view.state.tr.insertText(typedAhead));
   return {
     toggle: (mark) => {
