@@ -13,7 +13,7 @@ import pikepdf
 import pytest
 import scan_effects
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.ui.conftest import act, serious_findings
 
@@ -134,6 +134,30 @@ def test_the_whole_way_and_a_power_cut_in_the_middle(page, application, drop, ty
     expect(page.get_by_role("row", name=re.compile("North Pier.docx"))).to_contain_text(str(FIRST_REVISIONS[page] + 9))
 
 
+def test_fast_fingers_do_not_wait_for_the_server(page, application, drop, typeset):
+    take_in(page, application, drop, typeset(SOURCE, "Fast"))
+    open_desk(page, "Fast.pdf")
+    held: list[Route] = []
+    page.route("**/operations", lambda route: held.append(route), times=1)
+    row(page, "last remark").locator(".gutter").click()
+    page.keyboard.press("n")
+    page.keyboard.type("Two wordx")
+    page.keyboard.press("Backspace")
+    page.keyboard.type("s")
+    page.keyboard.press("Enter")
+    page.keyboard.type("And three more")
+    page.keyboard.press("Escape")
+    page.keyboard.press("h")
+    (insertion,) = held
+    insertion.continue_()
+    saved(page, 5)
+    expect(page.locator(".typing")).to_have_count(0)
+    expect(row(page, "And three more").locator(".gutter")).to_have_text("H1")
+    texts = page.locator(".line .text").all_text_contents()
+    at = texts.index("A last remark of the keeper.")
+    assert texts[at + 1 : at + 4] == ["Two words", "And three more", "Ferry slip"]
+
+
 def test_keys_change_rows_without_the_mouse(page, application, drop, typeset):
     take_in(page, application, drop, typeset(SOURCE, "Keys"))
     open_desk(page, "Keys.pdf")
@@ -250,6 +274,15 @@ def test_a_picture_is_resized_described_aligned_and_replaced(page, application, 
         "image => image.decode().then(() => [image.naturalWidth, image.naturalHeight])"
     )
     assert size == [80, 50]
+
+    # Text goes around it, which stands at one side then; in the middle no more.
+    around = tools.get_by_label("Text around")
+    around.check()
+    saved(page, 7)
+    expect(tools.get_by_label("Alignment")).to_have_value("left")
+    tools.get_by_label("Alignment").select_option("Middle")
+    saved(page, 8)
+    expect(around).not_to_be_checked()
 
     tools.get_by_role("button", name="New caption").click()
     open_for_typing(page)

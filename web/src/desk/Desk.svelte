@@ -123,7 +123,7 @@
       }
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable="true"]');
       // What is typed for a row that is still being made is text, not keys.
-      if (typing || proof.typedAhead !== null || event.defaultPrevented) return;
+      if (typing || proof.keysAhead !== null || event.defaultPrevented) return;
       const modified = event.ctrlKey || event.metaKey;
       if (event.key === '?') keysShown = true;
       else if (event.key.toLowerCase() === 'v' && !modified) proof.view = proof.view === 'came' ? 'cleaned' : 'came';

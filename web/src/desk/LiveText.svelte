@@ -1,9 +1,10 @@
 <script lang="ts">
   /** The live editor on a text block, made anew whenever the clerk opens it; what is typed is saved in pauses. */
-  import { onDestroy, onMount, untrack } from 'svelte';
+  import { onDestroy, onMount, tick, untrack } from 'svelte';
   import type { Inline, TabStop, TextBlock } from '../api/client';
   import type { Proof } from '../state/proof.svelte';
   import { openEditor, type RowEditor, type RowEvents } from './editor';
+  import { pressAgain, textAhead } from './keysAhead';
   import { tabbed } from './tabStops';
 
   interface Props {
@@ -48,10 +49,22 @@
       return act(...given);
     };
 
+  /** Does what keys ask for that were pressed before the editor was there: the text is parted, or left, and the others go where they belong then. */
+  function goOn([key, ...others]: string[]) {
+    if (key === 'Enter') {
+      saved(events.split)(editor?.offset() ?? 0);
+      proof.keysAhead?.push(...others);
+    } else {
+      saved(events.leave)(0);
+      void tick().then(() => others.forEach(pressAgain));
+    }
+  }
+
   $effect(() => {
     const opened = untrack(() => {
-      const ahead = proof.typedAhead ?? '';
-      proof.typedAhead = null;
+      const [ahead, others] = textAhead(proof.keysAhead ?? []);
+      proof.keysAhead = null;
+      if (others.length) queueMicrotask(() => goOn(others));
       return openEditor(mount!, label, language, block.content ?? [], proof.editing?.at ?? -1, ahead, {
         changed: (content) => {
           pending = content;

@@ -152,12 +152,12 @@ function join(proof: Proof, sent: Promise<Change | null>, typing: boolean): bool
 function thenType(proof: Proof, sent: Promise<Change | null>, table: string | null = null) {
   const from = proof.selected;
   proof.editing = null;
-  proof.typedAhead = '';
+  proof.keysAhead = [];
   void sent.then((change) => {
     const focus = change?.focus;
     if (!focus || proof.editing) {
       // Nothing to go on in, or the clerk has gone on elsewhere meanwhile.
-      proof.typedAhead = null;
+      proof.keysAhead = null;
       if (!proof.editing) proof.selected = from;
       return;
     }

@@ -2,6 +2,7 @@
 import { equationIn, isTable, isText, KINDS } from '../shared/blocks';
 import type { Proof } from '../state/proof.svelte';
 import { insertBelow, joinRows, joinWithNext, moveRows, openEquation, readAsEquation, rowsToTable, setAside, setKind, setLevel, tableToRows } from './rowActions';
+import { isKeptAhead } from './keysAhead';
 import { firstText } from './tables';
 
 type Step = (by: number, caret: number | null) => Promise<boolean>;
@@ -11,9 +12,10 @@ const PAGE = 10;
 
 export function pressedOnRow(event: KeyboardEvent, proof: Proof, step: Step): void {
   const target = event.target as HTMLElement;
-  if (proof.editing || proof.equationInHand || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
-  if (proof.typedAhead !== null) {
-    if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) proof.typedAhead += event.key;
+  // The key that parted a text or closed it comes here as well, when its editor has gone.
+  if (event.defaultPrevented || proof.editing || proof.equationInHand || proof.queries.current || target.closest('input, textarea, select, [contenteditable="true"], [role="dialog"], button:not(.gutter), a, summary')) return;
+  if (proof.keysAhead !== null) {
+    if (isKeptAhead(event)) proof.keysAhead.push(event.key);
     event.preventDefault();
     return;
   }

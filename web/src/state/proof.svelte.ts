@@ -78,8 +78,8 @@ export class Proof {
 
   readonly queries = new Queries(this);
 
-  /** What is typed while a row is being made that will be open for typing; null when none is. */
-  typedAhead: string | null = null;
+  /** The keys that are pressed while a row is being made that will be open for typing; null when none is. */
+  keysAhead: string[] | null = null;
 
   private queue: Promise<unknown> = Promise.resolve();
   /** Grows when what waits to be sent no longer fits what the document has become. */
