@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Hashable, Mapping, Set
+from collections.abc import Hashable, Mapping, Sequence, Set
 from types import MappingProxyType
 
 from evenquill.core.evidence import Type
@@ -16,6 +16,7 @@ from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
+from evenquill.core.rebuild.page_kinds import Kind
 from evenquill.core.rebuild.series import MAY_BE_HEADING, with_carried_on, with_counted_labels
 from evenquill.core.rebuild.titles import title_of, without_lines_around_title
 from evenquill.core.source import OutlineEntry
@@ -51,6 +52,17 @@ LABEL_DISTANCE = 3.5
 
 
 NO_TAGS: Mapping[int, int] = MappingProxyType({})
+ONE_KIND: Mapping[int, Kind | None] = MappingProxyType({})
+
+
+def _levels(headings: Sequence[Draft], drafts: Sequence[AnyDraft], kinds: Mapping[int, Kind | None]) -> dict[int, int]:
+    """The level of each heading (id), told among those on pages of its kind."""
+    out: dict[int, int] = {}
+    for kind in {kinds.get(draft.page) for draft in headings}:
+        own = [draft for draft in headings if kinds.get(draft.page) == kind]
+        beside = [draft for draft in drafts if kinds.get(draft.page) == kind]
+        out |= zip(map(id, own), levels_of(own, beside), strict=True)
+    return out
 
 
 def join_labels(drafts: list[AnyDraft]) -> list[AnyDraft]:
@@ -93,11 +105,12 @@ def find_headings(
     text_size: float,
     outline: tuple[OutlineEntry, ...],
     tagged: Mapping[int, int] = NO_TAGS,
+    kinds: Mapping[int, Kind | None] = ONE_KIND,
 ) -> None:
     """Makes headings of the drafts that are ones, as the models of structure, the outline and the tags say, and gives each its level.
 
     ``tagged`` are the levels by draft (id) that the file's own tags give, 0 where they say that it is none: that is believed of all
-    that is not set larger than the text, as titles are, which seldom have a tag of their own.
+    that is not set larger than the text, as titles are, which seldom have a tag of their own. ``kinds`` are the kinds of the pages.
     """
     none = {
         id(draft)
@@ -122,7 +135,7 @@ def find_headings(
         and ((_is_likely(draft) and _heads_something(drafts, n, text_size)) or id(draft) in in_outline)
     ]
     headings = without_lines_around_title(_with_terms_like_headings(headings, drafts, none), drafts, in_outline.keys())
-    levels = dict(zip(map(id, headings), levels_of(headings, drafts), strict=True))
+    levels = _levels(headings, drafts, kinds)
     for draft in headings:
         draft.role = Role.HEADING
         entry = in_outline.get(id(draft))

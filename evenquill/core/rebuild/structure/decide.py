@@ -10,10 +10,12 @@ from evenquill.core.evidence import PageEvidence
 from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
-from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.facts import Facts, facts_of
+from evenquill.core.rebuild.page_kinds import kinds_of
 from evenquill.core.rebuild.structure.features import (
     JOINT_FEATURES,
     ROLE_FEATURES,
+    DocumentLook,
     MeasuredColumn,
     features_of,
     look_of_document,
@@ -43,12 +45,12 @@ class MeasuredDocument:
         outline: Sequence[OutlineEntry],
     ) -> None:
         of_pages = [_measured_columns(layout) for layout in layouts]
-        look = look_of_document([column for own in of_pages for column in own if not column.in_cell], facts)
+        looks = _looks(of_pages, pages, facts)
         titles = outline_titles([entry.title for entry in outline])
         self.columns: list[MeasuredColumn] = []
         joints: list[tuple[float, ...]] = []
         roles: list[tuple[float, ...]] = []
-        for page, own in zip(pages, of_pages, strict=True):
+        for page, own, look in zip(pages, of_pages, looks, strict=True):
             around = surroundings_of(page, titles)
             for n, column in enumerate(own):
                 first = not self.columns
@@ -58,6 +60,22 @@ class MeasuredDocument:
                 self.columns.append(column)
         self.joints = np.array(joints, np.float32).reshape(-1, len(JOINT_FEATURES))
         self.roles = np.array(roles, np.float32).reshape(-1, len(ROLE_FEATURES))
+
+
+def _looks(
+    of_pages: Sequence[Sequence[MeasuredColumn]], pages: Sequence[PageEvidence], facts: Facts
+) -> list[DocumentLook]:
+    """For each page what is usual on all pages that were made as it was."""
+    kinds = kinds_of(pages, facts)
+    groups = [kinds[page.number] for page in pages]
+    looks = {}
+    for group in set(groups):
+        members = [n for n, own in enumerate(groups) if own == group or group is None]
+        own_facts = facts if len(members) == len(pages) else facts_of([pages[n] for n in members], facts.language)
+        looks[group] = look_of_document(
+            [column for n in members for column in of_pages[n] if not column.in_cell], own_facts
+        )
+    return [looks[group] for group in groups]
 
 
 def _measured_columns(layout: PageLayout) -> list[MeasuredColumn]:
