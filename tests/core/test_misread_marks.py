@@ -65,3 +65,16 @@ def test_what_was_not_scanned_and_what_has_no_paper_behind_it_stays():
     read = ["i.", "ii.", "iu.", "iv."]
     native = replace(page_of(read), cleaned=None)
     assert with_marks_put_right([native, page_of(read, gap=3.0)]) == [native, page_of(read, gap=3.0)]
+
+
+@pytest.mark.parametrize(
+    ("read", "right"),
+    [
+        (["1,", "2.", "3."], ["1.", "2.", "3."]),
+        (["The", "1,", "and", "2.", "3."], ["The", "1.", "and", "2.", "3."]),
+        (["i", "ii", "iu", "in"], ["i", "ii", "iu", "in"]),
+    ],
+)
+def test_numbers_with_a_sign_need_no_more_than_a_space_behind_them(read, right):
+    (page,) = with_marks_put_right([page_of(read, gap=6.0)])
+    assert marks_in(page) == right

@@ -7,6 +7,7 @@ begins a list, or is something else; what was read speaks for what looks like it
 from __future__ import annotations
 
 import math
+import re
 from collections import Counter
 from collections.abc import Sequence
 from functools import lru_cache
@@ -27,6 +28,9 @@ LONGEST = 7
 
 GAP, SAME_PLACE = 0.7, 0.5
 """Ems behind a mark, at least, and ems by which the left edges of marks of one list differ at most."""
+
+FIGURES_AND_SIGN = re.compile(r"\(?\d{1,2}[.,:;)]")
+"""What is a number of a list though no more than a space is behind it."""
 
 ROMAN_ONES = {
     "l": "I",
@@ -82,7 +86,7 @@ class Kind(NamedTuple):
 
 
 class _Mark(NamedTuple):
-    """The first word of a line, if much paper is behind it."""
+    """The first word of a line, if much paper is behind it, or it is figures with a sign, which typewriters set before a single space."""
 
     line: int
     word: Word
@@ -142,8 +146,8 @@ def _columns(lines: Sequence[Line]) -> list[list[_Mark]]:
     columns: list[list[_Mark]] = []
     for n, line in enumerate(lines):
         first = line.words[0]
-        alone = len(line.words) == 1
-        if len(first.text) > LONGEST or not (alone or line.words[1].x0 - first.x1 > GAP * line.size):
+        apart = len(line.words) == 1 or line.words[1].x0 - first.x1 > GAP * line.size
+        if len(first.text) > LONGEST or not (apart or FIGURES_AND_SIGN.fullmatch(first.text)):
             continue
         for column in columns:
             if abs(column[-1].word.x0 - first.x0) < SAME_PLACE * line.size:
