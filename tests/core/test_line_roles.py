@@ -179,3 +179,15 @@ def test_the_division_of_a_column_is_the_most_probable_one(lines, seed):
     assert [n for n, one in enumerate(found) if not n or one.joint == "new"] == [
         n for n, start in enumerate(best[1]) if start
     ]
+
+
+def test_dirt_before_one_line_sets_no_other_line_in(typeset, tmp_path):
+    path = typeset(f"{FIRST}\n\n{SECOND}\n\n{FIRST}")
+    (page,) = pages_of(path, tmp_path)
+    dirty = page.lines[1]
+    first = dirty.words[0]
+    words = (first._replace(x0=first.x0 - 5), *dirty.words[1:])
+    lines = list(page.lines)
+    lines[1] = dirty._replace(words=words, box=dirty.box._replace(x0=dirty.box.x0 - 5))
+    document = rebuild([replace(page, lines=tuple(lines))], examine(path))
+    assert [style.first for style in document.styles if style.first] == []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import statistics
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
@@ -36,6 +37,9 @@ FEWEST_FOR_MARGIN = 8
 MARGIN_SHARE = 0.15
 """Share of a column's rows that may be notes in the margin."""
 
+
+CLOSE_TO_EDGE = 0.5
+"""Ems from the first start within which lines begin at one edge."""
 
 SAME_EDGE, FEWEST_FLUSH, FLUSH_SHARE = 1.5, 4, 0.2
 """Points within which lines end at one edge; rows, and their share, that must do so to make it the column's."""
@@ -260,7 +264,7 @@ def _column(page: PageEvidence, band: Band, before: Open) -> Column:
     right = max(item.box.x1 for item in items)
     if rows:
         within = _without_margin_notes(rows)
-        left, right = min(row.x0 for row in within), _right_edge(within)
+        left, right = _left_edge(within), _right_edge(within)
     return Column(page.number, left, right, tuple(content), band.beside, band.alone, carries_contents=before.contents)
 
 
@@ -290,6 +294,12 @@ def _with_rest(
     if rest is None:
         return tables, lines
     return [rest, *tables], [line for line in lines if not rest.box.holds_middle(line.box)]
+
+
+def _left_edge(rows: list[FlowLine]) -> float:
+    """Where lines begin: the middle of the starts that are close to the first, which tells little alone on a scan."""
+    first = min(rows, key=lambda row: row.x0)
+    return statistics.median(row.x0 for row in rows if row.x0 <= first.x0 + CLOSE_TO_EDGE * first.size)
 
 
 def _right_edge(rows: list[FlowLine]) -> float:

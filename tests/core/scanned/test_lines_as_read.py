@@ -7,7 +7,13 @@ import pytest
 from lettersets import BASELINE, X_HEIGHT, boxes_of, letters, line_read, pieces_of_boxes, read_as, text_line
 
 from evenquill.core.reading.scanned.alignment import columns_of
-from evenquill.core.reading.scanned.heights import InkUnder, letter_heights, with_seen_heights, with_seen_signs
+from evenquill.core.reading.scanned.heights import (
+    InkUnder,
+    letter_heights,
+    with_ends_at_letters,
+    with_seen_heights,
+    with_seen_signs,
+)
 from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, better
@@ -300,6 +306,19 @@ def test_dirt_beside_a_line_is_tidied_away_and_signs_in_their_place_stay():
     name, x0, x1, top, foot = far[-1]
     line, _ = line_read("0.01:", [*far[:-1], (name, x0 + 18, x1 + 18, top, foot)])
     assert without_stray_signs(line, dirty=False).text == "0.01"
+
+
+@pytest.mark.parametrize(("dirt", "start"), [((2, 91, 5, 94), 10.0), ((7, 91, 9, 94), 7.0), (None, 10.0)])
+def test_a_line_begins_where_its_first_letter_does(dirt, start):
+    boxed = letters("the gauge")
+    pieces = pieces_of_boxes([*boxes_of(boxed), *([dirt] if dirt else [])])
+    first, *others = read_as("the gauge", boxed)
+    widened = first.symbols[0]._replace(x0=2.0)
+    line = ReadLine(text_line(pieces), (first._replace(symbols=(widened, *first.symbols[1:])), *others))
+    tidy = with_ends_at_letters(line, pieces)
+    assert tidy.words[0].x0 == start
+    assert tidy.words[-1].x1 == boxed[-1][2]
+    assert tidy.text == "the gauge"
 
 
 def test_the_surer_of_two_readings_is_taken_word_by_word():

@@ -44,6 +44,9 @@ below the line."""
 SMALL_SIGN = 0.5
 """X-heights up to which a piece of ink is a dot or dirt, and no letter."""
 
+APART = 0.12
+"""X-heights beside a letter from which a dot or speck is no part of it."""
+
 CLEARLY_TALLER = 1.15
 """Height of capitals over that of small letters from which the two can be told apart."""
 
@@ -142,6 +145,38 @@ def with_seen_signs(line: ReadLine, pieces: Pieces) -> ReadLine:
         if symbols:
             words.append(word._replace(symbols=symbols))
     return line._replace(words=tuple(words))
+
+
+def with_ends_at_letters(line: ReadLine, pieces: Pieces) -> ReadLine:
+    """The line with its ends where its letters end: dirt beside a letter is taken for a part of it by the recogniser."""
+    if not line.words:
+        return line
+    words = list(line.words)
+    under = InkUnder(line.line.pieces, pieces)
+    first, last = words[0].symbols[0], words[-1].symbols[-1]
+    ends = _ends_of_letter(first, under, pieces, line)
+    if ends:
+        words[0] = words[0]._replace(symbols=(first._replace(x0=max(ends[0], first.x0)), *words[0].symbols[1:]))
+    ends = _ends_of_letter(last, under, pieces, line)
+    if ends:
+        last = words[-1].symbols[-1]
+        words[-1] = words[-1]._replace(symbols=(*words[-1].symbols[:-1], last._replace(x1=min(ends[1], last.x1))))
+    return line._replace(words=tuple(words))
+
+
+def _ends_of_letter(symbol: Symbol, under: InkUnder, pieces: Pieces, line: ReadLine) -> tuple[float, float] | None:
+    """From where to where the ink of a letter or figure goes, what is too small and too far off for a part of it left out; None where
+    it is no letter, or its ink not its own."""
+    if not symbol.text.isalnum():
+        return None
+    boxes = [pieces.boxes[own] for own in under.within(symbol)]
+    large = [box for box in boxes if max(box[2] - box[0], box[3] - box[1]) > SMALL_SIGN * line.line.x_height]
+    if not large:
+        return None
+    start, end = min(int(box[0]) for box in large), max(int(box[2]) for box in large)
+    near = APART * line.line.x_height
+    parts = [box for box in boxes if start - near < box[2] and box[0] < end + near]
+    return float(min(box[0] for box in parts)), float(max(box[2] for box in parts))
 
 
 def _parted_at_dirt(word: ReadWord, under: InkUnder, pieces: Pieces, line: ReadLine) -> list[ReadWord]:

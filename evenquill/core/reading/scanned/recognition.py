@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from evenquill.core.model.text import NOTE_SIGNS
 from evenquill.core.reading.scanned.alignment import Column, columns_of, on_their_ink
 from evenquill.core.reading.scanned.between_dashes import between_dashes, with_dashes
-from evenquill.core.reading.scanned.heights import with_seen_heights, with_seen_signs
+from evenquill.core.reading.scanned.heights import with_ends_at_letters, with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
@@ -234,6 +234,8 @@ def _as_seen(line: ReadLine, segments: Segments, pieces: Pieces, *, footed: bool
     if footed:
         line = with_seen_signs(with_seen_heights(with_seen_spaces(line), pieces), pieces)
     tidy = without_stray_signs(line, dirty=segments.specks >= MANY_SPECKS)
+    if footed:
+        tidy = with_ends_at_letters(tidy, pieces)
     return without_lone_dirt(with_unread_signs(tidy, pieces), segments.x_height)
 
 
