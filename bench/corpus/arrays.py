@@ -45,12 +45,13 @@ def arrays_of(model: HistGradientBoostingClassifier, classes: int) -> dict[str, 
 def mean_of(one: Mapping[str, np.ndarray], other: Mapping[str, np.ndarray], share: float) -> dict[str, np.ndarray]:
     """The mean of two models of the same classes, with this ``share`` of the first one: what their trees say is added up. Measures that
     only the second one knows must come after the others."""
-    weights = {"value": (share, 1 - share), "base": (share, 1 - share)}
-    scaled = {
-        name: tuple(
-            (arrays[name] * weight).astype(arrays[name].dtype)
-            for arrays, weight in zip((one, other), weights.get(name, (1, 1)), strict=True)
-        )
-        for name in one
+    first, second = _weighted(one, share), _weighted(other, 1 - share)
+    return {
+        name: own + second[name] if name == "base" else np.concatenate((own, second[name]))
+        for name, own in first.items()
     }
-    return {name: own[0] + own[1] if name == "base" else np.concatenate(own) for name, own in scaled.items()}
+
+
+def _weighted(arrays: Mapping[str, np.ndarray], weight: float) -> dict[str, np.ndarray]:
+    said = {name: arrays[name] * np.float32(weight) for name in ("value", "base")}
+    return {name: said.get(name, arrays[name]) for name in arrays}
