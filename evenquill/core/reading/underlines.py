@@ -5,6 +5,9 @@ from __future__ import annotations
 from evenquill.core.evidence import Line, Rule, Word
 from evenquill.core.model import Box, Marks
 
+THICKEST = 0.18
+"""Ems that a rule under or through words is thick, at most; on scans ink has spread to both sides."""
+
 
 def struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[tuple[Line, ...], list[Rule]]:
     """Rules drawn under or through words become marks of these words; the other rules are returned."""
@@ -32,7 +35,7 @@ def struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[t
 
 
 def _mark_of(rule: Rule, line: Line) -> Marks | None:
-    if rule.box.height > 0.15 * line.size:
+    if rule.box.height > THICKEST * line.size:
         return None
     above = (line.baseline - rule.box.center_y) / line.size
     if -0.3 < above <= 0.02:

@@ -133,6 +133,7 @@ def test_the_family_of_a_face_is_seen(paper, read_paper, font, family):
     page = scan_effects.scanned(paper(f'#set text(font: "{font}", size: 9pt)\n{PROSE}', dpi=150), CHANCE(4), blur=0.9)
     evidence = read_paper(page, dpi=150)
     assert {evidence.types[word.type].family for line in evidence.lines for word in line.words} == {family}
+    assert float(np.median([line.size for line in evidence.lines])) == pytest.approx(9, rel=0.12)
 
 
 def test_photos_from_near_and_far_show_letters_of_one_size(paper, read_paper):

@@ -27,6 +27,7 @@ from evenquill.core.reading.scanned.prepared import Scan, prepared
 from evenquill.core.reading.scanned.raster import Raster, scaled
 from evenquill.core.reading.scanned.rules import framed_boxes, rules_of
 from evenquill.core.reading.scanned.seen_looks import SeenLook
+from evenquill.core.reading.scanned.sizes import Heights
 from evenquill.core.reading.scanned.text_line import TextLine, densest, fitted
 from evenquill.core.reading.scanned.textlines import is_leader_dot, x_height_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
@@ -203,7 +204,7 @@ def line_look(
             bold + 8.0 * (marked and heavier > 1), italic + 10.0 * (marked and leaning > 0), sans=-3.0, mono=-5.0
         )
         looks.append(WordLook(stem * heavy, ink * heavy, lean + (leaning if marked else 0.0), len(word), seen))
-    return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False)
+    return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False, heights=Heights(4.6, 6.6))
 
 
 def read_line_of(words: str) -> ReadLine:
@@ -224,10 +225,12 @@ def test_words_with_wider_stems_and_more_ink_are_bold_and_those_that_lean_are_it
     texts = ["the float was found hard against the guide wire"] * 20 + [words]
     lines = [read_line_of(text) for text in texts]
     marked = [word.isupper() for word in words.split()]
-    types = types_of(lines, [line_look(text, heavier=1.4, rng=rng) for text in texts], [Family.SERIF] * len(texts))
+    types = types_of(lines, [line_look(text, heavier=1.4, rng=rng) for text in texts], [Family.SERIF] * len(texts), 300)
     assert [one.bold for one in types[-1]] == marked
     assert not any(one.bold or one.italic for line in types[:-1] for one in line)
-    types = types_of(lines, [line_look(text, leaning=0.25, rng=rng) for text in texts], [Family.SERIF] * len(texts))
+    types = types_of(
+        lines, [line_look(text, leaning=0.25, rng=rng) for text in texts], [Family.SERIF] * len(texts), 300
+    )
     assert [one.italic for one in types[-1]] == marked
     assert not any(one.bold for line in types for one in line)
 

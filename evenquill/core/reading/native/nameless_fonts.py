@@ -17,8 +17,8 @@ import pypdfium2 as pdfium
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.native.characters import Characters, TextRun
 from evenquill.core.reading.native.typefaces import NAMELESS
-from evenquill.core.reading.scanned.looks import X_SHARE
 from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.sizes import X_SHARE
 from evenquill.core.reading.stems import BOLDER, middle_mean, runs_of_ink, slant_of_ink
 
 DPI = 200.0

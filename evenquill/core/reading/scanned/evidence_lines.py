@@ -9,14 +9,15 @@ from evenquill.core.model import Box, Marks, OtherReading
 from evenquill.core.model.geometry import WHOLE_WORD
 from evenquill.core.reading.scanned.colour import ink_colour
 from evenquill.core.reading.scanned.grey_ink import greys_of
-from evenquill.core.reading.scanned.looks import CAP_SHARE, families_of, measured, types_of
+from evenquill.core.reading.scanned.looks import families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments
+from evenquill.core.reading.scanned.sizes import CAP_SHARE
 from evenquill.core.reading.scanned.small_capitals import SmallCapitals, small_capitals_of
 from evenquill.core.reading.scanned.two_inks import put_together
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 
-WIDE_GAP = 1.15
-"""Ems. A gap wider than this ends a line, as on native pages."""
+WIDE_GAP = 1.25
+"""Ems. A gap wider than this ends a line, as on native pages, where the room beside letters is not counted."""
 
 RAISED_SIZE = 0.65
 """Type size of raised figures over that of their line."""
@@ -55,7 +56,7 @@ def _layer_lines(segments: Segments, layer: Layer, read: Sequence[ReadLine], num
         return []
     unit = segments.raster.dpi / 72
     looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
-    types = types_of(lines, looks, families_of(lines, looks))
+    types = types_of(lines, looks, families_of(lines, looks), segments.raster.dpi)
     out: list[Line] = []
     raised: list[tuple[Word, float]] = []
     greys = greys_of([line.line for line in lines], layer.pieces, segments.even)

@@ -81,19 +81,24 @@ class InkUnder:
 
 def letter_heights(line: ReadLine, pieces: Pieces) -> tuple[list[float], list[float]]:
     """Heights above the baseline of the line's small letters and of its tall ones, in pixels."""
-    small: list[float] = []
-    tall: list[float] = []
+    known = heights_of_characters(line, pieces)
+    return [height for text, height in known if text in SMALL_LETTERS], [
+        height for text, height in known if text in TALL_LETTERS
+    ]
+
+
+def heights_of_characters(line: ReadLine, pieces: Pieces) -> list[tuple[str, float]]:
+    """The letters and figures of a line that tell their height, with that above the baseline in pixels. Those that touch others are as high
+    as these, and tell none."""
     under = InkUnder(line.line.pieces, pieces)
     placed = [(symbol, under(symbol)) for word in line.words for symbol in word.symbols]
     times = Counter(own for _, own in placed)
-    for symbol, own in placed:
-        kind = small if symbol.text in SMALL_LETTERS else tall if symbol.text in TALL_LETTERS else None
-        # Letters that touch others are as high as those.
-        if kind is None or own is None or times[own] > 1:
-            continue
-        if pieces.width(own) <= MUCH_WIDER * max(symbol.x1 - symbol.x0, 1):
-            kind.append(line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1]))
-    return small, tall
+    return [
+        (symbol.text, line.line.baseline(symbol.middle) - float(pieces.boxes[own, 1]))
+        for symbol, own in placed
+        if symbol.text in SMALL_LETTERS or symbol.text in TALL_LETTERS
+        if own is not None and times[own] == 1 and pieces.width(own) <= MUCH_WIDER * max(symbol.x1 - symbol.x0, 1)
+    ]
 
 
 def with_seen_heights(line: ReadLine, pieces: Pieces) -> ReadLine:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.model import Family
 from evenquill.core.reading.scanned.seen_looks import SeenLook
+from evenquill.core.reading.scanned.sizes import Heights
 
 HEAVY = 1.2
 """Stem width over the usual one from which a word counts as heavy in the measure of how many on a page are."""
@@ -48,13 +49,14 @@ class WordLook(NamedTuple):
 
 class LineLook(NamedTuple):
     """Measures of a line: type size in points, its words' looks, the step of letters of even advance (0 for none), its x-height in pixels,
-    and whether it is all in capitals."""
+    whether it is all in capitals, and the heights of its letters."""
 
     size: float
     words: tuple[WordLook, ...]
     pitch: float
     x_height: float
     capitals: bool
+    heights: Heights
 
 
 def look_features(lines: Sequence[LineLook], families: Sequence[Family]) -> list[NDArray[np.float32]]:

@@ -1,8 +1,7 @@
-"""Type measured from a picture: size, weight, slant, family, and how all this is smoothed over the page.
+"""Type measured from a picture: weight, slant, family, and how all this is smoothed over the page; sizes see ``sizes``.
 
-Heights of letters give the size. Weight and slant are decided by fitted models from the runs of ink across stems, how dark words are,
-second moments of letters, and what a network sees, all against what is usual on the page; what it sees tells the family too, with even
-advances for typewriters.
+Weight and slant are decided by fitted models from the runs of ink across stems, how dark words are, second moments of letters, and what a
+network sees, all against what is usual on the page; what it sees tells the family too, with even advances for typewriters.
 """
 
 from __future__ import annotations
@@ -18,20 +17,15 @@ from numpy.typing import NDArray
 from evenquill.core.evidence import Type
 from evenquill.core.fitted.trees import trees_of
 from evenquill.core.model import Family
-from evenquill.core.reading.scanned.heights import CLEARLY_TALLER, InkUnder, letter_heights
+from evenquill.core.reading.scanned.heights import InkUnder
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.seen_looks import SeenLook, seen_looks_of
+from evenquill.core.reading.scanned.sizes import SAME_SIZE, heights_of, size_of, sizes_of, spread_of_ink
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 from evenquill.core.reading.stems import middle_mean, runs_of_ink
-
-CAP_SHARE, X_SHARE = 0.66, 0.45
-"""Heights of capitals and of small letters in ems; serif faces for text lie within 5 % of these."""
-
-SAME_SIZE = 0.085
-"""Share by which sizes on a page may differ and be one; measuring errs by half of that."""
 
 SYMMETRICAL = frozenset("lioxvwnumIHMNOTUVWAX08")
 FEWEST_ALIKE = 5
@@ -59,12 +53,26 @@ def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float
     """Looks of all lines, as they are seen."""
     slants = _letter_slants(lines, pieces)
     seen = iter(seen_looks_of(even, [(line.line, word.x0, word.x1) for line in lines for word in line.words]))
-    return [_line_look(line, pieces, even, dpi, slants, [next(seen) for _ in line.words]) for line in lines]
+    spread = spread_of_ink(lines, pieces, even)
+    return [_line_look(line, pieces, even, dpi, slants, spread, [next(seen) for _ in line.words]) for line in lines]
 
 
-def types_of(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family]) -> list[list[Type]]:
+def types_of(
+    lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family], dpi: float
+) -> list[list[Type]]:
     """A type for each word of each line, smoothed over the page."""
-    sizes = _snapped([look.size for look in looks], [sum(len(w.symbols) for w in line.words) for line in lines])
+    typed = [look.pitch for look, family in zip(looks, families, strict=True) if family is Family.MONO and look.pitch]
+    usual = statistics.median(typed) if typed else 0.0
+    sizes = sizes_of(
+        [look.heights for look in looks],
+        [
+            look.pitch or (usual if usual and has_pitch(line, usual) else 0.0)
+            for line, look in zip(lines, looks, strict=True)
+        ],
+        families,
+        [sum(len(word.symbols) for word in line.words) for line in lines],
+        dpi,
+    )
     rows = look_features(looks, families)
     out = []
     for line, size, family, bold, italic in zip(
@@ -125,21 +133,6 @@ def _is_typed_beside(line: ReadLine, typed: Sequence[tuple[ReadLine, float]]) ->
     return short and min(beside, default=0.0) < 0.0 < max(beside, default=0.0)
 
 
-def size_in_points(line: ReadLine, pieces: Pieces, dpi: float) -> float:
-    """Type size from the heights of letters whose height is known."""
-    small, tall = letter_heights(line, pieces)
-    by_tall = statistics.median(tall) / CAP_SHARE if len(tall) >= 2 else 0.0
-    # Lines of another script have few tall letters: words of one letter or two, between wide spaces, have none.
-    enough = 1 if not line.text.isascii() and len(small) == sum(map(str.isalpha, line.text)) else 3
-    by_small = statistics.median(small) / X_SHARE if len(small) >= enough else 0.0
-    if by_tall and by_small and by_tall * CAP_SHARE < CLEARLY_TALLER * by_small * X_SHARE:
-        # Both of one height: the fewer ones were misread.
-        by_tall, by_small = (by_tall, 0.0) if len(tall) > len(small) else (0.0, by_small)
-    known = [height for height in (by_tall, by_small) if height]
-    pixels = statistics.mean(known) if known else line.line.x_height / X_SHARE
-    return float(pixels) * 72 / dpi
-
-
 def _letter_slants(lines: Sequence[ReadLine], pieces: Pieces) -> dict[int, float]:
     """By symbol (id): slant beyond what is usual for the letter.
 
@@ -187,6 +180,7 @@ def _line_look(
     even: Pixels,
     dpi: float,
     slants: dict[int, float],
+    spread: float,
     seen: Sequence[SeenLook],
 ) -> LineLook:
     places, widths = _stems(line, even)
@@ -198,8 +192,9 @@ def _line_look(
         stem = middle_mean(stems) / line.line.x_height if len(stems) >= FEWEST_STEMS else 0.0
         letters = sum(symbol.text.isalnum() for symbol in word.symbols)
         looks.append(WordLook(stem, _density(line, word, even), slant, letters, own))
-    size = size_in_points(line, pieces, dpi)
-    return LineLook(size, tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper())
+    heights = heights_of(line, pieces, dpi, spread)
+    size = size_of(heights, Family.SERIF)
+    return LineLook(size, tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper(), heights)
 
 
 def _density(line: ReadLine, word: ReadWord, even: Pixels) -> float:
@@ -220,29 +215,6 @@ def _stems(line: ReadLine, even: Pixels) -> tuple[NDArray[np.float64], NDArray[n
     x0, x1 = max(here.x0 - 2, 0), min(here.x1 + 2, width)
     places, widths = runs_of_ink(even[y0:y1, x0:x1], here.x_height)
     return x0 + places, widths
-
-
-def _snapped(sizes: Sequence[float], weights: Sequence[int]) -> list[float]:
-    """Sizes with those that are nearly alike made one: their weighted median, to the half point."""
-    order = sorted(range(len(sizes)), key=lambda i: sizes[i])
-    out = [0.0] * len(sizes)
-    left = set(order)
-    while left:
-        # The heaviest size draws its neighbours to it first, so that groups form around what is common.
-        best = max(left, key=lambda i: sum(weights[k] for k in left if abs(sizes[k] / sizes[i] - 1) < SAME_SIZE / 2))
-        group = [k for k in left if abs(sizes[k] / sizes[best] - 1) < SAME_SIZE]
-        members = sorted((sizes[k], weights[k] + 1) for k in group)
-        half, total = 0, sum(weight for _, weight in members)
-        middle = members[-1][0]
-        for size, weight in members:
-            half += weight
-            if half >= total / 2:
-                middle = size
-                break
-        for k in group:
-            out[k] = max(round(middle * 2) / 2, 1.0)
-        left -= set(group)
-    return out
 
 
 def _smooth(values: Sequence[bool | None], letters: Sequence[int]) -> list[bool]:
