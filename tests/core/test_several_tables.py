@@ -36,3 +36,14 @@ def table(rows: list[list[str]], gap: float) -> str:
 def test_wrapped_cells_of_each_table_are_one_row(typeset, rebuilt, gap):
     made = rebuilt(typeset("\n\n".join([PROSE, table(FIRST, gap), PROSE, table(SECOND, gap), PROSE]), paper="a4"))
     assert [grid(one) for one in tables(made)] == [[HEAD, *FIRST], [HEAD, *SECOND]]
+
+
+def test_sums_below_a_ruled_table_are_a_row_each(typeset, rebuilt):
+    goods = [["Float", "2", "11.60", "23.20"], ["Wire, 5 m", "1", "7.90", "7.90"], ["Pens", "6", "1.50", "9.00"]]
+    sums = [["", "", "Goods", "40.10"], ["", "", "Freight", "3.50"], ["", "", "To pay", "43.60"]]
+    rows = [["Article", "Count", "Price", "Sum"], *goods, *sums]
+    body = ", ".join(f"[{text}]" for row in rows for text in row)
+    ruled = "stroke: (x, y) => if y < 4 { (bottom: 0.5pt) }, align: (left, right, right, right), row-gutter: 0pt"
+    source = f"{PROSE}\n#table(columns: (1fr, 20mm, 20mm, 20mm), inset: (y: 3.4pt), {ruled}, {body})\n{PROSE}"
+    (found,) = tables(rebuilt(typeset(source)))
+    assert grid(found) == rows

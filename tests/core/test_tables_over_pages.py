@@ -44,6 +44,28 @@ def test_a_table_whose_header_alone_is_drawn_goes_on_over_the_page(typeset, rebu
     assert table.header_rows == 1
 
 
+NAMES = ("North pier", "Ferry slip", "Old sill", "Outer skerry", "Lock", "Customs quay", "Signal hill")
+STATIONS = [[NAMES[n % 7], NAMES[(3 * n + 1) % 7].lower(), NAMES[(5 * n + 2) % 7]] for n in range(33)]
+
+
+@pytest.mark.parametrize(
+    "lines",
+    [
+        "none",
+        "none, inset: (y: 6pt)",
+        "none, align: center",
+        "(x, y) => if y == 0 { (bottom: 0.5pt) }",
+        "(x: none, y: 0.3pt)",
+        "none, fill: (_, y) => if calc.odd(y) { luma(235) }",
+    ],
+)
+def test_short_words_below_one_another_are_rows_and_the_first_on_a_page_is_no_header(typeset, rebuilt, lines):
+    head = "[*Station*], [*Reached from*], [*Kept by*]"
+    (table,) = tables(rebuilt(typeset(f"{PROSE}\n#table(columns: 3, stroke: {lines}, {head}, {cells(STATIONS)})")))
+    assert grid(table) == [["Station", "Reached from", "Kept by"], *STATIONS]
+    assert table.header_rows == 1
+
+
 def test_columns_in_the_middle_are_the_same_though_the_text_in_them_is_longer_elsewhere(typeset, rebuilt):
     rows = [[name * (1 + n // 30), value, other] for n, (name, value, other) in enumerate(ROWS)]
     source = f"#table(columns: (1fr, 1fr, 1fr), stroke: none, align: center, {cells(rows)})"

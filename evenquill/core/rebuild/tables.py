@@ -37,6 +37,9 @@ MOST_NUMBERS = 0.7
 FEW_BOLD = 0.5
 """Share of the cells of a row or a column that are bold, below which that is not its look."""
 
+MOSTLY = 0.5
+"""Share of a header's cells that are set in one way, from which it is."""
+
 MOST_REPEATED = 4
 """Rows that are repeated on each page of a table, at most."""
 
@@ -209,15 +212,27 @@ def _pitch(table: TableDraft) -> float:
 
 def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
     """Whether two tables have the same columns: as many, with the same header or in the same places. One with a header of its own, each
-    column named, is another table."""
+    column named, is another table; where the header of the first stands out, what is set as other rows are is none."""
     if len(before.edges) != len(draft.edges):
         return False
     if _repeated_rows(before, draft):
         return True
-    if draft.header_rows and before.header_rows and _names_all_columns(draft):
+    own_header = draft.header_rows and (_header_stands_out(draft) or not _header_stands_out(before))
+    if own_header and before.header_rows and _names_all_columns(draft):
         return False
     shifts = {0.0, draft.left - before.left, draft.edges[0] - before.edges[0]}
     return any(_same_places(before, draft, shift) for shift in shifts)
+
+
+def _header_stands_out(table: TableDraft) -> bool:
+    """Whether the rows of a table's header are bold or stand on a ground, and its other rows do not."""
+    header = [cell for cell in table.cells if cell.row < table.header_rows and cell.drafts]
+    rest = [cell for cell in table.cells if cell.row >= table.header_rows and cell.drafts]
+    if sum(map(_is_bold, header)) > MOSTLY * len(header) and sum(map(_is_bold, rest)) <= MOSTLY * len(rest):
+        return True
+    # Every other row may stand on a ground.
+    filled = {cell.fill for cell in header} - {""}
+    return len(filled) == 1 and not filled & {cell.fill for cell in rest}
 
 
 def _names_all_columns(table: TableDraft) -> bool:

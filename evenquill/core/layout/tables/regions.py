@@ -18,6 +18,7 @@ from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import Edge, edges_of
+from evenquill.core.layout.tables.even_rows import with_even_rows
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
@@ -85,7 +86,8 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
     """The tables among the rows of a column, in order."""
     if sum(len(row.pieces) > 1 for row in rows) < 2:
         return
-    found = most_probable(_chances(rows, page), array_of("row_follows"))
+    chances = _chances(rows, page)
+    found = most_probable(chances, array_of("row_follows"))
     start = 0
     while start < len(rows):
         if found[start] in (OUTSIDE, MORE):
@@ -100,7 +102,8 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
             or (found[last - 1] == NEXT and _heads_nothing(rows[last - 1], rows[start : last - 1], page))
         ):
             last -= 1
-        yield _region(rows[start:last], found[start:last], page)
+        kinds = with_even_rows(rows[start:last], found[start:last], chances[start:last])
+        yield _region(rows[start:last], kinds, page)
         start = end
 
 
@@ -195,7 +198,12 @@ def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:
     box = union(piece.box for piece in pieces)
     edges = _rules_across(box, page)
     rules = [edge.at for edge in edges]
-    bands = rules if _part_rows(rules, region.rows) else [_boundary(region.rows, n) for n in region.starts[1:]]
+    starts = region.starts[1:]
+    if _part_rows(rules, region.rows):
+        starts = tuple(n for n in starts if _is_another_line_of_figures(region.rows, n, rules))
+        bands = sorted([*rules, *(_boundary(region.rows, n) for n in starts)])
+    else:
+        bands = [_boundary(region.rows, n) for n in starts]
     table = aligned_table(pieces, bands)
     if table is None or table.rows < 2:
         return None
@@ -249,6 +257,13 @@ def _part_rows(rules: Sequence[float], rows: Sequence[Row]) -> bool:
         used = [count for count in counts if count]
         single += len(used) > 1 and min(used) == 1
     return len(filled) >= FEWEST_RULED and single >= MOSTLY * len(filled)
+
+
+def _is_another_line_of_figures(rows: Sequence[Row], n: int, rules: Sequence[float]) -> bool:
+    """Whether a row has a label and its number below others that no rule parts it from: the sums below a ruled table."""
+    row = rows[n]
+    above = [other for other in rows[:n] if not any(other.baseline < at < row.baseline for at in rules)]
+    return _is_of_numbers(row) and not is_number(row.pieces[0].text) and _has_numbers_over(above, row)
 
 
 def _pieces_between(rows: Sequence[Row], top: float, bottom: float) -> list[Line]:
