@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import statistics
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from msgspec.structs import replace
 
@@ -169,6 +169,10 @@ def _is_bold(cell: CellDraft) -> bool:
     return all(Marks.BOLD in run.marks for text in cell.drafts for run in text.content)
 
 
+def _has_bold(cell: CellDraft) -> bool:
+    return any(Marks.BOLD in run.marks for text in cell.drafts for run in text.content)
+
+
 def _share_of_bold(table: TableDraft, bold: dict[int, bool], *, by_row: bool) -> dict[int, float]:
     """For each row, or column, the share of its cells with text that are bold."""
     groups: dict[int, list[bool]] = defaultdict(list)
@@ -217,7 +221,7 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
         return False
     if _repeated_rows(before, draft):
         return True
-    own_header = draft.header_rows and (_header_stands_out(draft) or not _header_stands_out(before))
+    own_header = draft.header_rows and not (_header_stands_out(before) and _header_is_set_as_rest(draft))
     if own_header and before.header_rows and _names_all_columns(draft):
         return False
     shifts = {0.0, draft.left - before.left, draft.edges[0] - before.edges[0]}
@@ -226,13 +230,28 @@ def _goes_on(before: TableDraft, draft: TableDraft) -> bool:
 
 def _header_stands_out(table: TableDraft) -> bool:
     """Whether the rows of a table's header are bold or stand on a ground, and its other rows do not."""
-    header = [cell for cell in table.cells if cell.row < table.header_rows and cell.drafts]
-    rest = [cell for cell in table.cells if cell.row >= table.header_rows and cell.drafts]
-    if sum(map(_is_bold, header)) > MOSTLY * len(header) and sum(map(_is_bold, rest)) <= MOSTLY * len(rest):
+    header, rest = _header_and_rest(table)
+    if _share(header, _is_bold) > MOSTLY >= _share(rest, _is_bold):
         return True
     # Every other row may stand on a ground.
     filled = {cell.fill for cell in header} - {""}
     return len(filled) == 1 and not filled & {cell.fill for cell in rest}
+
+
+def _header_is_set_as_rest(table: TableDraft) -> bool:
+    """Whether the rows of a table's header have no more bold words than its other rows, and no other ground."""
+    header, rest = _header_and_rest(table)
+    fills = {cell.fill for cell in header} - {""}
+    return _share(header, _has_bold) <= _share(rest, _has_bold) and fills <= {cell.fill for cell in rest}
+
+
+def _header_and_rest(table: TableDraft) -> tuple[list[CellDraft], list[CellDraft]]:
+    cells = [cell for cell in table.cells if cell.drafts]
+    return [c for c in cells if c.row < table.header_rows], [c for c in cells if c.row >= table.header_rows]
+
+
+def _share(cells: Sequence[CellDraft], is_set_so: Callable[[CellDraft], bool]) -> float:
+    return sum(map(is_set_so, cells)) / max(len(cells), 1)
 
 
 def _names_all_columns(table: TableDraft) -> bool:
@@ -271,9 +290,8 @@ def _column_boxes(table: TableDraft) -> dict[int, Box]:
 def _repeated_rows(before: TableDraft, draft: TableDraft) -> int:
     """How many rows at the top of a table are said again at the top of the one that carries it on: those of its header, or as many as
     are alike."""
-    least = max(before.header_rows, 1)
     most = min(max(before.header_rows, MOST_REPEATED), before.row_count - 1, draft.row_count)
-    for count in range(most, least - 1, -1):
+    for count in range(most, 0, -1):
         rows = _text_of_rows(before, count)
         whole = all(cell.row + cell.rows <= count for cell in before.cells if cell.row < count)
         if whole and any(text for _, _, text in rows) and _text_of_rows(draft, count) == rows:

@@ -141,7 +141,10 @@ def _region(rows: Sequence[Row], kinds: Sequence[int], page: PageEvidence) -> Re
     for n, kind in enumerate(kinds):
         if (
             kind != MORE
-            or (_is_of_numbers(rows[n]) and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n]))
+            or (
+                (_is_of_numbers(rows[n]) or _begins_in_first_column(rows[n], rows[starts[-1] if starts else 0]))
+                and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])
+            )
             or (n and _all_bold(rows[n - 1], page) is True and _all_bold(rows[n], page) is False)
         ):
             starts.append(n)
@@ -158,6 +161,12 @@ def _all_bold(row: Row, page: PageEvidence) -> bool | None:
 def _is_of_numbers(row: Row) -> bool:
     values = row.pieces[1:]
     return bool(values) and sum(is_number(piece.text) for piece in values) > 0.5 * len(values)
+
+
+def _begins_in_first_column(row: Row, start: Row) -> bool:
+    """Whether a row begins below the first piece of one that starts, with a word that begins something."""
+    first, upper = row.pieces[0], start.pieces[0]
+    return len(start.pieces) > 1 and first.box.overlap_x(upper.box) > 0 and not first.text[:1].islower()
 
 
 def _has_numbers_over(above: Sequence[Row], row: Row) -> bool:
