@@ -47,3 +47,13 @@ def test_sums_below_a_ruled_table_are_a_row_each(typeset, rebuilt):
     source = f"{PROSE}\n#table(columns: (1fr, 20mm, 20mm, 20mm), inset: (y: 3.4pt), {ruled}, {body})\n{PROSE}"
     (found,) = tables(rebuilt(typeset(source)))
     assert grid(found) == rows
+
+
+def test_numbers_close_before_words_are_a_column_of_their_own(typeset, rebuilt):
+    rows = [["Inlet", "9.5", "cleared in May"], ["Lock", "1204.75", "new wire"], ["Sill", "88.25", "left as it was"]]
+    rows += [["Slip", "310.00", "float hung again"], ["Pier", "7.10", "drum turned"], ["Quay", "12.95", "ink dried"]]
+    body = ", ".join(f"[{text}]" for row in rows for text in row)
+    spaced = "column-gutter: (20mm, 0pt), inset: (x: 2.4pt, y: 4pt), align: (left, right, left)"
+    source = f"{PROSE}\n#table(columns: 3, stroke: none, {spaced}, {body})\n{PROSE}"
+    (found,) = tables(rebuilt(typeset(source)))
+    assert grid(found) == rows

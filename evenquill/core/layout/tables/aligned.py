@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 
 from evenquill.core.evidence import Line
 from evenquill.core.layout.rows import SAME_ROW, rows_of
+from evenquill.core.layout.tables.narrow_columns import with_narrow_columns
 from evenquill.core.layout.tables.pieces import is_number, parted
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box, union
@@ -104,7 +105,8 @@ def _without_strays(stretches: list[_Stretch]) -> list[_Stretch]:
 
 def aligned_table(lines: Sequence[Line], bands: Sequence[float]) -> PlacedTable | None:
     """Lines of one region as a table, its rows parted at the heights of ``bands``; None where they have no columns."""
-    rows = rows_of([line for line in lines if not line.angle])
+    level = [line for line in lines if not line.angle]
+    rows = rows_of(with_narrow_columns(level, column_stretches(rows_of(level))))
     stretches = column_stretches(rows)
     if len(stretches) < 2:
         return None
