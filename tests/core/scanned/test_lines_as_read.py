@@ -15,8 +15,10 @@ from evenquill.core.reading.scanned.heights import (
     with_seen_signs,
 )
 from evenquill.core.reading.scanned.ink import pieces_of
+from evenquill.core.reading.scanned.marks import are_alike
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, better
+from evenquill.core.reading.scanned.segments import Layer
 from evenquill.core.reading.scanned.spacing import (
     Spaces,
     beside_capitals_or_figures,
@@ -409,3 +411,20 @@ def test_on_a_dirty_page_a_stop_close_before_the_first_letter_is_dirt(text, dirt
     boxed = letters(text)
     boxed[0] = (".", boxed[1][1] - 5, boxed[1][1] - 1, *boxed[0][3:])
     assert without_stray_signs(line_read(text, boxed)[0], dirty=dirty).text == right
+
+
+@pytest.mark.parametrize(
+    ("figures", "alike"),
+    [
+        ((("1", 10, 19, 1.4, 0), ("3", 22, 34, 1.4, 0)), True),
+        ((("1", 10, 19, 1.4, 0), ("3", 22, 34, 0.7, 0)), False),  # of two heights
+        ((("1", 10, 19, 1.4, 0), ("3", 22, 34, 1.9, 0.5)), False),  # not level
+        ((("1", 10, 19, 0.5, 0), ("3", 22, 34, 0.5, 0)), False),  # too small
+        ((("1", 10, 19, 1.4, 0),), False),
+    ],
+)
+def test_two_figures_side_by_side_are_no_dirt_however_unsure_they_are(figures, alike):
+    pieces = pieces_of_boxes(boxes_of(figures))
+    text = "".join(figure for figure, *_ in figures)
+    line = ReadLine(text_line(pieces), read_as(text, figures, confidence=0.38))
+    assert are_alike(Layer(pieces, [line.line], np.array([], np.int64)), [line], X_HEIGHT) is alike

@@ -284,11 +284,24 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
     pieces = sum(len(line.line.pieces) for line in lines)
     tall = max(line.line.y1 - line.line.y0 for line in lines)
     if tall < 0.8 * size or (pieces <= 2 and box.width < 2.5 * size):
-        return None, lines if all(not line.text or line.confidence < 0.5 for line in lines) else []
+        is_dirt = all(not line.text or line.confidence < 0.5 for line in lines)
+        return None, lines if is_dirt and not are_alike(layer, lines, size) else []
     if _is_hand(segments, group) and not _stand_like_print(layer, lines, FEW):
         kind = PictureKind.SIGNATURE if _signs(box, printed, size) else PictureKind.HANDWRITING
         return _mark(kind, layer, group, lines), lines
     return None, [line for line in lines if not line.text]
+
+
+def are_alike(layer: Layer, lines: Sequence[ReadLine], size: float) -> bool:
+    """Whether what little ink there is are two letters or figures of one height side by side, which two specks of dirt never are."""
+    if len(lines) != 1 or not lines[0].text.isalnum() or len(lines[0].line.pieces) < 2:
+        return False
+    line = lines[0].line
+    boxes = layer.pieces.boxes[line.pieces].astype(np.float64)
+    heights = boxes[:, 3] - boxes[:, 1]
+    feet = line.a + line.b * (boxes[:, 0] + boxes[:, 2]) / 2 - boxes[:, 3]
+    within = OFF * line.x_height
+    return bool(np.ptp(heights) < within and np.abs(feet).max() < within and heights.min() > 0.8 * size)
 
 
 def _stand_like_print(layer: Layer, lines: Sequence[ReadLine], fewest: int) -> bool:
