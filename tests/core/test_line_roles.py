@@ -51,6 +51,13 @@ def test_a_chapter_title_at_the_right_is_a_heading(typeset, rebuilt):
     assert texts(document, Role.HEADING) == ["The five gauges"]
 
 
+@pytest.mark.parametrize(("below", "headings"), [("4mm", ["Which sheets?"]), ("55mm", [])])
+def test_a_remark_far_above_the_text_that_follows_heads_nothing(typeset, rebuilt, below, headings):
+    remark = '#align(right, text(15pt, style: "italic", fill: rgb("#a04040"))[Which sheets?])'
+    document = rebuilt(typeset(f"{FIRST}\n\n#v(8mm)\n{remark}\n\n#v({below})\n{SECOND}"))
+    assert texts(document, Role.HEADING) == headings
+
+
 def test_a_paragraph_in_the_middle_with_a_full_line_stays_whole(typeset, rebuilt):
     document = rebuilt(typeset(f"{FIRST}\n\n#align(center)[{SECOND}]\n\n{FIRST}"))
     assert texts(document) == [FIRST, SECOND, FIRST]

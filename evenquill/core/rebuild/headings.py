@@ -35,6 +35,9 @@ PARAGRAPHS = ("text", "lines", "pairs", "quotation", "verse", "term", "meaning")
 
 DEEPEST = 9
 
+FAR_ABOVE = 8.0
+"""Type sizes from a line to the text below it, from which it heads nothing, unless it is the first on its page."""
+
 SAME_EDGE = 2.0
 """Points by which the left edges of headings set alike may differ: pages are not scanned quite straight."""
 
@@ -160,7 +163,8 @@ def _is_likely(draft: Draft) -> bool:
 
 def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
     """Whether what looks like a heading may be one: no quotation in large letters, no salutation, no subject of a letter below it, no last
-    line of all, and none at the foot of a page, a cover's, that a heading as large or larger follows on the next."""
+    line of all, none far above the text that follows, as remarks are, and none at the foot of a page, a cover's, that a heading as large or
+    larger follows on the next."""
     draft = drafts[n]
     assert isinstance(draft, Draft)
     first, last = draft.lines[0].text[:1], draft.lines[-1].text[-1:]
@@ -171,6 +175,9 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
     if as_text and isinstance(before, Draft) and len(before.lines) == 1 and before.lines[0].text.endswith(","):
         return False
     after = drafts[n + 1] if n + 1 < len(drafts) else None
+    alone = isinstance(after, Draft) and after.page == draft.page and after.gap > FAR_ABOVE * draft.lines[0].size
+    if alone and not draft.page_top and before is not None:
+        return False
     if as_text and not any(look_of(draft)[1:]) and (after is None or last == ","):
         return False
     return not (
