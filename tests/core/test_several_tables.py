@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import pytest
 
+from evenquill.core.evidence import Line, Type, Word
+from evenquill.core.layout.tables.row_features import Row, rows_in_pieces
+from evenquill.core.layout.tables.sums import first_sum
+from evenquill.core.model import Box, Family
 from tests.conftest import grid, tables
 
 PROSE = (
@@ -57,3 +61,31 @@ def test_numbers_close_before_words_are_a_column_of_their_own(typeset, rebuilt):
     source = f"{PROSE}\n#table(columns: 3, stroke: none, {spaced}, {body})\n{PROSE}"
     (found,) = tables(rebuilt(typeset(source)))
     assert grid(found) == rows
+
+
+def rows_of_pieces(*rows: list[tuple[str, float, float]]) -> list[Row]:
+    """Rows of pieces, each a word from one place to another."""
+    lines = [
+        Line(Box(x0, 100 + 14 * n, x1, 110 + 14 * n), 109 + 14 * n, 10.0, (Word(text, x0, x1, 0),))
+        for n, row in enumerate(rows)
+        for text, x0, x1 in row
+    ]
+    return rows_in_pieces(lines, (Type("Liberation Serif", Family.SERIF, 10.0),))
+
+
+@pytest.mark.parametrize(
+    ("labels", "place"),
+    [
+        ([(210, 240), (210, 262), (210, 236)], 3),  # in line with nothing
+        ([(230, 250), (215, 250), (222, 250)], 6),  # at the end of a column
+        ([(210, 240)], 4),  # one alone
+        ([(50, 90), (50, 80)], 5),  # below the goods
+    ],
+)
+def test_sums_that_keep_to_no_column_of_the_goods_are_a_table_of_their_own(labels, place):
+    goods = [
+        [(f"Float{n}", 50.0, 90.0), (f"{n}", 150.0, 155.0), ("7.90", 230.0, 250.0), ("23.20", 300.0, 325.0)]
+        for n in range(3)
+    ]
+    sums = [[("Goods", float(x0), float(x1)), ("40.10", 300.0, 325.0)] for x0, x1 in labels]
+    assert first_sum(rows_of_pieces(*goods, *sums)) == place

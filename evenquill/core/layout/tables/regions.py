@@ -23,6 +23,7 @@ from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, rows_in_pieces
+from evenquill.core.layout.tables.sums import first_sum
 from evenquill.core.model import Box, union
 from evenquill.core.model.text import ends_sentence
 
@@ -102,8 +103,11 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
             or (found[last - 1] == NEXT and _heads_nothing(rows[last - 1], rows[start : last - 1], page))
         ):
             last -= 1
-        kinds = with_even_rows(rows[start:last], found[start:last], chances[start:last])
-        yield _region(rows[start:last], kinds, page)
+        sums = start + first_sum(rows[start:last])
+        kinds = with_even_rows(rows[start:sums], found[start:sums], chances[start:sums])
+        yield _region(rows[start:sums], kinds, page)
+        if sums < last:
+            yield _region(rows[sums:last], [FIRST_ROW] + [NEXT] * (last - sums - 1), page)
         start = end
 
 
