@@ -12,6 +12,7 @@ from typing import NamedTuple
 from evenquill.core.model import Block, TableBlock
 from evenquill.core.numbers import days_by_month, parsed, ways_to_write, written_like
 from evenquill.core.queries.answers import MOST
+from evenquill.core.queries.counted import jumps
 from evenquill.core.queries.query import Kind, Query
 from evenquill.core.queries.shapes import is_number, spoiled_number
 from evenquill.core.queries.tokens import Token, tokens_of
@@ -23,7 +24,7 @@ TOTAL = Kind("total", "total that does not add up", "totals that do not add up",
 DATE = Kind("date", "date or time that there is not", "dates or times that there are not", 17)
 KINDS = (NUMBER, TOTAL, DATE)
 
-SPOILED, OUT_OF_FORM, WRONG_TOTAL, NO_SUCH_DAY = 0.9, 0.6, 0.5, 0.6
+SPOILED, OUT_OF_FORM, WRONG_TOTAL, NO_SUCH_DAY, JUMPS = 0.9, 0.6, 0.5, 0.6, 0.9
 """Likelihoods; of rows of digits with a letter in it whatever the recogniser says, on native pages as well."""
 
 FEWEST_ROWS, SAME_FORM = 5, 0.8
@@ -64,6 +65,9 @@ def find(view: View) -> Iterator[Query]:
                 why = _no_such_day(token, row[n + 1].core if n + 1 < len(row) else "") or _no_such_time(token)
                 if why:
                     yield query_on(token, DATE, NO_SUCH_DAY, why, ())
+    for jump in jumps(view.blocks):
+        for token in tokens_of(jump.text):
+            yield query_on(token, NUMBER, JUMPS, f"{jump.above} stands above it and {jump.below} below", (jump.wanted,))
     for table in (*_tabbed_tables(view.rows), *_real_tables(view.blocks)):
         yield from _out_of_form(table, view)
         yield from _wrong_totals(table, view)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from evenquill.core.queries.counted import counted_texts
 from evenquill.core.queries.fragments import with_fragments_joined
 from evenquill.core.queries.lexicon import Words
 from evenquill.core.queries.likelihood import likelihoods, reason
@@ -29,13 +30,14 @@ AS_LISTED = 0.97
 
 def find(view: View) -> Iterator[Query]:
     doubtful: list[tuple[Token, tuple[float, ...]]] = []
+    counted = counted_texts(view.blocks)
     for row in view.rows:
         for token, beside in with_neighbours(row, view.words_of(row[0]) if row else Words(())):
             instead = view.office.right_for(token.core)
             if instead is not None:
                 text = token.text.replace(token.core, instead)
                 yield query_on(token, LISTED, AS_LISTED, "the office’s word list says so", (text,))
-            elif token.recognised and token.core not in view.listed:
+            elif token.recognised and token.core not in view.listed and token.block.id not in counted:
                 doubtful.append((token, measures(token, beside, view.words_of(token), view.vouchers)))
     for (token, values), wrong in zip(doubtful, likelihoods([values for _, values in doubtful]), strict=True):
         if wrong >= ASKED:

@@ -1,0 +1,77 @@
+"""Columns of tables whose numbers count on from row to row: days, places of a list, years. Each number says what its neighbours are."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+from evenquill.core.model import Block, TableBlock, TextBlock
+
+FEWEST = 4
+"""Numbers that count on, at least; of fewer some do by chance."""
+
+_WHOLE = re.compile(r"\d{1,4}\.?")
+
+
+class Jump(NamedTuple):
+    """A text that is not the number that two above and two below it want."""
+
+    text: TextBlock
+    wanted: str
+    above: str
+    below: str
+
+
+def counted_texts(blocks: Iterable[Block]) -> frozenset[str]:
+    """The ids of texts in cells that are confirmed by those above and below: they are numbers, and go on by equal steps."""
+    return frozenset(text.id for column in _columns(blocks) for run in _runs(column) for text in run)
+
+
+def jumps(blocks: Iterable[Block]) -> Iterator[Jump]:
+    """The texts that stand in the way of a count which goes on behind them."""
+    for column in _columns(blocks):
+        for row, text in column.items():
+            around = [_value(column.get(row + by)) for by in (-2, -1, 1, 2)]
+            if None in around:
+                continue
+            first, second, fourth, fifth = (value for value in around if value is not None)
+            step = second - first
+            if step and fourth == second + 2 * step and fifth == fourth + step and _value(text) != second + step:
+                yield Jump(text, str(second + step), column[row - 1].text, column[row + 1].text)
+
+
+def _columns(blocks: Iterable[Block]) -> Iterator[dict[int, TextBlock]]:
+    """The texts of each column of a table by row, of cells with one text in one row and column."""
+    for block in blocks:
+        if isinstance(block, TableBlock) and not block.excluded:
+            columns: dict[int, dict[int, TextBlock]] = defaultdict(dict)
+            for cell in block.cells:
+                if len(cell.texts) == 1 and cell.rows == cell.columns == 1:
+                    columns[cell.column][cell.row] = cell.texts[0]
+            yield from columns.values()
+
+
+def _runs(column: dict[int, TextBlock]) -> Iterator[list[TextBlock]]:
+    """Texts in rows below one another that count on by equal steps."""
+    run: list[int] = []
+    for row in sorted(column):
+        value = _value(column[row])
+        follows = value is not None and bool(run) and row == run[-1] + 1
+        last = _value(column[run[-1]]) if run else None
+        before = _value(column[run[-2]]) if len(run) > 1 else None
+        step = value - last if follows and value is not None and last is not None else 0
+        if step and (before is None or last is None or last - before == step):
+            run.append(row)
+            continue
+        if len(run) >= FEWEST:
+            yield [column[one] for one in run]
+        # A number may end one count and begin another.
+        run = [run[-1], row] if step else [row] if value is not None else []
+    if len(run) >= FEWEST:
+        yield [column[one] for one in run]
+
+
+def _value(text: TextBlock | None) -> int | None:
+    return int(text.text.rstrip(".")) if text is not None and _WHOLE.fullmatch(text.text) else None
