@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import itertools
 import statistics
+from collections import Counter
 from collections.abc import Iterable, Sequence
 
 from evenquill.core.evidence import Line
@@ -16,8 +17,11 @@ from evenquill.core.layout.tables.pieces import parted
 FEWEST, MOST = 4, 0.8
 """Lines, and their share of those that run over it, that are parted at one place, at least."""
 
-SAME = 0.8
+SAME = 1.2
 """Points within which words end, or begin, at one place."""
+
+LOOKED_AT = 3
+"""Places of gaps that are looked at, the commonest first."""
 
 UNLIKE = 3.0
 """Points by which the beginnings differ of words that end at one place, at least."""
@@ -42,7 +46,8 @@ def with_narrow_columns(lines: Sequence[Line], stretches: Iterable[tuple[float, 
 def _shared_gap(lines: Sequence[Line]) -> float | None:
     """The middle of the gap that most lines have at one place, None where there is none."""
     gaps = [(line.box.x0, before.x1, word.x0) for line in lines for before, word in itertools.pairwise(line.words)]
-    for _, end, start in gaps:
+    common = Counter((round(end), round(start)) for _, end, start in gaps).most_common(LOOKED_AT)
+    for end, start in (place for place, _ in common):
         same = [gap for gap in gaps if abs(gap[1] - end) <= SAME and abs(gap[2] - start) <= SAME]
         across = sum(line.box.x0 < end and start < line.box.x1 for line in lines)
         if len(same) >= max(FEWEST, MOST * across) and _differ([first for first, _, _ in same]):
