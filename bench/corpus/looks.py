@@ -14,6 +14,7 @@ from evenquill.core.reading.scanned.look_features import look_features
 from evenquill.core.reading.scanned.looks import families_of, measured
 from evenquill.core.reading.scanned.prepared import prepared
 from evenquill.core.reading.scanned.recognition import recognised
+from evenquill.core.reading.scanned.sizes import spread_of_ink
 from evenquill.core.reading.sizing import size_up
 
 from .evidence import evidence_of
@@ -46,7 +47,8 @@ def _known_words(scanned: pdfium.PdfPage, page: PageEvidence) -> Iterator[tuple[
     if not lines:
         return
     unit = segments.raster.dpi / 72
-    looks = measured(lines, segments.black.pieces, segments.even, segments.raster.dpi)
+    spread = spread_of_ink(lines, segments.black.pieces, segments.even)
+    looks = measured(lines, segments.black.pieces, segments.even, segments.raster.dpi, spread)
     families = families_of(lines, looks)
     wider, higher = (
         own / (pixels / unit)

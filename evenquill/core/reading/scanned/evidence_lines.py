@@ -11,7 +11,7 @@ from evenquill.core.reading.scanned.colour import ink_colour
 from evenquill.core.reading.scanned.grey_ink import greys_of
 from evenquill.core.reading.scanned.looks import families_of, measured, types_of
 from evenquill.core.reading.scanned.segments import Layer, Segments
-from evenquill.core.reading.scanned.sizes import CAP_SHARE
+from evenquill.core.reading.scanned.sizes import Heights, size_of, spread_of_ink
 from evenquill.core.reading.scanned.small_capitals import SmallCapitals, small_capitals_of
 from evenquill.core.reading.scanned.two_inks import put_together
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
@@ -55,7 +55,8 @@ def _layer_lines(segments: Segments, layer: Layer, read: Sequence[ReadLine], num
     if not lines:
         return []
     unit = segments.raster.dpi / 72
-    looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi)
+    spread = spread_of_ink(lines, layer.pieces, segments.even)
+    looks = measured(lines, layer.pieces, segments.even, segments.raster.dpi, spread)
     types = types_of(lines, looks, families_of(lines, looks), segments.raster.dpi)
     out: list[Line] = []
     raised: list[tuple[Word, float]] = []
@@ -71,7 +72,7 @@ def _layer_lines(segments: Segments, layer: Layer, read: Sequence[ReadLine], num
             line_types = [one._replace(color=color) for one in line_types]
         elif grey is not None:
             line_types = [one._replace(color=grey) for one in line_types]
-        parts = _parts(line, line_types, small_capitals_of(line, layer.pieces), unit)
+        parts = _parts(line, line_types, small_capitals_of(line, layer.pieces), unit, spread)
         words = [
             _word(word, numbers.setdefault(one, len(numbers)), unit)._replace(glued=glued) for word, one, glued in parts
         ]
@@ -87,12 +88,13 @@ def _layer_lines(segments: Segments, layer: Layer, read: Sequence[ReadLine], num
 
 
 def _parts(
-    line: ReadLine, types: Sequence[Type], small: SmallCapitals | None, unit: float
+    line: ReadLine, types: Sequence[Type], small: SmallCapitals | None, unit: float, spread: float
 ) -> list[tuple[ReadWord, Type, bool]]:
     """The words of a line, those in small capitals in two parts of two sizes, and whether each belongs to the one before."""
     if small is None:
         return [(word, one, False) for word, one in zip(line.words, types, strict=True)]
-    size = round(small.height / CAP_SHARE / unit * 2) / 2
+    capitals = Heights(0.0, (small.height - spread) / unit)
+    size = round(size_of(capitals, types[0].family) * 2) / 2
     out = []
     for word, one, count in zip(line.words, types, small.capitals, strict=True):
         large, low = one._replace(size=size), one._replace(size=round(size * small.ratio, 1))

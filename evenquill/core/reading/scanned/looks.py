@@ -22,7 +22,7 @@ from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.seen_looks import SeenLook, seen_looks_of
-from evenquill.core.reading.scanned.sizes import SAME_SIZE, heights_of, size_of, sizes_of, spread_of_ink
+from evenquill.core.reading.scanned.sizes import SAME_SIZE, heights_of, size_of, sizes_of
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 from evenquill.core.reading.stems import middle_mean, runs_of_ink
@@ -49,11 +49,10 @@ in capitals whose even advance is none by chance."""
 DEFAULT_FONTS = {Family.SERIF: "Liberation Serif", Family.SANS: "Liberation Sans", Family.MONO: "Liberation Mono"}
 
 
-def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float) -> list[LineLook]:
-    """Looks of all lines, as they are seen."""
+def measured(lines: Sequence[ReadLine], pieces: Pieces, even: Pixels, dpi: float, spread: float) -> list[LineLook]:
+    """Looks of all lines, as they are seen; ``spread`` is that of their ink (``sizes.spread_of_ink``)."""
     slants = _letter_slants(lines, pieces)
     seen = iter(seen_looks_of(even, [(line.line, word.x0, word.x1) for line in lines for word in line.words]))
-    spread = spread_of_ink(lines, pieces, even)
     return [_line_look(line, pieces, even, dpi, slants, spread, [next(seen) for _ in line.words]) for line in lines]
 
 

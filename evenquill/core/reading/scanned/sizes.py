@@ -21,12 +21,12 @@ from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.words import ReadLine
 
-X_SHARE, CAP_SHARE = 0.46, 0.66
-"""Ems that small letters and capitals are high; faces with serifs for text lie within 5 % of these."""
+X_SHARE = 0.46
+"""Ems that small letters are high; faces with serifs for text lie within 5 % of it."""
 
 SHARES = {Family.SERIF: (0.47, 0.67), Family.SANS: (0.54, 0.70), Family.MONO: (0.54, 0.67)}
-"""The same as most letters are high, which are round and reach a hundredth beyond, in the faces that are taken for the families
-(``looks.DEFAULT_FONTS``)."""
+"""Ems that most small letters and capitals are high, which are round and reach a hundredth beyond the others, in the faces that are
+taken for the families (``looks.DEFAULT_FONTS``)."""
 
 FIGURES = 0.95
 """Height of figures over that of capitals and letters that rise, where the page does not tell."""
