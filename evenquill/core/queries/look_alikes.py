@@ -177,4 +177,5 @@ def _proportions(word: WordPlace) -> float:
 
 
 def _key(box: Iterable[float]) -> tuple[int, ...]:
-    return tuple(round(float(value) * 10) for value in box)
+    """The place of a box: as exact as shapes are kept, or what lies between two tenths is rounded up here and down there."""
+    return tuple(round(float(np.float32(value)) * 10) for value in box)

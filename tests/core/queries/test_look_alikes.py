@@ -11,7 +11,10 @@ from evenquill.core.queries.look_alikes import (
     ALIKE,
     ALIKE_NUMBERS,
     SAME_PROPORTIONS,
+    SHAPE_BYTES,
     LookAlikes,
+    PageShapes,
+    WordPlace,
     shapes_of,
     words_by_page,
 )
@@ -74,3 +77,10 @@ def test_looking_at_a_few_rows_first_loses_no_word(read_page):
         wanted = ALIKE_NUMBERS if any(c.isdigit() for c in word.text) else ALIKE
         expected = {n for n in every[near & (likeness >= wanted)] if n != own}
         assert {looks.words.index(one) for one in looks.of(word.block, word.start)} == expected
+
+
+def test_a_word_between_two_tenths_of_a_point_keeps_its_shape():
+    boxes = [Box(10.0, top, 60.0, top + 12) for top in (48.85, 48.86, 75.15, 106.85, 118.45, 131.05)]
+    shapes = PageShapes(np.array(boxes, np.float32), np.full((len(boxes), SHAPE_BYTES), 255, np.uint8))
+    words = [WordPlace("b", 10 * n, 10 * n + 5, 1, box, "float") for n, box in enumerate(boxes)]
+    assert len(LookAlikes(words, {1: shapes}).of("b", 0)) == len(boxes) - 1
