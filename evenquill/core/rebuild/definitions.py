@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.model import Align, Role
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.headings import LARGER
+from evenquill.core.rebuild.levels import LARGER
 
 SET_IN = 1.0
 """Ems by which a definition stands further in than its term, or its first line further out than the others, at least."""

@@ -53,7 +53,6 @@ from evenquill.core.rebuild.headings import carry_on_headings, find_headings, jo
 from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
 from evenquill.core.rebuild.note_marks import with_note_marks
 from evenquill.core.rebuild.notes import find_notes_in_text
-from evenquill.core.rebuild.page_kinds import kinds_of
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
@@ -110,7 +109,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     align_first_lines(drafts)
     find_captions(drafts)
     tagged = tagged_levels(drafts, pages)
-    find_headings(drafts, facts.text_type.size, source.outline, tagged, kinds_of(pages, facts))
+    find_headings(drafts, facts.text_type.size, source.outline, tagged, facts.kinds)
     find_definitions(drafts, facts.text_type.size)
     find_quotes(drafts)
     find_endnotes(drafts)

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.languages import detect_language
 from evenquill.core.model import Family
+from evenquill.core.rebuild.sheet_kinds import SheetKind, sheet_kinds_of
 
 SAMPLE_CHARACTERS = 4000
 """Enough text to tell a language beyond doubt."""
@@ -43,7 +45,8 @@ class Facts(NamedTuple):
     """``text_type`` is the look of most letters; ``leading`` the usual distance of baselines by type size;
 
     ``words`` holds all words in lower case with their number, hyphenated ones too; ``soft_hyphen`` is the character
-    that the document breaks words with if that differs from its real hyphen. ``typewritten`` are the scanned pages in a fixed width.
+    that the document breaks words with if that differs from its real hyphen. ``typewritten`` are the scanned pages in a fixed width;
+    ``kinds`` says by their numbers how pages were made.
     """
 
     text_type: Type
@@ -52,12 +55,13 @@ class Facts(NamedTuple):
     soft_hyphen: str | None
     language: str
     typewritten: frozenset[int] = frozenset()
+    kinds: Mapping[int, SheetKind | None] = MappingProxyType({})
 
     def leading_of(self, size: float) -> float:
         return self.leading.get(size, SINGLE_LEADING * size)
 
 
-def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
+def facts_of(pages: Sequence[PageEvidence], language: str = "") -> Facts:
     """Facts of a document; ``language`` is what its file claims, and is taken at its word."""
     letters: Counter[Type] = Counter()
     prose: Counter[Type] = Counter()
@@ -98,6 +102,7 @@ def facts_of(pages: Iterable[PageEvidence], language: str = "") -> Facts:
         soft_hyphen=soft,
         language=language.split("-")[0].lower() or language_of(" ".join(sample)),
         typewritten=frozenset(typewritten),
+        kinds=sheet_kinds_of(pages, typewritten),
     )
 
 

@@ -15,14 +15,11 @@ from evenquill.core.layout.flow import UNDERLINED
 from evenquill.core.model import Role
 from evenquill.core.model.text import letters_and_digits_of
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
-from evenquill.core.rebuild.levels import SECTION_NUMBER, levels_of, look_of
-from evenquill.core.rebuild.page_kinds import Kind
+from evenquill.core.rebuild.levels import LARGER, SECTION_NUMBER, levels_of, look_of
 from evenquill.core.rebuild.series import MAY_BE_HEADING, with_carried_on, with_counted_labels
+from evenquill.core.rebuild.sheet_kinds import SheetKind
 from evenquill.core.rebuild.titles import title_of, without_lines_around_title
 from evenquill.core.source import OutlineEntry
-
-LARGER = 1.15
-"""Size over that of the text from which letters stand out."""
 
 MOST_LINES = 4
 """Lines of a paragraph that may be what an entry of the outline names."""
@@ -55,10 +52,12 @@ LABEL_DISTANCE = 3.5
 
 
 NO_TAGS: Mapping[int, int] = MappingProxyType({})
-ONE_KIND: Mapping[int, Kind | None] = MappingProxyType({})
+ONE_KIND: Mapping[int, SheetKind | None] = MappingProxyType({})
 
 
-def _levels(headings: Sequence[Draft], drafts: Sequence[AnyDraft], kinds: Mapping[int, Kind | None]) -> dict[int, int]:
+def _levels(
+    headings: Sequence[Draft], drafts: Sequence[AnyDraft], kinds: Mapping[int, SheetKind | None]
+) -> dict[int, int]:
     """The level of each heading (id), told among those on pages of its kind."""
     out: dict[int, int] = {}
     for kind in {kinds.get(draft.page) for draft in headings}:
@@ -108,7 +107,7 @@ def find_headings(
     text_size: float,
     outline: tuple[OutlineEntry, ...],
     tagged: Mapping[int, int] = NO_TAGS,
-    kinds: Mapping[int, Kind | None] = ONE_KIND,
+    kinds: Mapping[int, SheetKind | None] = ONE_KIND,
 ) -> None:
     """Makes headings of the drafts that are ones, as the models of structure, the outline and the tags say, and gives each its level.
 
@@ -175,8 +174,8 @@ def _heads_something(drafts: list[AnyDraft], n: int, text_size: float) -> bool:
     if as_text and isinstance(before, Draft) and len(before.lines) == 1 and before.lines[0].text.endswith(","):
         return False
     after = drafts[n + 1] if n + 1 < len(drafts) else None
-    alone = isinstance(after, Draft) and after.page == draft.page and after.gap > FAR_ABOVE * draft.lines[0].size
-    if alone and not draft.page_top and before is not None:
+    is_far = isinstance(after, Draft) and after.page == draft.page and after.gap > FAR_ABOVE * draft.lines[0].size
+    if is_far and not draft.page_top and before is not None:
         return False
     if as_text and not any(look_of(draft)[1:]) and (after is None or last == ","):
         return False

@@ -11,7 +11,6 @@ from evenquill.core.fitted.trees import array_of, trees_of
 from evenquill.core.layout.page import PageLayout
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.rebuild.facts import Facts, facts_of
-from evenquill.core.rebuild.page_kinds import kinds_of
 from evenquill.core.rebuild.structure.features import (
     JOINT_FEATURES,
     ROLE_FEATURES,
@@ -66,8 +65,7 @@ def _looks(
     of_pages: Sequence[Sequence[MeasuredColumn]], pages: Sequence[PageEvidence], facts: Facts
 ) -> list[DocumentLook]:
     """For each page what is usual on all pages that were made as it was."""
-    kinds = kinds_of(pages, facts)
-    groups = [kinds[page.number] for page in pages]
+    groups = [facts.kinds[page.number] for page in pages]
     looks = {}
     for group in set(groups):
         members = [n for n, own in enumerate(groups) if own == group or group is None]

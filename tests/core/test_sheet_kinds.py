@@ -8,7 +8,7 @@ from evenquill.core.evidence import Cleaned, PageKind
 from evenquill.core.model import Role
 from evenquill.core.rebuild import rebuild
 from evenquill.core.rebuild.facts import facts_of
-from evenquill.core.rebuild.page_kinds import Kind, kinds_of
+from evenquill.core.rebuild.sheet_kinds import SheetKind
 from evenquill.core.source import examine
 from tests.conftest import text_blocks, texts
 from tests.core.test_line_roles import FIRST, SECOND, pages_of
@@ -59,6 +59,6 @@ def test_a_typed_sheet_is_read_as_if_it_were_alone(typeset, tmp_path):
 
 def test_a_kind_of_which_there_is_little_goes_with_all_others(typeset, tmp_path):
     pages, _ = bound(typeset, tmp_path, TYPED)
-    assert kinds_of(pages, facts_of(pages)) == {1: Kind(False, False), 2: Kind(True, True)}
+    assert facts_of(pages).kinds == {1: SheetKind(False, False), 2: SheetKind(True, True)}
     pages, _ = bound(typeset, tmp_path, "A few words.")
-    assert kinds_of(pages, facts_of(pages)) == {1: Kind(False, False), 2: None}
+    assert facts_of(pages).kinds == {1: SheetKind(False, False), 2: None}
