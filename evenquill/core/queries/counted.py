@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
@@ -55,22 +56,17 @@ def _columns(blocks: Iterable[Block]) -> Iterator[dict[int, TextBlock]]:
 
 def _runs(column: dict[int, TextBlock]) -> Iterator[list[TextBlock]]:
     """Texts in rows below one another that count on by equal steps."""
-    run: list[int] = []
-    for row in sorted(column):
-        value = _value(column[row])
-        follows = value is not None and bool(run) and row == run[-1] + 1
-        last = _value(column[run[-1]]) if run else None
-        before = _value(column[run[-2]]) if len(run) > 1 else None
-        step = value - last if follows and value is not None and last is not None else 0
-        if step and (before is None or last is None or last - before == step):
-            run.append(row)
-            continue
-        if len(run) >= FEWEST:
-            yield [column[one] for one in run]
-        # A number may end one count and begin another.
-        run = [run[-1], row] if step else [row] if value is not None else []
-    if len(run) >= FEWEST:
-        yield [column[one] for one in run]
+    numbers = [(row, value) for row in sorted(column) if (value := _value(column[row])) is not None]
+    for (rows, step), pairs in itertools.groupby(itertools.pairwise(numbers), key=_apart):
+        run = [column[row] for row in dict.fromkeys(row for pair in pairs for row, _ in pair)]
+        if rows == 1 and step and len(run) >= FEWEST:
+            yield run
+
+
+def _apart(pair: tuple[tuple[int, int], tuple[int, int]]) -> tuple[int, int]:
+    """By how many rows, and by how much, two numbers differ."""
+    (row, value), (below, after) = pair
+    return below - row, after - value
 
 
 def _value(text: TextBlock | None) -> int | None:

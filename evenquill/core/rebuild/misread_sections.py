@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from msgspec.structs import replace
 
@@ -29,15 +29,15 @@ _Place = tuple[int, int]
 def with_sections_put_right(pages: Sequence[PageEvidence]) -> list[PageEvidence]:
     """The pages, on scanned ones with the numbers of sections put right that those before them tell."""
     said = _signs(pages) | _romans(pages)
-    out = []
-    for n, page in enumerate(pages):
-        lines = list(page.lines)
-        for (at, line), text in said.items():
-            if at == n:
-                first, *others = lines[line].words
-                lines[line] = lines[line]._replace(words=(put_right(first, text), *others))
-        out.append(replace(page, lines=tuple(lines)) if page.cleaned is not None else page)
-    return out
+    return [page if page.cleaned is None else _put_right(page, n, said) for n, page in enumerate(pages)]
+
+
+def _put_right(page: PageEvidence, place: int, said: Mapping[_Place, str]) -> PageEvidence:
+    lines = [
+        line._replace(words=(put_right(line.words[0], said[place, n]), *line.words[1:])) if (place, n) in said else line
+        for n, line in enumerate(page.lines)
+    ]
+    return replace(page, lines=tuple(lines))
 
 
 def _signs(pages: Sequence[PageEvidence]) -> dict[_Place, str]:

@@ -15,7 +15,7 @@ from evenquill.core.reading.scanned.heights import (
     with_seen_signs,
 )
 from evenquill.core.reading.scanned.ink import pieces_of
-from evenquill.core.reading.scanned.marks import are_alike
+from evenquill.core.reading.scanned.marks import are_side_by_side
 from evenquill.core.reading.scanned.points import with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, better
 from evenquill.core.reading.scanned.segments import Layer
@@ -427,4 +427,4 @@ def test_two_figures_side_by_side_are_no_dirt_however_unsure_they_are(figures, a
     pieces = pieces_of_boxes(boxes_of(figures))
     text = "".join(figure for figure, *_ in figures)
     line = ReadLine(text_line(pieces), read_as(text, figures, confidence=0.38))
-    assert are_alike(Layer(pieces, [line.line], np.array([], np.int64)), [line], X_HEIGHT) is alike
+    assert are_side_by_side(Layer(pieces, [line.line], np.array([], np.int64)), [line], X_HEIGHT) is alike

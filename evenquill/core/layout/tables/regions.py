@@ -143,12 +143,11 @@ def _region(rows: Sequence[Row], kinds: Sequence[int], page: PageEvidence) -> Re
     text the rest of one that is bold in each column."""
     starts: list[int] = []
     for n, kind in enumerate(kinds):
+        first = starts[-1] if starts else 0
+        may_begin = _is_of_numbers(rows[n]) or _begins_in_first_column(rows[n], rows[first])
         if (
             kind != MORE
-            or (
-                (_is_of_numbers(rows[n]) or _begins_in_first_column(rows[n], rows[starts[-1] if starts else 0]))
-                and _has_numbers_over(rows[starts[-1] if starts else 0 : n], rows[n])
-            )
+            or (may_begin and _has_numbers_over(rows[first:n], rows[n]))
             or (n and _all_bold(rows[n - 1], page) is True and _all_bold(rows[n], page) is False)
         ):
             starts.append(n)

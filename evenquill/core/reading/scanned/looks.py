@@ -60,18 +60,9 @@ def types_of(
     lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family], dpi: float
 ) -> list[list[Type]]:
     """A type for each word of each line, smoothed over the page."""
-    typed = [look.pitch for look, family in zip(looks, families, strict=True) if family is Family.MONO and look.pitch]
-    usual = statistics.median(typed) if typed else 0.0
-    sizes = sizes_of(
-        [look.heights for look in looks],
-        [
-            look.pitch or (usual if usual and has_pitch(line, usual) else 0.0)
-            for line, look in zip(lines, looks, strict=True)
-        ],
-        families,
-        [sum(len(word.symbols) for word in line.words) for line in lines],
-        dpi,
-    )
+    heights = [look.heights for look in looks]
+    letters = [sum(len(word.symbols) for word in line.words) for line in lines]
+    sizes = sizes_of(heights, _pitches(lines, looks, families), families, letters, dpi)
     rows = look_features(looks, families)
     out = []
     for line, size, family, bold, italic in zip(
@@ -80,6 +71,16 @@ def types_of(
         fonts = [Type(DEFAULT_FONTS[family], family, size, *own) for own in zip(bold, italic, strict=True)]
         out.append(fonts[: len(line.words)])
     return out
+
+
+def _pitches(lines: Sequence[ReadLine], looks: Sequence[LineLook], families: Sequence[Family]) -> list[float]:
+    """The step of the letters of each line, 0 for none; lines too short to tell have that of the page's typewriting where it fits them."""
+    typed = [look.pitch for look, family in zip(looks, families, strict=True) if family is Family.MONO and look.pitch]
+    usual = statistics.median(typed) if typed else 0.0
+    return [
+        look.pitch or (usual if usual and has_pitch(line, usual) else 0.0)
+        for line, look in zip(lines, looks, strict=True)
+    ]
 
 
 def _decided(model: str, rows: Sequence[NDArray[np.float32]], looks: Sequence[LineLook]) -> list[list[bool]]:

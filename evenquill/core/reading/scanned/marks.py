@@ -285,14 +285,14 @@ def _black_mark(segments: Segments, group: list[_Part], printed: list[ReadLine])
     tall = max(line.line.y1 - line.line.y0 for line in lines)
     if tall < 0.8 * size or (pieces <= 2 and box.width < 2.5 * size):
         is_dirt = all(not line.text or line.confidence < 0.5 for line in lines)
-        return None, lines if is_dirt and not are_alike(layer, lines, size) else []
+        return None, lines if is_dirt and not are_side_by_side(layer, lines, size) else []
     if _is_hand(segments, group) and not _stand_like_print(layer, lines, FEW):
         kind = PictureKind.SIGNATURE if _signs(box, printed, size) else PictureKind.HANDWRITING
         return _mark(kind, layer, group, lines), lines
     return None, [line for line in lines if not line.text]
 
 
-def are_alike(layer: Layer, lines: Sequence[ReadLine], size: float) -> bool:
+def are_side_by_side(layer: Layer, lines: Sequence[ReadLine], size: float) -> bool:
     """Whether what little ink there is are two letters or figures of one height side by side, which two specks of dirt never are."""
     if len(lines) != 1 or not lines[0].text.isalnum() or len(lines[0].line.pieces) < 2:
         return False
