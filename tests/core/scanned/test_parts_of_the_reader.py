@@ -204,7 +204,7 @@ def line_look(
             bold + 8.0 * (marked and heavier > 1), italic + 10.0 * (marked and leaning > 0), sans=-3.0, mono=-5.0
         )
         looks.append(WordLook(stem * heavy, ink * heavy, lean + (leaning if marked else 0.0), len(word), seen))
-    return LineLook(10.0, tuple(looks), 0.0, 18.0, capitals=False, heights=Heights(4.6, 6.6))
+    return LineLook(tuple(looks), 0.0, 18.0, capitals=False, heights=Heights(4.6, 6.6))
 
 
 def read_line_of(words: str) -> ReadLine:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from evenquill.core.fitted.trees import UNMEASURED
 from evenquill.core.model import Family
 from evenquill.core.reading.scanned.seen_looks import SeenLook
-from evenquill.core.reading.scanned.sizes import Heights
+from evenquill.core.reading.scanned.sizes import Heights, size_of
 
 HEAVY = 1.2
 """Stem width over the usual one from which a word counts as heavy in the measure of how many on a page are."""
@@ -48,15 +48,19 @@ class WordLook(NamedTuple):
 
 
 class LineLook(NamedTuple):
-    """Measures of a line: type size in points, its words' looks, the step of letters of even advance (0 for none), its x-height in pixels,
-    whether it is all in capitals, and the heights of its letters."""
+    """Measures of a line: its words' looks, the step of letters of even advance (0 for none), its x-height in pixels, whether it is all in
+    capitals, and the heights of its letters."""
 
-    size: float
     words: tuple[WordLook, ...]
     pitch: float
     x_height: float
     capitals: bool
     heights: Heights
+
+    @property
+    def size(self) -> float:
+        """In points, as if its letters had serifs: what has none is told later."""
+        return size_of(self.heights, Family.SERIF)
 
 
 def look_features(lines: Sequence[LineLook], families: Sequence[Family]) -> list[NDArray[np.float32]]:

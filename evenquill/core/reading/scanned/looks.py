@@ -22,7 +22,7 @@ from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.look_features import LineLook, WordLook, look_features
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.seen_looks import SeenLook, seen_looks_of
-from evenquill.core.reading.scanned.sizes import SAME_SIZE, heights_of, size_of, sizes_of
+from evenquill.core.reading.scanned.sizes import SAME_SIZE, heights_of, sizes_of
 from evenquill.core.reading.scanned.spacing import has_pitch, pitch_of
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord
 from evenquill.core.reading.stems import middle_mean, runs_of_ink
@@ -193,8 +193,7 @@ def _line_look(
         letters = sum(symbol.text.isalnum() for symbol in word.symbols)
         looks.append(WordLook(stem, _density(line, word, even), slant, letters, own))
     heights = heights_of(line, pieces, dpi, spread)
-    size = size_of(heights, Family.SERIF)
-    return LineLook(size, tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper(), heights)
+    return LineLook(tuple(looks), pitch_of(line), line.line.x_height, line.text.isupper(), heights)
 
 
 def _density(line: ReadLine, word: ReadWord, even: Pixels) -> float:
