@@ -1,7 +1,7 @@
 """What a page draws besides letters: rules, boxes, raster pictures, and vector drawings as pictures.
 
 Paths are sorted by shape: straight and thin is a rule, axis-aligned and closed a box, anything with slanted or curved
-parts belongs to a drawing. A drawing takes in the paths and short labels around it, and is drawn to a picture.
+parts belongs to a drawing (``drawings.py``).
 """
 
 from __future__ import annotations
@@ -17,8 +17,9 @@ import pypdfium2.raw as pdfium_c
 from PIL import Image
 
 from evenquill.core.evidence import Fill, KeepPicture, Line, PictureKind, PlacedPicture, Rule
-from evenquill.core.model import Box, union
+from evenquill.core.model import Box
 from evenquill.core.model.blocks import SVG_MEDIA
+from evenquill.core.reading.native.drawings import NEAR, SMALLEST_PICTURE, THIN, drawings_of
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.shape import Shape
@@ -27,14 +28,14 @@ from evenquill.core.reading.native.vector import svg_of
 WHITE = 250
 """Of 255: what has all three colours as light as this is white."""
 
-THIN = 3.0
-"""Points: the thickest bar that still counts as a rule."""
-
-SMALLEST_PICTURE = 6.0
-"""Points: what is smaller in both directions is a dot or a bullet."""
-
 MOST_SEGMENTS = 400
 """A path with more segments than this is a drawing without looking at each."""
+
+MOST_OF_FRAME = 24
+"""Segments of a frame: four sides, and four corners of up to four segments each, or fewer."""
+
+ON_EDGE = 0.01
+"""Share of a path's larger side within which a point lies on its bounds."""
 
 MOST_PATHS = 20_000
 """A page with more paths than this is one large drawing (a map, a plan)."""
@@ -53,25 +54,6 @@ LONGEST_SIDE = 6000
 
 TURNED = 0.01
 """Sine of the angle from which a path is turned."""
-
-NEAR = 4.0
-"""Points between parts of one drawing."""
-
-LONG_LINE = 5
-"""Words of a line that is too long for a label."""
-
-BAND = 2.5
-"""Height of a drawing over the size of a line on it, below which it is a band behind the line."""
-
-LETTERS_OF_WORD = 3
-"""Letters of a line on a band: fewer may be a sign that is drawn."""
-
-LINES_OF_BLOCK = 3
-WORDS_OF_BLOCK_LINE = 2.5
-"""Lines with one left edge, and their words on average, from which they are text within a drawing; entries of a legend are shorter."""
-
-WIDEST_LEADING = 1.7
-"""Distance of lines in such a block over their size."""
 
 
 class Graphics(NamedTuple):
@@ -112,7 +94,7 @@ def graphics_of(
 
     lines, bullets = with_drawn_bullets(lines, shapes)
     shapes = [shape for shape in shapes if shape.box not in bullets]
-    drawings, rest = _drawings(shapes, lines, oblique)
+    drawings, rest = drawings_of(shapes, lines, oblique)
     rules = [Rule(shape.box.rounded()) for shape in rest if min(shape.box.width, shape.box.height) <= THIN]
     wide = [shape for shape in rest if min(shape.box.width, shape.box.height) > THIN]
     boxes = [shape.box.rounded() for shape in wide]
@@ -199,7 +181,8 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     if filled and not stroke.value and not color:
         return None
     slanted = _is_turned(handle) or _is_slanted(handle)
-    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value), color)
+    framing = slanted and not _is_turned(handle) and _is_framing(handle)
+    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value), color, framing)
 
 
 def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
@@ -234,18 +217,12 @@ def _is_turned(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
 
 
 def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    count = pdfium_c.FPDFPath_CountSegments(handle)
-    if count > MOST_SEGMENTS:
+    if pdfium_c.FPDFPath_CountSegments(handle) > MOST_SEGMENTS:
         return True
-    x, y = ctypes.c_float(), ctypes.c_float()
     last: tuple[float, float] | None = None
-    for i in range(count):
-        segment = pdfium_c.FPDFPath_GetPathSegment(handle, i)
-        kind = pdfium_c.FPDFPathSegment_GetType(segment)
+    for kind, point in _segments(handle):
         if kind == pdfium_c.FPDF_SEGMENT_BEZIERTO:
             return True
-        pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
-        point = (x.value, y.value)
         if (
             kind == pdfium_c.FPDF_SEGMENT_LINETO
             and last is not None
@@ -257,121 +234,27 @@ def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
     return False
 
 
-def _drawings(shapes: list[Shape], lines: tuple[Line, ...], oblique: tuple[Line, ...]) -> tuple[list[Box], list[Shape]]:
-    """Boxes of drawings, and the shapes that belong to none.
-
-    A drawing grows from its slanted shapes over everything that touches it. One that holds running text is a frame
-    around it and no drawing.
-    """
-    clusters: list[Box] = []
-    for shape in shapes:
-        if shape.slanted:
-            clusters = _merged(clusters, shape.box)
-    slanted = clusters
-    grown = True
-    rest = [shape for shape in shapes if not shape.slanted]
-    while clusters and grown:
-        grown = False
-        left = []
-        for shape in rest:
-            touching = [box for box in clusters if _touch(box, shape.box)]
-            if touching:
-                grown = True
-                clusters = _merged(clusters, shape.box)
-            else:
-                left.append(shape)
-        rest = left
-    drawings = []
-    labels = (*lines, *oblique)
-    for box in clusters:
-        if max(box.width, box.height) < 2 * SMALLEST_PICTURE:
-            continue
-        if min(box.width, box.height) <= THIN:  # a line of dots, or with round ends
-            rest.append(Shape(box, slanted=False, filled=True))
-            continue
-        if not _holds_text(box, lines):
-            drawings.append(_with_labels(box, labels))
-            continue
-        # A frame or ground of text touches drawings: they are taken without it.
-        rest.extend(shape for shape in shapes if box.holds(shape.box, 1.0) and not shape.slanted)
-        alone = [other for other in slanted if box.holds(other, 1.0) and other != box]
-        drawings.extend(
-            _with_labels(other, labels) for other in alone if _is_picture(other) and not _holds_text(other, lines)
-        )
-    return drawings, rest
+def _segments(handle: pdfium_c.FPDF_PAGEOBJECT) -> Iterator[tuple[int, tuple[float, float]]]:
+    """The segments of a path: their kinds and points, in the path's own space; a curve has three (its ends come last)."""
+    x, y = ctypes.c_float(), ctypes.c_float()
+    for i in range(pdfium_c.FPDFPath_CountSegments(handle)):
+        segment = pdfium_c.FPDFPath_GetPathSegment(handle, i)
+        pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
+        yield pdfium_c.FPDFPathSegment_GetType(segment), (x.value, y.value)
 
 
-def _is_picture(box: Box) -> bool:
-    return min(box.width, box.height) > THIN and max(box.width, box.height) >= 2 * SMALLEST_PICTURE
-
-
-def _merged(clusters: list[Box], box: Box) -> list[Box]:
-    out = []
-    for other in clusters:
-        if _touch(other, box):
-            box = union((other, box))
-        else:
-            out.append(other)
-    return [*out, box]
-
-
-def _touch(a: Box, b: Box) -> bool:
-    return a.overlap_x(b) >= -NEAR and a.overlap_y(b) >= -NEAR
-
-
-def _holds_text(box: Box, lines: tuple[Line, ...]) -> bool:
-    """Whether lines within the box are text and no labels: long, one on a band hardly higher than itself, or a block of several."""
-    inside = [line for line in lines if not line.angle and _mostly_holds(box, line.box)]
-    long = [line for line in inside if len(line.words) >= LONG_LINE]
-    if len(long) >= 2 or any(box.height < BAND * line.size for line in long or inside if _has_word(line)):
-        return True
-    return any(_is_block(run) for run in _left_aligned(inside))
-
-
-def _mostly_holds(box: Box, other: Box) -> bool:
-    return box.overlap_x(other) > 0.9 * other.width and box.overlap_y(other) > 0.6 * other.height
-
-
-def _has_word(line: Line) -> bool:
-    return sum(map(str.isalpha, line.text)) >= LETTERS_OF_WORD
-
-
-def _left_aligned(lines: list[Line]) -> Iterator[list[Line]]:
-    """Runs of lines of one size under each other with one left edge."""
-    run: list[Line] = []
-    for line in sorted(lines, key=lambda line: (round(line.box.x0), line.baseline)):
-        if run and not (
-            abs(line.box.x0 - run[-1].box.x0) < 1.0
-            and abs(line.size - run[-1].size) < 0.5
-            and 0 < line.baseline - run[-1].baseline < WIDEST_LEADING * line.size
-        ):
-            yield run
-            run = []
-        run.append(line)
-    if run:
-        yield run
-
-
-def _is_block(run: list[Line]) -> bool:
-    return len(run) >= LINES_OF_BLOCK and sum(len(line.words) for line in run) >= WORDS_OF_BLOCK_LINE * len(run)
-
-
-def _with_labels(box: Box, lines: tuple[Line, ...]) -> Box:
-    """The drawing with the short labels at its edges: axis numbers, names of axes, legends.
-
-    A label is set smaller than the page's text, or reaches into the drawing.
-    """
-    sizes = sorted(line.size for line in lines for _ in line.words)
-    text_size = sizes[len(sizes) // 2] if sizes else 0.0
-    labels = []
-    for line in lines:
-        reach = 1.4 * line.size
-        small = line.size < 0.9 * text_size and len(line.words) <= 6
-        inside = box.overlap_x(line.box) > 0.3 * line.box.width and box.overlap_y(line.box) > 0.3 * line.box.height
-        near = box.overlap_x(line.box) > -reach and box.overlap_y(line.box) > -reach
-        if len(line.words) <= 6 and (inside or (small and near)):
-            labels.append(line.box)
-    return union([box, *labels])
+def _is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+    """Whether a path is a rectangle with rounded or cut corners: all its points lie on its bounds, two or more on each side."""
+    if pdfium_c.FPDFPath_CountSegments(handle) > MOST_OF_FRAME:
+        return False
+    points = [point for _, point in _segments(handle)]
+    (left, right), (bottom, top) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
+    tolerance = ON_EDGE * max(right - left, top - bottom)
+    sides = [
+        {point for point in points if abs(point[axis] - end) <= tolerance}
+        for axis, end in ((0, left), (0, right), (1, bottom), (1, top))
+    ]
+    return min(map(len, sides)) >= 2 and set.union(*sides) == set(points)
 
 
 def _with_words(picture: PlacedPicture, lines: tuple[Line, ...]) -> PlacedPicture:

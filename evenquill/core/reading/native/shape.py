@@ -8,11 +8,12 @@ from evenquill.core.model import Box
 
 
 class Shape(NamedTuple):
-    """A path on the page: its box, whether it has slanted or curved parts, whether it is filled and has a line around it, and the colour
-    (``rrggbb``) that it is filled with, where that is known."""
+    """A path on the page: its box, whether it has slanted or curved parts, whether it is filled and has a line around it, the colour
+    (``rrggbb``) that it is filled with, where that is known, and whether it is a rectangle but for its corners."""
 
     box: Box
     slanted: bool
     filled: bool
     stroked: bool = False
     color: str = ""
+    framing: bool = False
