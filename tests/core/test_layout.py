@@ -125,6 +125,22 @@ def test_what_stands_across_columns_parts_them():
     assert order == ["A", "a", "b", "Another", "c", "d"]
 
 
+def test_a_heading_at_the_left_below_columns_begins_what_goes_across_below_it():
+    def order(top: float) -> list[str]:
+        left, right = prose(40, 60, 4, "a"), prose(230, 60, 4, "b")
+        heading, across = (
+            line("Heading", 40, top, size=12),
+            line("Text that goes across below both of the columns", 40, 140),
+        )
+        bands = columns_by(items(*left, heading, *right, across), lambda gutters, own: [1.0] * len(gutters))
+        return [
+            item.content.text.split()[0] for band in bands for item in sorted(band.items, key=lambda item: item.box.y0)
+        ]
+
+    assert order(124) == [*"aaaabbbb", "Heading", "Text"]
+    assert order(109) == [*"aaaa", "Heading", *"bbbb", "Text"]  # nearer to its column
+
+
 @pytest.mark.parametrize("kind", [PictureKind.WATERMARK, PictureKind.RASTER])
 def test_what_came_over_the_text_parts_no_columns_and_a_picture_does(kind):
     left, right = prose(40, 60, 12, "left"), prose(230, 60, 12, "right")

@@ -18,6 +18,9 @@ from evenquill.core.model import Box, union
 UNLIKE = 1.35
 """Width of a column over that of its neighbour, at most, in text that runs through both."""
 
+NEARER = 1.3
+"""White above lines that begin the text below columns, over the white below them, at least."""
+
 MARK = re.compile(r"[(\[]?(?:\d{1,3}|[^\W\d_]|[ivxlc]{1,6}|[IVXLC]{1,6})[.):\]]|[^\w\s]")
 """The mark of an item alone: a number or a letter with its sign, or a bullet."""
 
@@ -67,6 +70,7 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
     if gutter is None:
         return [Band(items, 1)] if items else []
+    gutter = _without_text_below(gutter, items)
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
@@ -75,6 +79,21 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
     return [*columns_by(above, judge, known), *middle, *columns_by(below, judge, known)]
+
+
+def _without_text_below(gutter: Gutter, items: Sequence[Item]) -> Gutter:
+    """The gutter without what stands at its left below all that is at its right, if it is nearer to what goes across below than to the
+    columns: a heading of the text that follows."""
+    across = min((item.box.y0 for item in items if item.box.center_y > gutter.bottom), default=None)
+    beside = [item.box for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
+    reach = end_of_right = max(box.y1 for box in beside if box.center_x >= gutter.right)
+    widest, end = 0.0, gutter.bottom
+    for box in sorted((box for box in beside if box.center_x < gutter.right), key=lambda box: box.y0):
+        if box.y0 >= end_of_right and box.y0 - reach > widest:
+            widest, end = box.y0 - reach, (reach + box.y0) / 2
+        reach = max(reach, box.y1)
+    is_nearer = across is not None and widest > NEARER * max(across - reach, 0.0)
+    return gutter._replace(bottom=end) if is_nearer else gutter
 
 
 def _is_behind_marks(gutter: Gutter, judged: Sequence[Gutter], items: Sequence[Item]) -> bool:
