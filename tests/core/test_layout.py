@@ -309,6 +309,20 @@ def test_a_note_is_found_by_its_mark_and_takes_its_lines():
     assert [(mark, texts(lines)) for mark, lines in area.notes] == [("1", ["1 It stood at the coal", "berth."])]
 
 
+def test_a_word_in_the_margin_does_not_set_notes_in():
+    rule = Rule(Box(150, 525, 250, 525.5))
+    text = [one._replace(box=one.box._replace(x0=one.box.x0 + 100)) for one in note_page()]
+    text = [
+        one._replace(words=tuple(word._replace(x0=word.x0 + 100, x1=word.x1 + 100) for word in one.words))
+        for one in text
+    ]
+    more = [line(f"and the text of the page goes on {n}", 150, 150 + 12 * n) for n in range(14)]
+    notes = [line("1 It stood at the coal", 160, 540, size=8), line("berth, as was said.", 150, 550, size=8)]
+    margin = line("tides", 50, 174)
+    area = find_notes(sorted([*text, *more, margin, *notes], key=lambda one: one.baseline), 10.0, rules=(rule,))
+    assert [(mark, len(lines)) for mark, lines in area.notes] == [("1", 2)]
+
+
 def test_small_print_below_a_rule_is_a_note_though_its_mark_was_not_read():
     rule = Rule(Box(50, 525, 150, 525.5))
     first = line("'It stood at the coal berth, where nobody looked after it for years.", 50, 540, size=8)

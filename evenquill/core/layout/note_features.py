@@ -21,6 +21,9 @@ SUPER = int(Marks.SUPER)
 ALIKE = 0.04
 """Share by which sizes of lines of one kind may differ."""
 
+IN_MARGIN = 0.1
+"""Share of the lines of a column that may stand in the margin left of it."""
+
 FAR = 20.0
 """Ems beyond which a distance tells no more."""
 
@@ -140,7 +143,8 @@ class _Page:
 
 def _of_column(column: Sequence[Line], page: _Page, columns: int) -> list[tuple[float, ...]]:
     marks = [note_mark(line) for line in column]
-    left, right = min(line.box.x0 for line in column), max(line.box.x1 for line in column)
+    starts = sorted(line.box.x0 for line in column)
+    left, right = starts[int(IN_MARGIN * len(starts))], max(line.box.x1 for line in column)
     width = max(right - left, 1.0)
     size = page.size
     called = [bool(page.calls.get(mark)) if mark else False for mark in marks]
