@@ -133,6 +133,17 @@ class Draw:
         bold = larger and self.chance(0.1)
         return Paragraph((Span("\n".join(line for line in lines if line), bold),), "lines", align, size)
 
+    def short_lines(self, least: int, most: int) -> Paragraph:
+        """Lines of all sorts as stand at the head of a page: names, places, dates, labels with and without a value."""
+        w = self.writer
+        kinds = (
+            w.name, w.place, w.date, w.label, lambda: w.phrase(1, 4), lambda: f"{w.label()}: {self.rng.randint(10000, 999999)}",
+            lambda: f"{w.place()} {self.rng.randint(1, 200)}", lambda: f"{w.word()}@{w.word()}.example",
+        )  # fmt: skip
+        count = self.rng.randint(least, most)
+        text = "\n".join(self.rng.choice(kinds)() for _ in range(count))
+        return Paragraph((Span(text, self.chance(0.15), self.chance(0.1)),), "lines")
+
     def stage(self, side: str) -> Paragraph:
         """What is seen on a stage."""
         return Paragraph(

@@ -16,7 +16,7 @@ import weasyprint
 from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import sync_playwright
 
-from .families import FAMILIES, SMALL, family_of, with_columns, with_cover, with_extras, with_lines_around_title
+from .families import FAMILIES, SMALL, family_of
 from .look import Look, draw_look
 from .numbering import with_numbers
 from .parts import Made, Picture, Table
@@ -27,6 +27,7 @@ from .set_reportlab import reportlab_pdf
 from .set_typst import typst_of
 from .truth import expected
 from .typefaces import use_typefaces, whole_typefaces, with_whole_typefaces
+from .variations import with_columns, with_cover, with_extras, with_lines_around_title, with_sides
 from .within_pages import check_within_pages
 
 WAYS = ("weasyprint", "chromium", "typst", "typst", "latex", "latex", "latex", "reportlab")
@@ -84,7 +85,7 @@ def _make(folder: Path, seed: int) -> None:
     look = draw_look(rng, family, language)
     made = with_lines_around_title((FAMILIES | SMALL)[family](writer, rng), writer, rng)
     made = with_columns(with_cover(with_extras(made, writer, rng), writer, rng), seed)
-    made = with_numbers(made, look)
+    made = with_numbers(with_sides(made, writer, seed), look)
     if way in ("chromium", "reportlab"):
         made = without_notes(made)
     if way == "chromium":

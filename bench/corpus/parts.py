@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 
@@ -133,7 +134,23 @@ class Contents:
     entries: tuple[tuple[int, str, str], ...]
 
 
-Part = Heading | Paragraph | RunIn | Item | Table | Pairs | Picture | Code | Term | Contents | Space
+@dataclass(frozen=True)
+class Sides:
+    """Two blocks beside each other, such as a name and where its bearer is reached, each with its own distance of lines: the left one has
+    this ``share`` of the width."""
+
+    left: tuple[Heading | Paragraph, ...]
+    right: tuple[Heading | Paragraph, ...]
+    share: float
+
+
+Part = Heading | Paragraph | RunIn | Item | Table | Pairs | Picture | Code | Term | Contents | Space | Sides
+
+
+def in_order(parts: Iterable[Part]) -> Iterator[Part]:
+    """The parts in reading order: of blocks beside each other first all of the left one."""
+    for part in parts:
+        yield from (*part.left, *part.right) if isinstance(part, Sides) else (part,)
 
 
 @dataclass
@@ -152,4 +169,4 @@ class Made:
 
     def section_titles(self) -> list[str]:
         """What ``{s}`` may stand for in heads and feet: the headings of the highest level below the title."""
-        return [part.text for part in self.parts if isinstance(part, Heading) and part.level <= 1] or [""]
+        return [part.text for part in in_order(self.parts) if isinstance(part, Heading) and part.level <= 1] or [""]

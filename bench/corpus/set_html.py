@@ -6,7 +6,23 @@ from dataclasses import replace
 from html import escape
 
 from .look import HeadingLook, Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
+from .parts import (
+    Code,
+    Contents,
+    Heading,
+    Item,
+    Made,
+    Pairs,
+    Paragraph,
+    Part,
+    Picture,
+    RunIn,
+    Sides,
+    Space,
+    Span,
+    Table,
+    Term,
+)  # fmt: skip
 
 SYMBOLS = ("*", "†", "‡", "§", "¶")
 
@@ -213,6 +229,12 @@ def _html(part: Part, look: Look, notes: bool, before: Part | None) -> str:
             return _pairs(part, look)
         case Table():
             return _table(part, look)
+        case Sides():
+            sides = "".join(
+                f"<div style='width:{share * 100:.0f}%'>{''.join(_html(one, look, notes, None) for one in side)}</div>"
+                for side, share in ((part.left, part.share), (part.right, 1 - part.share))
+            )
+            return f"<div style='display:flex'>{sides}</div>"
     raise TypeError(part)
 
 

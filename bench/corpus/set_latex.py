@@ -12,7 +12,23 @@ from pathlib import Path
 from PIL import Image
 
 from .look import MONO, Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
+from .parts import (
+    Code,
+    Contents,
+    Heading,
+    Item,
+    Made,
+    Pairs,
+    Paragraph,
+    Part,
+    Picture,
+    RunIn,
+    Sides,
+    Space,
+    Span,
+    Table,
+    Term,
+)  # fmt: skip
 
 BABEL = {
     "en": "english", "de": "ngerman", "fr": "french", "es": "spanish", "it": "italian", "pt": "portuguese", "nl": "dutch",
@@ -269,6 +285,12 @@ class _Setter:
                 return self._table(part)
             case Item():
                 return self._items([part])
+            case Sides():
+                left, right = (
+                    rf"\begin{{minipage}}[t]{{{share - 0.01:.2f}\linewidth}}\vspace{{0pt}}{chr(10).join(map(self._part, side))}\end{{minipage}}"
+                    for side, share in ((part.left, part.share), (part.right, 1 - part.share))
+                )
+                return rf"\par\noindent{left}\hfill{right}\par\vspace{{8pt}}"
         raise TypeError(part)
 
     def _heading(self, part: Heading) -> str:

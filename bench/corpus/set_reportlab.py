@@ -28,7 +28,23 @@ from reportlab.platypus import Paragraph as Setting
 from reportlab.platypus import Table as Grid
 
 from .look import Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
+from .parts import (
+    Code,
+    Contents,
+    Heading,
+    Item,
+    Made,
+    Pairs,
+    Paragraph,
+    Part,
+    Picture,
+    RunIn,
+    Sides,
+    Space,
+    Span,
+    Table,
+    Term,
+)  # fmt: skip
 
 IN_MOST_TYPEFACES = {"▪": "•", "■": "•", "◦": "·", "○": "·", "‣": "•", "→": "–"}
 """What stands for bullets that few typefaces have."""
@@ -268,6 +284,12 @@ class _Setter:
                 caption = [Setting(self._caption(part.caption), self._caption_style())] if part.caption else []
                 table = [Spacer(1, 5), self._table(part, width), Spacer(1, 7)]
                 return [*caption, *table] if look.caption_above else [*table, *caption]
+            case Sides():
+                widths = [part.share * width, (1 - part.share) * width]
+                sides = [self.flow(list(side), own) for side, own in zip((part.left, part.right), widths, strict=True)]
+                grid = Grid([sides], colWidths=widths)
+                grid.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0)]))
+                return [grid]
         raise TypeError(part)
 
     def _heading(self, part: Heading, width: float) -> list[Flowable]:

@@ -5,7 +5,23 @@ from __future__ import annotations
 import json
 
 from .look import HeadingLook, Look, item_hang, item_mark
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
+from .parts import (
+    Code,
+    Contents,
+    Heading,
+    Item,
+    Made,
+    Pairs,
+    Paragraph,
+    Part,
+    Picture,
+    RunIn,
+    Sides,
+    Space,
+    Span,
+    Table,
+    Term,
+)  # fmt: skip
 
 
 def typst_of(made: Made, look: Look) -> str:
@@ -181,6 +197,11 @@ def _part(part: Part, look: Look, before: Part | None) -> str:
             return _pairs(part, look)
         case Table():
             return _table(part, look)
+        case Sides():
+            left, right = ("\n\n".join(_part(one, look, None) for one in side) for side in (part.left, part.right))
+            return (
+                f"#block(width: 100%, grid(columns: ({part.share:.2f}fr, {1 - part.share:.2f}fr), [{left}], [{right}]))"
+            )
     raise TypeError(part)
 
 

@@ -7,14 +7,31 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from .look import Look
-from .parts import Code, Contents, Heading, Item, Made, Pairs, Paragraph, Part, Picture, RunIn, Space, Span, Table, Term
+from .parts import (
+    Code,
+    Contents,
+    Heading,
+    Item,
+    Made,
+    Pairs,
+    Paragraph,
+    Part,
+    Picture,
+    RunIn,
+    Space,
+    Span,
+    Table,
+    Term,
+    in_order,
+)  # fmt: skip
 
 
 def expected(made: Made, look: Look, pages: int, name: str) -> dict:
     """The truth of a document that came out with so many pages."""
     blocks: list[dict] = []
-    lowest = min((p.level for p in (*made.title, *made.parts) if isinstance(p, Heading)), default=0)
-    for part in (*made.title, *made.parts):
+    parts = list(in_order((*made.title, *made.parts)))
+    lowest = min((p.level for p in parts if isinstance(p, Heading)), default=0)
+    for part in parts:
         blocks += [{**block, "part": _part(part, block)} for block in _blocks(part, look, lowest)]
     side = {side: [] for side in ("header", "footer")}
     if pages > 0:

@@ -11,7 +11,7 @@ import pypdfium2 as pdfium
 import pytest
 import typst
 from corpus.doubts import doubts_about
-from corpus.families import FAMILIES, with_cover, with_extras, with_lines_around_title
+from corpus.families import FAMILIES
 from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
 from corpus.numbering import with_numbers
@@ -21,6 +21,7 @@ from corpus.set_latex import as_class_has_it, latex_source
 from corpus.set_typst import typst_of
 from corpus.truth import expected
 from corpus.typefaces import whole_among, with_whole_typefaces
+from corpus.variations import with_cover, with_extras, with_lines_around_title, with_sides
 from corpus.within_pages import check_within_pages
 
 SENTENCES = (
@@ -57,7 +58,8 @@ def drawn(family: str, seed: int):
     look = draw_look(rng, family, "en")
     writer = Writer(PROSE, rng)
     made = with_lines_around_title(FAMILIES[family](writer, rng), writer, rng)
-    return with_numbers(with_cover(with_extras(made, writer, rng), writer, rng), look), look
+    made = with_cover(with_extras(made, writer, rng), writer, rng)
+    return with_numbers(with_sides(made, writer, seed), look), look
 
 
 class TextOf(HTMLParser):
