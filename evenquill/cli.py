@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import logging
 import sys
 import tempfile
 import time
@@ -25,7 +26,9 @@ from evenquill.core.reading.preparation import Preparation
 from evenquill.core.reading.reading_data import check_languages
 from evenquill.core.writers.problem import NotWritten
 from evenquill.core.writers.registry import WRITERS
-from evenquill.exit_codes import BAD_SOURCE, DONE, LOCKED, PAGES_MISSING, WRONG_USE
+from evenquill.exit_codes import BAD_SOURCE, DONE, FAILED, LOCKED, PAGES_MISSING, WRONG_USE
+
+log = logging.getLogger(__name__)
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -86,6 +89,10 @@ def _convert(options: argparse.Namespace) -> int:
             except OSError as error:
                 print(f"{source}: {error.strerror or error}.", file=sys.stderr)
                 code = BAD_SOURCE
+            except Exception:
+                log.exception("converting %s", source)
+                print(f"{source}: something went wrong that should not; it is not written.", file=sys.stderr)
+                code = FAILED
             outcome = outcome or code
     if options.report:
         whole: Any = reports if len(options.sources) > 1 and not options.join else (reports[0] if reports else {})

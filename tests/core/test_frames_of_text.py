@@ -12,6 +12,12 @@ FRAME = """#place(dx: 90mm, rect(width: 60mm, height: 32mm, radius: 4mm, fill: l
 #v(45mm)
 The keeper wrote down what the gauge had shown at each tide, and the office kept what he wrote."""
 
+DOUBLE = """#let outline(left, right, top, bottom) = (curve.move((left, top + 2mm)),
+  curve.cubic((left, top + 1mm), (left + 1mm, top), (left + 2mm, top)), curve.line((right, top)),
+  curve.line((right, bottom)), curve.line((left, bottom)), curve.close())
+#place(curve(fill: blue, fill-rule: "even-odd", ..outline(0mm, 100mm, 0mm, 12mm), ..outline(1mm, 99mm, 1mm, 11mm)))
+#place(dx: 6mm, dy: 4mm)[Never at spring tide]"""
+
 SIGN = """#place(dx: 2mm, dy: 2mm, circle(radius: 7mm, fill: luma(180)))
 #place(dy: 9mm, line(length: 60mm)) #place(dx: 60mm, dy: 9mm, line(angle: 90deg, length: 90mm))
 #place(dx: 20mm, dy: 30mm)[Name] #place(dx: 66mm, dy: 30mm)[Ada Quell]
@@ -39,6 +45,12 @@ def test_lines_in_a_frame_with_round_corners_are_text_on_its_ground(typeset, rea
     assert page.pictures == ()
     assert [fill.color for fill in page.fills] == ["f0f0f0"]
     assert all(part in "\n".join(texts(rebuilt(path))) for part in ("Harbour office", "Quay 4", "office@"))
+
+
+def test_a_frame_may_be_drawn_as_one_path_within_another(typeset, read):
+    (page,) = read(typeset(DOUBLE))
+    assert page.pictures == ()
+    assert [line.text for line in page.lines] == ["Never at spring tide"]
 
 
 def test_rules_that_lead_on_from_a_sign_take_no_words_into_the_drawing(typeset, read):

@@ -17,7 +17,7 @@ import numpy as np
 import pypdfium2.raw as pdfium_c
 from numpy.typing import NDArray
 
-from evenquill.core.evidence import Type
+from evenquill.core.evidence import SMALLEST_SIZE, Type
 from evenquill.core.reading.native.accents import with_accents
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.frame import Floats, Frame
@@ -219,7 +219,7 @@ def _with_raised_digits(
         texts[i:end] = [str(unicodedata.digit(text)) for text in texts[i:end]]
         if i > start:
             parts.append(run._replace(start=start, end=i))
-        small = run.type._replace(size=round(run.type.size * SUPERIOR_SIZE * 4) / 4)
+        small = run.type._replace(size=_rounded(run.type.size * SUPERIOR_SIZE))
         parts.append(run._replace(start=i, end=end, type=small, baseline=run.baseline - lift))
         start = i = end
     if start < run.end:
@@ -292,7 +292,7 @@ def _run(
         Type(
             font=typeface.font,
             family=typeface.family,
-            size=round(size * 4) / 4,
+            size=_rounded(size),
             bold=typeface.bold or mode == FILL_AND_STROKE,
             italic=typeface.italic,
             color=_color(text_page, index),
@@ -305,6 +305,11 @@ def _run(
         int(pdfium_c.FPDFPageObj_GetMarkedContentID(text_object)) if text_object else -1,
         abs(turned - quarters * 90) > OBLIQUE,
     )
+
+
+def _rounded(size: float) -> float:
+    """A size of type to a quarter of a point; letters of no size at all are as tall as what is divided by it needs."""
+    return max(round(size * 4) / 4, SMALLEST_SIZE)
 
 
 def upright_y(x: float, y: float, angle: int) -> float:

@@ -78,7 +78,7 @@ def drawings_of(
             rest.append(Shape(box, slanted=False, filled=True))
             continue
         own = [shape for shape in shapes if box.holds(shape.box, 1.0)]
-        if all(_frames_text(shape, lines) for shape in own if shape.slanted):
+        if _frame_text([shape for shape in own if shape.slanted], lines):
             rest.extend(shape._replace(slanted=False) for shape in own)
             continue
         if not _holds_text(box, lines) and not _is_beside_text(own, box, lines):
@@ -93,9 +93,11 @@ def drawings_of(
     return drawings, rest
 
 
-def _frames_text(shape: Shape, lines: Sequence[Line]) -> bool:
-    """Whether a shape with slanted parts is a rectangle with rounded corners around a line of text."""
-    return shape.framing and any(_has_word(line) and _mostly_holds(shape.box, line.box) for line in lines)
+def _frame_text(slanted: Sequence[Shape], lines: Sequence[Line]) -> bool:
+    """Whether shapes with slanted parts are nothing but rectangles with rounded corners, and shades, and most frame a line of text."""
+    texts = [line for line in lines if _has_word(line)]
+    framing = [any(_mostly_holds(shape.box, line.box) for line in texts) for shape in slanted if not shape.shade]
+    return all(shape.framing for shape in slanted) and sum(framing) > len(framing) / 2
 
 
 def _is_beside_text(own: Sequence[Shape], box: Box, lines: Sequence[Line]) -> bool:

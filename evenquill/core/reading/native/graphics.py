@@ -9,7 +9,7 @@ from __future__ import annotations
 import ctypes
 import io
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 import pypdfium2 as pdfium
@@ -31,8 +31,8 @@ WHITE = 250
 MOST_SEGMENTS = 400
 """A path with more segments than this is a drawing without looking at each."""
 
-MOST_OF_FRAME = 24
-"""Segments of a frame: four sides, and four corners of up to four segments each, or fewer."""
+MOST_OF_FRAME = 48
+"""Segments of a frame: of its inner and its outer edge four sides, and four corners of up to four segments each, or fewer."""
 
 ON_EDGE = 0.01
 """Share of a path's larger side within which a point lies on its bounds."""
@@ -89,7 +89,9 @@ def graphics_of(
             shape = _shape(handle, box)
             if shape is not None:
                 shapes.append(shape)
-        elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING or (kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole)):
+        elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING:
+            shapes.append(Shape(box, slanted=True, filled=True, framing=True, shade=True))
+        elif kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole):
             shapes.append(Shape(box, slanted=True, filled=True))
 
     lines, bullets = with_drawn_bullets(lines, shapes)
@@ -244,10 +246,19 @@ def _segments(handle: pdfium_c.FPDF_PAGEOBJECT) -> Iterator[tuple[int, tuple[flo
 
 
 def _is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    """Whether a path is a rectangle with rounded or cut corners: all its points lie on its bounds, two or more on each side."""
+    """Whether a path is a rectangle with rounded or cut corners, or one within another."""
     if pdfium_c.FPDFPath_CountSegments(handle) > MOST_OF_FRAME:
         return False
-    points = [point for _, point in _segments(handle)]
+    outlines: list[list[tuple[float, float]]] = []
+    for kind, point in _segments(handle):
+        if kind == pdfium_c.FPDF_SEGMENT_MOVETO or not outlines:
+            outlines.append([])
+        outlines[-1].append(point)
+    return all(map(_lies_on_bounds, outlines))
+
+
+def _lies_on_bounds(points: Sequence[tuple[float, float]]) -> bool:
+    """Whether all points lie on their bounds, two or more on each side."""
     (left, right), (bottom, top) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
     tolerance = ON_EDGE * max(right - left, top - bottom)
     sides = [

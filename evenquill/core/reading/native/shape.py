@@ -8,8 +8,11 @@ from evenquill.core.model import Box
 
 
 class Shape(NamedTuple):
-    """A path on the page: its box, whether it has slanted or curved parts, whether it is filled and has a line around it, the colour
-    (``rrggbb``) that it is filled with, where that is known, and whether it is a rectangle but for its corners."""
+    """A path on the page: its box, whether it has slanted or curved parts, whether it is filled and has a line around it, and the colour
+    (``rrggbb``) that it is filled with, where that is known.
+
+    ``framing`` is a rectangle but for its corners, ``shade`` one of changing colour, as shadows are.
+    """
 
     box: Box
     slanted: bool
@@ -17,3 +20,4 @@ class Shape(NamedTuple):
     stroked: bool = False
     color: str = ""
     framing: bool = False
+    shade: bool = False
