@@ -16,6 +16,7 @@ from PIL import Image
 
 from evenquill import cli
 from evenquill.core.convert import convert
+from evenquill.core.evidence import SMALLEST_SIZE
 from evenquill.core.model import RemarkKind
 from evenquill.core.pictures import PictureFolder
 from evenquill.core.reading import pages as reading
@@ -123,6 +124,37 @@ def test_the_command_converts_several_files_and_one_bad_one_does_not_stop_the_re
     assert [page["page"] for page in entry["pages"]] == [1, 2, 3]
     assert set(entry["stages"]) == {"open", "read", "rebuild", "write"}
     assert {query["kind"] for query in entry["queries"]} <= {"other kind", "carries on"}
+
+
+def test_a_file_at_which_the_program_fails_does_not_stop_the_others(
+    three_pages, typeset, tmp_path, capsys, monkeypatch
+):
+    other = typeset("Another one", name="other")
+    rightly = cli.convert
+
+    def convert(sources, *arguments, **more):
+        if sources == [other]:
+            raise ZeroDivisionError
+        return rightly(sources, *arguments, **more)
+
+    monkeypatch.setattr(cli, "convert", convert)
+    code = cli.main(["convert", str(other), str(three_pages), "-o", str(tmp_path / "out"), "--workers", "1"])
+    assert code == cli.FAILED
+    assert capsys.readouterr().err == f"{other}: something went wrong that should not; it is not written.\n"
+    assert [path.name for path in (tmp_path / "out").iterdir()] == ["page.docx"]
+
+
+def test_letters_of_no_size_are_as_tall_as_what_is_divided_by_it_needs(tmp_path, read, rebuilt):
+    with pikepdf.Pdf.new() as pdf:
+        font = pikepdf.Dictionary(Type=pikepdf.Name.Font, Subtype=pikepdf.Name.Type1, BaseFont=pikepdf.Name.Helvetica)
+        page = pdf.add_blank_page(page_size=(300, 300))
+        page.Resources = pikepdf.Dictionary(Font=pikepdf.Dictionary(F=font))
+        lines = b" ".join(b"1 0 0 1 40 %d Tm (1 x = 2 and more) Tj" % y for y in range(100, 200, 12))
+        page.Contents = pdf.make_stream(b"BT /F 0.05 Tf %s ET" % lines)
+        pdf.save(tmp_path / "small.pdf")
+    (evidence,) = read(tmp_path / "small.pdf")
+    assert {line.size for line in evidence.lines} == {SMALLEST_SIZE}
+    assert rebuilt(tmp_path / "small.pdf").blocks
 
 
 def test_the_command_unlocks_with_a_password_file(typeset, tmp_path, capsys):
