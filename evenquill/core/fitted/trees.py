@@ -27,6 +27,9 @@ ROWS = 256
 LEAVES = 32
 """Leaves that a tree can have: bits of a number."""
 
+MANTISSA, EXPONENT_OF_ONE = 23, 127
+"""Bits of a float of 32 bits behind its exponent, and the exponent that it has for 1."""
+
 
 class Splits(NamedTuple):
     """All splits on one measure. ``kept`` is (trees, thresholds + 1): the leaves of each tree of ``trees`` that are left over where so many
@@ -59,11 +62,12 @@ class Trees(NamedTuple):
         kept = np.full((count, len(rows)), 2**LEAVES - 1, np.uint32)
         for split in self.splits:
             below = split.thresholds.searchsorted(rows[:, split.feature])
-            kept[split.trees] &= split.kept.take(below, axis=1)
-        leftmost = kept & (~kept + np.uint32(1))
-        leaf = np.frexp(leftmost.astype(np.float32))[1] - 1
-        at = leaf + np.arange(0, count * LEAVES, LEAVES, dtype=np.intp)[:, None]
-        summed = self.value.take(at).reshape(-1, len(self.base), len(rows)).sum(axis=0)
+            kept[split.trees] &= split.kept.take(below, axis=1, mode="clip")  # none is outside; "clip" looks no further
+        leftmost = (kept & (~kept + np.uint32(1))).astype(np.float32)
+        # A power of two: its exponent, as floats have it, is the place of the leaf (IEEE 754).
+        at = leftmost.view(np.int32) >> MANTISSA
+        at += np.arange(0, count * LEAVES, LEAVES, dtype=np.int32)[:, None] - EXPONENT_OF_ONE
+        summed = self.value.take(at, mode="clip").reshape(-1, len(self.base), len(rows)).sum(axis=0)
         scores: NDArray[np.float32] = summed.T + self.base
         return scores
 
