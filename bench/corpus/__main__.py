@@ -48,6 +48,7 @@ def main() -> None:
     fit.add_argument(
         "--keep", type=float, default=0.0, help="how much of the models that are there is kept: their mean is taken"
     )
+    fit.add_argument("--leaves", action="store_true", help="only what the leaves of the models that are there say")
     fit.add_argument("--models", type=Path, default=MODELS, help="where the models go")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
@@ -103,6 +104,7 @@ def main() -> None:
                     stage,
                     models,
                     keep=chosen.keep,
+                    leaves_only=chosen.leaves,
                 )
     elif chosen.step == "score":
         use_models(chosen.models)

@@ -13,11 +13,12 @@ from sklearn.ensemble import HistGradientBoostingClassifier
 from sklearn.metrics import log_loss
 
 from evenquill.core.fitted.trees import FOLDER as MODELS
-from evenquill.core.fitted.trees import use_models
+from evenquill.core.fitted.trees import trees_of, use_models
 from evenquill.core.queries.kinds.words import ASKED
 from evenquill.core.queries.word_measures import MEASURES
 
 from .arrays import arrays_of, mean_of
+from .refit import refitted
 from .samples import KINDS, STAGES, Sample, samples_of
 
 DIRECTIONS = dict.fromkeys(("unsure", "other reading", "unknown", "odd", "nearly another word"), 1) | dict.fromkeys(
@@ -38,6 +39,9 @@ ROUNDS = {
     "italic": 80, "word": 120,
 }  # fmt: skip
 """Rounds that each model learns in."""
+
+LEAVES_LEARN = ("joint", "note")
+"""What the leaves of models may learn again. The others became better only on the families that they learnt from (docs/decisions.md)."""
 
 LEARNS_FROM, SHARE = {"pairs": "lines"}, 0.5
 """Stages that are told what models of another one say. A model says of documents that it learnt from what is right too surely: half of the
@@ -107,18 +111,31 @@ def _by_document(samples: Sequence[Sample], kind: str, folds: int, rng: np.rando
 
 
 def fit(
-    cases: Sequence[Path], stage: str, folder: Path, workers: int = 2, *, share: float = 1.0, keep: float = 0.0
+    cases: Sequence[Path],
+    stage: str,
+    folder: Path,
+    workers: int = 2,
+    *,
+    share: float = 1.0,
+    keep: float = 0.0,
+    leaves_only: bool = False,
 ) -> None:
     """Fits the models of a stage on documents and writes them, as the application reads them, into a folder; those of the stages before it
-    are taken from there. They learn in a ``share`` of the rounds, and ``keep`` so much of the models that are there."""
+    are taken from there. They learn in a ``share`` of the rounds, and ``keep`` so much of the models that are there; or only what the
+    leaves of these say (``refit.py``)."""
     if folder != MODELS:
         shutil.copy(MODELS / "hyphens.npy", folder)  # fitted on texts, not on documents
     use_models(folder)
     samples = _by_halves(cases, stage, folder, workers) if stage in LEARNS_FROM else samples_of(cases, stage, workers)
     for kind in STAGES[stage]:
+        if leaves_only and kind not in LEAVES_LEARN:
+            continue
         x, y, _, weights = _stacked(samples, kind)
-        model = _classifier(kind, share).fit(x, y, weights)
         path = folder / f"{kind}s.npz"
+        if leaves_only:
+            np.savez_compressed(path, **refitted(np.load(path), trees_of(f"{kind}s"), x, y, weights))
+            continue
+        model = _classifier(kind, share).fit(x, y, weights)
         arrays = arrays_of(model, len(KINDS[kind]))
         if keep:
             arrays = mean_of(np.load(path), arrays, keep)

@@ -181,7 +181,7 @@ def test_items_out_of_sequence_are_items_by_their_tags_at_the_depth_of_their_lis
 
 
 def test_notes_as_large_as_the_text_are_known_by_their_tags(typeset, read):
-    large = "#show footnote.entry: set text(size: 10pt)\n"
+    large = "#show footnote.entry: set text(size: 10pt)\n#set footnote.entry(separator: none)\n#show super: it => [~#it.body]\n"
     (page,) = read(typeset(f"{large}{PROSE}#footnote[It was read at noon by the keeper.]\n\n{PROSE}"))
     document = document_of([page])
     assert [block.text for block in document.blocks if block.role is Role.NOTE] == [

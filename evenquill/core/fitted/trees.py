@@ -57,7 +57,8 @@ class Trees(NamedTuple):
         normed -= np.log(np.exp(normed).sum(axis=1, keepdims=True))
         return normed
 
-    def _scores(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
+    def leaves(self, rows: NDArray[np.float32]) -> NDArray[np.int32]:
+        """For rows of shape (n, features) the places in ``value`` of the leaves that they come to, of shape (trees, n)."""
         count = len(self.value) // LEAVES
         kept = np.full((count, len(rows)), 2**LEAVES - 1, np.uint32)
         for split in self.splits:
@@ -65,10 +66,13 @@ class Trees(NamedTuple):
             kept[split.trees] &= split.kept.take(below, axis=1, mode="clip")  # none is outside; "clip" looks no further
         leftmost = (kept & (~kept + np.uint32(1))).astype(np.float32)
         # A power of two: its exponent, as floats have it, is the place of the leaf (IEEE 754).
-        at = leftmost.view(np.int32) >> MANTISSA
-        at += np.arange(0, count * LEAVES, LEAVES, dtype=np.int32)[:, None] - EXPONENT_OF_ONE
-        summed = self.value.take(at, mode="clip").reshape(-1, len(self.base), len(rows)).sum(axis=0)
-        scores: NDArray[np.float32] = summed.T + self.base
+        places: NDArray[np.int32] = leftmost.view(np.int32) >> MANTISSA
+        places += np.arange(0, count * LEAVES, LEAVES, dtype=np.int32)[:, None] - EXPONENT_OF_ONE
+        return places
+
+    def _scores(self, rows: NDArray[np.float32]) -> NDArray[np.float32]:
+        said = self.value.take(self.leaves(rows), mode="clip").reshape(-1, len(self.base), len(rows))
+        scores: NDArray[np.float32] = said.sum(axis=0).T + self.base
         return scores
 
 

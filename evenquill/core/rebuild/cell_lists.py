@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from evenquill.core.layout.tables.pieces import is_number
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft
 from evenquill.core.rebuild.lists import find_lists
-from evenquill.core.rebuild.marks import CERTAIN, readings
+from evenquill.core.rebuild.marks import CERTAIN, follows_mark, readings
 
 SAME_EDGE = 0.3
 """Ems by which marks of one list in a cell may stand apart."""
@@ -47,5 +47,4 @@ def _behind_mark(draft: Draft) -> str:
 
 
 def _go_together(above: str, below: str) -> bool:
-    numbers = [(one, other) for one in readings(above) for other in readings(below)]
-    return any(other.follows(one) for one, other in numbers) if numbers else above == below
+    return follows_mark(above, below) or (above == below and not readings(above))

@@ -124,3 +124,8 @@ def readings(mark: str) -> list[Number]:
         form = NumberFormat.LOWER_LETTER if lower else NumberFormat.UPPER_LETTER
         found.append(Number(form, ord(body.lower()) - ord("a") + 1, pattern))
     return found
+
+
+def follows_mark(above: str, below: str) -> bool:
+    """Whether a mark may be the next number after another one, of the same kind."""
+    return any(other.follows(one) for one in readings(above) for other in readings(below))

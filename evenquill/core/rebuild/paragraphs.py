@@ -18,7 +18,7 @@ from evenquill.core.rebuild.code import carries_on, is_code, is_numbered_code
 from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.marks import CERTAIN, list_mark
+from evenquill.core.rebuild.marks import CERTAIN, follows_mark, list_mark
 from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, rows_of_block
 from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
@@ -232,8 +232,11 @@ def _is_more_code(draft: Draft, line: FlowLine, facts: Facts) -> bool:
 
 def _begins_anew(draft: Draft, line: FlowLine, decided: Decided, facts: Facts) -> bool:
     """Whether a line is certainly none of a paragraph: it begins with a sign that only items have, or as captions do, or text follows
-    code, or it stands further out than the number of a counted item."""
+    code, or it stands further out than the number of a counted item, or begins with the number after it, under it."""
     mark = list_mark(line)
+    is_under = mark is not None and not mark.text.isalnum() and abs(line.x0 - draft.mark_x) < FLUSH * line.size
+    if mark is not None and is_under and follows_mark(draft.marker, mark.text):
+        return True
     if draft.marker.isdecimal() and draft.likely_role == "item" and line.x0 < draft.mark_x - FLUSH * line.size:
         return True
     if (mark is not None and mark.text in CERTAIN) or (decided.joint == "break" and is_caption(line.text)):
