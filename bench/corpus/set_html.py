@@ -22,7 +22,7 @@ from .parts import (
     Span,
     Table,
     Term,
-)  # fmt: skip
+)
 
 SYMBOLS = ("*", "†", "‡", "§", "¶")
 

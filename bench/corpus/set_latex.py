@@ -28,7 +28,7 @@ from .parts import (
     Span,
     Table,
     Term,
-)  # fmt: skip
+)
 
 BABEL = {
     "en": "english", "de": "ngerman", "fr": "french", "es": "spanish", "it": "italian", "pt": "portuguese", "nl": "dutch",

@@ -44,7 +44,7 @@ from .parts import (
     Span,
     Table,
     Term,
-)  # fmt: skip
+)
 
 IN_MOST_TYPEFACES = {"▪": "•", "■": "•", "◦": "·", "○": "·", "‣": "•", "→": "–"}
 """What stands for bullets that few typefaces have."""

@@ -21,7 +21,7 @@ from .parts import (
     Span,
     Table,
     Term,
-)  # fmt: skip
+)
 
 
 def typst_of(made: Made, look: Look) -> str:

@@ -23,7 +23,7 @@ from .parts import (
     Table,
     Term,
     in_order,
-)  # fmt: skip
+)
 
 
 def expected(made: Made, look: Look, pages: int, name: str) -> dict:

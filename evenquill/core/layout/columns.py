@@ -86,7 +86,7 @@ def _without_text_below(gutter: Gutter, items: Sequence[Item]) -> Gutter:
     columns: a heading of the text that follows."""
     across = min((item.box.y0 for item in items if item.box.center_y > gutter.bottom), default=None)
     beside = [item.box for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
-    reach = end_of_right = max(box.y1 for box in beside if box.center_x >= gutter.right)
+    reach = end_of_right = max((box.y1 for box in beside if box.center_x >= gutter.right), default=gutter.bottom)
     widest, end = 0.0, gutter.bottom
     for box in sorted((box for box in beside if box.center_x < gutter.right), key=lambda box: box.y0):
         if box.y0 >= end_of_right and box.y0 - reach > widest:
