@@ -397,6 +397,20 @@ def test_full_lines_set_in_at_both_sides_are_not_centred(tmp_path, rebuilt):
     assert all((block.align or document.style(block.style).align) is not Align.CENTER for block in found)
 
 
+def test_a_line_that_begins_where_the_text_does_is_not_centred(tmp_path, rebuilt):
+    line = "The keeper writes that the gauge at the third pier has been read again."
+    lines = [
+        (40, 400, 460, "Harbour office of the lower basin, at the third quay and its stairs, which are closed"),
+        (55, 180, 424, "Dear Ada Quell of the pier,"),
+        (55, 385, 400, line),
+        (55, 385, 364, "The tide stood at the second mark of the staff at noon and nobody of the"),
+        (55, 285, 350, "office was there to write it down in the book."),
+    ]
+    document = rebuilt(justified(tmp_path / "letter.pdf", lines))
+    (found,) = [block for block in text_blocks(document) if block.text == line]
+    assert (found.align or document.style(found.style).align) is not Align.CENTER
+
+
 def test_signs_that_stand_alone_are_no_heading(typeset, rebuilt):
     document = rebuilt(typeset(f'= Gauges\n{RULE}\n\n#text(20pt, weight: "bold")[★ ☆ ★]\n\n{RULE}\n\n= Wells\n{RULE}'))
     assert texts(document, Role.HEADING) == ["Gauges", "Wells"]

@@ -170,6 +170,8 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
                 draft.lines = draft.lines if draft.breaks or draft.marker else in_pairs(draft.lines)
                 draft.align = _alignment(draft)
                 draft.inset = _inset(draft)
+    for draft in _in_line_with_text(drafts):
+        draft.align = Align.LEFT
     return drafts
 
 
@@ -301,6 +303,23 @@ def _alignment(draft: Draft) -> Align:
     if full and not draft.breaks and sum(right < FLUSH * size for right in full) >= JUSTIFIED * len(full):
         return Align.JUSTIFY
     return Align.LEFT
+
+
+def _in_line_with_text(drafts: Sequence[AnyDraft]) -> list[Draft]:
+    """Paragraphs of one line that seem to be in the middle, but begin where the text above or below does: they nearly fill it."""
+    return [
+        draft
+        for draft, around in zip(drafts, zip([None, *drafts], [*drafts[1:], None], strict=False), strict=True)
+        if isinstance(draft, Draft)
+        and draft.align is Align.CENTER
+        and len(draft.lines) == 1
+        and any(
+            isinstance(other, Draft)
+            and other.align in (Align.LEFT, Align.JUSTIFY)
+            and abs(min(line.x0 for line in other.lines) - draft.lines[0].x0) < FLUSH * draft.lines[0].size
+            for other in around
+        )
+    ]
 
 
 def _begin_alike(lefts: Sequence[float], size: float) -> bool:
