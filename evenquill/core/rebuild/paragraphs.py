@@ -307,9 +307,10 @@ def _alignment(draft: Draft) -> Align:
 
 def _in_line_with_text(drafts: Sequence[AnyDraft]) -> list[Draft]:
     """Paragraphs of one line that seem to be in the middle, but begin where the text above or below does: they nearly fill it."""
+    around = (None, *drafts, None)
     return [
         draft
-        for draft, around in zip(drafts, zip([None, *drafts], [*drafts[1:], None], strict=False), strict=True)
+        for above, draft, below in zip(around, drafts, around[2:], strict=False)
         if isinstance(draft, Draft)
         and draft.align is Align.CENTER
         and len(draft.lines) == 1
@@ -317,7 +318,7 @@ def _in_line_with_text(drafts: Sequence[AnyDraft]) -> list[Draft]:
             isinstance(other, Draft)
             and other.align in (Align.LEFT, Align.JUSTIFY)
             and abs(min(line.x0 for line in other.lines) - draft.lines[0].x0) < FLUSH * draft.lines[0].size
-            for other in around
+            for other in (above, below)
         )
     ]
 
