@@ -21,7 +21,7 @@ from pathlib import Path
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, Route, expect, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
@@ -207,6 +207,19 @@ def act(page: Page, menu: str, name: str) -> None:
     page.get_by_role("toolbar").get_by_role("button", name=menu).focus()
     page.keyboard.press("Enter")
     choose(page, name)
+
+
+@contextlib.contextmanager
+def held_back(page: Page, address: str) -> Iterator[list[Route]]:
+    """Holds the first request to an address back that is made within, and waits for it at the end."""
+    held: list[Route] = []
+    page.route(address, lambda route: held.append(route), times=1)
+    yield held
+    for _ in range(200):
+        if held:
+            return
+        page.wait_for_timeout(25)
+    raise AssertionError(f"nothing was asked of {address}")
 
 
 def choose(page: Page, name: str) -> None:

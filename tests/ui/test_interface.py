@@ -13,9 +13,9 @@ import pikepdf
 import pytest
 import scan_effects
 from PIL import Image
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, expect
 
-from tests.ui.conftest import act, serious_findings
+from tests.ui.conftest import act, held_back, serious_findings
 
 DEMO_DOCUMENTS = 16
 SOURCE = """= North Pier
@@ -137,17 +137,16 @@ def test_the_whole_way_and_a_power_cut_in_the_middle(page, application, drop, ty
 def test_fast_fingers_do_not_wait_for_the_server(page, application, drop, typeset):
     take_in(page, application, drop, typeset(SOURCE, "Fast"))
     open_desk(page, "Fast.pdf")
-    held: list[Route] = []
-    page.route("**/operations", lambda route: held.append(route), times=1)
-    row(page, "last remark").locator(".gutter").click()
-    page.keyboard.press("n")
-    page.keyboard.type("Two wordx")
-    page.keyboard.press("Backspace")
-    page.keyboard.type("s")
-    page.keyboard.press("Enter")
-    page.keyboard.type("And three more")
-    page.keyboard.press("Escape")
-    page.keyboard.press("h")
+    with held_back(page, "**/operations") as held:
+        row(page, "last remark").locator(".gutter").click()
+        page.keyboard.press("n")
+        page.keyboard.type("Two wordx")
+        page.keyboard.press("Backspace")
+        page.keyboard.type("s")
+        page.keyboard.press("Enter")
+        page.keyboard.type("And three more")
+        page.keyboard.press("Escape")
+        page.keyboard.press("h")
     (insertion,) = held
     insertion.continue_()
     saved(page, 5)
@@ -498,13 +497,13 @@ def test_kinds_and_levels_are_chosen_with_the_mouse_too(page, application, drop,
 
 def test_what_is_loaded_late_never_undoes_what_was_changed_in_the_meantime(page, application, drop, typeset):
     take_in(page, application, drop, typeset(SOURCE, "Late"))
-    held = []
-    page.route("**/labels", lambda route: held.append((route, route.fetch())), times=1)
-    open_desk(page, "Late.pdf")
+    with held_back(page, "**/labels") as held:
+        open_desk(page, "Late.pdf")
+    (route,) = held
+    answer = route.fetch()
     row(page, "guide wire").locator(".gutter").click()
     page.get_by_role("toolbar").get_by_label("Kind").select_option("List item")
     expect(row(page, "guide wire").locator(".mark")).to_have_text("•")
-    ((route, answer),) = held
     with page.expect_request("**/labels"):
         route.fulfill(response=answer)
     expect(row(page, "guide wire").locator(".mark")).to_have_text("•")

@@ -6,9 +6,9 @@ import io
 import re
 
 import openpyxl
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
-from tests.ui.conftest import act, choose, serious_findings
+from tests.ui.conftest import act, choose, held_back, serious_findings
 from tests.ui.test_interface import open_desk, row, saved, take_in
 
 PAGE = """#set page(width: 320pt, height: 300pt)
@@ -140,11 +140,10 @@ def test_rows_columns_and_cells_are_changed_by_hand(page, application, drop, typ
     act(page, "Cells", "No lines")
     expect(merged).to_have_css("border-top-style", "none")
     # A menu that is opened before a change is saved stays open, and keeps the keys, when it is.
-    held: list[Route] = []
-    page.route("**/operations", lambda route: held.append(route), times=1)
-    act(page, "Cells", "Line below")
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("menuitem", name="Merge the marked cells")).to_be_visible()
+    with held_back(page, "**/operations") as held:
+        act(page, "Cells", "Line below")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("menuitem", name="Merge the marked cells")).to_be_visible()
     (ruling,) = held
     ruling.continue_()
     expect(merged).to_have_css("border-bottom-style", "solid")
