@@ -84,7 +84,7 @@ def main() -> None:
         ):
             print(line)
     elif chosen.step == "fit":
-        from .fit import cross_validated, fit
+        from .fit import cross_validated, fit, fit_leaves
         from .samples import STAGES, samples_of
 
         left_out, models = chosen.without.split(","), chosen.models
@@ -99,13 +99,8 @@ def main() -> None:
                 for kind in STAGES[stage]:
                     cross_validated(samples, kind)
             else:
-                fit(
-                    [case for case in cases if case.name.rsplit("-", 1)[0] not in left_out],
-                    stage,
-                    models,
-                    keep=chosen.keep,
-                    leaves_only=chosen.leaves,
-                )
+                own = [case for case in cases if case.name.rsplit("-", 1)[0] not in left_out]
+                fit_leaves(own, stage, models) if chosen.leaves else fit(own, stage, models, keep=chosen.keep)
     elif chosen.step == "score":
         use_models(chosen.models)
         cases = sorted((folder / chosen.kind).iterdir())

@@ -18,7 +18,7 @@ from evenquill.core.queries.kinds.words import ASKED
 from evenquill.core.queries.word_measures import MEASURES
 
 from .arrays import arrays_of, mean_of
-from .refit import refitted
+from .refit import REGULARIZATION, refitted
 from .samples import KINDS, STAGES, Sample, samples_of
 
 DIRECTIONS = dict.fromkeys(("unsure", "other reading", "unknown", "odd", "nearly another word"), 1) | dict.fromkeys(
@@ -41,7 +41,7 @@ ROUNDS = {
 """Rounds that each model learns in."""
 
 LEAVES_LEARN = ("joint", "note")
-"""What the leaves of models may learn again. The others became better only on the families that they learnt from (docs/decisions.md)."""
+"""Models whose leaves may learn again. Others became better only on families that they learnt from (docs/decisions.md)."""
 
 LEARNS_FROM, SHARE = {"pairs": "lines"}, 0.5
 """Stages that are told what models of another one say. A model says of documents that it learnt from what is right too surely: half of the
@@ -65,7 +65,7 @@ def _classifier(kind: str, share: float = 1.0) -> HistGradientBoostingClassifier
         learning_rate=0.1,
         max_leaf_nodes=20,
         min_samples_leaf=40,
-        l2_regularization=5.0,
+        l2_regularization=REGULARIZATION,
         max_features=0.4,
         early_stopping=False,
         random_state=1,
@@ -118,24 +118,15 @@ def fit(
     *,
     share: float = 1.0,
     keep: float = 0.0,
-    leaves_only: bool = False,
 ) -> None:
     """Fits the models of a stage on documents and writes them, as the application reads them, into a folder; those of the stages before it
-    are taken from there. They learn in a ``share`` of the rounds, and ``keep`` so much of the models that are there; or only what the
-    leaves of these say (``refit.py``)."""
-    if folder != MODELS:
-        shutil.copy(MODELS / "hyphens.npy", folder)  # fitted on texts, not on documents
-    use_models(folder)
+    are taken from there. They learn in a ``share`` of the rounds, and ``keep`` so much of the models that are there."""
+    _use(folder)
     samples = _by_halves(cases, stage, folder, workers) if stage in LEARNS_FROM else samples_of(cases, stage, workers)
     for kind in STAGES[stage]:
-        if leaves_only and kind not in LEAVES_LEARN:
-            continue
         x, y, _, weights = _stacked(samples, kind)
-        path = folder / f"{kind}s.npz"
-        if leaves_only:
-            np.savez_compressed(path, **refitted(np.load(path), trees_of(f"{kind}s"), x, y, weights))
-            continue
         model = _classifier(kind, share).fit(x, y, weights)
+        path = folder / f"{kind}s.npz"
         arrays = arrays_of(model, len(KINDS[kind]))
         if keep:
             arrays = mean_of(np.load(path), arrays, keep)
@@ -144,6 +135,26 @@ def fit(
             seldom, weight = FOLLOWS[kind]
             counts = sum((sample.follows[kind] for sample in samples), np.full([len(KINDS[kind])] * 2, seldom))
             np.save(folder / f"{kind}_follows.npy", weight * _surprise(counts))
+
+
+def fit_leaves(cases: Sequence[Path], stage: str, folder: Path, workers: int = 2) -> None:
+    """Those models of a stage that are in a folder and may (LEAVES_LEARN) learn from further documents what their leaves say."""
+    kinds = [kind for kind in STAGES[stage] if kind in LEAVES_LEARN]
+    if not kinds:
+        return
+    _use(folder)
+    samples = samples_of(cases, stage, workers)
+    for kind in kinds:
+        x, y, _, weights = _stacked(samples, kind)
+        path = folder / f"{kind}s.npz"
+        np.savez_compressed(path, **refitted(np.load(path), trees_of(f"{kind}s"), x, y, weights))
+
+
+def _use(folder: Path) -> None:
+    """Takes the models from a folder, which has those that are fitted on texts and not on documents too."""
+    if folder != MODELS:
+        shutil.copy(MODELS / "hyphens.npy", folder)
+    use_models(folder)
 
 
 def _by_halves(cases: Sequence[Path], stage: str, folder: Path, workers: int) -> list[Sample]:

@@ -82,8 +82,7 @@ def trees_of(name: str) -> Trees:
     on its left, and that before what is on its right; a leaf leads to itself, and what no node stands in is zero."""
     with (FOLDER / f"{name}.npz").open("rb") as file, np.load(file) as arrays:
         feature, threshold, left, right = (arrays[key] for key in ("feature", "threshold", "left", "right"))
-        is_leaf = left == np.arange(left.shape[1])
-        leaves_before = np.cumsum(is_leaf, axis=1) - is_leaf
+        is_leaf, leaves_before = leaves_among(left)
         value = np.zeros((len(feature), LEAVES), np.float32)
         value[np.nonzero(is_leaf)[0], leaves_before[is_leaf]] = arrays["value"][is_leaf]
         tree, node = np.nonzero(right > left)
@@ -91,6 +90,12 @@ def trees_of(name: str) -> Trees:
         kept = ~((np.uint64(1) << end.astype(np.uint64)) - (np.uint64(1) << first.astype(np.uint64))).astype(np.uint32)
         splits = _splits(feature[tree, node], threshold[tree, node], tree, kept)
         return Trees(tuple(splits), value.ravel(), arrays["base"])
+
+
+def leaves_among(left: NDArray[np.int16]) -> tuple[NDArray[np.bool_], NDArray[np.intp]]:
+    """Which nodes are leaves, and how many leaves come before each in its tree, both (trees, nodes), by where nodes lead on their left."""
+    is_leaf: NDArray[np.bool_] = left == np.arange(left.shape[1])
+    return is_leaf, np.cumsum(is_leaf, axis=1) - is_leaf
 
 
 def _splits(
