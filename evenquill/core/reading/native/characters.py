@@ -219,7 +219,7 @@ def _with_raised_digits(
         texts[i:end] = [str(unicodedata.digit(text)) for text in texts[i:end]]
         if i > start:
             parts.append(run._replace(start=start, end=i))
-        small = run.type._replace(size=_rounded(run.type.size * SUPERIOR_SIZE))
+        small = run.type._replace(size=_size_of_type(run.type.size * SUPERIOR_SIZE))
         parts.append(run._replace(start=i, end=end, type=small, baseline=run.baseline - lift))
         start = i = end
     if start < run.end:
@@ -292,7 +292,7 @@ def _run(
         Type(
             font=typeface.font,
             family=typeface.family,
-            size=_rounded(size),
+            size=_size_of_type(size),
             bold=typeface.bold or mode == FILL_AND_STROKE,
             italic=typeface.italic,
             color=_color(text_page, index),
@@ -307,7 +307,7 @@ def _run(
     )
 
 
-def _rounded(size: float) -> float:
+def _size_of_type(size: float) -> float:
     """A size of type to a quarter of a point; letters of no size at all are as tall as what is divided by it needs."""
     return max(round(size * 4) / 4, SMALLEST_SIZE)
 

@@ -48,8 +48,8 @@ def drawings_of(
 ) -> tuple[list[Box], list[Shape]]:
     """Boxes of drawings, and the shapes that belong to none.
 
-    A drawing grows from its slanted shapes over everything that touches it. One that holds running text is a frame
-    around it and no drawing.
+    A drawing grows from its slanted shapes over everything that touches it. What only frames text, holds running text or leads on beside
+    text is none.
     """
     clusters: list[Box] = []
     for shape in shapes:
@@ -96,8 +96,8 @@ def drawings_of(
 def _frame_text(slanted: Sequence[Shape], lines: Sequence[Line]) -> bool:
     """Whether shapes with slanted parts are nothing but rectangles with rounded corners, and shades, and most frame a line of text."""
     texts = [line for line in lines if _has_word(line)]
-    framing = [any(_mostly_holds(shape.box, line.box) for line in texts) for shape in slanted if not shape.shade]
-    return all(shape.framing for shape in slanted) and sum(framing) > len(framing) / 2
+    with_text = [any(_mostly_holds(shape.box, line.box) for line in texts) for shape in slanted if not shape.shade]
+    return all(shape.framing for shape in slanted) and sum(with_text) > len(with_text) / 2
 
 
 def _is_beside_text(own: Sequence[Shape], box: Box, lines: Sequence[Line]) -> bool:
@@ -105,7 +105,7 @@ def _is_beside_text(own: Sequence[Shape], box: Box, lines: Sequence[Line]) -> bo
     lead on beside text, as they do from a sign at the head of a page."""
     slanted = [shape.box for shape in own if shape.slanted]
     core = union([*slanted, *(shape.box for shape in own if any(_touch(shape.box, other) for other in slanted))])
-    inside = [line for line in lines if not line.angle and _mostly_holds(box, line.box) and _has_word(line)]
+    inside = [line for line in _upright_within(box, lines) if _has_word(line)]
     away = sum(len(line.words) for line in inside if not _is_near(core, line))
     return away > AWAY * sum(len(line.words) for line in inside)
 
@@ -136,11 +136,15 @@ def _touch(a: Box, b: Box) -> bool:
 
 def _holds_text(box: Box, lines: Sequence[Line]) -> bool:
     """Whether lines within the box are text and no labels: long, one on a band hardly higher than itself, or a block of several."""
-    inside = [line for line in lines if not line.angle and _mostly_holds(box, line.box)]
+    inside = _upright_within(box, lines)
     long = [line for line in inside if len(line.words) >= LONG_LINE]
     if len(long) >= 2 or any(box.height < BAND * line.size for line in long or inside if _has_word(line)):
         return True
     return any(_is_block(run) for run in _left_aligned(inside))
+
+
+def _upright_within(box: Box, lines: Sequence[Line]) -> list[Line]:
+    return [line for line in lines if not line.angle and _mostly_holds(box, line.box)]
 
 
 def _mostly_holds(box: Box, other: Box) -> bool:

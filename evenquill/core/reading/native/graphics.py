@@ -182,8 +182,9 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     color = _fill_color(handle) if filled else ""
     if filled and not stroke.value and not color:
         return None
-    slanted = _is_turned(handle) or _is_slanted(handle)
-    framing = slanted and not _is_turned(handle) and _is_framing(handle)
+    turned = _is_turned(handle)
+    slanted = turned or _is_slanted(handle)
+    framing = slanted and not turned and _is_framing(handle)
     return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value), color, framing)
 
 
