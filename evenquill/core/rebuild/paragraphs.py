@@ -236,8 +236,8 @@ def _begins_anew(draft: Draft, line: FlowLine, decided: Decided, facts: Facts) -
     """Whether a line is certainly none of a paragraph: it begins with a sign that only items have, or as captions do, or text follows
     code, or it stands further out than the number of a counted item, or begins with the number after it, under it."""
     mark = list_mark(line)
-    is_under = mark is not None and not mark.text.isalnum() and abs(line.x0 - draft.mark_x) < FLUSH * line.size
-    if mark is not None and is_under and follows_mark(draft.marker, mark.text):
+    is_under = abs(line.x0 - draft.mark_x) < FLUSH * line.size
+    if mark is not None and is_under and not mark.text.isalnum() and follows_mark(draft.marker, mark.text):
         return True
     if draft.marker.isdecimal() and draft.likely_role == "item" and line.x0 < draft.mark_x - FLUSH * line.size:
         return True
