@@ -61,10 +61,10 @@ def _is_small_figure(sign: Sign, usual: float) -> bool:
 
 
 def _is_joined_to(sign: Sign, bar: Box) -> bool:
-    """Whether a relation or an operation stands right before or behind a bar, at its height."""
+    """Whether a relation, an operation or another sign of mathematics stands right before or behind a bar, at its height."""
     level = abs(sign.part.box.center_y - bar.center_y) < 0.3 * sign.part.size
     near = -0.1 * sign.part.size < max(bar.x0 - sign.part.box.x1, sign.part.box.x0 - bar.x1) < 0.6 * sign.part.size
-    return level and near and sign.part.text in RELATIONS | OPERATIONS
+    return level and near and (sign.mathematical or sign.part.text in RELATIONS | OPERATIONS)
 
 
 def _is_root_of(sign: Sign, bar: Box) -> bool:

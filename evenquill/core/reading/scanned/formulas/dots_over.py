@@ -13,8 +13,14 @@ NEAR = 0.3
 
 DOTS = frozenset(".,·∘°′")
 
+ACCENTS = frozenset("^~→ˇ˘")
+"""Signs over letters that are as large as these."""
+
 ALONE = 0.55
 """Ems between a dot and the symbols beside it from which it is dirt."""
+
+TOO_SMALL = 0.45
+"""Size of ink over that of the symbol that it looks like below which it is dirt; typefaces differ by less than a third."""
 
 IN_ROW = 0.08
 """Ems by which dots in a row differ in height."""
@@ -23,17 +29,20 @@ OVER = SymbolClass("˙", Letterform.UPRIGHT, 0.7, 0.58, 0.12)
 
 
 def with_dots_over(symbols: Sequence[Placed], em: float) -> list[Placed]:
-    """The symbols with dots right over letters as what they are; ``em`` is the size of the page's text in pixels."""
+    """The symbols with dots right over letters as what they are, and accents of the size of their letters; ``em`` is the size of the page's
+    text in pixels."""
     out: list[Placed] = []
     dotted: set[int] = set()
     for one in symbols:
         under = _under(one, symbols, em)
         if under is None:
             out.append(one)
+        elif one.is_a.text in ACCENTS:
+            out.append(one._replace(size=under.size, baseline=under.baseline))
         elif under.is_a.text == "ι":
             dotted.add(id(under))
         else:
-            out.append(one._replace(is_a=OVER, size=em, baseline=one.seen.box.y1 + OVER.bottom * em))
+            out.append(one._replace(is_a=OVER, size=under.size, baseline=one.seen.box.y1 + OVER.bottom * under.size))
     return [
         one._replace(is_a=card().classes[number_of("i", Letterform.ITALIC)]) if id(one) in dotted else one
         for one in out
@@ -41,9 +50,10 @@ def with_dots_over(symbols: Sequence[Placed], em: float) -> list[Placed]:
 
 
 def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:
-    """The letter right under a dot."""
+    """The letter right under a dot or an accent."""
     box = dot.seen.box
-    if dot.is_a.text not in DOTS or max(box.width, box.height) > 0.25 * em:
+    small = dot.is_a.text in DOTS and max(box.width, box.height) <= 0.25 * em
+    if not small and dot.is_a.text not in ACCENTS:
         return None
     return next(
         (
@@ -59,8 +69,12 @@ def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:
 
 
 def is_dirt(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:
-    """Whether a symbol is a dot with nothing at its height close beside it; dots in a row leave something out."""
+    """Whether a symbol is far too small for what it looks like, or a dot with nothing at its height close beside it; dots in a row leave
+    something out."""
     box = symbol.seen.box
+    usual = max(symbol.is_a.height, symbol.is_a.width) * symbol.size
+    if symbol.is_a.fixed and max(box.width, box.height) < TOO_SMALL * usual:
+        return True
     if symbol.is_a.text not in DOTS or max(box.width, box.height) > 0.25 * em:
         return False
     return not any(

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model import Box, union
+from evenquill.core.reading.scanned.formulas.faint_strokes import faintest, joined_by_faint_stroke
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, is_mathematical, likelihoods
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
 from evenquill.core.reading.scanned.ink import Pieces
@@ -44,9 +45,9 @@ JOINT = 0.5
 CUT_BELOW, HALVES = 0.45, 0.5
 """Likelihood of the best class below which a broad symbol may be two that touch, and of each of the two from which it is."""
 
-BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP = 0.6, 0.9, 0.12
+BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP, FAINT_GAP = 0.6, 0.9, 0.12, 0.4
 """Likelihood of two pieces beside each other as one symbol from which it is broken, the same where each could be a symbol by itself, and
-x-heights between them, at most."""
+x-heights between them, at most, and where a faint stroke joins them."""
 
 WITHIN, REACH, WAYS, SLANTED = 0.15, 0.14, 6, 0.05
 """Share of a symbol's width at either side where no cut runs, share of its height by which a cut may run to a side, ways that are
@@ -168,9 +169,11 @@ def _root_of(pieces: Pieces, part: _Part) -> tuple[_Part, Box] | None:
 
 def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
     """The symbols with pairs put together that are one: pieces of a sign above each other, and halves of a broken letter."""
-    pairs = list(_pairs(seen, x_height))
-    parts = [_Part((*seen[i].pieces, *seen[j].pieces), union((seen[i].box, seen[j].box))) for i, j in pairs]
-    joint = _recognised(pieces, parts, even)
+    level = faintest(even)
+    tried = [(pair, _both(pieces, *(seen[n] for n in pair), even, level)) for pair in _pairs(seen, x_height)]
+    tried = [(pair, part) for pair, part in tried if part.ink is not None or _are_close(seen, pair, x_height)]
+    pairs = [pair for pair, _ in tried]
+    joint = _recognised(pieces, [part for _, part in tried], even)
     classes = card().classes
     is_several = [one.text in SEVERAL for one in classes]
     gone: set[int] = set()
@@ -183,7 +186,8 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
         enough = BROKEN if apart < CUT_BELOW else BROKEN_THOUGH_SURE
         broken = (
             sure > enough
-            and not (_are_stacked(seen[i].box, seen[j].box) and apart > CUT_BELOW)  # a letter with its accent
+            and not (_are_stacked(seen[i].box, seen[j].box) and apart > CUT_BELOW and not _are_beside(seen[i].box, seen[j].box))
+            and not (apart > CERTAIN and all(classes[seen[n].best].text in STEMS for n in (i, j)))  # "li" and "11"
             and not is_several[joint[n].best]
             and classes[joint[n].best].text != NOTHING
         )
@@ -194,28 +198,44 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
 
 
+def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> _Part:
+    """Two symbols as one, with the faint stroke that joins them if there is one."""
+    box = union((one.box, other.box))
+    ink = joined_by_faint_stroke(pieces, one.pieces, other.pieces, box, even, level)
+    return _Part((*one.pieces, *other.pieces), box, ink)
+
+
 def _are_stacked(one: Box, other: Box) -> bool:
     return one.overlap_x(other) > STACKED * min(one.width, other.width)
 
 
+def _are_beside(one: Box, other: Box) -> bool:
+    return one.overlap_y(other) > 0.5 * min(one.height, other.height)
+
+
 def _pairs(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
-    """Pairs of symbols, by their places, that lie close above each other, or beside each other and all but touch."""
+    """Pairs of symbols, by their places, that lie close above each other or beside each other."""
     order = sorted(range(len(seen)), key=lambda n: seen[n].box.x0)
     for k, i in enumerate(order):
         one = seen[i].box
         for j in order[k + 1 :]:
             other = seen[j].box
-            if other.x0 > one.x1 + BROKEN_GAP * x_height:
+            if other.x0 > one.x1 + FAINT_GAP * x_height:
                 break
             whole = union((one, other))
             if max(whole.height, whole.width) > TALLEST_SIGN * x_height:
                 continue
             if all(_is_whole(each) and float(each.likelihood.max()) > BEYOND_DOUBT for each in (seen[i], seen[j])):
                 continue
-            beside = one.overlap_y(other) > 0.5 * min(one.height, other.height)
-            touching = beside and one.overlap_x(other) > -BROKEN_GAP * x_height
-            if (_are_stacked(one, other) and -one.overlap_y(other) < STACK_GAP * x_height) or touching:
+            above = _are_stacked(one, other) and -one.overlap_y(other) < STACK_GAP * x_height
+            if above or _are_beside(one, other):
                 yield i, j
+
+
+def _are_close(seen: Sequence[Seen], pair: tuple[int, int], x_height: float) -> bool:
+    """Whether two symbols lie above each other, or all but touch."""
+    one, other = (seen[n].box for n in pair)
+    return _are_stacked(one, other) or one.overlap_x(other) > -BROKEN_GAP * x_height
 
 
 def _is_whole(one: Seen) -> bool:

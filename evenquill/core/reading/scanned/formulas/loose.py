@@ -68,9 +68,12 @@ def sure_words(lines: Sequence[ReadLine], languages: Sequence[str], *, figures: 
 
 
 def _rows_of_figures(lines: Sequence[ReadLine], languages: Sequence[str]) -> set[int]:
-    """The lines, by their places, that are cells of rows of figures, as tables have: nothing in them needs to be looked at."""
+    """The lines, by their places, that are cells of rows of figures, as tables have: nothing in them needs to be looked at. Raised figures
+    are none: the powers of a formula stand in a row, too."""
     cells = {
-        n: line for n, line in enumerate(lines) if line.words and all(_is_cell(word, languages) for word in line.words)
+        n: line
+        for n, line in enumerate(lines)
+        if line.words and not line.line.raised and all(_is_cell(word, languages) for word in line.words)
     }
     out = set()
     for n, line in cells.items():
@@ -96,8 +99,13 @@ def _sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
     prose = len(words) >= PROSE_WORDS and letters > PROSE_LETTERS * sum(len(word.symbols) for word in line.words)
     for n, word in enumerate(line.words):
         in_text = prose and (n in words or _is_of_prose(word, languages))
-        if in_text or (n in words and word.text[0].isalpha() and _is_known(word.text, KNOWN, languages)):
+        if in_text or (n in words and word.text[0].isalpha() and _is_alone(word.text, languages)):
             yield n
+
+
+def _is_alone(text: str, languages: Sequence[str]) -> bool:
+    """Whether a word that stands in no line of text is one: the name of a function is part of a formula there."""
+    return text.lower() not in FUNCTIONS and _is_known(text, KNOWN, languages)
 
 
 def _is_of_prose(word: ReadWord, languages: Sequence[str]) -> bool:
@@ -113,7 +121,7 @@ def _is_known(text: str, least: float, languages: Sequence[str]) -> bool:
     """Whether a word is one of the languages; where their words are not counted, every one is."""
     word = "".join(c for c in text if c.isalpha() or c in "-'’")
     counted = [code for code in map(short_code, languages) if is_counted(code)]
-    return not counted or word in FUNCTIONS or any(frequency(word.lower(), code) >= least for code in counted)
+    return not counted or any(frequency(word.lower(), code) >= least for code in counted)
 
 
 def loose_pieces(segments: Segments, lines: Sequence[ReadLine], sure: Sequence[Sequence[int]]) -> list[int]:
