@@ -11,9 +11,9 @@ from evenquill.core.equations.tex import tex
 from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
 from evenquill.core.model.inline import OBJECT
-from evenquill.core.reading.scanned.formulas.grouping import Seen
 from evenquill.core.reading.scanned.formulas.names import with_names
 from evenquill.core.reading.scanned.formulas.placing import placed
+from evenquill.core.reading.scanned.formulas.seen_symbols import Seen
 from evenquill.core.reading.scanned.formulas.symbols import card, likelihoods
 from evenquill.core.reading.scanned.formulas.tall_fences import tall_fence
 

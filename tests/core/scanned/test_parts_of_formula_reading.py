@@ -12,9 +12,10 @@ from evenquill.core.model.inline import OBJECT
 from evenquill.core.reading.scanned.formulas.bars import parted_bars
 from evenquill.core.reading.scanned.formulas.candidates import FEATURES, MEASURED, likelihood, weights, with_derived
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
-from evenquill.core.reading.scanned.formulas.grouping import Seen, symbols_among
+from evenquill.core.reading.scanned.formulas.grouping import symbols_among
 from evenquill.core.reading.scanned.formulas.loose import sure_words
 from evenquill.core.reading.scanned.formulas.placing import Placed, em_of_formulas, placed
+from evenquill.core.reading.scanned.formulas.seen_symbols import Seen
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, is_mathematical, network_input, number_of
 from evenquill.core.reading.scanned.formulas.tall_fences import fence_at
 from evenquill.core.reading.scanned.ink import pieces_of

@@ -46,7 +46,7 @@ def joined_by_faint_stroke(
     own = pieces.mask_of(np.array((*one, *other), np.int64), x0, y0, x1, y1)
     foreign = cv2.dilate(((pieces.labels[y0:y1, x0:x1] > 0) & (own == 0)).astype(np.uint8), AROUND)
     soft = np.asarray((own > 0) | ((even[y0:y1, x0:x1] < level) & (foreign == 0)), np.uint8)
-    _, labels = cv2.connectedComponents(soft, connectivity=8)
+    labels = np.asarray(cv2.connectedComponents(soft, connectivity=8)[1], np.int32)
     shared = _labels_of(labels, pieces, one, x0, y0) & _labels_of(labels, pieces, other, x0, y0)
     if not shared:
         return None

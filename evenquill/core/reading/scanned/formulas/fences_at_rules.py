@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.model import Box
-from evenquill.core.reading.scanned.formulas.grouping import Seen
+from evenquill.core.reading.scanned.formulas.seen_symbols import Seen
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, fence_at
 from evenquill.core.reading.scanned.segments import Segments
 

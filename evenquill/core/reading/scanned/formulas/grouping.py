@@ -1,4 +1,4 @@
-"""Pieces of ink -> symbols: pieces that are one sign put together, signs that touch cut apart, bars and roots told from letters."""
+"""Pieces of ink -> symbols: pieces that are one sign put together, bars and roots told from letters."""
 
 from __future__ import annotations
 
@@ -6,12 +6,13 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from evenquill.core.model import Box, union
 from evenquill.core.reading.scanned.formulas.faint_strokes import faintest, joined_by_faint_stroke
-from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, darkness, is_mathematical, likelihoods
+from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, Part, Seen, recognised, sureness
+from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, is_mathematical
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
+from evenquill.core.reading.scanned.formulas.touching_symbols import with_touching_parted
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
 
@@ -42,22 +43,9 @@ BEYOND_DOUBT = 0.98
 JOINT = 0.5
 """Likelihood from which pieces are one sign."""
 
-CUT_BELOW, HALVES = 0.45, 0.5
-"""Likelihood of the best class below which a broad symbol may be two that touch, and of each of the two from which it is."""
-
 BROKEN, BROKEN_THOUGH_SURE, BROKEN_GAP, FAINT_GAP = 0.6, 0.9, 0.12, 0.4
 """Likelihood of two pieces beside each other as one symbol from which it is broken, the same where each could be a symbol by itself, and
 x-heights between them, at most, and where a faint stroke joins them."""
-
-WITHIN, REACH, WAYS, SLANTED = 0.15, 0.14, 6, 0.05
-"""Share of a symbol's width at either side where no cut runs, share of its height by which a cut may run to a side, ways that are
-tried, and what a step aside costs, in pixels of ink."""
-
-LEAST_HALF, OTHER_WAY = 0.12, 0.05
-"""Share of the ink in each half, at least, and by which another way to cut differs."""
-
-BROAD = 0.9
-"""X-heights from which a symbol may be two that touch."""
 
 TOP_STROKE, HOOK, ROOT = 0.18, 0.12, 0.5
 """The bar of a root: its thickness over the height of the sign, at most, and how much of the sign's width it takes up, at least; and the
@@ -68,31 +56,11 @@ LEGIBLE, LEGIBLE_SHARE = 0.6, 0.3
 formulas, 0.6 of poor scans of prose, 0.05 of a picture of grain."""
 
 
-class Seen(NamedTuple):
-    """A symbol: its pieces (indices), its box in pixels, and how likely each class is (classes,)."""
-
-    pieces: tuple[int, ...]
-    box: Box
-    likelihood: NDArray[np.float32]
-
-    @property
-    def best(self) -> int:
-        return int(self.likelihood.argmax())
-
-
 class SeenSymbols(NamedTuple):
     """The symbols among some pieces, and the bars of roots that hung together with their signs (boxes in pixels)."""
 
     symbols: list[Seen]
     bars: list[Box]
-
-
-class _Part(NamedTuple):
-    """Ink of some pieces within a box: all of it, or what ``ink`` (height, width) has."""
-
-    pieces: tuple[int, ...]
-    box: Box
-    ink: Pixels | None = None
 
 
 def symbols_among(
@@ -103,17 +71,17 @@ def symbols_among(
     There are none where no sign is among them that only mathematics has, or where most of the ink looks like no sign at all (grain,
     pictures), unless they are the ``whole`` of what is looked at.
     """
-    wholes = [_Part((piece,), pieces.box(piece)) for piece in members]
+    wholes = [Part((piece,), pieces.box(piece)) for piece in members]
     roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
-    signs = _recognised(pieces, [sign for sign, _ in roots], even)
+    signs = recognised(pieces, [sign for sign, _ in roots], even)
     found = [
         (sign, bar)
         for sign, (_, bar) in zip(signs, roots, strict=True)
         if card().classes[sign.best].text == "√" and sign.likelihood.max() > ROOT
     ]
     taken = {sign.pieces for sign, _ in found}
-    rest = _recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
-    if not whole and sum(_sureness(one) > LEGIBLE for one in rest) < LEGIBLE_SHARE * len(rest):
+    rest = recognised(pieces, [whole for whole in wholes if whole.pieces not in taken], even)
+    if not whole and sum(sureness(one) > LEGIBLE for one in rest) < LEGIBLE_SHARE * len(rest):
         return SeenSymbols([], [])
     seen = [*(sign for sign, _ in found), *(_as_tall_fence(one, pieces, x_height) for one in rest)]
     bars = [bar for _, bar in found]
@@ -121,7 +89,7 @@ def symbols_among(
     if not (whole or any(map(_tells_of_formulas, seen))):
         return SeenSymbols([], [])
     seen = _with_joined(pieces, seen, even, x_height)
-    return SeenSymbols(list(_with_cuts(pieces, seen, even, x_height)), bars)
+    return SeenSymbols(with_touching_parted(pieces, seen, even, x_height), bars)
 
 
 def _tells_of_formulas(one: Seen) -> bool:
@@ -131,16 +99,6 @@ def _tells_of_formulas(one: Seen) -> bool:
     return is_mathematical(is_a) and not letter and is_a.text not in IN_TEXT_TOO and one.likelihood.max() > SIGN
 
 
-def _recognised(pieces: Pieces, parts: Sequence[_Part], even: Pixels) -> list[Seen]:
-    inks = []
-    for part in parts:
-        x0, y0, x1, y1 = (int(value) for value in part.box)
-        own = part.ink if part.ink is not None else pieces.mask_of(np.array(part.pieces, np.int64), x0, y0, x1, y1)
-        inks.append(darkness(even[y0:y1, x0:x1], own))
-    found = likelihoods(inks)
-    return [Seen(part.pieces, part.box, likelihood) for part, likelihood in zip(parts, found, strict=True)]
-
-
 def _as_tall_fence(one: Seen, pieces: Pieces, x_height: float) -> Seen:
     """A symbol, as the fence that its outline makes it if it is a tall one."""
     x0, y0, x1, y1 = (int(value) for value in one.box)
@@ -148,7 +106,7 @@ def _as_tall_fence(one: Seen, pieces: Pieces, x_height: float) -> Seen:
     return one._replace(likelihood=as_fence(fence)) if fence else one
 
 
-def _root_of(pieces: Pieces, part: _Part) -> tuple[_Part, Box] | None:
+def _root_of(pieces: Pieces, part: Part) -> tuple[Part, Box] | None:
     """The sign of a root and its bar, where a piece has the shape of both: a stroke along its top that goes on to the right alone."""
     x0, y0, x1, y1 = (int(value) for value in part.box)
     width, height = x1 - x0, y1 - y0
@@ -163,17 +121,17 @@ def _root_of(pieces: Pieces, part: _Part) -> tuple[_Part, Box] | None:
     if width - start < max(HOOK * width, 0.3 * height) or start < 3:
         return None
     bottom = int(np.median(low[start:])) + 1
-    sign = _Part(part.pieces, Box(x0, y0, x0 + start, y1))
+    sign = Part(part.pieces, Box(x0, y0, x0 + start, y1))
     return sign, Box(x0 + start, y0, x1, y0 + bottom)
 
 
 def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
     """The symbols with pairs put together that are one: pieces of a sign above each other, and halves of a broken letter."""
     level = faintest(even)
-    tried = [(pair, _both(pieces, *(seen[n] for n in pair), even, level)) for pair in _pairs(seen, x_height)]
+    tried = [((i, j), _both(pieces, seen[i], seen[j], even, level)) for i, j in _pairs(seen, x_height)]
     tried = [(pair, part) for pair, part in tried if part.ink is not None or _are_close(seen, pair, x_height)]
     pairs = [pair for pair, _ in tried]
-    joint = _recognised(pieces, [part for _, part in tried], even)
+    joint = recognised(pieces, [part for _, part in tried], even)
     classes = card().classes
     is_several = [one.text in SEVERAL for one in classes]
     gone: set[int] = set()
@@ -181,12 +139,12 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
     for n in sorted(range(len(pairs)), key=lambda n: -float(joint[n].likelihood.max())):
         i, j = pairs[n]
         sure = float(joint[n].likelihood.max())
-        apart = min(_sureness(seen[i]), _sureness(seen[j]))
+        apart = min(sureness(seen[i]), sureness(seen[j]))
         one_sign = is_several[joint[n].best] and sure > JOINT and not any(_is_whole(seen[k]) for k in (i, j))
-        enough = BROKEN if apart < CUT_BELOW else BROKEN_THOUGH_SURE
+        enough = BROKEN if apart < UNSURE else BROKEN_THOUGH_SURE
         broken = (
             sure > enough
-            and not (_are_stacked(seen[i].box, seen[j].box) and apart > CUT_BELOW and not _are_beside(seen[i].box, seen[j].box))
+            and not (apart > UNSURE and _is_accented(seen[i].box, seen[j].box) and tried[n][1].ink is None)
             and not (apart > CERTAIN and all(classes[seen[n].best].text in STEMS for n in (i, j)))  # "li" and "11"
             and not is_several[joint[n].best]
             and classes[joint[n].best].text != NOTHING
@@ -198,15 +156,20 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
 
 
-def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> _Part:
+def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> Part:
     """Two symbols as one, with the faint stroke that joins them if there is one."""
     box = union((one.box, other.box))
     ink = joined_by_faint_stroke(pieces, one.pieces, other.pieces, box, even, level)
-    return _Part((*one.pieces, *other.pieces), box, ink)
+    return Part((*one.pieces, *other.pieces), box, ink)
 
 
 def _are_stacked(one: Box, other: Box) -> bool:
     return one.overlap_x(other) > STACKED * min(one.width, other.width)
+
+
+def _is_accented(one: Box, other: Box) -> bool:
+    """Whether one of two symbols stands over the other."""
+    return _are_stacked(one, other) and not _are_beside(one, other)
 
 
 def _are_beside(one: Box, other: Box) -> bool:
@@ -240,93 +203,4 @@ def _are_close(seen: Sequence[Seen], pair: tuple[int, int], x_height: float) -> 
 
 def _is_whole(one: Seen) -> bool:
     text = card().classes[one.best].text
-    return text.isalnum() and text not in STEMS and _sureness(one) > CERTAIN
-
-
-def _sureness(one: Seen) -> float:
-    """How likely it is that a symbol is one: small and capital letters of one shape share that between them."""
-    if card().classes[one.best].text == NOTHING:
-        return 0.0
-    return float(np.sort(one.likelihood)[-3:].sum())
-
-
-def _with_cuts(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float) -> Iterator[Seen]:
-    """The symbols, broad ones that are none as the two that touch."""
-    broad = [one for one in seen if one.box.width > max(BROAD * x_height, 0.5 * one.box.height)]
-    unsure = [one for one in broad if _sureness(one) < CUT_BELOW]
-    ways = [(one, both) for one in unsure for both in _halves(pieces, one)]
-    halves = iter(_recognised(pieces, [half for _, both in ways for half in both], even))
-    best: dict[int, tuple[float, list[Seen]]] = {}
-    for one, both in ways:
-        read = [next(halves) for _ in both]
-        worth = min(map(_sureness, read))
-        if worth > max(HALVES, best.get(id(one), (0.0, []))[0]):
-            best[id(one)] = worth, read
-    for one in seen:
-        yield from best[id(one)][1] if id(one) in best else [one]
-
-
-def _halves(pieces: Pieces, one: Seen) -> Iterator[list[_Part]]:
-    """Ways to cut a symbol in two where a line from its top to its bottom crosses little ink."""
-    x0, y0, x1, y1 = (int(value) for value in one.box)
-    ink = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1)
-    own = ink > 0
-    for seam in _seams(own):
-        is_left = np.arange(own.shape[1])[None, :] < seam[:, None]
-        halves = [_part_of(np.where(side, ink, 0), one.pieces, x0, y0) for side in (is_left, ~is_left)]
-        if all(half is not None for half in halves):
-            yield [half for half in halves if half is not None]
-
-
-def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> _Part | None:
-    """The ink of one half, None where there is none."""
-    rows, across = np.flatnonzero(ink.any(axis=1)), np.flatnonzero(ink.any(axis=0))
-    if not len(rows):
-        return None
-    top, bottom, left, right = rows[0], rows[-1] + 1, across[0], across[-1] + 1
-    box = Box(*(float(value) for value in (x0 + left, y0 + top, x0 + right, y0 + bottom)))
-    return _Part(pieces, box, ink[top:bottom, left:right])
-
-
-def _seams(own: NDArray[np.bool_]) -> list[NDArray[np.int64]]:
-    """Lines from the top to the bottom of some ink (height, width) that cross little of it: for each row the column where the right half
-    begins. Slanted letters overlap, so that no straight line parts them."""
-    width = own.shape[1]
-    columns = np.arange(width)
-    found = []
-    for cost, seam in zip(*_least_seams(own), strict=True):
-        is_left = columns[None, :] < seam[:, None]
-        found.append((float(cost), float((own & is_left).sum() / own.sum()), seam))
-    out: list[NDArray[np.int64]] = []
-    shares: list[float] = []
-    for _, share, seam in sorted(found, key=lambda one: one[0]):
-        if LEAST_HALF < share < 1 - LEAST_HALF and all(abs(share - other) > OTHER_WAY for other in shares):
-            out.append(seam)
-            shares.append(share)
-    return out[:WAYS]
-
-
-def _least_seams(own: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """The line that crosses the least ink in each of several bands from left to right: how much it crosses (bands,), and its column in each
-    row (bands, height). By dynamic programming, as seams of images are found (Avidan and Shamir 2007)."""
-    height, width = own.shape
-    reach = max(round(REACH * height), 2)
-    middles = np.arange(round(WITHIN * width), round((1 - WITHIN) * width) + 1, 2)
-    walled = np.pad(own.astype(np.float64), ((0, 0), (reach, reach)), constant_values=np.inf)
-    bands = walled[:, middles[:, None] + np.arange(2 * reach + 1)]  # (height, bands, columns)
-    around = np.full((len(middles), 2 * reach + 3), np.inf)
-    around[:, 1:-1] = bands[0]
-    steps = np.zeros(bands.shape, np.int64)
-    for row in range(1, height):
-        straight, from_left, from_right = around[:, 1:-1].copy(), around[:, :-2] + SLANTED, around[:, 2:] + SLANTED
-        best = np.minimum(np.minimum(from_left, from_right), straight)
-        steps[row] = np.where(straight <= best, 0, np.where(from_left <= from_right, -1, 1))
-        around[:, 1:-1] = best + bands[row]
-    column = around[:, 1:-1].argmin(axis=1)
-    each = np.arange(len(middles))
-    least = around[each, column + 1]
-    seams = np.empty((len(middles), height), np.int64)
-    for row in range(height - 1, -1, -1):
-        seams[:, row] = column
-        column = column + steps[row, each, column]
-    return least, seams + (middles - reach)[:, None]
+    return text.isalnum() and text not in STEMS and sureness(one) > CERTAIN

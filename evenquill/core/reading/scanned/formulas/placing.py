@@ -15,7 +15,7 @@ import numpy as np
 from evenquill.core.equations.signs import INTEGRALS, NARY
 from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
-from evenquill.core.reading.scanned.formulas.grouping import Seen
+from evenquill.core.reading.scanned.formulas.seen_symbols import Seen
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, SymbolClass, card
 from evenquill.core.union_find import UnionFind
 
