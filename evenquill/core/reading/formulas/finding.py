@@ -48,6 +48,12 @@ FEW_OVER = 4
 OWN_LINE = 0.95
 """Ems between baselines of lines that have nothing to do with each other, as in the cells of a table."""
 
+SCRIPT_BESIDE = 1.0
+"""Ems beside the words of a line within which small signs are scripts in it."""
+
+OTHER_LINE = 1.3
+"""Ems between the baselines of a line and of letters that are not in it; those of a fraction in it are nearer."""
+
 FEWEST = 3
 """Signs of a displayed formula, of a line that goes on with a relation one less."""
 
@@ -96,7 +102,7 @@ def formulas_among(signs: Sequence[Sign], bars: Sequence[Box]) -> list[Formula]:
     segments = with_conditions(segments_of(signs), signs)
     prose = [segment for segment in segments if segment.prose]
     others = [segment for segment in segments if not segment.prose]
-    clusters = _clusters(others, fitting_bars(bars, signs))
+    clusters = _clusters(others, fitting_bars(bars, signs), prose)
     formulas: list[Formula] = []
     attached: dict[int, list[_Cluster]] = {}
     displays: list[_Cluster] = []
@@ -145,8 +151,9 @@ def _are_apart(one: Segment, other: Segment, size: float) -> bool:
     return abs(one.baseline - other.baseline) > OWN_LINE * size or one.box.overlap_x(other.box) < -IN_LINE * size
 
 
-def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
-    """Segments that stand close to each other or at one bar, each with its bars."""
+def _clusters(segments: list[Segment], bars: Sequence[Box], prose: Sequence[Segment]) -> list[_Cluster]:
+    """Segments that stand close to each other or at one bar, each with its bars; the scripts of a line of text stay with it."""
+    lines = [_line_of_scripts(segment, prose) for segment in segments]
     sets: UnionFind[int] = UnionFind()
     order = sorted(range(len(segments)), key=lambda n: segments[n].box.y0)
     for k, i in enumerate(order):
@@ -158,12 +165,33 @@ def _clusters(segments: list[Segment], bars: Sequence[Box]) -> list[_Cluster]:
                 if other.box.y0 - one.box.y1 > 3 * size:
                     break
                 continue
-            if _hang_together(one.box, other.box, size):
+            if _hang_together(one.box, other.box, size) and not (_is_off(lines[i], other) or _is_off(lines[j], one)):
                 sets.join(i, j)
         for b, bar in enumerate(bars):
             if _hang_together(one.box, bar, one.size):
                 sets.join(i, len(segments) + b)
     return _side_by_side(_gathered(segments, bars, sets))
+
+
+def _line_of_scripts(segment: Segment, prose: Sequence[Segment]) -> Segment | None:
+    """The line of text that small signs stand in, None for others."""
+    return next(
+        (
+            line
+            for line in prose
+            if segment.size < SMALLER * line.size
+            and _with_reach(line).overlap_y(segment.box) > 0.5 * segment.box.height
+            and line.box.overlap_x(segment.box) > -SCRIPT_BESIDE * line.size
+        ),
+        None,
+    )
+
+
+def _is_off(line: Segment | None, other: Segment) -> bool:
+    """Whether letters of full size stand on another line than this one."""
+    if line is None or other.size < SMALLER * line.size:
+        return False
+    return abs(other.baseline - line.baseline) > OTHER_LINE * line.size
 
 
 def _gathered(segments: list[Segment], bars: Sequence[Box], sets: UnionFind[int]) -> list[_Cluster]:

@@ -272,9 +272,14 @@ def _is_operand(token: _Token) -> bool:
 
 
 def _take_fences(tokens: list[_Token], n: int) -> bool:
-    """Takes a pair of fences that touches a taken token, with what is between them if no word is."""
+    """Takes a pair of fences that touches a taken token, with what is between them if no word is. Where all that is between them is taken
+    anyway, they may stand apart as words do."""
     changed = False
     after = tokens[n + 1] if n + 1 < len(tokens) else None
+    if after is not None and after.text in OPENING and not after.taken and after.x0 - tokens[n].x1 < SPACE * after.size:
+        closing = next((k for k in range(n + 2, len(tokens)) if not tokens[k].taken), len(tokens))
+        if n + 2 < closing < len(tokens) and tokens[closing].text in CLOSING:
+            changed |= _take_pair(tokens, n + 1)
     if (
         after is not None
         and not after.taken
