@@ -89,7 +89,9 @@ def symbols_among(
     if not (whole or any(map(_tells_of_formulas, seen))):
         return SeenSymbols([], [])
     seen = _with_joined(pieces, seen, even, x_height)
-    return SeenSymbols(with_touching_parted(pieces, seen, even, x_height), bars)
+    parted = with_touching_parted(pieces, seen, even, x_height)
+    # A stem that touched the next letter finds its dot only now.
+    return SeenSymbols(parted if len(parted) == len(seen) else _with_joined(pieces, parted, even, x_height), bars)
 
 
 def _tells_of_formulas(one: Seen) -> bool:
@@ -144,7 +146,7 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
         enough = BROKEN if apart < UNSURE else BROKEN_THOUGH_SURE
         broken = (
             sure > enough
-            and not (apart > UNSURE and _is_accented(seen[i].box, seen[j].box) and tried[n][1].ink is None)
+            and not (apart > UNSURE and _is_accented(seen[i].box, seen[j].box))
             and not (apart > CERTAIN and all(classes[seen[n].best].text in STEMS for n in (i, j)))  # "li" and "11"
             and not is_several[joint[n].best]
             and classes[joint[n].best].text != NOTHING
@@ -168,8 +170,9 @@ def _are_stacked(one: Box, other: Box) -> bool:
 
 
 def _is_accented(one: Box, other: Box) -> bool:
-    """Whether one of two symbols stands over the other."""
-    return _are_stacked(one, other) and not _are_beside(one, other)
+    """Whether the smaller one of two symbols stands over the other."""
+    small, large = sorted((one, other), key=lambda box: box.height)
+    return _are_stacked(one, other) and not _are_beside(one, other) and small.center_y < large.center_y
 
 
 def _are_beside(one: Box, other: Box) -> bool:

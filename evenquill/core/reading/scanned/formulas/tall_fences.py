@@ -18,6 +18,9 @@ TALL, THIN = 3.4, 0.3
 STRAIGHT = 0.035
 """Deviation over the height up to which a stroke is straight."""
 
+FOOT = 2.5
+"""Width over that of the stroke from which a straight fence has feet, as brackets do, so that half of that deviation tells."""
+
 SPIKE, BEND = 0.3, 0.15
 """How far the stroke of a brace has come back from its spike a tenth of the height away from it, over how far its ends are; and how far an
 arc has come a tenth of the height before its ends, at least: a bracket's stroke has not moved there."""
@@ -41,9 +44,10 @@ def tall_fence(own: Pixels, x_height: float) -> str:
         float(value) / height for value in at if value is not None
     )
     ends = top - middle, bottom - middle
-    if max(map(abs, (*ends, upper - middle, lower - middle))) < STRAIGHT:
+    straight = STRAIGHT if width < FOOT * float(np.median(own.sum(axis=1))) else STRAIGHT / 2
+    if max(map(abs, (*ends, upper - middle, lower - middle))) < straight:
         return "|"
-    if ends[0] * ends[1] < 0 or min(map(abs, ends)) < STRAIGHT:
+    if ends[0] * ends[1] < 0 or min(map(abs, ends)) < straight:
         return ""
     opens = ends[0] > 0
     end = (ends[0] + ends[1]) / 2
