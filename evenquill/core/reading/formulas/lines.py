@@ -94,7 +94,7 @@ def _with_wide_accents(parts: Sequence[Part]) -> Sequence[Part]:
 def _main_baseline(parts: Sequence[Part], size: float) -> float:
     """The baseline on which the most letters of full size stand, the leftmost deciding where as many stand on two."""
     on = sorted((part for part in parts if part.size > SMALLER * size), key=lambda part: part.box.x0)
-    letters = [part for part in on if not part.centred and part.text not in ACCENTS] or on
+    letters = [part for part in on if part.carries_size] or [part for part in on if not part.centred] or on
     return max(
         letters, key=lambda part: sum(abs(part.baseline - other.baseline) < OFF_BASELINE * size for other in letters)
     ).baseline

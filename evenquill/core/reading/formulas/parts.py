@@ -41,6 +41,11 @@ class Part(NamedTuple):
         """Whether it stands on the axis of its line and not on the baseline."""
         return self.block or self.text in NARY or is_fence(self.text)
 
+    @property
+    def carries_size(self) -> bool:
+        """Whether its size and its baseline are those of its line: letters, figures, what was made of them."""
+        return not self.centred and (self.node is not None or self.text.isalnum())
+
     def made(self) -> Node:
         """Its node, a sign by itself for a symbol of which nothing else was made."""
         return self.node if self.node is not None else Operator(self.text)
@@ -60,9 +65,9 @@ def box_of(parts: Iterable[Part]) -> Box:
 
 
 def size_of(parts: Sequence[Part]) -> float:
-    """The largest size of the letters among the parts, or of what there is."""
-    letters = [part.size for part in parts if not part.centred] or [part.size for part in parts]
-    return max(letters)
+    """The largest size of the letters and figures among the parts, or of what there is: that of signs is less sure on scans."""
+    letters = [part.size for part in parts if part.carries_size]
+    return max(letters or [part.size for part in parts if not part.centred] or [part.size for part in parts])
 
 
 def compound(node: Node, box: Box, size: float) -> Part:

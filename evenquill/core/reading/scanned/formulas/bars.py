@@ -24,6 +24,9 @@ SHAPED, CLEAR = frozenset("~∼^→←↔⇒⇔≈"), 0.8
 NEAR, OVER = 0.62, 0.24
 """Ems between a bar and what stands above and below it, and between a line and the letter that it lies over."""
 
+MUCH_FARTHER = 2.0
+"""Distance of what is above a stroke over that of what is below it from which the stroke is an accent; those at the bar of a fraction are
+about as far."""
 
 LINE_OVER = SymbolClass("¯", Letterform.UPRIGHT, 0.6, 0.55, 0.45)
 
@@ -41,6 +44,7 @@ def parted_bars(symbols: Sequence[Placed], em: float) -> tuple[list[Placed], lis
         above, below = _above_and_below(symbol, symbols)
         long = box.width > LONG * em
         between = _is_near(symbol, above, NEAR * em) and _is_near(symbol, below, NEAR * em)
+        between = between and (long or not _lies_over(symbol, above, below, em))
         if between or (long and (above or below)):
             bars.append(box)
         elif not long and _is_near(symbol, below, OVER * em):
@@ -68,6 +72,12 @@ def _above_and_below(symbol: Placed, symbols: Sequence[Placed]) -> tuple[list[Pl
 
 def _gap(symbol: Placed, other: Placed) -> float:
     return -symbol.seen.box.overlap_y(other.seen.box)
+
+
+def _lies_over(symbol: Placed, above: Sequence[Placed], below: Sequence[Placed], em: float) -> bool:
+    """Whether a short stroke is much nearer to what is below it than to what is above it, as an accent of a lower line is."""
+    near = min(_gap(symbol, one) for one in below)
+    return near < OVER * em and min(_gap(symbol, one) for one in above) > MUCH_FARTHER * max(near, 0.0)
 
 
 def _is_near(symbol: Placed, others: Sequence[Placed], most: float) -> bool:

@@ -52,7 +52,7 @@ def with_dots_over(symbols: Sequence[Placed], em: float) -> list[Placed]:
 def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:
     """The letter right under a dot or an accent."""
     box = dot.seen.box
-    small = dot.is_a.text in DOTS and max(box.width, box.height) <= 0.25 * em
+    small = dot.is_a.text in DOTS and max(box.width, box.height) <= 0.25 * em and not _is_point(dot, symbols, em)
     if not small and dot.is_a.text not in ACCENTS:
         return None
     return next(
@@ -66,6 +66,19 @@ def _under(dot: Placed, symbols: Sequence[Placed], em: float) -> Placed | None:
         ),
         None,
     )
+
+
+def _is_point(dot: Placed, symbols: Sequence[Placed], em: float) -> bool:
+    """Whether a dot stands at the foot of figures to both sides of it."""
+    box = dot.seen.box
+    sides = [
+        other.seen.box.center_x < box.center_x
+        for other in symbols
+        if other.is_a.text.isdecimal()
+        and abs(other.seen.box.y1 - box.y1) < IN_ROW * em
+        and -box.overlap_x(other.seen.box) < NEAR * em
+    ]
+    return len(set(sides)) == 2
 
 
 def is_dirt(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:

@@ -35,8 +35,9 @@ OF_FORMULAS = re.compile(r"[=+<>^_{}\\|~*]|^[^\W\d_]{1,2}\d|\d[^\W\d_]$|(?<![^\W
 PROSE_WORDS, PROSE_LETTERS = 3, 0.55
 """Words of a line of text, at least, and the share of its letters that are in them."""
 
-KNOWN, KNOWN_SHORT = 3.3, 4.8
-"""How common (Zipf frequency) a word has to be that stands in no line of text, and one of two letters in a line of text."""
+KNOWN, KNOWN_SHORT, KNOWN_SHORT_ALONE, SHORT = 3.3, 4.8, 5.5, 3
+"""How common (Zipf frequency) a word has to be that stands in no line of text, one of two letters in a line of text, and one of at most so
+many letters in no line of text: letters with their scripts look like words."""
 
 SPECK = 0.015
 """Area of a piece over that of a square as high as small letters, below which it is a speck of noise; dots of scripts have 0.025."""
@@ -105,7 +106,8 @@ def _sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
 
 def _is_alone(text: str, languages: Sequence[str]) -> bool:
     """Whether a word that stands in no line of text is one: the name of a function is part of a formula there."""
-    return text.lower() not in FUNCTIONS and _is_known(text, KNOWN, languages)
+    least = KNOWN if sum(c.isalpha() for c in text) > SHORT else KNOWN_SHORT_ALONE
+    return text.lower() not in FUNCTIONS and _is_known(text, least, languages)
 
 
 def _is_of_prose(word: ReadWord, languages: Sequence[str]) -> bool:

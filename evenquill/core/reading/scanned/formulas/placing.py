@@ -49,8 +49,9 @@ RAISED, LOWERED = (0.2, 0.75), (0.08, 0.4)
 STACKED = 0.4, 1.1
 """Ems between the baselines of a script above the line and one below it behind one letter."""
 
-SCRIPT, ODD = -0.4, -2.5
-"""Scores of a script beside what it belongs to, and of two symbols that stand in no way to each other that a line of a formula has."""
+SCRIPT, SCRIPT_OF_SIGN, ODD = -0.4, -1.0, -2.5
+"""Scores of a script beside a letter or a figure, of one beside a sign, which has none by itself, and of two symbols that stand in no way to
+each other that a line of a formula has."""
 
 REACH = 0.9
 """Ems between symbols that are beside each other."""
@@ -304,7 +305,8 @@ def _fit(one: _State, other: _State, em: float) -> float:
         return SCRIPT if stacked else max(-((apart / OFF) ** 2) / 2, ODD)
     large, small = (one, other) if one.size > other.size else (other, one)
     rise = (large.baseline - small.baseline) / large.size
-    return SCRIPT if RAISED[0] < rise < RAISED[1] or LOWERED[0] < -rise < LOWERED[1] else ODD
+    script = SCRIPT if classes[large.number].text.isalnum() else SCRIPT_OF_SIGN
+    return script if RAISED[0] < rise < RAISED[1] or LOWERED[0] < -rise < LOWERED[1] else ODD
 
 
 def _neighbours(boxes: Sequence[Box], em: float) -> list[list[int]]:
