@@ -52,6 +52,9 @@ DOT, REACH, REACH_DOWN, OVER, REACH_UP = 0.6, 1.3, 0.5, 0.15, 0.55
 """X-heights: the size of a piece that may be a dot; how far what belongs to a formula may be beside and below the rest of it; and how far a
 dot may be beside its letter and above it."""
 
+OPERATOR, REACH_BOUND = 2.0, 1.0
+"""X-heights of a large operator, at least, and between it and its bounds, at most."""
+
 MOST, AT_ONCE = 3000, 1000
 """Loose pieces from which a page is no page of text, and pieces that are compared with them at once."""
 
@@ -185,6 +188,8 @@ def _are_near(
     down = np.maximum(top - others[None, :, 3], others[None, :, 1] - bottom)
     clear = others[None, :, 1] - bottom > -0.1 * x_height
     over = ((across < OVER * x_height) & clear & (down < REACH_UP * x_height)).any(axis=1)
-    beside = ((across < REACH * x_height) & (down < REACH_DOWN * x_height)).any(axis=1) & large
+    tall = others[None, :, 3] - others[None, :, 1] > OPERATOR * x_height
+    far = np.where(tall & (across < 0), REACH_BOUND, REACH_DOWN) * x_height
+    beside = ((across < REACH * x_height) & (down < far)).any(axis=1) & large
     small = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]) < DOT * x_height
     return np.asarray(beside | (over & small), np.bool_)
