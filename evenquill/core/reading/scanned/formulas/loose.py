@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,6 +39,9 @@ KNOWN, KNOWN_SHORT, KNOWN_SHORT_ALONE, SHORT = 3.3, 4.8, 5.5, 3
 """How common (Zipf frequency) a word has to be that stands in no line of text, one of two letters in a line of text, and one of at most so
 many letters in no line of text: letters with their scripts look like words."""
 
+FEW_LETTERS, RARE_WORD = 6, 1.5
+"""Signs of what may be letters with their scripts, at most, and how common (Zipf frequency) a word is that every reader knows."""
+
 SPECK = 0.015
 """Area of a piece over that of a square as high as small letters, below which it is a speck of noise; dots of scripts have 0.025."""
 
@@ -66,7 +69,7 @@ def sure_words(lines: Sequence[ReadLine], languages: Sequence[str], *, figures: 
     """
     rows = _rows_of_figures(lines, languages) if figures else set()
     return [
-        list(range(len(line.words))) if n in rows else list(_sure_words(line, languages))
+        list(range(len(line.words))) if n in rows else _sure_words(line, languages)
         for n, line in enumerate(lines)
     ]
 
@@ -97,14 +100,23 @@ def _is_cell(word: ReadWord, languages: Sequence[str]) -> bool:
     return word.confidence > SURE and bool(WORD.fullmatch(word.text)) and _is_known(word.text, KNOWN, languages)
 
 
-def _sure_words(line: ReadLine, languages: Sequence[str]) -> Iterator[int]:
+def _sure_words(line: ReadLine, languages: Sequence[str]) -> list[int]:
     words = [n for n, word in enumerate(line.words) if word.confidence > SURE and WORD.fullmatch(word.text)]
     letters = sum(len(line.words[n].symbols) for n in words)
     prose = len(words) >= PROSE_WORDS and letters > PROSE_LETTERS * sum(len(word.symbols) for word in line.words)
+    sure = []
     for n, word in enumerate(line.words):
         in_text = prose and (n in words or _is_of_prose(word, languages))
         if in_text or (n in words and word.text[0].isalpha() and _is_alone(word.text, languages)):
-            yield n
+            sure.append(n)
+    last = len(line.words) - 1
+    beside = [n for n in sure if (n > 0 and n - 1 not in sure) or (n < last and n + 1 not in sure)]
+    return [n for n in sure if n not in beside or not _may_be_letters(line.words[n].text, languages)]
+
+
+def _may_be_letters(text: str, languages: Sequence[str]) -> bool:
+    """Whether a word is short and none of the languages: beside a formula, letters with their scripts are read as such."""
+    return len(text) <= FEW_LETTERS and not _is_known(text, RARE_WORD, languages)
 
 
 def _is_alone(text: str, languages: Sequence[str]) -> bool:
