@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import SymbolClass
+from evenquill.core.reading.scanned.raster import Pixels
 
 FLAT = 0.34
 """Height over width of a bar, at most."""
@@ -27,6 +30,9 @@ NEAR, OVER = 0.62, 0.24
 MUCH_FARTHER = 2.0
 """Distance of what is above a stroke over that of what is below it from which the stroke is an accent; those at the bar of a fraction are
 about as far."""
+
+GAP = 1.0
+"""Thicknesses of a bar from which a gap in it parts it."""
 
 LINE_OVER = SymbolClass("¯", Letterform.UPRIGHT, 0.6, 0.55, 0.45)
 
@@ -53,6 +59,22 @@ def parted_bars(symbols: Sequence[Placed], em: float) -> tuple[list[Placed], lis
         else:
             kept.append(symbol)
     return kept, bars
+
+
+def at_gaps(rule: Box, ink: Pixels) -> list[Box]:
+    """A level rule, cut where the page has no ink in it: the bars of two fractions side by side are taken for one rule."""
+    x0, y0 = max(int(rule.x0), 0), max(int(rule.y0), 0)
+    across = np.flatnonzero(ink[y0 : int(rule.y1) + 1, x0 : int(rule.x1) + 1].any(axis=0))
+    if not len(across):
+        return [rule]
+    breaks = np.flatnonzero(np.diff(across) > GAP * max(rule.height, 1.0))
+    if not len(breaks):
+        return [rule]
+    starts, ends = [0, *(breaks + 1)], [*breaks, len(across) - 1]
+    return [
+        rule._replace(x0=float(x0 + across[start]), x1=float(x0 + across[end] + 1))
+        for start, end in zip(starts, ends, strict=True)
+    ]
 
 
 def _may_be_bar(symbol: Placed, em: float) -> bool:

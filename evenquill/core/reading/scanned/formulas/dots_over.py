@@ -22,6 +22,9 @@ ALONE = 0.55
 TOO_SMALL = 0.45
 """Size of ink over that of the symbol that it looks like below which it is dirt; typefaces differ by less than a third."""
 
+FAINT_DOT = 0.85
+"""Size of a dot over the stroke of letters below which it is dirt, unless it stands between figures; dots are broader than strokes."""
+
 IN_ROW = 0.08
 """Ems by which dots in a row differ in height."""
 
@@ -81,15 +84,17 @@ def _is_point(dot: Placed, symbols: Sequence[Placed], em: float) -> bool:
     return len(set(sides)) == 2
 
 
-def is_dirt(symbol: Placed, symbols: Sequence[Placed], em: float) -> bool:
-    """Whether a symbol is far too small for what it looks like, or a dot with nothing at its height close beside it; dots in a row leave
-    something out."""
+def is_dirt(symbol: Placed, symbols: Sequence[Placed], em: float, stroke: float) -> bool:
+    """Whether a symbol is far too small for what it looks like, a dot thinner than the ``stroke`` of letters (in pixels), or a dot with
+    nothing at its height close beside it; dots in a row leave something out."""
     box = symbol.seen.box
     usual = max(symbol.is_a.height, symbol.is_a.width) * symbol.size
     if symbol.is_a.fixed and max(box.width, box.height) < TOO_SMALL * usual:
         return True
     if symbol.is_a.text not in DOTS or max(box.width, box.height) > 0.25 * em:
         return False
+    if max(box.width, box.height) < FAINT_DOT * stroke and not _is_point(symbol, symbols, em):
+        return True
     return not any(
         other is not symbol
         and other.is_a.text != NOTHING

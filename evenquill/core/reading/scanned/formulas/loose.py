@@ -68,10 +68,7 @@ def sure_words(lines: Sequence[ReadLine], languages: Sequence[str], *, figures: 
     Rows of ``figures`` are such words where tables are to be expected.
     """
     rows = _rows_of_figures(lines, languages) if figures else set()
-    return [
-        list(range(len(line.words))) if n in rows else _sure_words(line, languages)
-        for n, line in enumerate(lines)
-    ]
+    return [list(range(len(line.words))) if n in rows else _sure_words(line, languages) for n, line in enumerate(lines)]
 
 
 def _rows_of_figures(lines: Sequence[ReadLine], languages: Sequence[str]) -> set[int]:

@@ -11,7 +11,7 @@ from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.formulas.parts import SMALLER, Part
 from evenquill.core.reading.formulas.segments import Sign
-from evenquill.core.reading.scanned.formulas.bars import parted_bars
+from evenquill.core.reading.scanned.formulas.bars import at_gaps, parted_bars
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
 from evenquill.core.reading.scanned.formulas.fences_at_rules import fences_at_rules
 from evenquill.core.reading.scanned.formulas.grouping import symbols_among
@@ -76,7 +76,7 @@ def page_signs(
     read = with_dots_over(with_names(placed([*found.symbols, *fences.fences], em)), em)
     read = with_words_of_slanted_text(read, lines, sure, segments, languages)
     symbols, bars = parted_bars(read, em)
-    bars += [*found.bars, *segments.rules.level]
+    bars += [*found.bars, *(part for rule in segments.rules.level for part in at_gaps(rule, segments.ink))]
     entries: list[_Entry] = []
     for n, line in enumerate(lines):
         text = len(sure[n]) >= PROSE_WORDS
@@ -85,7 +85,7 @@ def page_signs(
             entries += [_Entry(n, sign, None, (n, word, k)) for k, sign in _letters(line, word, unit, size, baseline)]
     line_of = {int(piece): n for n, line in enumerate(lines) for piece in line.line.pieces}
     for symbol in symbols:
-        if symbol.is_a.text != NOTHING and not is_dirt(symbol, symbols, em):
+        if symbol.is_a.text != NOTHING and not is_dirt(symbol, symbols, em, segments.stroke):
             sign = _sign(symbol, unit)
             owner = line_of.get(symbol.seen.pieces[0], len(lines)) if symbol.seen.pieces else len(lines)
             entries.append(_Entry(owner, sign, symbol, None))
