@@ -32,6 +32,10 @@ def test_signs_between_others_lowered_ones_and_dots_over_letters_stay(kept):
     assert corrected(read_tex(kept)) == read_tex(kept)
 
 
+def test_an_index_whose_dot_is_lost_has_it_and_a_letter_of_the_line_stays_as_it_is():
+    assert tex(corrected(read_tex(r"x_{\iota j}^{\iota}+\iota"))) == tex(read_tex(r"x_{ij}^{i}+\iota"))
+
+
 @pytest.mark.parametrize(("letters", "name"), [("sm", "sin"), ("mm", "min"), ("arcsm", "arcsin")])
 def test_a_name_whose_letters_touch_is_known_by_its_dot(letters, name):
     read = Accent(Row(tuple(Identifier(letter, Letterform.UPRIGHT) for letter in letters)), "˙")

@@ -83,6 +83,25 @@ def test_pages_of_an_office_have_no_formulas(paper, read_paper, dpi):
     assert any("paid 35.00" in line.text for line in page.lines)
 
 
+CROWDED = """
+#set text(font: "New Computer Modern", size: 11pt)
+The keeper of the gauge writes down what the office asks for, and puts the sheet into the box at the end of the week.
+
+$ tau = (L/(2 g))(a/(b + c)) $
+
+The value $w_1$ is taken where $f #h(0.35em) (t)$ holds for every reading of the gauge in a month, and the keeper writes it down.
+"""
+
+
+def test_scripts_stay_in_their_line_and_fractions_side_by_side_are_two(paper, read_paper):
+    page = read_paper(scanned(paper, CROWDED, 300), dpi=300)
+    assert [tex(one.tree) for one in page.equations] == [
+        r"\tau=\left(\frac{L}{2g}\right)\left(\frac{a}{b+c}\right)",
+        "w_1",
+        "f(t)",
+    ]
+
+
 def drawn(points: list[tuple[float, float]]) -> np.ndarray:
     """A stroke through points in a box of one by one, 15 pixels wide and 100 high, cut to its ink."""
     picture = np.zeros((110, 40), np.uint8)
@@ -116,6 +135,7 @@ BRACE = [
         ("{", BRACE),
         ("}", [(1 - x, y) for x, y in BRACE]),
         ("[", [(1, 0), (0, 0), (0, 1), (1, 1)]),
+        ("[", [(0.5, 0), (0, 0), (0, 1), (0.5, 1)]),
         ("]", [(0, 0), (1, 0), (1, 1), (0, 1)]),
         ("|", [(0, 0), (0, 1)]),
         ("⟨", [(1, 0), (0, 0.5), (1, 1)]),
@@ -152,6 +172,19 @@ def test_letters_of_a_name_that_look_like_figures_are_its_letters():
     boxes = [Box(0, 12, 5, 40), Box(8, 12, 13, 40), Box(16, 22, 40, 40)]
     symbols = [seen(boxes[0], **{"1u": 0.6, "lu": 0.3}), seen(boxes[1], iu=0.9), seen(boxes[2], mu=0.9)]
     assert [one.is_a.text for one in with_names(placed(symbols, 40.0))] == ["l", "i", "m"]
+
+
+def test_the_two_parts_of_a_broken_letter_of_a_name_are_that_letter():
+    boxes = [Box(0, 22, 18, 40), Box(20, 22, 26, 40), Box(28, 22, 42, 40), Box(44, 22, 60, 40)]
+    symbols = [
+        seen(boxes[0], nu=0.9),
+        seen(boxes[1], **{"lu": 0.5, "1u": 0.4}),
+        seen(boxes[2], au=0.9),
+        seen(boxes[3], xu=0.9),
+    ]
+    found = with_names(placed(symbols, 40.0))
+    assert [one.is_a.text for one in found] == ["m", "a", "x"]
+    assert found[0].seen.box == Box(0, 22, 26, 40)
 
 
 def test_symbols_are_recognised_in_any_number_at_once():

@@ -9,7 +9,7 @@ import pytest
 from evenquill.core.model import Box
 from evenquill.core.model.equation import Letterform
 from evenquill.core.model.inline import OBJECT
-from evenquill.core.reading.scanned.formulas.bars import parted_bars
+from evenquill.core.reading.scanned.formulas.bars import at_gaps, parted_bars
 from evenquill.core.reading.scanned.formulas.candidates import FEATURES, MEASURED, likelihood, weights, with_derived
 from evenquill.core.reading.scanned.formulas.dots_over import is_dirt, with_dots_over
 from evenquill.core.reading.scanned.formulas.grouping import symbols_among
@@ -23,6 +23,7 @@ from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 EM = 40.0
+STROKE = 4.0
 
 
 def line_of(*words: tuple[str, float], y: float = 100.0, x: float = 0.0) -> ReadLine:
@@ -52,10 +53,16 @@ def sure_of(line: ReadLine, *others: ReadLine) -> list[str]:
         (["where", "the", "value", "n=5", "is", "known"], ["where", "the", "value", "is", "known"]),
         (["take", "the", "value", "x2", "of", "the", "gauge"], ["take", "the", "value", "of", "the", "gauge"]),
         (["take", "the", "value", "uy", "of", "the", "gauge"], ["take", "the", "value", "of", "the", "gauge"]),
-        # By itself a word has to be one of the language, or the name of a function.
+        # Beside such signs a short word that no language has is letters with their scripts; a name of a place alone in text is none.
+        (["where", "the", "value", "EAij", "+", "is", "known"], ["where", "the", "value", "is", "known"]),
+        (["where", "the", "value", "Ovay", "is", "known"], ["where", "the", "value", "Ovay", "is", "known"]),
+        # By itself a word has to be one of the language, a common one if it is short; the name of a function is part of a formula.
         (["otherwise"], ["otherwise"]),
+        (["if"], []),
+        (["and"], ["and"]),
+        (["fin"], []),
         (["xqzv"], []),
-        (["sin", "ab"], ["sin"]),
+        (["sin", "ab"], []),
         (["(mva"], []),
     ],
 )
@@ -146,6 +153,7 @@ BAR = Box(100, 100, 126, 103)
         ([letter(103, 124)], "¯"),  # a line over a letter
         ([letter(103, 92)], "−"),  # what stands above alone is in the line above
         ([letter(103, 55), letter(103, 160)], "−"),  # lines above and below
+        ([letter(103, 82), letter(103, 123)], "¯"),  # a line over a letter, close below another line
         ([], "−"),
     ],
 )
@@ -154,6 +162,15 @@ def test_flat_strokes_are_bars_by_what_is_above_and_below(others, text):
     assert bars == ([] if text else [BAR])
     assert [one.is_a.text for one in kept if one.seen.box == BAR] == ([text] if text else [])
     assert len(kept) == len(others) + bool(text)
+
+
+def test_the_bars_of_fractions_side_by_side_are_parted_where_no_ink_is():
+    ink = np.zeros((60, 200), np.uint8)
+    ink[30:33, 20:80] = ink[30:33, 88:180] = 1
+    ink[30:33, 130] = 0
+    rule = Box(20, 30, 180, 33)
+    assert at_gaps(rule, ink) == [Box(20, 30, 80, 33), Box(88, 30, 180, 33)]
+    assert at_gaps(Box(88, 30, 180, 33), ink) == [Box(88, 30, 180, 33)]
 
 
 def test_long_strokes_are_bars_wherever_something_is_and_waves_are_none():
@@ -178,10 +195,29 @@ def test_dots_are_dirt_where_nothing_is_beside_them():
     far = placed_as(".", Box(180, 96, 184, 100))
     row = [placed_as(".", Box(200 + 12 * n, 96, 204 + 12 * n, 100)) for n in range(3)]
     symbols = [letter(100, 100), point, far, *row, letter(240, 100)]
-    assert not is_dirt(point, symbols, EM)
-    assert is_dirt(far, [*symbols[:3]], EM)
-    assert not any(is_dirt(one, symbols, EM) for one in row)
-    assert not is_dirt(symbols[0], symbols, EM)
+    assert not is_dirt(point, symbols, EM, STROKE)
+    assert is_dirt(far, [*symbols[:3]], EM, STROKE)
+    assert not any(is_dirt(one, symbols, EM, STROKE) for one in row)
+    assert not is_dirt(symbols[0], symbols, EM, STROKE)
+
+
+def test_ink_too_small_for_its_sign_is_dirt_and_so_is_a_dot_thinner_than_strokes_but_a_decimal_point():
+    plus = placed_as("+", Box(110, 80, 114, 84))
+    assert is_dirt(plus, [letter(90, 100), plus, letter(130, 100)], EM, STROKE)
+    speck = placed_as(".", Box(122, 97, 125, 100))
+    assert is_dirt(speck, [letter(100, 100), speck, letter(127, 100)], EM, STROKE)
+    figures = [placed_as("1", Box(108, 76, 119, 100)), placed_as("2", Box(128, 76, 142, 100))]
+    assert not is_dirt(speck, [*figures, speck], EM, STROKE)
+
+
+def test_accents_are_of_the_size_of_their_letters_and_decimal_points_are_none():
+    small = letter(100, 100)._replace(size=0.7 * EM)
+    hat = placed_as("^", Box(105, 72, 116, 78))
+    assert [one.size for one in with_dots_over([small, hat], EM)] == [0.7 * EM] * 2
+    below = letter(118, 128)
+    point = placed_as(".", Box(121, 97, 125, 101))
+    figures = [placed_as("1", Box(108, 76, 119, 100)), placed_as("2", Box(128, 76, 142, 100))]
+    assert [one.is_a.text for one in with_dots_over([below, *figures, point], EM)] == ["x", "1", "2", "."]
 
 
 def test_a_fence_whose_stem_was_taken_for_a_rule_is_found_again():

@@ -28,18 +28,20 @@ DOTS = frozenset("·⋅")
 
 DOT = "˙"
 
+DOTLESS = Identifier("ι", Letterform.ITALIC)
+
 RUN_TOGETHER = {name.replace("in", "m"): name for name in FUNCTIONS if "in" in name}
 """Names of functions as they are read where ``in`` is one piece of ink: the dot of the ``i`` stands over an ``m``."""
 
 
 def corrected(tree: Node) -> Node:
-    """The tree without raised multiplication signs that multiply nothing, and with names of functions whose letters touch. Lowered ones
-    stay: sums over an index are written so."""
+    """The tree without raised multiplication signs that multiply nothing, with names of functions whose letters touch, and with the dot of an
+    ``i`` that was lost in a script. Lowered signs stay: sums over an index are written so."""
     match tree:
         case Row(parts):
             return row_of([corrected(part) for part in parts])
         case Scripts(base, sub, sup):
-            base, sub, sup = corrected(base), _corrected(sub), _raised(sup)
+            base, sub, sup = corrected(base), _with_dots(_corrected(sub)), _with_dots(_raised(sup))
             return Scripts(base, sub, sup) if sub is not None or sup is not None else base
         case Limits(base, under, over):
             base, under, over = corrected(base), _corrected(under), _raised(over)
@@ -61,6 +63,14 @@ def corrected(tree: Node) -> Node:
 
 def _corrected(part: Node | None) -> Node | None:
     return None if part is None else corrected(part)
+
+
+def _with_dots(script: Node | None) -> Node | None:
+    """A script with the letter ``i`` where a dotless one stands in it, which is next to no index."""
+    if script is None:
+        return None
+    parts = [replace(part, text="i") if part == DOTLESS else part for part in parts_of(script)]
+    return row_of(parts)
 
 
 def _raised(script: Node | None) -> Node | None:

@@ -50,8 +50,8 @@ STACKED = 0.4, 1.1
 """Ems between the baselines of a script above the line and one below it behind one letter."""
 
 SCRIPT, SCRIPT_OF_SIGN, ODD = -0.4, -1.0, -2.5
-"""Scores of a script beside a letter or a figure, of one beside a sign, which has none by itself, and of two symbols that stand in no way to
-each other that a line of a formula has."""
+"""Scores of a script beside a letter or a figure, of one beside a sign, which has none by itself, and of two symbols that stand in no way
+to each other that a line of a formula has."""
 
 REACH = 0.9
 """Ems between symbols that are beside each other."""
