@@ -35,8 +35,8 @@ RUN_TOGETHER = {name.replace("in", "m"): name for name in FUNCTIONS if "in" in n
 
 
 def corrected(tree: Node) -> Node:
-    """The tree without raised multiplication signs that multiply nothing, with names of functions whose letters touch, and with the dot of an
-    ``i`` that was lost in a script. Lowered signs stay: sums over an index are written so."""
+    """The tree without raised multiplication signs that multiply nothing, with names of functions whose letters touch, and with the dot of
+    an ``i`` that was lost in a script. Lowered signs stay: sums over an index are written so."""
     match tree:
         case Row(parts):
             return row_of([corrected(part) for part in parts])

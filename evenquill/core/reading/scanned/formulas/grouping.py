@@ -130,7 +130,12 @@ def _root_of(pieces: Pieces, part: Part) -> tuple[Part, Box] | None:
 def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
     """The symbols with pairs put together that are one: pieces of a sign above each other, and halves of a broken letter."""
     level = faintest(even)
-    tried = [((i, j), _both(pieces, seen[i], seen[j], even, level)) for i, j in _pairs(seen, x_height)]
+    near = [
+        (i, j)
+        for i, j in _pairs(seen, x_height)
+        if _are_close(seen, (i, j), x_height) or min(sureness(seen[i]), sureness(seen[j])) < CERTAIN
+    ]
+    tried = [((i, j), _both(pieces, seen[i], seen[j], even, level)) for i, j in near]
     tried = [(pair, part) for pair, part in tried if part.ink is not None or _are_close(seen, pair, x_height)]
     pairs = [pair for pair, _ in tried]
     joint = recognised(pieces, [part for _, part in tried], even)

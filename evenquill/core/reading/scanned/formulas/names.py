@@ -60,6 +60,7 @@ def with_names(symbols: Sequence[Placed]) -> list[Placed]:
 def _spelling(name: str, run: Sequence[int], shares: Mapping[str, Sequence[float]]) -> list[list[int]]:
     """The symbols of a run, by their places, that are each letter of a name, none where it does not begin with that name. The parts of a
     broken ``m`` may be two."""
+    least = len(name) * log(SURE)
     ways: list[tuple[float, list[list[int]]]] = [(0.0, [])]
     for letter in name:
         longer = []
@@ -70,9 +71,10 @@ def _spelling(name: str, run: Sequence[int], shares: Mapping[str, Sequence[float
             if letter == "m" and start + 1 < len(run):
                 halves = max(shares[a][run[start]] + shares[b][run[start + 1]] for a, b in HALVES_OF_M)
                 longer.append((score + halves, [*before, [run[start], run[start + 1]]]))
-        ways = longer
-    score, spelling = max(ways, key=lambda way: way[0], default=(0.0, []))
-    return spelling if score > len(name) * log(SURE) else []
+        ways = [way for way in longer if way[0] > least]
+        if not ways:
+            return []
+    return max(ways, key=lambda way: way[0])[1]
 
 
 def _as_one(symbols: Sequence[Placed]) -> Placed:

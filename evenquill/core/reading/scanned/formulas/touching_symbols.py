@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from evenquill.core.model import Box
 from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, Part, Seen, recognised, sureness
+from evenquill.core.reading.scanned.formulas.symbols import card, is_mathematical
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
 
@@ -24,14 +25,18 @@ EACH = 0.5
 BROAD, BROAD_FOR_HEIGHT = 0.9, 0.5
 """X-heights, and share of its height, from which a symbol may be several that touch."""
 
+TELLING, BESIDE, ABOVE = 0.75, 8.0, 2.0
+"""Likelihood of a sign that only mathematics has, and x-heights to its sides, above it and below it within which a formula goes on."""
+
 CUT = -0.1
 """What each cut adds to the logarithm of the likelihood of a row of symbols."""
 
-REACH, CUTS, SLANTED = 0.14, 9, 0.05
-"""Share of a symbol's height by which a cut may run to a side, cuts that are tried, and what a step aside costs, in pixels of ink."""
+REACH, CUTS, CUTS_FOR_WIDTH, SLANTED = 0.14, 9, 4, 0.05
+"""Share of a symbol's height by which a cut may run to a side, cuts that are tried at most and for each height that it is wide, and what a
+step aside costs, in pixels of ink."""
 
-NARROWEST = 0.14
-"""Width over height of a part, at least."""
+NARROWEST, WIDEST = 0.14, 1.7
+"""Width of a part over the height of the whole, at least and at most."""
 
 LEAST_SHARE, OTHER_CUT = 0.04, 0.035
 """Share of the ink to both sides of a cut, at least, and by which another cut differs."""
@@ -54,34 +59,41 @@ class _Row(NamedTuple):
 
 def with_touching_parted(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float) -> list[Seen]:
     """The symbols, broad ones that are none as those that touch; ``x_height`` is that of the page's text in pixels."""
+    telling = [one.box for one in seen if is_mathematical(card().classes[one.best]) and sureness(one) > TELLING]
+    spans = [_spans(pieces, one) if _may_be_several(one, telling, x_height) else {} for one in seen]
+    # All at once: the network takes long to get ready for another number of pictures.
+    found = iter(recognised(pieces, [part for own in spans for part in own.values()], even))
     out: list[Seen] = []
-    for one in seen:
-        broad = one.box.width > max(BROAD * x_height, BROAD_FOR_HEIGHT * one.box.height)
-        out += _parted(pieces, one, even) if broad and sureness(one) < UNSURE else [one]
+    for one, own in zip(seen, spans, strict=True):
+        row = _likeliest_row({place: next(found) for place in own}, max((end for _, end in own), default=0))
+        out += [one] if row is None or not own else row.symbols
     return out
 
 
-def _parted(pieces: Pieces, one: Seen, even: Pixels) -> list[Seen]:
-    """A symbol as the likeliest row of several, as it is where there is none."""
+def _may_be_several(one: Seen, telling: Sequence[Box], x_height: float) -> bool:
+    """Whether ink is broad, no symbol, and near one of the signs that are ``telling`` of a formula."""
+    broad = one.box.width > max(BROAD * x_height, BROAD_FOR_HEIGHT * one.box.height)
+    if not broad or sureness(one) > UNSURE:
+        return False
+    return any(
+        box.overlap_x(one.box) > -BESIDE * x_height and box.overlap_y(one.box) > -ABOVE * x_height for box in telling
+    )
+
+
+def _spans(pieces: Pieces, one: Seen) -> dict[tuple[int, int], Part]:
+    """What lies between each two cuts through a symbol, by their places from the left; its sides count as cuts."""
     x0, y0, x1, y1 = (int(value) for value in one.box)
     ink = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1)
-    own = ink > 0
-    cuts = _cuts(own)
-    columns = np.arange(own.shape[1])[None, :]
-    sides = [
-        np.zeros(own.shape, np.bool_),
-        *(columns < cut.columns[:, None] for cut in cuts),
-        np.ones(own.shape, np.bool_),
-    ]
-    spans: dict[tuple[int, int], Part] = {}
+    columns = np.arange(ink.shape[1])[None, :]
+    inner = [columns < cut.columns[:, None] for cut in _cuts(ink > 0)]
+    sides = [np.zeros(ink.shape, np.bool_), *inner, np.ones(ink.shape, np.bool_)]
+    out: dict[tuple[int, int], Part] = {}
     for start in range(len(sides)):
         for end in range(start + 1, len(sides)):
             part = _part_of(np.where(sides[end] & ~sides[start], ink, 0), one.pieces, x0, y0)
-            if part is not None and (start, end) != (0, len(sides) - 1):
-                spans[start, end] = part
-    found = dict(zip(spans, recognised(pieces, list(spans.values()), even), strict=True))
-    row = _likeliest_row(found, len(sides) - 1)
-    return [one] if row is None else row.symbols
+            if part is not None and part.box.width < min(WIDEST * one.box.height, one.box.width):
+                out[start, end] = part
+    return out
 
 
 def _likeliest_row(found: Mapping[tuple[int, int], Seen], last: int) -> _Row | None:
@@ -122,7 +134,8 @@ def _cuts(own: NDArray[np.bool_]) -> list[_Cut]:
         other = all(abs(cut.share - known.share) > OTHER_CUT for known in out)
         if LEAST_SHARE < cut.share < 1 - LEAST_SHARE and other:
             out.append(cut)
-    return sorted(out[:CUTS], key=lambda cut: cut.share)
+    count = min(round(CUTS_FOR_WIDTH * own.shape[1] / own.shape[0]), CUTS)
+    return sorted(out[:count], key=lambda cut: cut.share)
 
 
 def _least_seams(own: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
