@@ -25,7 +25,7 @@ EACH = 0.5
 BROAD, BROAD_FOR_HEIGHT = 0.9, 0.5
 """X-heights, and share of its height, from which a symbol may be several that touch."""
 
-TELLING, BESIDE, ABOVE = 0.75, 8.0, 2.0
+TELLING, BESIDE, ABOVE = 0.75, 20.0, 5.0
 """Likelihood of a sign that only mathematics has, and x-heights to its sides, above it and below it within which a formula goes on."""
 
 CUT = -0.1
