@@ -1,4 +1,4 @@
-"""Dots: over letters they are signs of derivatives, and far from everything they are dirt."""
+"""Dots and accents over letters; dots far from everything, and ink too small for its sign, are dirt."""
 
 from __future__ import annotations
 

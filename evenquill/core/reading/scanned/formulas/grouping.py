@@ -89,7 +89,7 @@ def symbols_among(
     if not (whole or any(map(_tells_of_formulas, seen))):
         return SeenSymbols([], [])
     seen = _with_joined(pieces, seen, even, x_height)
-    parted = with_touching_parted(pieces, seen, even, x_height)
+    parted = with_touching_parted(pieces, seen, even, x_height, whole=whole)
     # A stem that touched the next letter finds its dot only now.
     return SeenSymbols(parted if len(parted) == len(seen) else _with_joined(pieces, parted, even, x_height), bars)
 

@@ -57,10 +57,18 @@ class _Row(NamedTuple):
     symbols: list[Seen]
 
 
-def with_touching_parted(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float) -> list[Seen]:
-    """The symbols, broad ones that are none as those that touch; ``x_height`` is that of the page's text in pixels."""
+def with_touching_parted(
+    pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float, *, whole: bool = False
+) -> list[Seen]:
+    """The symbols, broad ones that are none as those that touch; ``x_height`` is that of the page's text in pixels. Only near signs that
+    tell of a formula, unless the symbols are known to be the ``whole`` of one."""
     telling = [one.box for one in seen if is_mathematical(card().classes[one.best]) and sureness(one) > TELLING]
-    spans = [_spans(pieces, one) if _may_be_several(one, telling, x_height) else {} for one in seen]
+    spans = [
+        _spans(pieces, one)
+        if _may_be_several(one, x_height) and (whole or _is_near(one.box, telling, x_height))
+        else {}
+        for one in seen
+    ]
     # All at once: the network takes long to get ready for another number of pictures.
     found = iter(recognised(pieces, [part for own in spans for part in own.values()], even))
     out: list[Seen] = []
@@ -70,14 +78,14 @@ def with_touching_parted(pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_h
     return out
 
 
-def _may_be_several(one: Seen, telling: Sequence[Box], x_height: float) -> bool:
-    """Whether ink is broad, no symbol, and near one of the signs that are ``telling`` of a formula."""
-    broad = one.box.width > max(BROAD * x_height, BROAD_FOR_HEIGHT * one.box.height)
-    if not broad or sureness(one) > UNSURE:
-        return False
-    return any(
-        box.overlap_x(one.box) > -BESIDE * x_height and box.overlap_y(one.box) > -ABOVE * x_height for box in telling
-    )
+def _may_be_several(one: Seen, x_height: float) -> bool:
+    """Whether ink is broad and no symbol."""
+    return one.box.width > max(BROAD * x_height, BROAD_FOR_HEIGHT * one.box.height) and sureness(one) < UNSURE
+
+
+def _is_near(box: Box, telling: Sequence[Box], x_height: float) -> bool:
+    """Whether ink is where a formula may go on around one of the signs that are ``telling`` of it."""
+    return any(sign.overlap_x(box) > -BESIDE * x_height and sign.overlap_y(box) > -ABOVE * x_height for sign in telling)
 
 
 def _spans(pieces: Pieces, one: Seen) -> dict[tuple[int, int], Part]:
