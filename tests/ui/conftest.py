@@ -32,6 +32,9 @@ FLAGS = [
     "--disable-sync",
 ]
 PATIENCE = 180.0
+STILL = """() => document.getAnimations().every(
+    (one) => one.playState !== "running" || one.effect.getTiming().iterations === Infinity
+)"""
 
 # Both cores may be busy with other tests, and the machine with other work: what takes seconds here took a minute there.
 expect.set_options(timeout=PATIENCE * 1000)
@@ -240,7 +243,9 @@ def tick(box: Locator) -> None:
 
 
 def serious_findings(page: Page) -> list[str]:
-    """What axe-core finds that keeps people out: rule and first place of each serious or critical violation."""
+    """What axe-core finds that keeps people out: rule and first place of each serious or critical violation. Colours are looked at once
+    they have stopped changing."""
+    page.wait_for_function(STILL)
     found = Axe().run(page).response["violations"]
     return [
         f"{one['id']}: {one['nodes'][0]['html'][:160]}" for one in found if one["impact"] in ("serious", "critical")
