@@ -8,7 +8,7 @@ import pytest
 
 from evenquill.core.reading.scanned.formulas.faint_strokes import faintest, joined_by_faint_stroke
 from evenquill.core.reading.scanned.formulas.grouping import symbols_among
-from evenquill.core.reading.scanned.formulas.seen_symbols import Part, recognised
+from evenquill.core.reading.scanned.formulas.seen_symbols import InkPart, recognised
 from evenquill.core.reading.scanned.formulas.symbols import card
 from evenquill.core.reading.scanned.formulas.touching_symbols import with_touching_parted
 from evenquill.core.reading.scanned.ink import Pieces, pieces_of
@@ -39,7 +39,7 @@ def texts(symbols) -> list[str]:
 @pytest.mark.parametrize("word", ["max", "exp"])
 def test_letters_that_touch_are_parted_however_many_there_are(ink_of_source, word):
     even, pieces = ink_of_source(f"#text(tracking: -1.1pt)[{word}]")
-    whole = recognised(pieces, [Part((n,), pieces.box(n)) for n in range(len(pieces.areas))], even)
+    whole = recognised(pieces, [InkPart((n,), pieces.box(n)) for n in range(len(pieces.areas))], even)
     assert len([one for one in whole if one.box.height > 0.6 * X_HEIGHT]) < len(word)
     found = symbols_among(pieces, range(len(pieces.areas)), even, X_HEIGHT, whole=True).symbols
     assert texts(found) == list(word)
@@ -47,7 +47,7 @@ def test_letters_that_touch_are_parted_however_many_there_are(ink_of_source, wor
 
 def test_a_letter_that_is_one_is_not_cut(ink_of_source):
     even, pieces = ink_of_source("m")
-    one = recognised(pieces, [Part((0,), pieces.box(0))], even)
+    one = recognised(pieces, [InkPart((0,), pieces.box(0))], even)
     assert with_touching_parted(pieces, one, even, X_HEIGHT, whole=True) == one
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from evenquill.core.model import Box, union
 from evenquill.core.reading.scanned.formulas.faint_strokes import faintest, joined_by_faint_stroke
-from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, Part, Seen, recognised, sureness
+from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, InkPart, Seen, recognised, sureness
 from evenquill.core.reading.scanned.formulas.symbols import NOTHING, card, is_mathematical
 from evenquill.core.reading.scanned.formulas.tall_fences import as_fence, tall_fence
 from evenquill.core.reading.scanned.formulas.touching_symbols import with_touching_parted
@@ -71,7 +71,7 @@ def symbols_among(
     There are none where no sign is among them that only mathematics has, or where most of the ink looks like no sign at all (grain,
     pictures), unless they are the ``whole`` of what is looked at.
     """
-    wholes = [Part((piece,), pieces.box(piece)) for piece in members]
+    wholes = [InkPart((piece,), pieces.box(piece)) for piece in members]
     roots = [root for whole in wholes if (root := _root_of(pieces, whole)) is not None]
     signs = recognised(pieces, [sign for sign, _ in roots], even)
     found = [
@@ -108,7 +108,7 @@ def _as_tall_fence(one: Seen, pieces: Pieces, x_height: float) -> Seen:
     return one._replace(likelihood=as_fence(fence)) if fence else one
 
 
-def _root_of(pieces: Pieces, part: Part) -> tuple[Part, Box] | None:
+def _root_of(pieces: Pieces, part: InkPart) -> tuple[InkPart, Box] | None:
     """The sign of a root and its bar, where a piece has the shape of both: a stroke along its top that goes on to the right alone."""
     x0, y0, x1, y1 = (int(value) for value in part.box)
     width, height = x1 - x0, y1 - y0
@@ -123,7 +123,7 @@ def _root_of(pieces: Pieces, part: Part) -> tuple[Part, Box] | None:
     if width - start < max(HOOK * width, 0.3 * height) or start < 3:
         return None
     bottom = int(np.median(low[start:])) + 1
-    sign = Part(part.pieces, Box(x0, y0, x0 + start, y1))
+    sign = InkPart(part.pieces, Box(x0, y0, x0 + start, y1))
     return sign, Box(x0 + start, y0, x1, y0 + bottom)
 
 
@@ -163,11 +163,11 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
 
 
-def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> Part:
+def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> InkPart:
     """Two symbols as one, with the faint stroke that joins them if there is one."""
     box = union((one.box, other.box))
     ink = joined_by_faint_stroke(pieces, one.pieces, other.pieces, box, even, level)
-    return Part((*one.pieces, *other.pieces), box, ink)
+    return InkPart((*one.pieces, *other.pieces), box, ink)
 
 
 def _are_stacked(one: Box, other: Box) -> bool:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import cache
 from math import log
 
 import numpy as np
 
 from evenquill.core.equations.signs import FUNCTIONS
 from evenquill.core.model import union
-from evenquill.core.reading.scanned.formulas.letters_of_names import SURE, share_of
+from evenquill.core.model.equation import Letterform
 from evenquill.core.reading.scanned.formulas.placing import Placed
 from evenquill.core.reading.scanned.formulas.symbols import card, number_of
 
@@ -18,6 +19,24 @@ CLOSE = 0.2
 
 LEVEL = 0.12
 """Ems between the baselines of its letters."""
+
+ALIKE = {
+    "i": "iι1l!ıj",
+    "l": "l1I|]ℓ",
+    "n": "n",
+    "s": "sS",
+    "c": "cC",
+    "o": "oO0",
+    "x": "xX×",
+    "v": "vV",
+    "p": "pP",
+    "m": "m",
+    "g": "g9",
+}
+"""Symbols that a letter of a name may be taken for."""
+
+SURE = 0.3
+"""Geometric mean of the likelihoods of its letters from which it is the name."""
 
 LONGEST = 7
 """Symbols of a name."""
@@ -35,7 +54,11 @@ def with_names(symbols: Sequence[Placed]) -> list[Placed]:
         return []
     out = list(symbols)
     order = sorted(range(len(out)), key=lambda n: out[n].seen.box.x0)
-    shares = {letter: [log(share_of(one.seen.likelihood, letter)) for one in out] for letter in set("".join(FUNCTIONS))}
+    likelihood = np.stack([one.seen.likelihood for one in out])
+    shares: dict[str, list[float]] = {
+        letter: np.log(likelihood[:, list(_places(letter))].sum(axis=1) + 1e-4).tolist()
+        for letter in set("".join(FUNCTIONS))
+    }
     names = sorted(FUNCTIONS, key=len, reverse=True)
     used: set[int] = set()
     gone: set[int] = set()
@@ -119,3 +142,14 @@ def _run(symbols: Sequence[Placed], order: Sequence[int], start: int) -> list[in
         if abs(gap) < CLOSE * first.size and level:
             run.append(n)
     return run
+
+
+@cache
+def _places(letter: str) -> tuple[int, ...]:
+    """The places of the classes on the card that a letter may look like; slanted letters are quantities."""
+    alike = ALIKE.get(letter, letter)
+    return tuple(
+        n
+        for n, one in enumerate(card().classes)
+        if one.text and one.text in alike and one.form is not Letterform.ITALIC
+    )

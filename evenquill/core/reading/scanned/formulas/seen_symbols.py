@@ -29,7 +29,7 @@ class Seen(NamedTuple):
         return int(self.likelihood.argmax())
 
 
-class Part(NamedTuple):
+class InkPart(NamedTuple):
     """Ink of some pieces within a box: all of it, or what ``ink`` (height, width) has."""
 
     pieces: tuple[int, ...]
@@ -37,7 +37,7 @@ class Part(NamedTuple):
     ink: Pixels | None = None
 
 
-def recognised(pieces: Pieces, parts: Sequence[Part], even: Pixels) -> list[Seen]:
+def recognised(pieces: Pieces, parts: Sequence[InkPart], even: Pixels) -> list[Seen]:
     """What parts of the evenly lit picture ``even`` look like."""
     inks = []
     for part in parts:

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.model import Box
-from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, Part, Seen, recognised, sureness
+from evenquill.core.reading.scanned.formulas.seen_symbols import UNSURE, InkPart, Seen, recognised, sureness
 from evenquill.core.reading.scanned.formulas.symbols import card, is_mathematical
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
@@ -88,14 +88,14 @@ def _is_near(box: Box, telling: Sequence[Box], x_height: float) -> bool:
     return any(sign.overlap_x(box) > -BESIDE * x_height and sign.overlap_y(box) > -ABOVE * x_height for sign in telling)
 
 
-def _spans(pieces: Pieces, one: Seen) -> dict[tuple[int, int], Part]:
+def _spans(pieces: Pieces, one: Seen) -> dict[tuple[int, int], InkPart]:
     """What lies between each two cuts through a symbol, by their places from the left; its sides count as cuts."""
     x0, y0, x1, y1 = (int(value) for value in one.box)
     ink = pieces.mask_of(np.array(one.pieces, np.int64), x0, y0, x1, y1)
     columns = np.arange(ink.shape[1])[None, :]
     inner = [columns < cut.columns[:, None] for cut in _cuts(ink > 0)]
     sides = [np.zeros(ink.shape, np.bool_), *inner, np.ones(ink.shape, np.bool_)]
-    out: dict[tuple[int, int], Part] = {}
+    out: dict[tuple[int, int], InkPart] = {}
     for start in range(len(sides)):
         for end in range(start + 1, len(sides)):
             part = _part_of(np.where(sides[end] & ~sides[start], ink, 0), one.pieces, x0, y0)
@@ -117,7 +117,7 @@ def _likeliest_row(found: Mapping[tuple[int, int], Seen], last: int) -> _Row | N
     return best[-1]
 
 
-def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> Part | None:
+def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> InkPart | None:
     """The ink between two cuts, None where there is none or next to none."""
     rows, across = np.flatnonzero(ink.any(axis=1)), np.flatnonzero(ink.any(axis=0))
     if not len(rows):
@@ -126,7 +126,7 @@ def _part_of(ink: Pixels, pieces: tuple[int, ...], x0: int, y0: int) -> Part | N
     if right - left < NARROWEST * ink.shape[0]:
         return None
     box = Box(*(float(value) for value in (x0 + left, y0 + top, x0 + right, y0 + bottom)))
-    return Part(pieces, box, ink[top:bottom, left:right])
+    return InkPart(pieces, box, ink[top:bottom, left:right])
 
 
 def _cuts(own: NDArray[np.bool_]) -> list[_Cut]:
