@@ -129,16 +129,9 @@ def _root_of(pieces: Pieces, part: InkPart) -> tuple[InkPart, Box] | None:
 
 def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float) -> list[Seen]:
     """The symbols with pairs put together that are one: pieces of a sign above each other, and halves of a broken letter."""
-    level = faintest(even)
-    near = [
-        (i, j)
-        for i, j in _pairs(seen, x_height)
-        if _are_close(seen, (i, j), x_height) or min(sureness(seen[i]), sureness(seen[j])) < CERTAIN
-    ]
-    tried = [((i, j), _both(pieces, seen[i], seen[j], even, level)) for i, j in near]
-    tried = [(pair, part) for pair, part in tried if part.ink is not None or _are_close(seen, pair, x_height)]
-    pairs = [pair for pair, _ in tried]
-    joint = recognised(pieces, [part for _, part in tried], even)
+    tried = dict(_tried_together(pieces, seen, even, x_height))
+    pairs = list(tried)
+    joint = recognised(pieces, list(tried.values()), even)
     classes = card().classes
     is_several = [one.text in SEVERAL for one in classes]
     gone: set[int] = set()
@@ -163,11 +156,21 @@ def _with_joined(pieces: Pieces, seen: list[Seen], even: Pixels, x_height: float
     return [*(one for n, one in enumerate(seen) if n not in gone), *out]
 
 
-def _both(pieces: Pieces, one: Seen, other: Seen, even: Pixels, level: float) -> InkPart:
-    """Two symbols as one, with the faint stroke that joins them if there is one."""
-    box = union((one.box, other.box))
-    ink = joined_by_faint_stroke(pieces, one.pieces, other.pieces, box, even, level)
-    return InkPart((*one.pieces, *other.pieces), box, ink)
+def _tried_together(
+    pieces: Pieces, seen: Sequence[Seen], even: Pixels, x_height: float
+) -> Iterator[tuple[tuple[int, int], InkPart]]:
+    """Pairs of symbols, by their places, that may be one, each with its ink: those that all but touch, and those farther apart, one of them
+    unsure, that a faint stroke joins."""
+    level = faintest(even)
+    for i, j in _pairs(seen, x_height):
+        one, other = seen[i], seen[j]
+        close = _are_close(one.box, other.box, x_height)
+        if not close and min(sureness(one), sureness(other)) >= CERTAIN:
+            continue
+        box = union((one.box, other.box))
+        ink = joined_by_faint_stroke(pieces, one.pieces, other.pieces, box, even, level)
+        if close or ink is not None:
+            yield (i, j), InkPart((*one.pieces, *other.pieces), box, ink)
 
 
 def _are_stacked(one: Box, other: Box) -> bool:
@@ -203,9 +206,8 @@ def _pairs(seen: Sequence[Seen], x_height: float) -> Iterator[tuple[int, int]]:
                 yield i, j
 
 
-def _are_close(seen: Sequence[Seen], pair: tuple[int, int], x_height: float) -> bool:
+def _are_close(one: Box, other: Box, x_height: float) -> bool:
     """Whether two symbols lie above each other, or all but touch."""
-    one, other = (seen[n].box for n in pair)
     return _are_stacked(one, other) or one.overlap_x(other) > -BROKEN_GAP * x_height
 
 
