@@ -18,6 +18,8 @@ from .made import make_all
 from .measure import groups_of, is_measurable, measure, report
 from .packages import PROSE, TYPEFACES, fetch
 from .real import PACKAGES, cut_all
+from .real_tex import PACKAGES as SET_BY_TEX
+from .real_tex import cut_all_tex
 from .weather import weather_all
 
 
@@ -25,7 +27,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="python -m corpus", description=__doc__)
     parser.add_argument("folder", type=Path, help="where the corpus is kept")
     steps = parser.add_subparsers(dest="step", required=True)
-    steps.add_parser("cut", help="cut slices out of real documents")
+    steps.add_parser("cut", help="cut slices out of real documents, and take whole ones")
     steps.add_parser("fetch", help="fetch the packages that it is made from")
     steps.add_parser("language", help="make the language models, into the application")
     hyphens = steps.add_parser("hyphens", help="fit what hyphens at line ends are worth, into the application")
@@ -52,7 +54,7 @@ def main() -> None:
     fit.add_argument("--models", type=Path, default=MODELS, help="where the models go")
     score = steps.add_parser("score", help="convert documents and score the results, per family")
     score.add_argument("scorer", type=Path, help="the benchmark's score.py")
-    score.add_argument("--kind", default="made", help="the folder of documents: made, real, scans")
+    score.add_argument("--kind", default="made", help="the folder of documents: made, real, tex, scans")
     score.add_argument("--every", type=int, default=1, help="only one document of so many")
     score.add_argument("--by", default="family", help="family or way")
     score.add_argument("--json", type=Path, help="where the scores of each document go")
@@ -62,10 +64,10 @@ def main() -> None:
     chosen = parser.parse_args()
     folder = chosen.folder.resolve()
     if chosen.step == "fetch":
-        for name in fetch((*TYPEFACES, *PROSE, *PACKAGES, *TEXTS), folder):
+        for name in fetch((*TYPEFACES, *PROSE, *PACKAGES, *SET_BY_TEX, *TEXTS), folder):
             print("cannot be had:", name)
     elif chosen.step == "cut":
-        for line in cut_all(folder, 2):
+        for line in (*cut_all(folder, 2), *cut_all_tex(folder, 2)):
             print(line)
     elif chosen.step == "language":
         for line in make_models(folder / "root", MODELS / "language"):
@@ -90,7 +92,10 @@ def main() -> None:
         left_out, models = chosen.without.split(","), chosen.models
         models.mkdir(exist_ok=True)
         cases = _read(
-            sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*"))[:: chosen.every], 2
+            sorted(case for kind in ("made", "real", "tex", "scans") for case in (folder / kind).glob("*"))[
+                :: chosen.every
+            ],
+            2,
         )
         cases = _drawn(cases, chosen.most) if chosen.most else cases
         for stage in chosen.stages.split(","):

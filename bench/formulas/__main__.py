@@ -1,5 +1,5 @@
-"""``python -m formulas --count 1500 [--seed N] [--show N] [--scan clean|usual|poor --dpi N]``: made formulas read from native pages, or
-from scans of them; prints shares per way of setting."""
+"""``python -m formulas --count 1500 [--seed N] [--show N] [--scan clean|usual|poor|photo --dpi N]``: made formulas read from native
+pages, or from scans or photos of them; prints shares per way of setting."""
 
 from __future__ import annotations
 
@@ -35,6 +35,9 @@ import scan_effects
 
 QUALITIES = {"clean": (0.5, 2.0, 0), "usual": (0.8, 5.0, 60), "poor": (1.1, 9.0, 250)}
 """Of scans: blur in pixels, noise in levels, specks."""
+
+PHOTO = "photo"
+"""Printed pages photographed from one side, some of them with a shadow, or not lying flat."""
 
 PER_DOCUMENT = 12
 """Displayed formulas of a document; it has as many within lines."""
@@ -158,10 +161,14 @@ def pages_of(case: Case, path: Path) -> Iterator[PageEvidence]:
 
 
 def scanned_page(case: Case, path: Path, number: int) -> scan_effects.Pixels:
-    """A page of a case's document, printed and scanned."""
+    """A page of a case's document, printed, and scanned or photographed."""
     random = np.random.default_rng(len(case.displays[0]) + 1000 * number)
-    blur, noise, specks = QUALITIES[case.scan]
     page = scan_effects.printed(scan_effects.drawn(path, number, case.dpi), random)
+    if case.scan == PHOTO:
+        page = scan_effects.warped(page, float(random.uniform(0, 0.006))) if random.random() < 0.4 else page
+        page = scan_effects.photographed(page, random, lean=float(random.uniform(0.01, 0.06)))
+        return scan_effects.shadowed(page, random, 0.3) if random.random() < 0.5 else page
+    blur, noise, specks = QUALITIES[case.scan]
     page = scan_effects.turned(page, float(random.uniform(-0.5, 0.5)))
     return scan_effects.scanned(page, random, blur=blur * case.dpi / 200, noise=noise, specks=specks)
 
@@ -179,7 +186,7 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=1500)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--show", type=int, default=0, help="print so many that came out otherwise")
-    parser.add_argument("--scan", choices=["", *QUALITIES], default="")
+    parser.add_argument("--scan", choices=["", *QUALITIES, PHOTO], default="")
     parser.add_argument("--dpi", type=int, default=300)
     chosen = parser.parse_args()
     with ProcessPoolExecutor(2) as pool:
