@@ -40,6 +40,20 @@ def test_code_keeps_its_lines_and_its_indentation(typeset, rebuilt):
     assert texts(document, Role.PARAGRAPH) == [PROSE, PROSE]
 
 
+@pytest.mark.parametrize("size", [6, 9])
+def test_lines_of_code_keep_their_numbers_and_an_empty_one_parts_none(typeset, rebuilt, size):
+    """Set smaller than the code, or as large in the text's face."""
+    numbers = f'#show raw.line: it => [#text(font: "Libertinus Serif", size: {size}pt)[#it.number] #h(6pt) #it.body]'
+    document = rebuilt(typeset(f"{numbers}\n{PROSE}\n\n```\n{CODE}\n```\n\n{PROSE}"))
+    (code,) = texts(document, Role.CODE)
+    lines = code.split("\n")
+    assert [line.split(maxsplit=1) for line in lines] == [
+        [str(n), *([line.strip()] if line else [])] for n, line in enumerate(CODE.split("\n"), 1)
+    ]
+    assert lines[2].index("note") > lines[1].index("if")
+    assert texts(document, Role.PARAGRAPH) == [PROSE, PROSE]
+
+
 def test_a_name_in_a_fixed_width_that_ends_a_sentence_is_no_code(typeset, rebuilt):
     source = f"#set page(width: 300pt)\n#set par(justify: true)\n{PROSE} Since then the keeper has looked after it with `levels`."
     assert texts(rebuilt(typeset(source)), Role.CODE) == []

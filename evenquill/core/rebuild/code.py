@@ -25,6 +25,9 @@ MOST_SPACES = 60
 NUMBER_SIZE = 0.9
 """Size of the number of a line of code over that of the line, at most."""
 
+SAME_SIZE = 0.1
+"""Share by which sizes of lines of the same code may differ."""
+
 
 class CodeWord(NamedTuple):
     """A word of code and what stands before it: spaces, line feeds."""
@@ -40,7 +43,9 @@ def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
     if facts.text_type.family is Family.MONO or any(line.page in facts.typewritten for line in lines):
         return False
     fixed = False
-    for line in lines:
+    for n, line in enumerate(lines):
+        if n and _is_empty_and_numbered(lines[n - 1], line):
+            continue
         for word in line.words[_has_number(line) :]:
             if word.type.family is Family.MONO:
                 fixed = True
@@ -51,25 +56,46 @@ def is_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
 
 def is_numbered_code(lines: Sequence[FlowLine], facts: Facts) -> bool:
     """Whether lines are code of which each has its number before it."""
-    return all(map(_has_number, lines)) and is_code(lines, facts)
+    numbered = (
+        _has_number(line) or (n > 0 and _is_empty_and_numbered(lines[n - 1], line)) for n, line in enumerate(lines)
+    )
+    return all(numbered) and is_code(lines, facts)
 
 
 def _has_number(line: FlowLine) -> bool:
-    """Whether a line begins with a number that is set smaller than what follows, as lines of code are numbered."""
+    """Whether a line begins with a number that is set smaller than what follows, or in another face than what is of a fixed width there, as
+    lines of code are numbered."""
     first, *others = line.words
-    return bool(others) and first.text.isdecimal() and first.type.size < NUMBER_SIZE * others[0].type.size
+    if not others or not first.text.isdecimal():
+        return False
+    other_face = first.type.family is not Family.MONO and others[0].type.family is Family.MONO
+    return other_face or first.type.size < NUMBER_SIZE * others[0].type.size
+
+
+def _is_empty_and_numbered(last: FlowLine, line: FlowLine) -> bool:
+    """Whether a line has no more than the number after that of the line above, set as that is: an empty line of code."""
+    above, own = last.words[0], line.words[0]
+    return (
+        len(line.words) == 1
+        and own.text.isdecimal()
+        and above.text.isdecimal()
+        and int(own.text) == int(above.text) + 1
+        and abs(own.type.size - above.type.size) < SAME_SIZE * above.type.size
+    )
 
 
 def carries_on(lines: list[FlowLine], line: FlowLine, facts: Facts) -> bool:
     """Whether a line of code belongs to the code above it."""
-    last, size = lines[-1], _size(lines[-1])
+    last, size = lines[-1], _size(lines)
     distance = line.baseline - last.baseline
-    return 0.3 * size < distance <= FURTHEST * _step(lines, facts) and abs(_size(line) - size) < 0.1 * size
+    same = _is_empty_and_numbered(last, line) or abs(_size([line]) - size) < SAME_SIZE * size
+    return same and 0.3 * size < distance <= FURTHEST * _step(lines, facts)
 
 
-def _size(line: FlowLine) -> float:
-    """The size of a line of code, its number aside."""
-    return line.words[1].type.size if _has_number(line) else line.size
+def _size(lines: Sequence[FlowLine]) -> float:
+    """The size of lines of code, their numbers aside: that of the last one that is not empty."""
+    last = next((line for line in reversed(lines) if len(line.words) > 1), lines[-1])
+    return last.words[1].type.size if _has_number(last) else last.size
 
 
 def code_words(lines: list[FlowLine], facts: Facts) -> Iterator[CodeWord]:
@@ -106,6 +132,6 @@ def _advance(lines: list[FlowLine]) -> float:
 def _step(lines: list[FlowLine], facts: Facts) -> float:
     """The usual distance of the lines, or what is usual for the size where there is one."""
     steps = [b.baseline - a.baseline for a, b in itertools.pairwise(lines) if a.page == b.page]
-    size = _size(lines[0])
+    size = _size(lines[:1])
     usual = facts.leading_of(size)
     return min([usual, *(step for step in steps if step > 0.5 * size)])
