@@ -61,3 +61,10 @@ def test_garbage_is_looked_for_as_usual_again_afterwards_even_after_an_error():
     with pytest.raises(ValueError, match="lost"):
         failing()
     assert gc.get_threshold() == USUAL
+
+
+def test_a_mirrored_letter_of_a_logo_stands_in_its_line(typeset, read):
+    source = "Set by X#h(-0.1em)#box(baseline: 0.2em, scale(x: -100%, box[E]))#h(-0.1em)LAT for the office."
+    lines = read(typeset(source))[0].lines
+    assert [line.text for line in lines] == ["Set by XELAT for the office."]
+    assert lines[0].angle == 0

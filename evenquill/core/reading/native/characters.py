@@ -69,7 +69,7 @@ class TextRun(NamedTuple):
     ``angle`` is in degrees anticlockwise, a quarter turn at least.
 
     ``baseline`` is the distance of the baseline from the top of the page, seen with the text upright. ``oblique`` text runs at another
-    angle, far from a quarter turn.
+    angle, far from a quarter turn; ``mirrored`` text is seen as in a mirror.
     """
 
     start: int
@@ -79,6 +79,7 @@ class TextRun(NamedTuple):
     baseline: float
     content: int = -1
     oblique: bool = False
+    mirrored: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,7 +191,7 @@ def _runs(asked: TextPage, indices: list[int], text_page: pdfium_c.FPDF_TEXTPAGE
             handle = asked.object_at(indices[n]) if n < len(indices) else 0
     if runs:
         runs[-1] = runs[-1]._replace(end=len(indices))
-    return runs
+    return [_with_letter_upright(run) for run in runs]
 
 
 def _with_raised_digits(
@@ -304,7 +305,15 @@ def _run(
         baseline,
         int(pdfium_c.FPDFPageObj_GetMarkedContentID(text_object)) if text_object else -1,
         abs(turned - quarters * 90) > OBLIQUE,
+        matrix.a * matrix.d < matrix.b * matrix.c,
     )
+
+
+def _with_letter_upright(run: TextRun) -> TextRun:
+    """A single letter that is mirrored, as those of some logos are, stands upright; its pen only goes backwards."""
+    if run.mirrored and run.angle == 180 and run.end - run.start == 1:
+        return run._replace(angle=0, baseline=-run.baseline)
+    return run
 
 
 def _size_of_type(size: float) -> float:
