@@ -13,6 +13,7 @@ from pathlib import Path
 
 import msgspec
 import pikepdf
+import pypandoc
 import pypdfium2 as pdfium
 
 from .evidence import Evidence, read
@@ -196,7 +197,7 @@ def blocks_of_tex(source: Path) -> list[dict]:
 
 def _read_by_pandoc(text: str, folder: Path) -> dict:
     run = subprocess.run(
-        ["pandoc", "-f", "latex", "-t", "json"],
+        [pypandoc.get_pandoc_path(), "-f", "latex", "-t", "json"],
         cwd=folder, input=text.encode(), capture_output=True, check=True, timeout=PATIENCE,
     )  # fmt: skip
     return json.loads(run.stdout)
@@ -269,6 +270,8 @@ def _walk(blocks: Sequence[dict], depth: int, run_in: int, part: str = "text", a
             yield from _walk(content[1], depth, run_in, part, own)
         elif kind == "Table":
             yield from _table(content)
+        elif kind == "Figure":
+            yield {"type": "figure"}
 
 
 def _item(item: Sequence[dict], depth: int, run_in: int, *, ordered: bool) -> Iterator[dict]:
@@ -283,7 +286,7 @@ def _item(item: Sequence[dict], depth: int, run_in: int, *, ordered: bool) -> It
 def _paragraph(inlines: Sequence[dict], part: str, align: str) -> Iterator[dict]:
     for group in _parted(inlines):
         if len(group) == 1 and group[0]["t"] == "Math" and group[0]["c"][0]["t"] == "DisplayMath":
-            yield {"type": "equation", "tex": group[0]["c"][1], "display": True}
+            yield {"type": "equation", "tex": group[0]["c"][1].strip(), "display": True}
         elif len(group) == 1 and group[0]["t"] == "Image":
             yield {"type": "figure"}
         elif block := _inlines(group, "paragraph"):

@@ -16,6 +16,7 @@ from corpus.labels import Piece, Truth, letters, pieces_of
 from corpus.look import draw_look, ordinal
 from corpus.numbering import with_numbers
 from corpus.prose import Prose, Writer
+from corpus.real_tex import blocks_of_tex
 from corpus.set_html import html_of, without_notes
 from corpus.set_latex import as_class_has_it, latex_source
 from corpus.set_typst import typst_of
@@ -170,3 +171,49 @@ def test_wrong_rows_are_counted_and_those_with_a_query(rebuilt, typeset):
     ]
     assert doubts_about(document, right)["caught"] is None
     assert doubts_about(document, right[1:])["caught"] == 0
+
+
+TEX = r"""\documentclass{article}
+\usepackage{nothing-has-this}
+\newcommand{\gauge}{float gauge}
+\title{The gauges of Orlin} \author{T. Harvel} \date{3 May 1974}
+\begin{document}
+\maketitle
+\section{Wells}
+The \gauge{} was \emph{hard} against its wire.\footnote{It was new.} It fell by $h_0$, as
+\[ h = h_0 + v t \]
+says.
+\paragraph{Costs} None are known.
+\begin{itemize}
+\item Wire \begin{enumerate}\item thin \end{enumerate}
+\end{itemize}
+\begin{tabular}{ll} Well & Depth \\ North & 2 \end{tabular}
+\begin{verbatim}
+read 1
+\end{verbatim}
+\end{document}
+"""
+
+
+def test_the_truth_of_a_real_document_is_read_from_its_source(tmp_path):
+    (tmp_path / "gauges.tex").write_text(TEX)
+    found = blocks_of_tex(tmp_path / "gauges.tex")
+    assert [(block["type"], block.get("text", block.get("tex"))) for block in found] == [
+        ("heading", "The gauges of Orlin"),
+        ("paragraph", "T. Harvel"),
+        ("paragraph", "3 May 1974"),
+        ("heading", "Wells"),
+        ("paragraph", r"The float gauge was hard against its wire. It fell by \(h_0\), as"),
+        ("footnote", "It was new."),
+        ("equation", "h = h_0 + v t"),
+        ("paragraph", "says."),
+        ("paragraph", "Costs None are known."),
+        ("list_item", "Wire"),
+        ("list_item", "thin"),
+        ("table", None),
+        ("code", "read 1"),
+    ]
+    assert found[4]["italic"] == ["hard"]
+    assert found[8]["bold"] == ["Costs"]
+    assert [(block["ordered"], block["depth"]) for block in found[9:11]] == [(False, 0), (True, 1)]
+    assert [[cell["text"] for cell in row] for row in found[11]["rows"]] == [["Well", "Depth"], ["North", "2"]]
