@@ -41,7 +41,7 @@ ROUNDS = {
 }  # fmt: skip
 """Rounds that each model learns in."""
 
-LEAVES_LEARN = ("joint", "role", "note")
+LEAVES_LEARN = ("joint", "note")
 """Models whose leaves may learn again. Others became better only on families that they learnt from (docs/decisions.md)."""
 
 COUNTS = {"scans": 4.0, "tex": 3.0}

@@ -411,6 +411,19 @@ def test_a_line_that_begins_where_the_text_does_is_not_centred(tmp_path, rebuilt
     assert (found.align or document.style(found.style).align) is not Align.CENTER
 
 
+def title_block(rest: str) -> str:
+    head = "#align(center)[#text(17pt)[The gauges of Orlin] #v(8pt) #text(12pt)[T. Harvel] #v(8pt) #text(12pt)[3 May 1974]] #v(12pt)"
+    return f"{head}\n{RULE}\n\n{rest}\n\n{RULE}"
+
+
+@pytest.mark.parametrize("rest", ["", "= Wells", f"= Wells\n{RULE}\n= Stairs\n{RULE}\n= Costs"])
+def test_who_wrote_it_and_when_are_paragraphs_below_the_title(typeset, rebuilt, rest):
+    document = rebuilt(typeset(title_block(rest)))
+    assert texts(document, Role.HEADING)[:1] in (["The gauges of Orlin"], [])
+    assert not {"T. Harvel", "3 May 1974"} & set(texts(document, Role.HEADING))
+    assert [text for text in texts(document) if text in ("T. Harvel", "3 May 1974")] == ["T. Harvel", "3 May 1974"]
+
+
 def test_signs_that_stand_alone_are_no_heading(typeset, rebuilt):
     document = rebuilt(typeset(f'= Gauges\n{RULE}\n\n#text(20pt, weight: "bold")[★ ☆ ★]\n\n{RULE}\n\n= Wells\n{RULE}'))
     assert texts(document, Role.HEADING) == ["Gauges", "Wells"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence, Set
 
+from evenquill.core.model import Align
 from evenquill.core.rebuild.drafts import AnyDraft, Draft
 from evenquill.core.rebuild.levels import depth_of, look_of
 from evenquill.core.rebuild.series import place_of
@@ -22,8 +23,8 @@ FEWEST_OTHERS = 2
 
 
 def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]) -> list[Draft]:
-    """The headings without those of a cover that are smaller than its title, and without what stands right below the title and looks as
-    no other heading does; ``certain`` are those (by id) that are headings whatever they look like."""
+    """The headings without those of a cover that are smaller than its title, and without what stands right below the title, smaller, and
+    looks as no heading of the text does; ``certain`` are those (by id) that are headings whatever they look like."""
     if not headings or headings[0].page != drafts[0].page:
         return list(headings)
     first = headings[0]
@@ -33,13 +34,29 @@ def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDr
         own = [draft for draft in headings if draft.page == first.page]
         largest = max(draft.type.size for draft in own)
         gone = {id(draft) for draft in own if draft.type.size < largest - SAME_SIZE}
-    elif len(headings) >= 2 + FEWEST_OTHERS and title_of(headings, drafts) is first:
-        second = headings[1]
-        place = next(n for n, draft in enumerate(drafts) if draft is first)
-        alike = sum(look_of(draft) == look_of(second) for draft in headings)
-        if drafts[place + 1] is second and alike == 1 and not _is_counted(second):
-            gone = {id(second)}
+    elif title_of(headings, drafts) is first:
+        gone = {id(draft) for draft in _below_title(headings, drafts)}
     return [draft for draft in headings if id(draft) in certain or id(draft) not in gone]
+
+
+def _below_title(headings: Sequence[Draft], drafts: Sequence[AnyDraft]) -> list[Draft]:
+    """The headings below the title, before any text, that look as none behind them does: who wrote it, and when. Where too few others show
+    how headings are set, those that are not bold."""
+    title = headings[0]
+    place = next(n for n, draft in enumerate(drafts) if draft is title)
+    known = set(map(id, headings))
+    run: list[Draft] = []
+    for draft in drafts[place + 1 :]:
+        if not isinstance(draft, Draft) or _is_counted(draft) or len(draft.lines) > MOST_LINES:
+            break
+        if id(draft) in known:
+            run.append(draft)
+        elif not draft.align is title.align is Align.CENTER:
+            break
+    while run and any(look_of(draft) == look_of(run[-1]) for draft in headings[1 + len(run) :]):
+        run.pop()
+    others = len(headings) - 1 - len(run)
+    return [draft for draft in run if others >= FEWEST_OTHERS or not draft.type.bold]
 
 
 def _is_cover(drafts: Sequence[AnyDraft]) -> bool:
