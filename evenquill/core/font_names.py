@@ -52,7 +52,8 @@ _TEX_FAMILIES = (
     (re.compile(r"^(cmss|sfs[sixo])", re.I), "Latin Modern Sans"),
     (re.compile(r"^(cm(tt|sltt|itt|tcsc|tex)|sf(tt|st|it|tc))", re.I), "Latin Modern Mono"),
 )
-_TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+$", re.I)
+_TEX = re.compile(r"^(cm[a-z]+|sf[a-z]{2})\d+(~\w+)?$", re.I)
+"""Names of TeX's typefaces; a second subset of one in a file has a number of its own behind them."""
 
 
 def is_called_bold(name: str) -> bool:
@@ -61,8 +62,9 @@ def is_called_bold(name: str) -> bool:
 
 
 def is_called_regular(name: str) -> bool:
-    """Whether the name of a font says that its letters are of the usual weight, or lighter."""
-    return bool(_REGULAR.search(without_subset(name)))
+    """Whether the name of a font says that its letters are of the usual weight, or lighter: all names of TeX's say which they are."""
+    bare = without_subset(name)
+    return bool(_REGULAR.search(bare)) or (bool(_TEX.match(bare)) and not _BOLD.search(bare))
 
 
 def is_called_italic(name: str) -> bool:

@@ -79,6 +79,9 @@ def test_a_font_without_a_name_is_italic_if_its_stems_lean(tmp_path):
         ("ABCDEF+Times-Italic", 700, False),
         ("Times-BoldItalic", 700, True),
         ("Helvetica-Oblique", 900, False),
+        ("CMR12", 700, False),
+        ("ABCDEF+CMR12~27", 700, False),
+        ("CMBX12~3e", 400, True),
     ],
 )
 def test_a_font_that_is_called_regular_is_not_bold_whatever_its_stems_claim(name, weight, bold):
