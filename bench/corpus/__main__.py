@@ -92,10 +92,7 @@ def main() -> None:
         left_out, models = chosen.without.split(","), chosen.models
         models.mkdir(exist_ok=True)
         cases = _read(
-            sorted(case for kind in ("made", "real", "tex", "scans") for case in (folder / kind).glob("*"))[
-                :: chosen.every
-            ],
-            2,
+            sorted(case for kind in ("made", "real", "scans") for case in (folder / kind).glob("*"))[:: chosen.every], 2
         )
         cases = _drawn(cases, chosen.most) if chosen.most else cases
         for stage in chosen.stages.split(","):

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from types import MappingProxyType
 from zlib import crc32
 
 import numpy as np
@@ -44,27 +43,18 @@ ROUNDS = {
 LEAVES_LEARN = ("joint", "note")
 """Models whose leaves may learn again. Others became better only on families that they learnt from (docs/decisions.md)."""
 
-COUNTS = {"scans": 4.0, "tex": 3.0}
-"""How often a document of a kind that is seldom counts where leaves learn: real ones set by TeX, and scans, for each made one."""
-
 LEARNS_FROM, SHARE = {"pairs": "lines"}, 0.5
 """Stages that are told what models of another one say. A model says of documents that it learnt from what is right too surely: half of the
 documents are read with what was learnt from the other half, in this share of the rounds."""
 
 
-def _stacked(
-    samples: Sequence[Sample], kind: str, counts: Mapping[str, float] = MappingProxyType({})
-) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    """Measures, labels, the family of each row, and its weight: the longer a document, the less each row of it tells; ``counts`` are how
-    often those of a source count, others once."""
+def _stacked(samples: Sequence[Sample], kind: str) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Measures, labels, the family of each row, and its weight: the longer a document, the less each row of it tells."""
     known = [sample for sample in samples if sample.labels[kind]]
     rows = [np.array(sample.measures[kind], np.float32) for sample in known]
     labels = [np.array(sample.labels[kind]) for sample in known]
     names = [np.full(len(sample.labels[kind]), sample.name.rsplit("-", 1)[0]) for sample in known]
-    weights = [
-        np.full(len(own), counts.get(sample.source, 1.0) * len(own) ** -0.5, np.float32)
-        for sample, own in zip(known, rows, strict=True)
-    ]
+    weights = [np.full(len(own), len(own) ** -0.5, np.float32) for own in rows]
     return np.concatenate(rows), np.concatenate(labels), np.concatenate(names), np.concatenate(weights)
 
 
@@ -155,7 +145,7 @@ def fit_leaves(cases: Sequence[Path], stage: str, folder: Path, workers: int = 2
     _use(folder)
     samples = samples_of(cases, stage, workers)
     for kind in kinds:
-        x, y, _, weights = _stacked(samples, kind, COUNTS)
+        x, y, _, weights = _stacked(samples, kind)
         path = folder / f"{kind}s.npz"
         np.savez_compressed(path, **refitted(np.load(path), trees_of(f"{kind}s"), x, y, weights))
 

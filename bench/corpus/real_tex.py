@@ -18,6 +18,7 @@ import pypdfium2 as pdfium
 
 from .evidence import Evidence, read
 from .labels import letters
+from .set_latex import BABEL
 
 PACKAGES = ("texlive-latex-extra-doc", "texlive-latex-base-doc", "texlive-pictures-doc", "texlive-fonts-extra-doc")
 
@@ -31,18 +32,19 @@ LEAST_IN_TRUTH, LEAST_IN_PDF, WHOLE = 0.4, 0.7, 0.8
 either from which the truth is of the whole document: others are good to learn from, not to measure."""
 
 LARGER = 1.12
-"""Size of the text's own from which a line is larger."""
+"""Size over the text's own from which a line is larger."""
 
 FEWEST_LINES = 8
+"""Printed lines of a document."""
+
 PATIENCE = 20
 """Seconds that pandoc may take for a source."""
 
-LANGUAGES = {
-    "english": "en", "american": "en", "british": "en", "german": "de", "ngerman": "de", "french": "fr", "francais": "fr",
-    "frenchb": "fr", "italian": "it", "spanish": "es", "portuguese": "pt", "brazil": "pt", "brazilian": "pt", "dutch": "nl",
-    "polish": "pl", "czech": "cs", "danish": "da", "swedish": "sv", "russian": "ru", "catalan": "ca", "romanian": "ro",
+LANGUAGES = {name: code for code, name in BABEL.items()} | {
+    "american": "en", "british": "en", "german": "de", "francais": "fr", "frenchb": "fr", "brazil": "pt", "brazilian": "pt", "polish": "pl",
+    "russian": "ru",
 }  # fmt: skip
-
+"""Codes of languages by the names that babel has for them."""
 
 LISTS = re.compile(r"^[^%\n]*\\(tableofcontents|printbibliography|bibliography\{)", re.M)
 FLOATS = re.compile(r"^[^%\n]*\\begin\{(figure|table|wrapfigure)", re.M)
@@ -80,6 +82,7 @@ def _cut(group: tuple[str, list[Path]], folder: Path) -> list[str]:
 
 
 def _case(pdf: Path, case: Path) -> str:
+    """Makes a case of a PDF whose source stands beside it. Returns why it can't be used; nothing if it can."""
     if (case / "expected.json").exists():
         return ""
     with pikepdf.open(pdf) as opened:
@@ -143,6 +146,7 @@ def _without_looks_by_hand(blocks: Sequence[dict], evidence: Evidence) -> Iterat
 
 
 def _words(text: str) -> str:
+    """Letters alone, without digits, accents and case."""
     return "".join(c for c in letters(text) if not c.isdigit())
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from evenquill.core.fitted.trees import LEAVES, ROWS, Trees, leaves_among
 
-STEP = 0.02
+STEP = 0.01
 """How much of a step of Newton's each leaf takes, tree after tree."""
 
 REGULARIZATION = 5.0

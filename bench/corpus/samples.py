@@ -5,7 +5,6 @@ from __future__ import annotations
 import dataclasses
 import json
 import random
-import re
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from itertools import pairwise, permutations
@@ -51,9 +50,6 @@ ROLE_OF_PART = {
     "lines": "lines", "hanging": "text", "heading": "heading", "item": "item", "term": "term", "meaning": "meaning", "code": "code",
     "contents": "contents", "caption": "caption", "pairs": "pairs", "cell": "cell", "footnote": "note",
 }  # fmt: skip
-
-ENTRY, ITEM = re.compile(r"\t[\divxlc]+$"), re.compile(r"[•◦▪■–—*∗·-]\s|\(?(\d{1,2}|[a-z])[.)]\s")
-"""How an entry of a contents list ends, and how an item begins."""
 
 KINDS = {
     "row": ROW_CLASSES,
@@ -109,8 +105,7 @@ class Sample:
     """Measures and truth of one document, by what is fitted (see KINDS); ``follows`` counts, for roles and rows, classes after classes."""
 
     def __init__(self, case: Path, stage: str) -> None:
-        self.name, self.source = case.name, case.parent.name
-        self.is_real = self.source in ("real", "tex")
+        self.name, self.is_real = case.name, case.parent.name == "real"
         self.measures: dict[str, list[Sequence[float]]] = {kind: [] for kind in KINDS}
         self.labels: dict[str, list[int]] = {kind: [] for kind in KINDS}
         self.follows = {kind: np.zeros((len(classes), len(classes))) for kind, classes in KINDS.items()}
@@ -252,7 +247,7 @@ class Sample:
                 label = truth.label(line.text, at_edge=y < EDGE or y > 1 - EDGE)
                 pieces = [label] if label is not None else [truth.label(piece) for piece in line.text.split("\t")]
                 known = [piece for piece in pieces if piece is not None and piece.role != "running"]
-                if known and len(known) == len(pieces) and not (self.is_real and _is_untold(line.text, known[0])):
+                if known and len(known) == len(pieces):
                     self._add(document, row, before, known[0], in_cell=column.in_cell)
                     same = [one for one in before if one.block == known[0].block]
                     before = [*same[-1:], *known]
@@ -346,8 +341,6 @@ class Sample:
         if not before:
             return
         how = next((how for one in reversed(before) if (how := joint(one, label)) != "new"), "new")
-        if how == "new" and self.is_real and any(one.block == label.block for one in before):
-            return  # What lies between them in the source, as a formula does, is not in the truth.
         self._take("joint", document.joints[row], JOINTS.index(how))
         if how == "new" and not in_cell:
             self.follows["role"][ROLES.index(ROLE_OF_PART[before[-1].role]), role] += 1
@@ -355,14 +348,6 @@ class Sample:
     def _take(self, kind: str, measures: Sequence[float], label: int) -> None:
         self.measures[kind].append(measures)
         self.labels[kind].append(label)
-
-
-def _is_untold(text: str, label: Label) -> bool:
-    """Whether what a line of a real document is can't be told from its source: an item that is made by other means than a list, an entry of
-    the contents that reads as the heading does, cells that are set beside each other by a table and look like none."""
-    if label.role == "heading":
-        return bool(ENTRY.search(text))
-    return label.role == "cell" or (label.role == "text" and bool(ITEM.match(text)))
 
 
 def levels_in(case: Path) -> dict[int, int]:

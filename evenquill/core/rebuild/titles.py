@@ -23,7 +23,7 @@ FEWEST_OTHERS = 2
 
 
 def without_lines_around_title(headings: Sequence[Draft], drafts: Sequence[AnyDraft], certain: Set[int]) -> list[Draft]:
-    """The headings without those of a cover that are smaller than its title, and without what stands right below the title, smaller, and
+    """The headings without those of a cover that are smaller than its title, and without what stands right below the title and
     looks as no heading of the text does; ``certain`` are those (by id) that are headings whatever they look like."""
     if not headings or headings[0].page != drafts[0].page:
         return list(headings)
