@@ -374,3 +374,13 @@ def test_a_table_is_as_wide_as_its_rules_and_its_headings_stand_as_their_columns
     assert sum(table.widths) == pytest.approx(320, abs=2)
     assert {text.align or document.style(text.style).align for text in table.texts} == {Align.RIGHT}
     assert [cell.fill for cell in table.cells] == ["dcdcdc"] * 3 + [""] * 24
+
+
+def test_words_too_long_for_their_column_that_were_broken_without_a_hyphen_are_whole(typeset, rebuilt):
+    source = """#set page(width: 260pt)
+    The keeper reads the gauge at noon and writes down what he has seen of the tide and of the wind.
+    #table(columns: (45pt, 52pt, 1fr), stroke: 0.5pt, inset: 2pt, [Managem#linebreak()ent], [The boot#linebreak()loader], [of the gauge],
+    [Impleme#linebreak()ntations], [Boot#linebreak()loader], [at noon])"""
+    (table,) = tables(rebuilt(typeset(source)))
+    said = [text.text for cell in table.cells for text in cell.texts]
+    assert said == ["Management", "The boot loader", "of the gauge", "Implementations", "Boot loader", "at noon"]

@@ -182,3 +182,13 @@ def test_wrapped_rows_at_the_top_of_a_column_carry_on_a_table_with_such_rows(typ
     assert rest.rows == rows
     said = {(cell.row, cell.column): " ".join(line.text for line in cell.lines) for cell in rest.cells}
     assert [[said[row, 0], said[row, 1]] for row in range(rows)] == more
+
+
+def test_a_few_rows_on_the_next_page_stand_in_the_columns_of_those_before(typeset, rebuilt):
+    rows = [[NAMES[n % 7], NAMES[(n + 3) % 7], NAMES[(n + 5) % 7]] for n in range(6)]
+    full = [["Lock", "Stairs of the old fish quay", "Sill"], ["Quay", "Gate of the long high dock", "Lock"]]
+    source = f"""#set page(width: 300pt, height: 168pt, margin: (x: 20pt, y: 36pt))
+    #table(columns: (80pt, auto, 60pt), stroke: none, inset: (x: 1.5pt, y: 4pt), {cells([*rows, *full])})"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert [spot.page for spot in table.spots] == [1, 2]
+    assert grid(table) == [*rows, *full]

@@ -19,7 +19,7 @@ from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, wi
 from evenquill.core.layout.pictures_beside import top_of
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
-from evenquill.core.layout.tables.carried import OpenTable, rest_of_table
+from evenquill.core.layout.tables.carried import OpenTable, in_columns_before, rest_of_table
 from evenquill.core.layout.tables.flow_table import FlowTable, flow_table
 from evenquill.core.layout.type_area import with_type_areas
 from evenquill.core.model import Box, Family, union
@@ -249,8 +249,10 @@ def _column(page: PageEvidence, band: Band, before: Open) -> Column:
     equations = [FlowEquation(flow_lines(page, [line])[0]) for line in lines if _is_displayed(page, line)]
     lines = [line for line in lines if not _is_displayed(page, line)]
     listed = _lines_of_contents(page, lines, carried=before.contents)
-    aligned, lines = tables_in_column(page, [line for line in lines if id(line) not in listed])
+    level = [line for line in lines if id(line) not in listed]
+    aligned, lines = tables_in_column(page, level)
     if before.table is not None:
+        aligned = _in_columns_before(before.table, page, items, aligned, level)
         aligned, lines = _with_rest(before.table, items, aligned, lines, page.types)
     rows = flow_lines(page, [*lines, *listed.values()])
     placed = [item.content for item in items if isinstance(item.content, PlacedPicture)]
@@ -282,6 +284,20 @@ def _is_displayed(page: PageEvidence, line: Line) -> bool:
     """Whether a line is a displayed equation."""
     place = line.words[0].equation if len(line.words) == 1 else None
     return place is not None and page.equations[place].display
+
+
+def _in_columns_before(
+    before: OpenTable, page: PageEvidence, items: Sequence[Item], tables: list[PlacedTable], lines: Sequence[Line]
+) -> list[PlacedTable]:
+    """The tables of a column, the one that begins it in the columns of the table before where it has others, or cells over several of
+    them, and its words stand in those."""
+    if not tables or min(item.box.y0 for item in items) < tables[0].box.y0:
+        return tables
+    if tables[0].columns == len(before.table.edges) - 1 and all(cell.columns == 1 for cell in tables[0].cells):
+        return tables
+    own = [line for line in lines if tables[0].box.holds_middle(line.box)]
+    found = in_columns_before(before, page, own, min(item.box.x0 for item in items))
+    return tables if found is None else [found, *tables[1:]]
 
 
 def _with_rest(

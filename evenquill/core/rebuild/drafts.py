@@ -19,7 +19,7 @@ from evenquill.core.model.sides import Sides
 from evenquill.core.model.text import ends_broken
 from evenquill.core.rebuild.code import code_words
 from evenquill.core.rebuild.facts import Facts
-from evenquill.core.rebuild.hyphens import keeps_hyphen, runs_on_unbroken
+from evenquill.core.rebuild.hyphens import is_cut_word, keeps_hyphen, runs_on_unbroken
 from evenquill.core.rebuild.structure.roles import ROLES
 
 KEPT_MARKS = Marks.UNDERLINE | Marks.STRIKE
@@ -306,7 +306,7 @@ def _line_parting(draft: Draft, text: _Text, n: int) -> str:
         return ""
     last = text.last_word()
     if not ends_broken(last):
-        return " "
+        return "" if is_cut_word(last, draft.lines, n, draft.right - draft.left, text.facts) else " "
     if not keeps_hyphen(last, line.words[0].text, text.facts):
         text.drop_last_character()
     return ""

@@ -112,14 +112,31 @@ def test_lines_that_swing_are_drawn_level():
     assert curl_of(flat.black.lines[:2], flat.black.pieces, 850, 1100) is None
 
 
-def test_a_sheet_on_a_table_has_four_corners():
-    photo = np.full((900, 1200, 3), (96, 72, 50), np.uint8)
+@pytest.mark.parametrize("table", [(96, 72, 50), (205, 205, 205), (200, 185, 160), (60, 66, 78)])
+@pytest.mark.parametrize("folded", [False, True])
+def test_a_sheet_on_a_table_has_four_corners(table, folded):
+    chance = np.random.default_rng(3)
+    grain = cv2.GaussianBlur(chance.normal(0, 60, (900, 1200)).astype(np.float32), (0, 0), sigmaX=20, sigmaY=1.5)
+    photo = np.clip(np.array(table) + grain[..., None], 0, 255).astype(np.uint8)
     corners = np.array([[260, 120], [890, 90], [980, 800], [210, 830]], np.int32)
     cv2.fillPoly(photo, [corners], (235, 232, 225))
+    for row in range(220, 700, 24):
+        cv2.putText(photo, "the gauge was read again", (330, row), cv2.FONT_HERSHEY_SIMPLEX, 0.7, (60, 60, 60), 2)
+    light = np.linspace(1.0, 0.8, 1200)[None, :, None] * np.ones((900, 1, 1))
+    if folded:
+        light[440:450] *= 0.92
+        light[450:] *= 0.98
+    photo = (photo * light).astype(np.uint8)
     found = find_sheet(photo)
     assert found is not None
     assert np.abs(found - corners).max() < 8
+
+
+def test_what_is_printed_on_a_page_is_no_sheet():
     assert find_sheet(np.full((900, 1200, 3), 235, np.uint8)) is None
+    panel = np.full((900, 1200, 3), 205, np.uint8)
+    cv2.rectangle(panel, (100, 100), (1100, 800), (250, 250, 250), -1)
+    assert find_sheet(panel) is None
 
 
 def test_turning_a_page_by_half_keeps_the_way_back():

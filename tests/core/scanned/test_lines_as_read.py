@@ -31,6 +31,9 @@ from evenquill.core.reading.scanned.spacing import (
 from evenquill.core.reading.scanned.stray_signs import without_stray_signs
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol, mean_confidence
 
+BARE = np.full((130, 200), 230, np.uint8)
+"""The picture of a line of which nothing is seen but its ink."""
+
 
 def columns(boxed):
     """Ends of the ink of letters."""
@@ -233,26 +236,60 @@ def test_a_line_of_letters_of_all_widths_has_no_pitch():
 def test_a_point_between_digits_is_seen_though_it_was_not_read():
     boxed = letters("4.03")
     line = ReadLine(text_line(pieces_of_boxes(boxes_of(boxed))), read_as("403", [boxed[0], *boxed[2:]]))
-    pointed = with_points(line, pieces_of_boxes(boxes_of(boxed)))
+    pointed = with_points(line, pieces_of_boxes(boxes_of(boxed)), BARE)
     assert pointed.text == "4.03"
     assert pointed.words[0].confidence < line.words[0].confidence
     # A dot over the baseline is dirt, and one beside letters is none.
     high = with_height(boxed, 1, 1.0, 0.8)
-    assert with_points(line, pieces_of_boxes(boxes_of(high))).text == "403"
+    assert with_points(line, pieces_of_boxes(boxes_of(high)), BARE).text == "403"
     name = ReadLine(line.line, read_as("abc", [boxed[0], *boxed[2:]]))
-    assert with_points(name, pieces_of_boxes(boxes_of(boxed))).text == "abc"
+    assert with_points(name, pieces_of_boxes(boxes_of(boxed)), BARE).text == "abc"
+
+
+@pytest.mark.parametrize(
+    ("dots", "text", "grey", "said"),
+    [
+        ([0.1], "4 03", 140, "4.03"),
+        ([0.1, 0.8], "4 03", 140, "4:03"),
+        ([0.1, 0.8], "403", 140, "4:03"),
+        ([0.1], "4 03", 215, "4 03"),
+        ([0.8], "4 03", 140, "4 03"),
+        ([0.1, 0.4, 0.7, 1.0], "4 03", 140, "4 03"),
+        ([0.1], "a bc", 140, "a bc"),
+        ([], "4 03", 140, "4 03"),
+    ],
+)
+def test_points_and_colons_too_faint_to_be_ink_are_seen_between_digits(dots, text, grey, said):
+    boxed = letters("4.03")
+    figures = [boxed[0], *boxed[2:]]
+    picture = BARE.copy()
+    for x0, y0, x1, y1 in boxes_of(figures):
+        picture[int(y0) : int(y1), int(x0) : int(x1)] = 60
+    middle = int((boxed[1][1] + boxed[1][2]) / 2)
+    for rise in dots:
+        row = int(BASELINE - rise * X_HEIGHT)
+        picture[row - 2 : row + 3, middle - 2 : middle + 3] = grey
+    pieces = pieces_of_boxes(boxes_of(figures))
+    assert with_points(ReadLine(text_line(pieces), read_as(text, figures)), pieces, picture).text == said
+
+
+def test_numbers_with_a_space_between_them_stay_apart():
+    boxed = letters("4 03")
+    pieces = pieces_of_boxes([*boxes_of(boxed), (34, BASELINE - 5, 38, BASELINE)])
+    line = ReadLine(text_line(pieces), read_as("4 03", letters("4 03", space=1.2)))
+    assert with_points(line, pieces, BARE).text == "4 03"
 
 
 def test_a_point_that_was_read_as_the_last_letter_of_a_roman_number_is_one():
     boxed = letters("i.")
     pieces = pieces_of_boxes(boxes_of(boxed))
-    pointed = with_points(ReadLine(text_line(pieces), read_as("ii", boxed)), pieces)
+    pointed = with_points(ReadLine(text_line(pieces), read_as("ii", boxed)), pieces, BARE)
     assert pointed.text == "i."
     assert pointed.words[0].confidence < 0.9
-    assert with_points(ReadLine(text_line(pieces), read_as("on", boxed)), pieces).text == "on"
+    assert with_points(ReadLine(text_line(pieces), read_as("on", boxed)), pieces, BARE).text == "on"
     whole = letters("ii")
     pieces = pieces_of_boxes(boxes_of(whole))
-    assert with_points(ReadLine(text_line(pieces), read_as("ii", whole)), pieces).text == "ii"
+    assert with_points(ReadLine(text_line(pieces), read_as("ii", whole)), pieces, BARE).text == "ii"
 
 
 def drawn_pieces(*parts):

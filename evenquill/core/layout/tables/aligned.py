@@ -103,11 +103,17 @@ def _without_strays(stretches: list[_Stretch]) -> list[_Stretch]:
     return out
 
 
-def aligned_table(lines: Sequence[Line], bands: Sequence[float]) -> PlacedTable | None:
-    """Lines of one region as a table, its rows parted at the heights of ``bands``; None where they have no columns."""
+def aligned_table(
+    lines: Sequence[Line], bands: Sequence[float], known: Sequence[tuple[float, float]] = ()
+) -> PlacedTable | None:
+    """Lines of one region as a table, its rows parted at the heights of ``bands``; None where they have no columns. ``known`` are the
+    left and right ends of its columns where they are known."""
     level = [line for line in lines if not line.angle]
-    rows = rows_of(with_narrow_columns(level, column_stretches(rows_of(level))))
-    stretches = column_stretches(rows)
+    if known:
+        rows = rows_of([part for line in level for part in parted_between(line, known)])
+    else:
+        rows = rows_of(with_narrow_columns(level, column_stretches(rows_of(level))))
+    stretches = list(known) or column_stretches(rows)
     if len(stretches) < 2:
         return None
     middles = [(before[1] + after[0]) / 2 for before, after in itertools.pairwise(stretches)]
@@ -127,6 +133,12 @@ def aligned_table(lines: Sequence[Line], bands: Sequence[float]) -> PlacedTable 
             cells.append(PlacedCell(r, column, 1, end - column, box, content))
     box = union(line.box for line in lines)
     return PlacedTable(box, edges, tuple(sorted(cells)), ruled=False)
+
+
+def parted_between(line: Line, stretches: Sequence[tuple[float, float]]) -> list[Line]:
+    """A line parted in the middle between columns, whose left and right ends are given."""
+    middles = [(before[1] + after[0]) / 2 for before, after in itertools.pairwise(stretches)]
+    return [part for _, part in parted(line, [min(line.box.x0, stretches[0][0]), *middles])]
 
 
 def _row_cells(group: Sequence[PlacedCell], columns: int) -> list[tuple[int, int, tuple[Line, ...]]]:

@@ -1,4 +1,5 @@
-"""The last rows of a table at the top of the next page or column, where they are too few to be a table by themselves."""
+"""What carries on a table at the top of the next page or column: rows too few to be a table by themselves, and tables that have their
+columns from the one before."""
 
 from __future__ import annotations
 
@@ -8,9 +9,11 @@ from collections import defaultdict
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import Line, Type
+from evenquill.core.evidence import Line, PageEvidence, Type
+from evenquill.core.layout.tables.aligned import parted_between
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
+from evenquill.core.layout.tables.regions import table_of
 from evenquill.core.layout.tables.row_features import Row, rows_in_pieces
 from evenquill.core.model import Box, union
 
@@ -25,6 +28,10 @@ SAME_LEADING = 0.12
 
 MOST_ROWS = 8
 """Lines of what is left of a table, at most: more are told by themselves."""
+
+
+IN_LINE = 0.8
+"""Share of the pieces of a table that are in line with the columns of the one before, from which it carries that on."""
 
 
 class OpenTable(NamedTuple):
@@ -50,6 +57,42 @@ def rest_of_table(
         if 0 < len(taken) <= MOST_ROWS and _ends(taken, rows):
             return _placed(groups, columns, before.table, shift)
     return None
+
+
+def in_columns_before(before: OpenTable, page: PageEvidence, lines: Sequence[Line], left: float) -> PlacedTable | None:
+    """The ``lines`` of a table at the top of a column that begins at ``left``, in the columns of the table before, which they carry on;
+    None where they do not stand in these: a few rows tell less of where columns are than many."""
+    columns = _columns(before.table)
+    if not all(columns):
+        return None
+    for shift in dict.fromkeys((0.0, left - before.left)):
+        stretches = _stretches(columns, shift)
+        pieces = [part for line in lines for part in parted_between(line, stretches)]
+        over = [
+            [n for n, (x0, x1) in enumerate(stretches) if piece.box.x0 < x1 and x0 < piece.box.x1] for piece in pieces
+        ]
+        if any(len(own) != 1 for own in over) or len({own[0] for own in over}) < len(columns):
+            continue
+        in_line = sum(_is_in_line(piece.box, columns[own[0]], shift) for piece, own in zip(pieces, over, strict=True))
+        if in_line >= IN_LINE * len(pieces):
+            return table_of(page, lines, stretches)
+    return None
+
+
+def _stretches(columns: Sequence[Sequence[Box]], shift: float) -> list[tuple[float, float]]:
+    """The left and right ends of columns, by where their lines stand; one whose right neighbour begins at one place reaches up to that."""
+    out: list[tuple[float, float]] = []
+    for own, after in itertools.zip_longest(columns, columns[1:], fillvalue=()):
+        starts = [box.x0 for box in after]
+        end = max(box.x1 for box in own)
+        if starts and max(starts) - min(starts) <= SAME_EDGE:
+            end = max(end, min(starts) - 1.0)
+        out.append((min(box.x0 for box in own) + shift, end + shift))
+    return out
+
+
+def _is_in_line(box: Box, column: Sequence[Box], shift: float) -> bool:
+    return any(box.out_of_line(other, shift) <= SAME_EDGE for other in column)
 
 
 def _first_rows(
@@ -107,9 +150,7 @@ def _places(row: Row, columns: Sequence[Sequence[Box]], shift: float) -> list[in
     """The columns that the pieces of a row stand in, from left to right; None where one stands in none or two in one."""
     found = []
     for piece in row.pieces:
-        fits = [
-            n for n, boxes in enumerate(columns) if any(piece.box.out_of_line(box, shift) <= SAME_EDGE for box in boxes)
-        ]
+        fits = [n for n, boxes in enumerate(columns) if _is_in_line(piece.box, boxes, shift)]
         over = [n for n, boxes in enumerate(columns) if boxes and _overlap(piece.box, union(boxes), shift)]
         if len(over) != 1 or over[0] not in fits:
             return None

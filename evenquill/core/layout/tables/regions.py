@@ -71,8 +71,11 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
     return tables, [line for line in lines if id(line) not in gone]
 
 
-def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
-    """Lines that are known to be a table as one; None where they have no columns."""
+def table_of(
+    page: PageEvidence, lines: Sequence[Line], columns: Sequence[tuple[float, float]] = ()
+) -> PlacedTable | None:
+    """Lines that are known to be a table as one; None where they have no columns. ``columns`` are the left and right ends of these where
+    they are known."""
     rows = rows_in_pieces(lines, page.types)
     if len(rows) < 2:
         return None
@@ -80,7 +83,7 @@ def table_of(page: PageEvidence, lines: Sequence[Line]) -> PlacedTable | None:
     chances[:, OUTSIDE] = NEVER
     chances[1:, [FIRST_HEADER, FIRST_ROW]] = NEVER
     found = most_probable(chances, array_of("row_follows"))
-    return _table_of(_region(rows, found, page), page)
+    return _table_of(_region(rows, found, page), page, columns)
 
 
 def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
@@ -200,9 +203,9 @@ def most_probable(chances: NDArray[np.float32], follows: NDArray[np.float32]) ->
     return path[::-1]
 
 
-def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:
+def _table_of(region: Region, page: PageEvidence, columns: Sequence[tuple[float, float]] = ()) -> PlacedTable | None:
     """A region as a table: each of its rows from one start to the next, or from rule to rule where these part row from row; None where it
-    has no columns, or is a contents list."""
+    has no columns, or is a contents list. ``columns`` are those that are known."""
     several = [row for row in region.rows if len(row.pieces) > 1]
     if _ends_with_pages(several):
         return None
@@ -216,7 +219,7 @@ def _table_of(region: Region, page: PageEvidence) -> PlacedTable | None:
         bands = sorted([*rules, *(_boundary(region.rows, n) for n in starts)])
     else:
         bands = [_boundary(region.rows, n) for n in starts]
-    table = aligned_table(pieces, bands)
+    table = aligned_table(pieces, bands, columns)
     if table is None or table.rows < 2:
         return None
     return with_header(_as_wide_as_rules(table._replace(ruled=bool(rules)), edges), page, region.header_rows)

@@ -1,15 +1,19 @@
-"""Points that the recogniser overlooked: between two digits a dot on the baseline is one, and one that was read as a letter; behind a word
-it may be one, or dirt.
+"""Points and colons that the recogniser overlooked: between two digits a dot on the baseline is a point, and one that was read as a letter,
+two dots over each other are a colon; behind a word a dot may be a point, or dirt.
 """
 
 from __future__ import annotations
 
 import itertools
+import math
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from evenquill.core.reading.scanned.ink import Pieces
+from evenquill.core.reading.scanned.raster import Pixels
+from evenquill.core.reading.scanned.text_line import TextLine
 from evenquill.core.reading.scanned.words import ReadLine, ReadWord, Symbol
 
 LARGEST = 0.42
@@ -17,6 +21,23 @@ LARGEST = 0.42
 
 ON_BASE = 0.3
 """X-heights by which the middle of a point may be off the baseline."""
+
+UPPER = 0.4, 1.2
+"""X-heights above the baseline between which the middle of the upper dot of a colon is."""
+
+ROOM = 0.25, 0.85
+"""X-heights between two figures that have a point or a colon between them; others stand closer, words further apart."""
+
+UPPER_DOT, BETWEEN, TALLEST = (0.55, 1.15), (0.38, 0.55), 1.6
+"""X-heights above the baseline where the upper dot of a colon is darkest, where it is bright between both, and up to which figures
+reach."""
+
+FAINTEST, CLEAR, LIKE = 0.3, 0.6, 0.65
+"""Darkness of a dot between paper (0) and the ink beside it (1), at least; share of it that what is around the dot has, at most; and
+that the other dot of a colon has, at least."""
+
+PAPER = 85
+"""Percentile of the brightness around figures that is that of their paper."""
 
 LOW, BEHIND, TAIL = 0.5, 0.4, 0.14
 """X-heights above the baseline below which the top of a stop or comma is; behind a word within which it stands; and below the baseline
@@ -39,18 +60,83 @@ LESS_SURE = 0.9
 """Factor of confidence for a word that was given a point by its looks."""
 
 
-def with_points(line: ReadLine, pieces: Pieces) -> ReadLine:
-    """The line with points between digits, and at the ends of words, where there is one to be seen."""
+class _Dots(NamedTuple):
+    """What may be points in a line: its small pieces (boxes (n, 4)) on the baseline, those where the upper dot of a colon is, and the
+    picture as it was lit (grey), which shows dots too faint or too small to be ink."""
+
+    line: TextLine
+    low: NDArray[np.float64]
+    high: NDArray[np.float64]
+    picture: Pixels
+
+    def between(self, before: Symbol, here: Symbol) -> Symbol | None:
+        """The point or colon between two digits, None where there is none."""
+        if not (before.text.isdigit() and here.text.isdigit()):
+            return None
+        sure = min(before.confidence, here.confidence) * LESS_SURE
+        low, high = (one[(one[:, 0] > before.middle) & (one[:, 2] < here.middle)] for one in (self.low, self.high))
+        if len(low) == 1:
+            x0, x1 = float(low[0, 0]), float(low[0, 2])
+            over = len(high) == 1 and min(high[0, 2], x1) > max(high[0, 0], x0)
+            return Symbol(":" if over else ".", x0, x1, sure)
+        sign = "" if len(low) else self._faint_sign(before.x1, here.x0)
+        return Symbol(sign, before.x1, here.x0, sure) if sign else None
+
+    def _faint_sign(self, left: float, right: float) -> str:
+        """The sign that is faintly seen in a gap that has room for it; nothing where none is."""
+        size = self.line.x_height
+        if not ROOM[0] * size <= right - left <= ROOM[1] * size:
+            return ""
+        x0, x1 = math.ceil(left) + 1, math.floor(right) - 1
+        base = self.line.baseline((left + right) / 2)
+        top = round(base - TALLEST * size)
+        strip = self.picture[max(top, 0) : round(base + ON_BASE * size) + 1, int(left - size) : int(right + size) + 1]
+        gap = self.picture[max(top, 0) : round(base + ON_BASE * size) + 1, x0:x1].astype(np.float64)
+        if x1 - x0 < 1 or not gap.size:
+            return ""
+        paper, ink = float(np.percentile(strip, PAPER)), float(strip.min())
+        dark = (paper - gap.min(axis=1)) / max(paper - ink, 1.0)
+        rise = (base - (max(top, 0) + np.arange(len(dark)) + 0.5)) / size
+        low = dark[rise < LOW].max(initial=0.0)
+        high = dark[(rise >= UPPER_DOT[0]) & (rise < UPPER_DOT[1])].max(initial=0.0)
+        between = dark[(rise >= BETWEEN[0]) & (rise < BETWEEN[1])].max(initial=0.0)
+        above = dark[rise >= UPPER_DOT[1]].max(initial=0.0)
+        if low < FAINTEST or max(between, above) > CLEAR * low:
+            return ""
+        return ":" if high > LIKE * low else "." if high < CLEAR * low else ""
+
+
+def with_points(line: ReadLine, pieces: Pieces, picture: Pixels) -> ReadLine:
+    """The line with points and colons between digits, and points at the ends of words, where there is one to be seen in its ink or in the
+    grey ``picture``."""
     boxes = pieces.boxes[line.line.pieces].astype(np.float64)
+    dots = _dots(line.line, boxes, picture)
+    words = tuple(_with_points(word, dots) for word in line.words)
+    if len(dots.low):
+        words = tuple(_ending_in_point(word, boxes, dots.low) for word in words)
+    return line._replace(words=_joined_by_signs(words, dots))
+
+
+def _dots(line: TextLine, boxes: NDArray[np.float64], picture: Pixels) -> _Dots:
     middle = (boxes[:, 0] + boxes[:, 2]) / 2
-    size = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
-    rise = line.line.a + line.line.b * middle - (boxes[:, 1] + boxes[:, 3]) / 2
-    points = boxes[(size < LARGEST * line.line.x_height) & (np.abs(rise) < ON_BASE * line.line.x_height)]
-    if not len(points):
-        return line
-    return line._replace(
-        words=tuple(_ending_in_point(_with_points(word, points), boxes, points) for word in line.words)
-    )
+    small = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]) < LARGEST * line.x_height
+    rise = (line.a + line.b * middle - (boxes[:, 1] + boxes[:, 3]) / 2) / line.x_height
+    low, high = small & (np.abs(rise) < ON_BASE), small & (rise > UPPER[0]) & (rise < UPPER[1])
+    return _Dots(line, boxes[low], boxes[high], picture)
+
+
+def _joined_by_signs(words: tuple[ReadWord, ...], dots: _Dots) -> tuple[ReadWord, ...]:
+    """The words, those made one that have a colon or a point between them: hours and minutes that were read as two numbers."""
+    out = list(words[:1])
+    for word in words[1:]:
+        before, here = out[-1].symbols[-1], word.symbols[0]
+        sign = dots.between(before, here) if here.x0 - before.x1 <= ROOM[1] * dots.line.x_height else None
+        if sign is not None:
+            confidence = min(out[-1].confidence, word.confidence) * LESS_SURE
+            out[-1] = word._replace(symbols=(*out[-1].symbols, sign, *word.symbols), confidence=confidence)
+        else:
+            out.append(word)
+    return tuple(out)
 
 
 def _ending_in_point(word: ReadWord, boxes: NDArray[np.float64], points: NDArray[np.float64]) -> ReadWord:
@@ -127,15 +213,11 @@ def _touching_sign(word: ReadWord, end: float, line: ReadLine, pieces: Pieces) -
     return "." if np.flatnonzero(foot)[-1] - np.flatnonzero(waist)[-1] > REACHES * size else ""
 
 
-def _with_points(word: ReadWord, points: NDArray[np.float64]) -> ReadWord:
+def _with_points(word: ReadWord, dots: _Dots) -> ReadWord:
     symbols: list[Symbol] = list(word.symbols[:1])
     for before, here in itertools.pairwise(word.symbols):
-        if before.text.isdigit() and here.text.isdigit():
-            left, right = before.middle, here.middle
-            between = points[(points[:, 0] > left) & (points[:, 2] < right)]
-            if len(between) == 1:
-                symbols.append(Symbol(".", float(between[0, 0]), float(between[0, 2]), word.confidence * LESS_SURE))
-        symbols.append(here)
+        sign = dots.between(before, here)
+        symbols += [here] if sign is None else [sign, here]
     if len(symbols) == len(word.symbols):
         return word
     return ReadWord(tuple(symbols), word.confidence * LESS_SURE)

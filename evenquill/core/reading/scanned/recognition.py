@@ -217,7 +217,8 @@ def recognised(
                 again[id(row)] = _read_otherwise(row, languages)
             second = again[id(row)][[one is line for one in row.lines].index(True)]
         found[id(line)] = better(found[id(line)], second)._replace(twice=True)
-    found = {key: with_points(line, layer.pieces) for key, line in found.items()}
+    grey = segments.raster.grey
+    found = {key: with_points(line, layer.pieces, grey) for key, line in found.items()}
     footed = [line for line in plain_lines(layer) if id(line) not in footless]
     _read_spaced(segments, layer, languages, footed, found)
     plain = {id(line) for line in plain_lines(layer)}
@@ -323,7 +324,8 @@ def _read_spaced(
         columns = columns_of(layer.pieces.boxes[line.pieces])
         missed = missed_spaces(first, spaces, columns)
         if missed and first.words:
-            again = with_points(_read(_row(segments, layer, [line], missed), languages)[0], layer.pieces)
+            again = _read(_row(segments, layer, [line], missed), languages)[0]
+            again = with_points(again, layer.pieces, segments.raster.grey)
             if again.confidence > first.confidence + SURER or _letters(again) == _letters(first):
                 found[id(line)] = parted_at(again, missed_spaces(again, spaces, columns))
             elif again.confidence > first.confidence - LESS_SURE:

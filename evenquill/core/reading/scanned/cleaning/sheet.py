@@ -1,13 +1,15 @@
-"""The sheet in a photo: the bright four-cornered thing in front of what is darker, seen straight from above again.
+"""The sheet in a photo, seen straight from above again.
 
-Candidates are the outlines of what is brighter than each of several thresholds; the one whose sides lie best on real edges
-wins. A homography then maps its corners to those of a rectangle (Hartley and Zisserman 2004).
+Each side of a sheet is a straight line along which it is brighter within than without. Lines are looked for by adding up steps of
+brightness along them (the Radon transform, over few slopes); of all ways to choose four of them, that wins whose sides lie best on such
+steps. A homography then maps its corners to those of a rectangle (Hartley and Zisserman 2004).
 """
 
 from __future__ import annotations
 
+import itertools
 import math
-from typing import Any
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -16,16 +18,53 @@ from numpy.typing import NDArray
 from evenquill.core.reading.scanned.raster import Matrix, Pixels, grey_of
 
 WORK_SIDE = 700
-"""Pixels of the longer side at which the sheet is looked for."""
+"""Pixels of the longer side at which the sides of the sheet are measured; they are looked for at half of that."""
 
-SMALLEST, LARGEST = 0.25, 0.985
+SMALLEST, LARGEST = 0.12, 0.985
 """Share of the picture that the sheet covers."""
 
-FILLED = 0.93
-"""Share of the quadrilateral that the outline must fill."""
+NARROWEST = 0.2
+"""Share of the picture's width, or height, that is between two sides at least."""
 
-CONTRAST = 18.0
-"""Levels of grey by which the sheet's inside is brighter than its outside along the sides."""
+DARKER, CLEARLY_DARKER = 0.95, 0.8
+"""Brightness at the edges of the picture over that of paper, below which there may be something else than the sheet; and below which
+there is."""
+
+STEP = 6
+"""Pixels on either side of a line over which brightness is taken, at WORK_SIDE: wider than strokes, so that these count on both sides."""
+
+THIN, SPREAD = 3, 15
+"""Pixels that strokes are filled over, and over which brightness is the middle one, at WORK_SIDE."""
+
+STEEPEST, SLOPES = 0.45, 61
+"""Slopes of sides against the picture's own: at most, and how many are tried."""
+
+FAINTEST, ENOUGH = 5.0, 14.0
+"""Levels of grey that make a step, and from which one counts no more than others: print is much darker than any table."""
+
+MOST_LINES, APART = 5, 0.03
+"""Lines that are candidates for each side, and share of the picture by which they lie apart, at least."""
+
+POINTS = 48
+"""Places on each side that are looked at."""
+
+SIDE_SHARE, WORST_SIDE = 0.8, 0.6
+"""Share of all sides' length that must lie on such a step, and that of each; the rest may be in shadow."""
+
+SEEN = 0.5
+"""Share of a side that is in the picture, at least."""
+
+LARGER = 0.3
+"""What a sheet as large as the picture gains in that share over one of no size: of frames in each other it is the outermost."""
+
+LEANS_BY = 0.005
+"""Slope of a side from which a sheet does not lie straight in its picture."""
+
+NEAR = 10
+"""Pixels from its line within which a side is measured, at WORK_SIDE."""
+
+FEWEST_POINTS = 20
+"""Places of a side that its line is fitted to, at least."""
 
 A4_RATIO, LETTER_RATIO = 210 / 297, 8.5 / 11
 PAPER_SLACK = 0.12
@@ -40,94 +79,156 @@ LEANS = 1e-3
 UNLIKE_SIDES = 0.01
 """By how much (natural logarithm) opposite sides of a sheet differ that a camera saw; a scanner's do by a pixel or two of a thousand."""
 
-SIDE_SHARE = 0.6
-"""Share of the sides' length that must lie on such an edge; the rest may be in shadow or beyond the picture."""
+
+class _Line(NamedTuple):
+    """A line that is ``at`` at the middle of the picture's other direction, and leans by ``slope``."""
+
+    at: float
+    slope: float
 
 
 def find_sheet(pixels: Pixels) -> NDArray[np.float64] | None:
     """Corners (4, 2) of the sheet from top left clockwise, in pixels; None where the picture is the page itself."""
     factor = WORK_SIDE / max(pixels.shape[:2])
-    small = cv2.resize(pixels, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
-    bright = cv2.GaussianBlur(grey_of(np.asarray(small, np.uint8)), (0, 0), 2.0)
-    # Tables are coloured or dark, paper is neither.
-    if small.ndim == 3:
-        bright = np.minimum(bright, cv2.GaussianBlur(small.min(axis=2), (0, 0), 2.0))
-    if not _darker_around(bright):
+    small = np.asarray(cv2.resize(pixels, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA), np.uint8)
+    darker = _darkness_around(small)
+    if darker >= DARKER:
         return None
-    otsu, _ = cv2.threshold(bright, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
-    best: tuple[float, NDArray[np.float64]] | None = None
-    for share in (0.55, 0.7, 0.85, 1.0, 1.12):
-        quad = _outline(np.asarray(bright > share * otsu, np.uint8))
-        if quad is None:
-            continue
-        score = _on_edges(bright, quad)
-        if score > SIDE_SHARE and (best is None or score > best[0] + 0.02):
-            best = (score, quad)
-    return best[1] / factor if best else None
+    half = np.asarray(cv2.resize(_without_print(small), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.uint8)
+    across, down = _steps(half, STEP // 2)
+    quad = _best_quad(across, down)
+    if quad is None or (darker >= CLEARLY_DARKER and not _leans(quad)):
+        return None
+    corners: NDArray[np.float64] = _refined(small, quad * (small.shape[1] / half.shape[1])) / factor
+    return corners
 
 
-def _darker_around(bright: Pixels) -> bool:
-    """Whether there is something darker than the sheet along the edges of the picture: else it is all sheet."""
+def _darkness_around(pixels: Pixels) -> float:
+    """How bright the edges of a picture are, over the brightness of paper in it. Tables are coloured or dark, paper is neither."""
+    bright = cv2.GaussianBlur(grey_of(pixels) if pixels.ndim == 2 else pixels.min(axis=2), (0, 0), 2.0)
     band = max(min(bright.shape) // 100, 2)
     edges = np.concatenate(
         [bright[:band].ravel(), bright[-band:].ravel(), bright[:, :band].ravel(), bright[:, -band:].ravel()]
     )
-    return float(np.median(edges)) < 0.8 * float(np.percentile(bright, 75))
+    return float(np.median(edges)) / max(float(np.percentile(bright, 75)), 1.0)
 
 
-def _outline(mask: Pixels) -> NDArray[np.float64] | None:
-    height, width = mask.shape
-    mask = np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((15, 15), np.uint8)), np.uint8)
-    mask = np.asarray(cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((9, 9), np.uint8)), np.uint8)
-    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    if not contours:
+def _without_print(pixels: Pixels) -> Pixels:
+    """A picture without what is thin and dark on it: what it shows is how bright things are that lie in it."""
+    thick = cv2.dilate(pixels, np.ones((THIN, THIN), np.uint8))
+    return np.asarray(cv2.medianBlur(thick, SPREAD), np.uint8)
+
+
+def _steps(pixels: Pixels, step: int) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """By how many levels it is brighter to the right of each pixel than to its left, and below than above, in the channel where that
+    is most; ``step`` pixels count on either side."""
+    channels = pixels.reshape(*pixels.shape[:2], -1).astype(np.float32)
+    kernel = np.zeros((1, 2 * step + 1), np.float32)
+    kernel[0, :step], kernel[0, step + 1 :] = -1 / step, 1 / step
+    return _strongest(channels, kernel), _strongest(channels, kernel.T)
+
+
+def _strongest(channels: NDArray[np.float32], kernel: NDArray[np.float32]) -> NDArray[np.float32]:
+    found = np.stack([cv2.filter2D(channels[..., n], cv2.CV_32F, kernel) for n in range(channels.shape[2])], axis=2)
+    most = np.abs(found).argmax(axis=2)[..., None]
+    return np.asarray(np.take_along_axis(found, most, axis=2)[..., 0], np.float32)
+
+
+def _best_quad(across: NDArray[np.float32], down: NDArray[np.float32]) -> NDArray[np.float64] | None:
+    """The corners (4, 2) that the sides of a sheet make which lie best on steps; None where no four lines do."""
+    height, width = across.shape
+    left, right = _lines(across), _lines(-across)
+    top, bottom = _lines(np.ascontiguousarray(down.T)), _lines(np.ascontiguousarray(-down.T))
+    chosen = [
+        (a, b, c, d)
+        for a, b, c, d in itertools.product(left, top, right, bottom)
+        if c.at - a.at > NARROWEST * width and d.at - b.at > NARROWEST * height
+    ]
+    if not chosen:
         return None
-    largest = max(contours, key=cv2.contourArea)
-    hull = cv2.convexHull(largest)
-    area = cv2.contourArea(hull)
-    if not SMALLEST < area / (width * height) < LARGEST:
+    lines = np.array(chosen)
+    size = width, height
+    quads = np.stack([_meet(lines[:, n], lines[:, m], size) for n, m in ((0, 1), (2, 1), (2, 3), (0, 3))], axis=1)
+    areas = np.abs(_areas(quads)) / (width * height)
+    sides = np.stack(
+        [
+            _share_on_steps(steps, quads[:, n], quads[:, m])
+            for steps, n, m in ((down, 0, 1), (-across, 1, 2), (-down, 3, 2), (across, 0, 3))
+        ],
+        axis=1,
+    )
+    score = sides.mean(axis=1) + LARGER * areas
+    good = (areas > SMALLEST) & (areas < LARGEST) & (sides.mean(axis=1) > SIDE_SHARE) & (sides.min(axis=1) > WORST_SIDE)
+    if not good.any():
         return None
-    quad = _four_sided(hull)
-    if quad is None or cv2.contourArea(largest) < FILLED * cv2.contourArea(quad.astype(np.float32)):
-        return None
-    return _straightened(largest[:, 0, :].astype(np.float64), _in_order(quad))
+    return np.asarray(quads[int(np.where(good, score, -1.0).argmax())], np.float64)
 
 
-def _four_sided(hull: NDArray[Any]) -> NDArray[np.float64] | None:
-    length = cv2.arcLength(hull, True)
-    for share in np.arange(0.01, 0.09, 0.005):
-        corners = cv2.approxPolyDP(hull, share * length, True)
-        if len(corners) == 4:
-            return corners[:, 0, :].astype(np.float64)
-        if len(corners) < 4:
-            return None
-    return None
+def _lines(steps: NDArray[np.float32]) -> list[_Line]:
+    """The upright lines along which there are most steps up from left to right."""
+    height, width = steps.shape
+    clipped = np.clip(steps, -ENOUGH, ENOUGH)
+    slopes = np.linspace(-STEEPEST, STEEPEST, SLOPES)
+    sums = np.empty((SLOPES, width), np.float32)
+    for n, slope in enumerate(slopes):
+        shear = np.array([[1, -slope, slope * height / 2], [0, 1, 0]], np.float32)
+        sums[n] = cv2.warpAffine(clipped, shear, (width, height), flags=cv2.INTER_NEAREST).mean(axis=0)
+    found: list[_Line] = []
+    apart = max(round(APART * width), 1)
+    while len(found) < MOST_LINES and sums.max() > 0:
+        n, at = divmod(int(sums.argmax()), width)
+        found.append(_Line(float(at), float(slopes[n])))
+        sums[:, max(at - apart, 0) : at + apart + 1] = 0
+    return found
 
 
-def _in_order(quad: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Top left, top right, bottom right, bottom left."""
-    center = quad.mean(axis=0)
-    angle = np.arctan2(quad[:, 1] - center[1], quad[:, 0] - center[0])
-    quad = quad[np.argsort(angle)]
-    return np.roll(quad, -int(np.argmin(quad.sum(axis=1))), axis=0)
+def _meet(upright: NDArray[np.float64], level: NDArray[np.float64], size: tuple[int, int]) -> NDArray[np.float64]:
+    """Where upright lines (n, 2) meet level ones: (n, 2)."""
+    middle_x, middle_y = size[0] / 2, size[1] / 2
+    at, slope = upright[:, 0], upright[:, 1]
+    y = (level[:, 0] + level[:, 1] * (at - slope * middle_y - middle_x)) / (1 - slope * level[:, 1])
+    return np.stack([at + slope * (y - middle_y), y], axis=1)
 
 
-def _straightened(outline: NDArray[np.float64], quad: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The corners again, where straight lines fitted to the four sides of the outline meet."""
+def _areas(quads: NDArray[np.float64]) -> NDArray[np.float64]:
+    x, y = quads[..., 0], quads[..., 1]
+    areas: NDArray[np.float64] = 0.5 * (x * np.roll(y, -1, axis=1) - y * np.roll(x, -1, axis=1)).sum(axis=1)
+    return areas
+
+
+def _share_on_steps(
+    steps: NDArray[np.float32], start: NDArray[np.float64], end: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Of sides from ``start`` to ``end`` (n, 2) the share that lies within the picture on steps up."""
+    height, width = steps.shape
+    along = np.linspace(0.04, 0.96, POINTS)
+    x = (start[:, :1] + (end - start)[:, :1] * along).round().astype(int)
+    y = (start[:, 1:] + (end - start)[:, 1:] * along).round().astype(int)
+    inside = (x > 0) & (y > 0) & (x < width - 1) & (y < height - 1)
+    on = steps[np.clip(y, 0, height - 1), np.clip(x, 0, width - 1)] > FAINTEST
+    seen = inside.mean(axis=1)
+    share: NDArray[np.float64] = (inside & on).mean(axis=1) / np.maximum(seen, 0.01)
+    return np.where(seen >= SEEN, share, 0.0)
+
+
+def _leans(quad: NDArray[np.float64]) -> bool:
+    """Whether a side of a sheet is neither upright nor level: a box that is printed on a page lies straight in it."""
+    sides = np.abs(np.roll(quad, -1, axis=0) - quad)
+    return float((sides.min(axis=1) / np.maximum(sides.max(axis=1), 1.0)).max()) > LEANS_BY
+
+
+def _refined(pixels: Pixels, quad: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The corners again, where straight lines fitted to what is seen along the four sides meet."""
+    across, down = _steps(pixels, STEP // 2)
     lines = []
-    for i in range(4):
-        a, b = quad[i], quad[(i + 1) % 4]
-        along = (b - a) / max(float(np.hypot(*(b - a))), 1.0)
-        offset = (outline - a) @ np.array([-along[1], along[0]])
-        place = (outline - a) @ along / max(float(np.hypot(*(b - a))), 1.0)
-        near = outline[(np.abs(offset) < 6) & (place > 0.06) & (place < 0.94)]
-        if len(near) < 20:
+    for n, (steps, sign) in enumerate(((down, 1), (across, -1), (down, -1), (across, 1))):
+        found = _fitted(sign * steps, quad[n], quad[(n + 1) % 4], level=steps is down)
+        if found is None:
             return quad
-        vx, vy, x, y = (float(v[0]) for v in cv2.fitLine(near.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01))
-        lines.append((vy, -vx, vy * x - vx * y))
+        lines.append(found)
     corners = []
-    for i in range(4):
-        (a1, b1, c1), (a2, b2, c2) = lines[i - 1], lines[i]
+    for n in range(4):
+        (a1, b1, c1), (a2, b2, c2) = lines[n - 1], lines[n]
         det = a1 * b2 - a2 * b1
         if abs(det) < 1e-6:
             return quad
@@ -135,27 +236,24 @@ def _straightened(outline: NDArray[np.float64], quad: NDArray[np.float64]) -> ND
     return np.array(corners)
 
 
-def _on_edges(bright: Pixels, quad: NDArray[np.float64]) -> float:
-    """Share of the sides along which it is clearly brighter within than without."""
-    height, width = bright.shape
-    center = quad.mean(axis=0)
-    good = total = 0
-    for i in range(4):
-        a, b = quad[i], quad[(i + 1) % 4]
-        along = (b - a) / max(float(np.hypot(*(b - a))), 1.0)
-        normal = np.array([-along[1], along[0]])
-        if (center - a) @ normal < 0:
-            normal = -normal
-        for share in np.linspace(0.05, 0.95, 40):
-            point = a + (b - a) * share
-            inside, outside = point + 7 * normal, point - 7 * normal
-            total += 1
-            if not (0 <= outside[0] < width and 0 <= outside[1] < height):
-                continue
-            x, y = np.clip(inside.round().astype(int), 0, [width - 1, height - 1])
-            u, v = outside.astype(int)
-            good += float(bright[y, x]) - float(bright[v, u]) > CONTRAST
-    return good / total
+def _fitted(
+    steps: NDArray[np.float32], start: NDArray[np.float64], end: NDArray[np.float64], *, level: bool
+) -> tuple[float, float, float] | None:
+    """The line a x + b y = c through the strongest steps near a side; None where there are too few."""
+    height, width = steps.shape
+    points = []
+    for along in np.linspace(0.05, 0.95, POINTS):
+        x, y = (start + (end - start) * along).round().astype(int)
+        if not (NEAR < x < width - NEAR and NEAR < y < height - NEAR):
+            continue
+        profile = steps[y - NEAR : y + NEAR + 1, x] if level else steps[y, x - NEAR : x + NEAR + 1]
+        if profile.max() > FAINTEST:
+            away = int(profile.argmax()) - NEAR
+            points.append((x, y + away) if level else (x + away, y))
+    if len(points) < FEWEST_POINTS:
+        return None
+    vx, vy, x0, y0 = (float(v[0]) for v in cv2.fitLine(np.array(points, np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01))
+    return vy, -vx, vy * x0 - vx * y0
 
 
 def flattening(quad: NDArray[np.float64], photo: tuple[int, int]) -> tuple[Matrix, int, int]:
