@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 Pixels = NDArray[np.uint8]
+Corners = NDArray[np.float64]
 Random = np.random.Generator
 
 
@@ -99,6 +100,72 @@ def warped(page: Pixels, depth: float = 0.008) -> Pixels:
     return np.asarray(
         cv2.remap(page, x, y + swing.astype(np.float32), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
     )
+
+
+TABLES = ((86, 62, 44), (60, 66, 78), (170, 150, 120), (205, 205, 205), (120, 60, 50), (40, 40, 42))
+"""Colours of tables, two of them light."""
+
+
+def folded(page: Pixels, random: Random) -> Pixels:
+    """A sheet that was folded once or twice, mostly across: a crease is darker, with a bright edge, and its parts lean from the light."""
+    light = np.ones(page.shape[:2], np.float32)
+    for axis, often in ((0, 0.6), (1, 0.25)):
+        if random.random() > often:
+            continue
+        size = page.shape[axis]
+        for at in (1 / 3, 2 / 3) if random.random() < 0.6 else (1 / 2,):
+            away = (np.arange(size) - size * (at + random.uniform(-0.02, 0.02))) / (0.004 * size)
+            crease = 1 - random.uniform(0.04, 0.16) * np.exp(-((away / 1.2) ** 2))
+            crease += random.uniform(0.02, 0.06) * np.exp(-(((away - 2.5) / 1.5) ** 2))
+            crease *= 1 + random.uniform(-0.06, 0.06) / (1 + np.exp(-np.clip(away, -90, 90) / 3))
+            light *= crease[:, None] if axis == 0 else crease[None, :]
+    return _pixels(page.astype(np.float32) * light[..., None])
+
+
+def lit(page: Pixels, random: Random) -> Pixels:
+    """Lit from one side, and darker towards the corners, by light of some colour."""
+    height, width = page.shape[:2]
+    y, x = np.mgrid[0:height, 0:width].astype(np.float32)
+    x, y = x / width - 0.5, y / height - 0.5
+    angle = random.uniform(0, 2 * np.pi)
+    light = 1 + random.uniform(0.05, 0.35) * (np.cos(angle) * x + np.sin(angle) * y)
+    light *= 1 - random.uniform(0, 0.35) * 2 * (x**2 + y**2)
+    tint = np.array(((1, 1, 1), (1, 0.97, 0.88), (0.94, 0.98, 1))[int(random.integers(3))], np.float32)
+    return _pixels(page.astype(np.float32) * light[..., None] * tint)
+
+
+def on_a_table(page: Pixels, random: Random, *, lean: float = 0.07, turn: float = 2.5) -> tuple[Pixels, Corners]:
+    """A sheet on a table of some colour, taken from one side, ``turn`` degrees askew on average; and where its corners are, from top left
+    clockwise. ``lean`` is the share of its sides by which a corner may be off."""
+    height, width = page.shape[:2]
+    share = random.uniform(0.72, 0.95)
+    tall, wide = int(height / share), int(width / share * random.uniform(1.0, 1.25))
+    wood = cv2.GaussianBlur(random.normal(0, 60, (tall, wide)).astype(np.float32), (0, 0), sigmaX=40, sigmaY=1.5)
+    table = np.array(TABLES[int(random.integers(len(TABLES)))], np.float32) + 4 * wood[..., None]
+    corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    seen_at = (
+        corners + ((wide - width) / 2, (tall - height) / 2) + random.uniform(-lean, lean, (4, 2)) * (width, height)
+    )
+    matrix = cv2.getRotationMatrix2D((wide / 2, tall / 2), random.normal(0, turn), 1)
+    seen_at = np.clip(seen_at @ matrix[:, :2].T + matrix[:, 2], 3, (wide - 3, tall - 3)).astype(np.float32)
+    view = cv2.getPerspectiveTransform(corners, seen_at)
+    sheet = cv2.warpPerspective(page, view, (wide, tall), flags=cv2.INTER_AREA).astype(np.float32)
+    mask = cv2.warpPerspective(np.ones((height, width), np.float32), view, (wide, tall))
+    shade = cv2.GaussianBlur(np.roll(mask, (round(0.006 * tall), round(0.006 * wide)), (0, 1)), (0, 0), 0.008 * wide)
+    table *= (1 - 0.5 * shade)[..., None]
+    return _pixels(sheet * mask[..., None] + table * (1 - mask[..., None])), seen_at.astype(np.float64)
+
+
+def taken_by_telephone(page: Pixels, random: Random) -> tuple[Pixels, Corners]:
+    """A printed page as a telephone sees it on a table, maybe folded, bent, in shadow; and where its corners are."""
+    page = folded(page, random)
+    page = warped(page, random.uniform(0, 0.009)) if random.random() < 0.5 else page
+    photo, corners = on_a_table(page, random)
+    photo = lit(photo, random)
+    photo = shadowed(photo, random, random.uniform(0.1, 0.45)) if random.random() < 0.5 else photo
+    blurred = cv2.GaussianBlur(photo, (0, 0), random.uniform(0.5, 1.3)).astype(np.float32)
+    noise = random.normal(0, random.uniform(1.5, 6), photo.shape[:2]).astype(np.float32)
+    return _pixels(blurred + noise[..., None]), corners
 
 
 def as_jpeg(page: Pixels, quality: int = 80, dpi: int = 200) -> bytes:

@@ -53,9 +53,7 @@ def _weather(case: Path, target: Path) -> None:
     for number in range(1, min(count, MOST_PAGES) + 1):
         page = scan_effects.printed(scan_effects.drawn(source, number, dpi), noise, paper=paper, ink=ink)
         if photo:
-            page = scan_effects.warped(page, rng.uniform(0, 0.006)) if rng.random() < 0.4 else page
-            page = scan_effects.photographed(page, noise, lean=rng.uniform(0.01, 0.06))
-            page = scan_effects.shadowed(page, noise, rng.uniform(0.1, 0.4)) if rng.random() < 0.5 else page
+            page, _ = scan_effects.taken_by_telephone(page, noise)
         else:
             page = scan_effects.turned(page, rng.uniform(-1.5, 1.5) if rng.random() < 0.7 else 0.0)
             page = scan_effects.scanned(

@@ -165,9 +165,7 @@ def scanned_page(case: Case, path: Path, number: int) -> scan_effects.Pixels:
     random = np.random.default_rng(len(case.displays[0]) + 1000 * number)
     page = scan_effects.printed(scan_effects.drawn(path, number, case.dpi), random)
     if case.scan == PHOTO:
-        page = scan_effects.warped(page, float(random.uniform(0, 0.006))) if random.random() < 0.4 else page
-        page = scan_effects.photographed(page, random, lean=float(random.uniform(0.01, 0.06)))
-        return scan_effects.shadowed(page, random, 0.3) if random.random() < 0.5 else page
+        return scan_effects.taken_by_telephone(page, random)[0]
     blur, noise, specks = QUALITIES[case.scan]
     page = scan_effects.turned(page, float(random.uniform(-0.5, 0.5)))
     return scan_effects.scanned(page, random, blur=blur * case.dpi / 200, noise=noise, specks=specks)

@@ -41,6 +41,9 @@ ONE_WORD, BETTER = 1.5, 6.5
 for itself, as a word has that is wider than its column, and elsewhere. Of the line ends of 281 made documents whose letters would make
 a word, those between words had -0.6 and 5.9 at most, 99 of 100 words with a line for each part had 1.5 or more."""
 
+SHORTEST = 5
+"""Letters of such a word: shorter ones fit into any column, and letters below each other may spell one."""
+
 LETTERS_LEFT = 1.5
 """Letters that would fit behind the first part of such a word, at most."""
 
@@ -152,7 +155,7 @@ def _is_one_word(parts: Sequence[str], facts: Facts, *, alone: bool) -> bool:
     """Whether parts are one word rather than several, by how common the words are (those of a text are taken as independent)."""
     whole = "".join(parts).lower()
     common = max(frequency(whole, facts.language), SEEN if facts.words[whole] else 0.0)
-    if not common:
+    if not common or len(whole) < SHORTEST:
         return False
     apart = sum(max(frequency(part.lower(), facts.language), UNLISTED) - ONCE_IN_ALL for part in parts)
     return common - ONCE_IN_ALL - apart > (ONE_WORD if alone else BETTER)

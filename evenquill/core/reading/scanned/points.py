@@ -36,6 +36,9 @@ FAINTEST, CLEAR, LIKE = 0.3, 0.6, 0.65
 """Darkness of a dot between paper (0) and the ink beside it (1), at least; share of it that what is around the dot has, at most; and
 that the other dot of a colon has, at least."""
 
+NARROW = 3
+"""Pixels of a gap in which a dot reaches from end to end."""
+
 PAPER = 85
 """Percentile of the brightness around figures that is that of their paper."""
 
@@ -101,9 +104,15 @@ class _Dots(NamedTuple):
         high = dark[(rise >= UPPER_DOT[0]) & (rise < UPPER_DOT[1])].max(initial=0.0)
         between = dark[(rise >= BETWEEN[0]) & (rise < BETWEEN[1])].max(initial=0.0)
         above = dark[rise >= UPPER_DOT[1]].max(initial=0.0)
-        if low < FAINTEST or max(between, above) > CLEAR * low:
+        if low < FAINTEST or max(between, above) > CLEAR * low or _is_at_an_end(gap[rise < LOW]):
             return ""
         return ":" if high > LIKE * low else "." if high < CLEAR * low else ""
+
+
+def _is_at_an_end(gap: NDArray[np.float64]) -> bool:
+    """Whether what is dark in a gap (rows, columns of grey) is beside a figure, and so belongs to that, where there is room to tell."""
+    columns = gap.min(axis=0)
+    return len(columns) > NARROW and int(columns.argmin()) in (0, len(columns) - 1)
 
 
 def with_points(line: ReadLine, pieces: Pieces, picture: Pixels) -> ReadLine:

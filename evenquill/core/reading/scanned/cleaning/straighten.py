@@ -36,6 +36,9 @@ CLEAR = 2.0
 FELT = 0.03
 """Degrees of skew below which turning costs more sharpness than it brings."""
 
+SHEET_EDGE = 0.012
+"""Share of a sheet's shorter side along its edges that nobody prints on: a quarter of a centimetre."""
+
 A4_INCHES, LETTER_INCHES = (8.27, 11.69), (8.5, 11.0)
 USUAL_INCHES = (
     A4_INCHES, LETTER_INCHES, (11.69, 16.54), (5.83, 8.27), (4.13, 5.83), (9.84, 13.90), (6.93, 9.84), (8.5, 14.0), (5.5, 8.5),
@@ -96,9 +99,18 @@ def straightened(raster: Raster, preparation: Preparation, *, guessed_size: bool
         straight = np.ascontiguousarray(np.rot90(pixels, -turn))
     else:
         straight = warped(pixels, forth, width, height)
+    if quad is not None:
+        straight = _without_edges(straight)
     return Straight(
         Raster(straight, dpi), np.asarray(np.linalg.inv(forth), np.float64), turn % 4, angle, quad is not None
     )
+
+
+def _without_edges(pixels: Pixels) -> Pixels:
+    """A sheet with what is along its edges painted over by what is beside it: where it does not lie flat, the table shows there."""
+    band = round(SHEET_EDGE * min(pixels.shape[:2]))
+    inner = pixels[band:-band, band:-band]
+    return np.asarray(cv2.copyMakeBorder(inner, band, band, band, band, cv2.BORDER_REPLICATE), np.uint8)
 
 
 def _rest(letters: NDArray[np.float64]) -> float:
