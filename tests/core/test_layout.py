@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import pytest
 from msgspec.structs import replace
 
@@ -186,10 +188,21 @@ def test_a_table_is_no_columns():
     assert len(in_columns(items(*cells), ())) == 1
 
 
-def test_rules_across_the_gutter_make_it_a_table():
+@pytest.mark.parametrize("pieces", [(40, 400), (40, 226, 400), (40, 120, 227, 310, 400)])
+def test_rules_across_the_gutter_make_it_a_table(pieces):
     left, right = prose(40, 60, 8, "left"), prose(230, 60, 8, "right")
-    rules = tuple(Rule(Box(40, 60 + 24 * n, 400, 60.5 + 24 * n)) for n in range(1, 4))
+    rules = tuple(
+        Rule(Box(x0, 60 + 24 * n, x1, 60.5 + 24 * n)) for n in range(1, 4) for x0, x1 in itertools.pairwise(pieces)
+    )
     assert len(in_columns(items(*left, *right), rules)) == 1
+
+
+def test_rules_that_end_at_the_gutter_make_it_no_table():
+    left, right = prose(40, 60, 8, "left"), prose(230, 60, 8, "right")
+    rules = tuple(
+        Rule(Box(x0, 60 + 24 * n, x1, 60.5 + 24 * n)) for n in range(1, 4) for x0, x1 in ((40, 214), (230, 400))
+    )
+    assert len(in_columns(items(*left, *right), rules)) == 2
 
 
 def test_an_empty_page_has_no_columns():

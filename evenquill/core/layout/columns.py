@@ -13,6 +13,7 @@ from typing import NamedTuple
 from evenquill.core.evidence import OVER_TEXT, Line, PlacedPicture, Rule
 from evenquill.core.layout.gutters import Gutter, gutters_in, probabilities
 from evenquill.core.layout.items import Item
+from evenquill.core.layout.tables.edges import joined_rules
 from evenquill.core.model import Box, union
 
 UNLIKE = 1.35
@@ -44,7 +45,8 @@ def in_columns(items: list[Item], rules: Sequence[Rule], known: Sequence[float] 
     """
     over = [item for item in items if _is_over_text(item)]
     rest = [item for item in items if not _is_over_text(item)] or over
-    parted = columns_by(rest, lambda gutters, own: probabilities(gutters, own, rules, known), known)
+    whole = joined_rules(rules)
+    parted = columns_by(rest, lambda gutters, own: probabilities(gutters, own, whole, known), known)
     bands = with_like_widths(parted)
     boxes = [union(item.box for item in band.items) for band in bands]
     for item in over if rest is not over else ():

@@ -273,6 +273,20 @@ def test_points_and_colons_too_faint_to_be_ink_are_seen_between_digits(dots, tex
     assert with_points(ReadLine(text_line(pieces), read_as(text, figures)), pieces, picture).text == said
 
 
+@pytest.mark.parametrize(("text", "said"), [("1.4 03", "1.4 03"), ("1.403 03", "1.403.03"), ("4 03.5", "4 03.5")])
+def test_a_faint_point_is_none_where_no_number_has_one(text, said):
+    before, after = text.split()
+    head, tail = letters(before, start=10), letters(after, start=0.6 * X_HEIGHT + letters(before, start=10)[-1][2])
+    picture = BARE.copy()
+    for x0, y0, x1, y1 in boxes_of([*head, *tail]):
+        picture[int(y0) : int(y1), int(x0) : int(x1)] = 60
+    middle = int((head[-1][2] + tail[0][1]) / 2)
+    picture[BASELINE - 5 : BASELINE, middle - 2 : middle + 3] = 140
+    pieces = pieces_of_boxes(boxes_of([*head, *tail]))
+    line = ReadLine(text_line(pieces), read_as(text, [*head, *tail]))
+    assert with_points(line, pieces, picture).text == said
+
+
 def test_numbers_with_a_space_between_them_stay_apart():
     boxed = letters("4 03")
     pieces = pieces_of_boxes([*boxes_of(boxed), (34, BASELINE - 5, 38, BASELINE)])

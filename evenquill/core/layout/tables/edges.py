@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-from evenquill.core.evidence import PageEvidence
+from evenquill.core.evidence import PageEvidence, Rule
+from evenquill.core.model import Box
 from evenquill.core.union_find import UnionFind
 
 TOUCH = 2.5
@@ -42,6 +43,16 @@ def edges_of(page: PageEvidence) -> Edges:
             level += (Edge(box.y0, box.x0, box.x1), Edge(box.y1, box.x0, box.x1))
             upright += (Edge(box.x0, box.y0, box.y1), Edge(box.x1, box.y0, box.y1))
     return Edges(_joined(level), _joined(upright))
+
+
+def joined_rules(rules: Iterable[Rule]) -> list[Rule]:
+    """Rules, those whole that are drawn in level pieces, as below the cells of a row."""
+    rules = list(rules)
+    level = _joined(Edge(rule.box.center_y, rule.box.x0, rule.box.x1) for rule in rules if rule.horizontal)
+    return [
+        *(Rule(Box(edge.start, edge.at, edge.end, edge.at)) for edge in level),
+        *(rule for rule in rules if not rule.horizontal),
+    ]
 
 
 def _joined(edges: Iterable[Edge]) -> tuple[Edge, ...]:

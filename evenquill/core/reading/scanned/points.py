@@ -4,8 +4,9 @@ two dots over each other are a colon; behind a word a dot may be a point, or dir
 
 from __future__ import annotations
 
-import itertools
 import math
+import re
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -38,6 +39,11 @@ that the other dot of a colon has, at least."""
 
 NARROW = 3
 """Pixels of a gap in which a dot reaches from end to end."""
+
+GROUP = 3
+"""Digits between two signs in a number."""
+
+_LAST_GROUP, _FIRST_GROUP = re.compile(r"[.,](\d*)$"), re.compile(r"(\d*)[.,]\d")
 
 PAPER = 85
 """Percentile of the brightness around figures that is that of their paper."""
@@ -72,8 +78,9 @@ class _Dots(NamedTuple):
     high: NDArray[np.float64]
     picture: Pixels
 
-    def between(self, before: Symbol, here: Symbol) -> Symbol | None:
-        """The point or colon between two digits, None where there is none."""
+    def between(self, left: Sequence[Symbol], right: Sequence[Symbol]) -> Symbol | None:
+        """The point or colon between two digits, the last and the first of two parts of a number, None where there is none."""
+        before, here = left[-1], right[0]
         if not (before.text.isdigit() and here.text.isdigit()):
             return None
         sure = min(before.confidence, here.confidence) * LESS_SURE
@@ -83,7 +90,7 @@ class _Dots(NamedTuple):
             over = len(high) == 1 and min(high[0, 2], x1) > max(high[0, 0], x0)
             return Symbol(":" if over else ".", x0, x1, sure)
         sign = "" if len(low) else self._faint_sign(before.x1, here.x0)
-        return Symbol(sign, before.x1, here.x0, sure) if sign else None
+        return Symbol(sign, before.x1, here.x0, sure) if sign and _may_part(left, right) else None
 
     def _faint_sign(self, left: float, right: float) -> str:
         """The sign that is faintly seen in a gap that has room for it; nothing where none is."""
@@ -107,6 +114,15 @@ class _Dots(NamedTuple):
         if low < FAINTEST or max(between, above) > CLEAR * low or _is_at_an_end(gap[rise < LOW]):
             return ""
         return ":" if high > LIKE * low else "." if high < CLEAR * low else ""
+
+
+def _may_part(left: Sequence[Symbol], right: Sequence[Symbol]) -> bool:
+    """Whether there may be a sign between two parts of a number: from one sign to the next there are three digits."""
+    before, after = (
+        _LAST_GROUP.search("".join(one.text for one in left)),
+        _FIRST_GROUP.match("".join(one.text for one in right)),
+    )
+    return all(group is None or len(group.group(1)) == GROUP for group in (before, after))
 
 
 def _is_at_an_end(gap: NDArray[np.float64]) -> bool:
@@ -138,8 +154,8 @@ def _joined_by_signs(words: tuple[ReadWord, ...], dots: _Dots) -> tuple[ReadWord
     """The words, those made one that have a colon or a point between them: hours and minutes that were read as two numbers."""
     out = list(words[:1])
     for word in words[1:]:
-        before, here = out[-1].symbols[-1], word.symbols[0]
-        sign = dots.between(before, here) if here.x0 - before.x1 <= ROOM[1] * dots.line.x_height else None
+        is_near = word.x0 - out[-1].x1 <= ROOM[1] * dots.line.x_height
+        sign = dots.between(out[-1].symbols, word.symbols) if is_near else None
         if sign is not None:
             confidence = min(out[-1].confidence, word.confidence) * LESS_SURE
             out[-1] = word._replace(symbols=(*out[-1].symbols, sign, *word.symbols), confidence=confidence)
@@ -224,8 +240,8 @@ def _touching_sign(word: ReadWord, end: float, line: ReadLine, pieces: Pieces) -
 
 def _with_points(word: ReadWord, dots: _Dots) -> ReadWord:
     symbols: list[Symbol] = list(word.symbols[:1])
-    for before, here in itertools.pairwise(word.symbols):
-        sign = dots.between(before, here)
+    for n, here in enumerate(word.symbols[1:], 1):
+        sign = dots.between(symbols, word.symbols[n:])
         symbols += [here] if sign is None else [sign, here]
     if len(symbols) == len(word.symbols):
         return word
