@@ -63,11 +63,12 @@ def test_numbers_close_before_words_are_a_column_of_their_own(typeset, rebuilt):
     assert grid(found) == rows
 
 
-def rows_of_pieces(*rows: list[tuple[str, float, float]]) -> list[Row]:
-    """Rows of pieces, each a word from one place to another."""
+def rows_of_pieces(*rows: list[tuple[str, float, float]], apart: tuple[int, float] = (0, 0.0)) -> list[Row]:
+    """Rows of pieces, each a word from one place to another; those from the first place of ``apart`` on stand so many points lower."""
+    tops = [100 + 14 * n + (apart[1] if n >= apart[0] else 0) for n in range(len(rows))]
     lines = [
-        Line(Box(x0, 100 + 14 * n, x1, 110 + 14 * n), 109 + 14 * n, 10.0, (Word(text, x0, x1, 0),))
-        for n, row in enumerate(rows)
+        Line(Box(x0, top, x1, top + 10), top + 9, 10.0, (Word(text, x0, x1, 0),))
+        for top, row in zip(tops, rows, strict=True)
         for text, x0, x1 in row
     ]
     return rows_in_pieces(lines, (Type("Liberation Serif", Family.SERIF, 10.0),))
@@ -89,3 +90,15 @@ def test_sums_that_keep_to_no_column_of_the_goods_are_a_table_of_their_own(label
     ]
     sums = [[("Goods", float(x0), float(x1)), ("40.10", 300.0, 325.0)] for x0, x1 in labels]
     assert first_sum(rows_of_pieces(*goods, *sums)) == place
+
+
+@pytest.mark.parametrize(
+    ("gap", "number", "place"), [(16, (118, 138), 3), (2, (118, 138), 5), (16, (305, 325), 5), (16, (140, 160), 5)]
+)
+def test_sums_that_stand_apart_beside_all_numbers_are_a_table_of_their_own(gap, number, place):
+    goods = [
+        [(f"Float{n}", 50.0, 130.0), (f"{n}", 150.0, 155.0), ("7.90", 230.0, 250.0), ("23.20", 300.0, 325.0)]
+        for n in range(3)
+    ]
+    sums = [[("Goods", 50.0, 90.0), ("40.10", float(number[0]), float(number[1]))] for _ in range(2)]
+    assert first_sum(rows_of_pieces(*goods, *sums, apart=(3, gap))) == place

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 from evenquill.core.evidence import Line
@@ -11,25 +12,39 @@ from evenquill.core.layout.tables.row_features import Row
 FEWEST, FEWEST_ABOVE = 2, 2
 """Sums, and rows above them, at least."""
 
+APART = 1.5
+"""Distance from the rows above over the greatest between two of them, from which sums stand apart."""
+
 SAME_EDGE = 2.0
 """Points within which pieces begin, or end, at one place."""
 
 
 def first_sum(rows: Sequence[Row]) -> int:
-    """The place of the first of the sums at the end of a table, their number where it has none. Each is a label and a number; all rows
-    above begin further left, and no label begins or ends where the pieces above it do."""
+    """The place of the first of the sums at the end of a table, their number where it has none. Each is a label and a number that keep to
+    no column of the rows above: these all begin further left, and no label begins or ends where their pieces do; or they stand apart
+    from them, and all numbers are beside theirs."""
     start = len(rows)
     while start and _is_sum(rows[start - 1]):
         start -= 1
-    sums, above = rows[start:], rows[:start]
-    if len(sums) < FEWEST or len(above) < FEWEST_ABOVE:
+    if len(rows) - start < FEWEST or start < FEWEST_ABOVE:
         return len(rows)
+    sums, above = rows[start:], rows[:start]
+    return start if _are_further_right(sums, above) or _are_apart(sums, above) else len(rows)
+
+
+def _are_further_right(sums: Sequence[Row], above: Sequence[Row]) -> bool:
     left = min(row.pieces[0].box.x0 for row in sums)
-    begins_before = sum(row.pieces[0].box.x1 < left for row in above)
-    return (
-        start
-        if begins_before == len(above) and not any(_is_in_line(row.pieces[0], above) for row in sums)
-        else len(rows)
+    return all(row.pieces[0].box.x1 < left for row in above) and not any(
+        _is_in_line(row.pieces[0], above) for row in sums
+    )
+
+
+def _are_apart(sums: Sequence[Row], above: Sequence[Row]) -> bool:
+    """Whether sums stand further from the rows above than rows do, and no number below or above another."""
+    usual = max(below.top - row.bottom for row, below in itertools.pairwise(above))
+    values = [piece.box for row in above for piece in row.pieces[1:]]
+    return sums[0].top - above[-1].bottom > max(APART * usual, sums[0].size) and not any(
+        row.pieces[1].box.overlap_x(value) > 0 for row in sums for value in values
     )
 
 
