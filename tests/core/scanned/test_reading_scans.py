@@ -179,6 +179,17 @@ def test_families_are_told_apart(paper, read_paper, font, family):
     assert {one.family for one in evidence.types} == {family}
 
 
+@pytest.mark.parametrize("gap", ["0.6mm", "4mm"])
+def test_arrows_before_lines_are_bullets_and_wide_letters_are_none(paper, read_paper, gap):
+    items = ("spare pens for the drum", "a brush with a long handle", "we wind the clock", "m is the mark of the sill")
+    source = "\n\n".join(
+        f'#text(font: "DejaVu Sans", size: 9pt)[→]#h({gap}){text}' if n < 2 else text for n, text in enumerate(items)
+    )
+    lines = text_of(read_paper(paper(PROSE + "\n\n" + source))).splitlines()
+    assert lines.count("•") == 2
+    assert set(items) <= set(lines)
+
+
 def test_bullets_of_any_shape_are_bullets(paper, read_paper):
     source = "\n".join(
         f"#grid(columns: (6mm, 1fr), {mark}, [{text}])"

@@ -1,5 +1,5 @@
-"""Bullets before lines of text: discs, squares and rings by their shape; dashes, stars and others by standing alike before several of
-them."""
+"""Bullets before lines of text: discs, squares, rings and arrows by their shape; dashes, stars and others by standing alike before several
+of them."""
 
 from __future__ import annotations
 
@@ -41,6 +41,12 @@ RING_SIZE = 0.18
 
 MARK_GAP = 0.8
 """X-heights behind a mark that stands before several lines, at least; few spaces are as wide."""
+
+ARROW, ARROW_HIGH, ARROW_GAP = (0.8, 2.6), (0.5, 1.3), 0.3
+"""X-heights that an arrow is long, and high, and that are behind it, at least."""
+
+SHAFT, HEAD = 0.45, 0.8
+"""Share of an arrow's height that its left half takes, at most, and its right one, at least."""
 
 HIGHEST_MARK = 1.3
 """X-heights: capitals and figures are higher than marks of lists."""
@@ -93,6 +99,22 @@ def _is_bullet(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
     return is_apart and filled > 0.2 and abs(size - 1.0) > RING_SIZE
 
 
+def _is_arrow(pieces: Pieces, piece: int, line: TextLine, gap: float) -> bool:
+    """Whether a piece is an arrow to the right of the size and at the height of a bullet, ``gap`` pixels before the line."""
+    x0, y0, x1, y1 = (int(v) for v in pieces.boxes[piece])
+    middle = (line.baseline((x0 + x1) / 2) - (y0 + y1) / 2) / line.x_height
+    if not (
+        ARROW[0] < (x1 - x0) / line.x_height < ARROW[1]
+        and ARROW_HIGH[0] < (y1 - y0) / line.x_height < ARROW_HIGH[1]
+        and 0.15 < middle < 0.95
+        and gap > ARROW_GAP * line.x_height
+    ):
+        return False
+    ink = pieces.mask_of(np.array([piece], np.int64), x0, y0, x1, y1) > 0
+    left, right = (np.flatnonzero(half.any(axis=1)) for half in np.array_split(ink, 2, axis=1))
+    return bool(np.ptp(left) < SHAFT * (y1 - y0) and np.ptp(right) + 1 > HEAD * (y1 - y0))
+
+
 def _is_like_letter(box: NDArray[np.int32], line: TextLine) -> bool:
     """Whether a piece is as high as small letters of the line, and stands as they do."""
     x0, y0, x1, y1 = (float(v) for v in box)
@@ -122,7 +144,8 @@ def bullet_parted(pieces: Pieces, line: TextLine) -> list[TextLine]:
     order = line.pieces[np.argsort(boxes[line.pieces, 0], kind="stable")]
     first, rest = order[:1], order[1:]
     gap = float(boxes[rest, 0].min() - boxes[first[0], 2])
-    if gap < 0.4 * line.x_height or not _is_bullet(pieces, int(first[0]), line, gap):
+    is_bullet = gap >= 0.4 * line.x_height and _is_bullet(pieces, int(first[0]), line, gap)
+    if not is_bullet and not _is_arrow(pieces, int(first[0]), line, gap):
         return [line]
     return [_signed(boxes, int(first[0]), line), line_of(boxes, rest)]
 
@@ -173,8 +196,11 @@ def bullets_beside(pieces: Pieces, left_over: Sequence[int], lines: Sequence[Tex
         by_shape = [
             line
             for line in beside
-            if _is_bullet(pieces, piece, line, line.x0 - x1)
-            and not (gap_before < BETWEEN_WORDS * (line.x0 - x1) and _is_like_letter(pieces.boxes[piece], line))
+            if _is_arrow(pieces, piece, line, line.x0 - x1)
+            or (
+                _is_bullet(pieces, piece, line, line.x0 - x1)
+                and not (gap_before < BETWEEN_WORDS * (line.x0 - x1) and _is_like_letter(pieces.boxes[piece], line))
+            )
         ]
         if by_shape:
             found.append(_signed(pieces.boxes, piece, min(by_shape, key=lambda line: line.x0)))

@@ -60,6 +60,12 @@ LARGER = 0.3
 LEANS_BY = 0.005
 """Slope of a side from which a sheet does not lie straight in its picture."""
 
+BEYOND = 0.01
+"""Share of the picture's longer side by which corners are beyond it."""
+
+RIGHT_ANGLE = 2.0
+"""Degrees by which a right angle may be off."""
+
 NEAR = 10
 """Pixels from its line within which a side is measured, at WORK_SIDE."""
 
@@ -97,7 +103,7 @@ def find_sheet(pixels: Pixels) -> NDArray[np.float64] | None:
     half = np.asarray(cv2.resize(_without_print(small), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.uint8)
     across, down = _steps(half, STEP // 2)
     quad = _best_quad(across, down)
-    if quad is None or (darker >= CLEARLY_DARKER and not _leans(quad)):
+    if quad is None or (darker >= CLEARLY_DARKER and not _leans(quad)) or _is_cut_off(quad, half.shape):
         return None
     corners: NDArray[np.float64] = _refined(small, quad * (small.shape[1] / half.shape[1])) / factor
     return corners
@@ -215,6 +221,17 @@ def _leans(quad: NDArray[np.float64]) -> bool:
     """Whether a side of a sheet is neither upright nor level: a box that is printed on a page lies straight in it."""
     sides = np.abs(np.roll(quad, -1, axis=0) - quad)
     return float((sides.min(axis=1) / np.maximum(sides.max(axis=1), 1.0)).max()) > LEANS_BY
+
+
+def _is_cut_off(quad: NDArray[np.float64], shape: tuple[int, ...]) -> bool:
+    """Whether several corners of a sheet are beyond the picture and all are right angles, as those of one are that lay askew on a
+    scanner's glass: turning it is enough, and what there is of its sides tells too little."""
+    slack = BEYOND * max(shape[:2])
+    beyond = (quad < -slack) | (quad > np.array([shape[1], shape[0]]) + slack)
+    sides = np.roll(quad, -1, axis=0) - quad
+    angles = np.degrees(np.arctan2(sides[:, 1], sides[:, 0]))
+    off = (np.roll(angles, -1) - angles) % 360 - 90
+    return int(beyond.any(axis=1).sum()) > 1 and float(np.abs(off).max()) < RIGHT_ANGLE
 
 
 def _refined(pixels: Pixels, quad: NDArray[np.float64]) -> NDArray[np.float64]:
