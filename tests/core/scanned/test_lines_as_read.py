@@ -16,7 +16,7 @@ from evenquill.core.reading.scanned.heights import (
 )
 from evenquill.core.reading.scanned.ink import pieces_of
 from evenquill.core.reading.scanned.marks import are_side_by_side
-from evenquill.core.reading.scanned.points import with_points, with_unread_signs
+from evenquill.core.reading.scanned.points import decimal_of, with_points, with_unread_signs
 from evenquill.core.reading.scanned.recognition import _rows, better
 from evenquill.core.reading.scanned.segments import Layer
 from evenquill.core.reading.scanned.spacing import (
@@ -273,8 +273,19 @@ def test_points_and_colons_too_faint_to_be_ink_are_seen_between_digits(dots, tex
     assert with_points(ReadLine(text_line(pieces), read_as(text, figures)), pieces, picture).text == said
 
 
-@pytest.mark.parametrize(("text", "said"), [("1.4 03", "1.4 03"), ("1.403 03", "1.403.03"), ("4 03.5", "4 03.5")])
-def test_a_faint_point_is_none_where_no_number_has_one(text, said):
+@pytest.mark.parametrize(
+    ("text", "decimal", "said"),
+    [
+        ("1.4 03", "", "1.4 03"),
+        ("4 03.5", "", "4 03.5"),
+        ("1.403 03", "", "1.403,03"),
+        ("1.403 035", "", "1.403.035"),
+        ("1 403.5", "", "1,403.5"),
+        ("4 03", ",", "4,03"),
+        ("4 035", ",", "4.035"),
+    ],
+)
+def test_a_faint_dot_is_the_sign_that_its_number_has_there(text, decimal, said):
     before, after = text.split()
     head, tail = letters(before, start=10), letters(after, start=0.6 * X_HEIGHT + letters(before, start=10)[-1][2])
     picture = BARE.copy()
@@ -284,7 +295,14 @@ def test_a_faint_point_is_none_where_no_number_has_one(text, said):
     picture[BASELINE - 5 : BASELINE, middle - 2 : middle + 3] = 140
     pieces = pieces_of_boxes(boxes_of([*head, *tail]))
     line = ReadLine(text_line(pieces), read_as(text, [*head, *tail]))
-    assert with_points(line, pieces, picture).text == said
+    assert with_points(line, pieces, picture, decimal).text == said
+
+
+@pytest.mark.parametrize(
+    ("texts", "sign"), [(["7,50", "1.250,30", "3,14"], ","), (["7.50", "12.5.2014"], "."), (["750"], "")]
+)
+def test_the_sign_before_decimals_is_that_of_most_numbers(texts, sign):
+    assert decimal_of([line_read(text)[0] for text in texts]) == sign
 
 
 def test_numbers_with_a_space_between_them_stay_apart():

@@ -6,7 +6,8 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -43,7 +44,14 @@ NARROW = 3
 GROUP = 3
 """Digits between two signs in a number."""
 
-_LAST_GROUP, _FIRST_GROUP = re.compile(r"[.,](\d*)$"), re.compile(r"(\d*)[.,]\d")
+FIGURES = "0123456789"
+
+OTHER = {".": ",", ",": "."}
+"""Of point and comma, which one parts thousands where the other stands before decimals."""
+
+_DECIMALS = re.compile(r"[+\-−–]?\d+(?P<sign>[.,])\d\d")
+_LAST_GROUP = re.compile(r"(?P<sign>[.,])(?P<figures>\d*)$")
+_FIRST_GROUP = re.compile(r"(?P<figures>\d*)(?P<sign>[.,])\d")
 
 PAPER = 85
 """Percentile of the brightness around figures that is that of their paper."""
@@ -71,12 +79,14 @@ LESS_SURE = 0.9
 
 class _Dots(NamedTuple):
     """What may be points in a line: its small pieces (boxes (n, 4)) on the baseline, those where the upper dot of a colon is, and the
-    picture as it was lit (grey), which shows dots too faint or too small to be ink."""
+    picture as it was lit (grey), which shows dots too faint or too small to be ink. ``decimal`` is the sign before decimals on this
+    page, "" where it has none."""
 
     line: TextLine
     low: NDArray[np.float64]
     high: NDArray[np.float64]
     picture: Pixels
+    decimal: str
 
     def between(self, left: Sequence[Symbol], right: Sequence[Symbol]) -> Symbol | None:
         """The point or colon between two digits, the last and the first of two parts of a number, None where there is none."""
@@ -90,7 +100,9 @@ class _Dots(NamedTuple):
             over = len(high) == 1 and min(high[0, 2], x1) > max(high[0, 0], x0)
             return Symbol(":" if over else ".", x0, x1, sure)
         sign = "" if len(low) else self._faint_sign(before.x1, here.x0)
-        return Symbol(sign, before.x1, here.x0, sure) if sign and _may_part(left, right) else None
+        if sign == ".":
+            sign = _sign_of_number("".join(one.text for one in left), "".join(one.text for one in right), self.decimal)
+        return Symbol(sign, before.x1, here.x0, sure) if sign else None
 
     def _faint_sign(self, left: float, right: float) -> str:
         """The sign that is faintly seen in a gap that has room for it; nothing where none is."""
@@ -116,13 +128,20 @@ class _Dots(NamedTuple):
         return ":" if high > LIKE * low else "." if high < CLEAR * low else ""
 
 
-def _may_part(left: Sequence[Symbol], right: Sequence[Symbol]) -> bool:
-    """Whether there may be a sign between two parts of a number: from one sign to the next there are three digits."""
-    before, after = (
-        _LAST_GROUP.search("".join(one.text for one in left)),
-        _FIRST_GROUP.match("".join(one.text for one in right)),
-    )
-    return all(group is None or len(group.group(1)) == GROUP for group in (before, after))
+def _sign_of_number(left: str, right: str, decimal: str) -> str:
+    """Which sign a dot is that is faintly seen between two parts of a number, a point or a comma; nothing where there is none: from one
+    sign to the next there are three digits. ``decimal`` is the sign before decimals on the page, "" where that is not known."""
+    before, after = _LAST_GROUP.search(left), _FIRST_GROUP.match(right)
+    if any(group is not None and len(group.group("figures")) != GROUP for group in (before, after)):
+        return ""
+    if after is not None:
+        return OTHER[after.group("sign")]
+    parts_thousands = len(right) - len(right.lstrip(FIGURES)) == GROUP
+    if before is not None:
+        return before.group("sign") if parts_thousands else OTHER[before.group("sign")]
+    if not decimal:
+        return "."
+    return OTHER[decimal] if parts_thousands else decimal
 
 
 def _is_at_an_end(gap: NDArray[np.float64]) -> bool:
@@ -131,23 +150,29 @@ def _is_at_an_end(gap: NDArray[np.float64]) -> bool:
     return len(columns) > NARROW and int(columns.argmin()) in (0, len(columns) - 1)
 
 
-def with_points(line: ReadLine, pieces: Pieces, picture: Pixels) -> ReadLine:
+def decimal_of(lines: Iterable[ReadLine]) -> str:
+    """The sign that most numbers with two decimals have before them, "" where there are none."""
+    signs = Counter(found["sign"] for line in lines for word in line.words if (found := _DECIMALS.fullmatch(word.text)))
+    return signs.most_common(1)[0][0] if signs else ""
+
+
+def with_points(line: ReadLine, pieces: Pieces, picture: Pixels, decimal: str = "") -> ReadLine:
     """The line with points and colons between digits, and points at the ends of words, where there is one to be seen in its ink or in the
-    grey ``picture``."""
+    grey ``picture``; ``decimal`` is the sign before decimals on the page."""
     boxes = pieces.boxes[line.line.pieces].astype(np.float64)
-    dots = _dots(line.line, boxes, picture)
+    dots = _dots(line.line, boxes, picture, decimal)
     words = tuple(_with_points(word, dots) for word in line.words)
     if len(dots.low):
         words = tuple(_ending_in_point(word, boxes, dots.low) for word in words)
     return line._replace(words=_joined_by_signs(words, dots))
 
 
-def _dots(line: TextLine, boxes: NDArray[np.float64], picture: Pixels) -> _Dots:
+def _dots(line: TextLine, boxes: NDArray[np.float64], picture: Pixels, decimal: str) -> _Dots:
     middle = (boxes[:, 0] + boxes[:, 2]) / 2
     small = np.maximum(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1]) < LARGEST * line.x_height
     rise = (line.a + line.b * middle - (boxes[:, 1] + boxes[:, 3]) / 2) / line.x_height
     low, high = small & (np.abs(rise) < ON_BASE), small & (rise > UPPER[0]) & (rise < UPPER[1])
-    return _Dots(line, boxes[low], boxes[high], picture)
+    return _Dots(line, boxes[low], boxes[high], picture, decimal)
 
 
 def _joined_by_signs(words: tuple[ReadWord, ...], dots: _Dots) -> tuple[ReadWord, ...]:

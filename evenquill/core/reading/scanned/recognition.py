@@ -15,7 +15,7 @@ from evenquill.core.reading.scanned.alignment import Column, columns_of, on_thei
 from evenquill.core.reading.scanned.between_dashes import between_dashes, with_dashes
 from evenquill.core.reading.scanned.heights import with_ends_at_letters, with_seen_heights, with_seen_signs
 from evenquill.core.reading.scanned.ink import Pieces
-from evenquill.core.reading.scanned.points import with_points, with_unread_signs
+from evenquill.core.reading.scanned.points import decimal_of, with_points, with_unread_signs
 from evenquill.core.reading.scanned.raster import WHITE, Pixels
 from evenquill.core.reading.scanned.recogniser import read_line
 from evenquill.core.reading.scanned.segments import Layer, Segments, line_picture
@@ -218,7 +218,8 @@ def recognised(
             second = again[id(row)][[one is line for one in row.lines].index(True)]
         found[id(line)] = better(found[id(line)], second)._replace(twice=True)
     grey = segments.raster.grey
-    found = {key: with_points(line, layer.pieces, grey) for key, line in found.items()}
+    decimal = decimal_of(found.values())
+    found = {key: with_points(line, layer.pieces, grey, decimal) for key, line in found.items()}
     footed = [line for line in plain_lines(layer) if id(line) not in footless]
     _read_spaced(segments, layer, languages, footed, found)
     plain = {id(line) for line in plain_lines(layer)}
@@ -319,13 +320,14 @@ def _read_spaced(
     it much less sure, there was no space between small letters.
     """
     spaces = spaces_of(list(found.values()))
+    grey = segments.raster.grey
     for line in lines:
         first = found[id(line)]
         columns = columns_of(layer.pieces.boxes[line.pieces])
         missed = missed_spaces(first, spaces, columns)
         if missed and first.words:
             again = _read(_row(segments, layer, [line], missed), languages)[0]
-            again = with_points(again, layer.pieces, segments.raster.grey)
+            again = with_points(again, layer.pieces, grey, decimal_of(found.values()))
             if again.confidence > first.confidence + SURER or _letters(again) == _letters(first):
                 found[id(line)] = parted_at(again, missed_spaces(again, spaces, columns))
             elif again.confidence > first.confidence - LESS_SURE:
