@@ -132,6 +132,17 @@ def test_a_sheet_on_a_table_has_four_corners(table, folded):
     assert np.abs(found - corners).max() < 8
 
 
+@pytest.mark.parametrize("degrees", [30, 45, -38])
+def test_a_sheet_that_lies_across_the_photo_is_found(degrees):
+    photo = np.full((1000, 1000, 3), (96, 72, 50), np.uint8)
+    turn = cv2.getRotationMatrix2D((500, 500), degrees, 1)
+    corners = np.array([[250, 170], [750, 170], [770, 830], [230, 830]]) @ turn[:, :2].T + turn[:, 2]
+    cv2.fillPoly(photo, [corners.astype(np.int32)], (235, 232, 225))
+    found = find_sheet(photo)
+    assert found is not None
+    assert min(np.abs(np.roll(found, n, axis=0) - corners).max() for n in range(4)) < 8
+
+
 def test_what_is_printed_on_a_page_is_no_sheet():
     assert find_sheet(np.full((900, 1200, 3), 235, np.uint8)) is None
     panel = np.full((900, 1200, 3), 205, np.uint8)

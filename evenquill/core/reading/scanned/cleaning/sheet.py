@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from evenquill.core.reading.scanned.raster import Matrix, Pixels, grey_of
+from evenquill.core.reading.scanned.raster import Matrix, Pixels
 
 WORK_SIDE = 700
 """Pixels of the longer side at which the sides of the sheet are measured; they are looked for at half of that."""
@@ -97,26 +97,48 @@ def find_sheet(pixels: Pixels) -> NDArray[np.float64] | None:
     """Corners (4, 2) of the sheet from top left clockwise, in pixels; None where the picture is the page itself."""
     factor = WORK_SIDE / max(pixels.shape[:2])
     small = np.asarray(cv2.resize(pixels, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA), np.uint8)
-    darker = _darkness_around(small)
-    if darker >= DARKER:
+    around = _brightness_around(small)
+    if around >= DARKER:
         return None
-    half = np.asarray(cv2.resize(_without_print(small), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.uint8)
-    across, down = _steps(half, STEP // 2)
-    quad = _best_quad(across, down)
-    if quad is None or (darker >= CLEARLY_DARKER and not _leans(quad)) or _is_cut_off(quad, half.shape):
+    quad = _looked_for(small, small.shape[0] * small.shape[1])
+    if quad is None and around < CLEARLY_DARKER:
+        quad = _looked_for_turned(small)
+    if quad is None or (around >= CLEARLY_DARKER and not _leans(quad)) or _is_cut_off(quad, small.shape):
         return None
-    corners: NDArray[np.float64] = _refined(small, quad * (small.shape[1] / half.shape[1])) / factor
+    corners: NDArray[np.float64] = quad / factor
     return corners
 
 
-def _darkness_around(pixels: Pixels) -> float:
+def _brightness_around(pixels: Pixels) -> float:
     """How bright the edges of a picture are, over the brightness of paper in it. Tables are coloured or dark, paper is neither."""
-    bright = cv2.GaussianBlur(grey_of(pixels) if pixels.ndim == 2 else pixels.min(axis=2), (0, 0), 2.0)
+    bright = cv2.GaussianBlur(pixels if pixels.ndim == 2 else pixels.min(axis=2), (0, 0), 2.0)
     band = max(min(bright.shape) // 100, 2)
     edges = np.concatenate(
         [bright[:band].ravel(), bright[-band:].ravel(), bright[:, :band].ravel(), bright[:, -band:].ravel()]
     )
     return float(np.median(edges)) / max(float(np.percentile(bright, 75)), 1.0)
+
+
+def _looked_for(pixels: Pixels, photo: int) -> NDArray[np.float64] | None:
+    """The corners (4, 2) of a sheet whose sides are more or less upright and level; ``photo`` is how many pixels the photo has."""
+    half = np.asarray(cv2.resize(_without_print(pixels), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.uint8)
+    quad = _best_quad(*_steps(half, STEP // 2), photo / 4)
+    return None if quad is None else _refined(pixels, quad * (pixels.shape[1] / half.shape[1]))
+
+
+def _looked_for_turned(pixels: Pixels) -> NDArray[np.float64] | None:
+    """The corners of a sheet that lies across the picture, looked for with that turned by 45 degrees."""
+    height, width = pixels.shape[:2]
+    side = math.ceil(math.hypot(height, width))
+    turn = cv2.getRotationMatrix2D((width / 2, height / 2), 45.0, 1.0)
+    turn[:, 2] += (side - width) / 2, (side - height) / 2
+    turned = np.asarray(cv2.warpAffine(pixels, turn, (side, side), borderMode=cv2.BORDER_REPLICATE), np.uint8)
+    quad = _looked_for(turned, height * width)
+    if quad is None:
+        return None
+    back = cv2.invertAffineTransform(turn)
+    corners: NDArray[np.float64] = quad @ back[:, :2].T + back[:, 2]
+    return np.roll(corners, -int(np.argmin(corners.sum(axis=1))), axis=0)
 
 
 def _without_print(pixels: Pixels) -> Pixels:
@@ -140,8 +162,9 @@ def _strongest(channels: NDArray[np.float32], kernel: NDArray[np.float32]) -> ND
     return np.asarray(np.take_along_axis(found, most, axis=2)[..., 0], np.float32)
 
 
-def _best_quad(across: NDArray[np.float32], down: NDArray[np.float32]) -> NDArray[np.float64] | None:
-    """The corners (4, 2) that the sides of a sheet make which lie best on steps; None where no four lines do."""
+def _best_quad(across: NDArray[np.float32], down: NDArray[np.float32], photo: float) -> NDArray[np.float64] | None:
+    """The corners (4, 2) that the sides of a sheet make which lie best on steps; None where no four lines do. ``photo`` is the area of the
+    photo."""
     height, width = across.shape
     left, right = _lines(across), _lines(-across)
     top, bottom = _lines(np.ascontiguousarray(down.T)), _lines(np.ascontiguousarray(-down.T))
@@ -155,7 +178,7 @@ def _best_quad(across: NDArray[np.float32], down: NDArray[np.float32]) -> NDArra
     lines = np.array(chosen)
     size = width, height
     quads = np.stack([_meet(lines[:, n], lines[:, m], size) for n, m in ((0, 1), (2, 1), (2, 3), (0, 3))], axis=1)
-    areas = np.abs(_areas(quads)) / (width * height)
+    areas = np.abs(_areas(quads)) / photo
     sides = np.stack(
         [
             _share_on_steps(steps, quads[:, n], quads[:, m])
