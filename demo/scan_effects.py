@@ -79,17 +79,27 @@ def photographed(
     jitter = random.uniform(-lean, lean, (4, 2)) * (width, height)
     inner = corners * (1 - 2 * margin) + (margin * width, margin * height) + jitter.astype(np.float32)
     inner = np.clip(inner, 0.01 * width, None)
-    matrix = cv2.getPerspectiveTransform(corners, inner.astype(np.float32))
-    wood = (
-        np.array(table, np.float32)
-        + cv2.GaussianBlur(random.normal(0, 60, (height, width)).astype(np.float32), (0, 0), sigmaX=40, sigmaY=1.5)[
-            ..., None
-        ]
-        * 4
-    )
-    seen = cv2.warpPerspective(page, matrix, (width, height), flags=cv2.INTER_AREA).astype(np.float32)
-    mask = cv2.warpPerspective(np.ones((height, width), np.float32), matrix, (width, height))[..., None]
+    wood = np.array(table, np.float32) + _grain(random, height, width)
+    seen, mask = _seen(page, inner.astype(np.float32), height, width)
     return _pixels(seen * mask + wood * (1 - mask))
+
+
+def _grain(random: Random, height: int, width: int) -> NDArray[np.float32]:
+    """By how many levels of grey a wooden table is brighter or darker from place to place."""
+    noise = random.normal(0, 60, (height, width)).astype(np.float32)
+    return np.asarray(4 * cv2.GaussianBlur(noise, (0, 0), sigmaX=40, sigmaY=1.5)[..., None], np.float32)
+
+
+def _seen(
+    page: Pixels, seen_at: NDArray[np.float32], height: int, width: int
+) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """A page in a photo, its corners at these places, and where it is: 1, and 0 beside it."""
+    own_height, own_width = page.shape[:2]
+    corners = np.array([[0, 0], [own_width, 0], [own_width, own_height], [0, own_height]], np.float32)
+    view = cv2.getPerspectiveTransform(corners, seen_at)
+    seen = cv2.warpPerspective(page, view, (width, height), flags=cv2.INTER_AREA).astype(np.float32)
+    mask = cv2.warpPerspective(np.ones((own_height, own_width), np.float32), view, (width, height))
+    return seen, np.asarray(mask[..., None], np.float32)
 
 
 def warped(page: Pixels, depth: float = 0.008) -> Pixels:
@@ -140,20 +150,19 @@ def on_a_table(page: Pixels, random: Random, *, lean: float = 0.07, turn: float 
     height, width = page.shape[:2]
     share = random.uniform(0.72, 0.95)
     tall, wide = int(height / share), int(width / share * random.uniform(1.0, 1.25))
-    wood = cv2.GaussianBlur(random.normal(0, 60, (tall, wide)).astype(np.float32), (0, 0), sigmaX=40, sigmaY=1.5)
-    table = np.array(TABLES[int(random.integers(len(TABLES)))], np.float32) + 4 * wood[..., None]
+    grain = _grain(random, tall, wide)
+    table = np.array(TABLES[int(random.integers(len(TABLES)))], np.float32) + grain
     corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
     seen_at = (
         corners + ((wide - width) / 2, (tall - height) / 2) + random.uniform(-lean, lean, (4, 2)) * (width, height)
     )
     matrix = cv2.getRotationMatrix2D((wide / 2, tall / 2), random.normal(0, turn), 1)
     seen_at = np.clip(seen_at @ matrix[:, :2].T + matrix[:, 2], 3, (wide - 3, tall - 3)).astype(np.float32)
-    view = cv2.getPerspectiveTransform(corners, seen_at)
-    sheet = cv2.warpPerspective(page, view, (wide, tall), flags=cv2.INTER_AREA).astype(np.float32)
-    mask = cv2.warpPerspective(np.ones((height, width), np.float32), view, (wide, tall))
-    shade = cv2.GaussianBlur(np.roll(mask, (round(0.006 * tall), round(0.006 * wide)), (0, 1)), (0, 0), 0.008 * wide)
+    sheet, mask = _seen(page, seen_at, tall, wide)
+    cast = np.roll(mask[..., 0], (round(0.006 * tall), round(0.006 * wide)), (0, 1))
+    shade = cv2.GaussianBlur(cast, (0, 0), 0.008 * wide)
     table *= (1 - 0.5 * shade)[..., None]
-    return _pixels(sheet * mask[..., None] + table * (1 - mask[..., None])), seen_at.astype(np.float64)
+    return _pixels(sheet * mask + table * (1 - mask)), seen_at.astype(np.float64)
 
 
 def taken_by_telephone(page: Pixels, random: Random) -> tuple[Pixels, Corners]:
