@@ -6,13 +6,13 @@ from __future__ import annotations
 
 import math
 import re
-from collections import Counter
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from evenquill.core.model.decimals import GROUP, decimal_sign
 from evenquill.core.reading.scanned.ink import Pieces
 from evenquill.core.reading.scanned.raster import Pixels
 from evenquill.core.reading.scanned.text_line import TextLine
@@ -41,15 +41,13 @@ that the other dot of a colon has, at least."""
 NARROW = 3
 """Pixels of a gap in which a dot reaches from end to end."""
 
-GROUP = 3
-"""Digits between two signs in a number."""
-
 FIGURES = "0123456789"
+"""The digits of numbers."""
 
 OTHER = {".": ",", ",": "."}
 """Of point and comma, which one parts thousands where the other stands before decimals."""
 
-_DECIMALS = re.compile(r"[+\-−–]?\d+(?P<sign>[.,])\d\d")
+_DECIMALS = re.compile(r"[+\-−–]?\d+[.,]\d\d")
 _LAST_GROUP = re.compile(r"(?P<sign>[.,])(?P<figures>\d*)$")
 _FIRST_GROUP = re.compile(r"(?P<figures>\d*)(?P<sign>[.,])\d")
 
@@ -152,8 +150,7 @@ def _is_at_an_end(gap: NDArray[np.float64]) -> bool:
 
 def decimal_of(lines: Iterable[ReadLine]) -> str:
     """The sign that most numbers with two decimals have before them, "" where there are none."""
-    signs = Counter(found["sign"] for line in lines for word in line.words if (found := _DECIMALS.fullmatch(word.text)))
-    return signs.most_common(1)[0][0] if signs else ""
+    return decimal_sign(word.text for line in lines for word in line.words if _DECIMALS.fullmatch(word.text))
 
 
 def with_points(line: ReadLine, pieces: Pieces, picture: Pixels, decimal: str = "") -> ReadLine:

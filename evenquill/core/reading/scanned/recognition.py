@@ -320,14 +320,14 @@ def _read_spaced(
     it much less sure, there was no space between small letters.
     """
     spaces = spaces_of(list(found.values()))
-    grey = segments.raster.grey
+    grey, decimal = segments.raster.grey, decimal_of(found.values())
     for line in lines:
         first = found[id(line)]
         columns = columns_of(layer.pieces.boxes[line.pieces])
         missed = missed_spaces(first, spaces, columns)
         if missed and first.words:
             again = _read(_row(segments, layer, [line], missed), languages)[0]
-            again = with_points(again, layer.pieces, grey, decimal_of(found.values()))
+            again = with_points(again, layer.pieces, grey, decimal)
             if again.confidence > first.confidence + SURER or _letters(again) == _letters(first):
                 found[id(line)] = parted_at(again, missed_spaces(again, spaces, columns))
             elif again.confidence > first.confidence - LESS_SURE:

@@ -30,8 +30,8 @@ DARKER, CLEARLY_DARKER = 0.95, 0.8
 """Brightness at the edges of the picture over that of paper, below which there may be something else than the sheet; and below which
 there is."""
 
-STEP = 6
-"""Pixels on either side of a line over which brightness is taken, at WORK_SIDE: wider than strokes, so that these count on both sides."""
+STEP = 3
+"""Pixels on either side of a line over which brightness is taken, in the picture that it is looked at in."""
 
 THIN, SPREAD = 3, 15
 """Pixels that strokes are filled over, and over which brightness is the middle one, at WORK_SIDE."""
@@ -122,7 +122,7 @@ def _brightness_around(pixels: Pixels) -> float:
 def _looked_for(pixels: Pixels, photo: int) -> NDArray[np.float64] | None:
     """The corners (4, 2) of a sheet whose sides are more or less upright and level; ``photo`` is how many pixels the photo has."""
     half = np.asarray(cv2.resize(_without_print(pixels), None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA), np.uint8)
-    quad = _best_quad(*_steps(half, STEP // 2), photo / 4)
+    quad = _best_quad(*_steps(half), photo / 4)
     return None if quad is None else _refined(pixels, quad * (pixels.shape[1] / half.shape[1]))
 
 
@@ -147,12 +147,12 @@ def _without_print(pixels: Pixels) -> Pixels:
     return np.asarray(cv2.medianBlur(thick, SPREAD), np.uint8)
 
 
-def _steps(pixels: Pixels, step: int) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+def _steps(pixels: Pixels) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """By how many levels it is brighter to the right of each pixel than to its left, and below than above, in the channel where that
-    is most; ``step`` pixels count on either side."""
+    is most."""
     channels = pixels.reshape(*pixels.shape[:2], -1).astype(np.float32)
-    kernel = np.zeros((1, 2 * step + 1), np.float32)
-    kernel[0, :step], kernel[0, step + 1 :] = -1 / step, 1 / step
+    kernel = np.zeros((1, 2 * STEP + 1), np.float32)
+    kernel[0, :STEP], kernel[0, STEP + 1 :] = -1 / STEP, 1 / STEP
     return _strongest(channels, kernel), _strongest(channels, kernel.T)
 
 
@@ -259,7 +259,7 @@ def _is_cut_off(quad: NDArray[np.float64], shape: tuple[int, ...]) -> bool:
 
 def _refined(pixels: Pixels, quad: NDArray[np.float64]) -> NDArray[np.float64]:
     """The corners again, where straight lines fitted to what is seen along the four sides meet."""
-    across, down = _steps(pixels, STEP // 2)
+    across, down = _steps(pixels)
     lines = []
     for n, (steps, sign) in enumerate(((down, 1), (across, -1), (down, -1), (across, 1))):
         found = _fitted(sign * steps, quad[n], quad[(n + 1) % 4], level=steps is down)
