@@ -175,9 +175,14 @@ def _placed(row: Sequence[Line], stretches: Sequence[tuple[float, float]], edges
     return _spanning(out, stretches)
 
 
+def columns_over(line: Line, stretches: Sequence[tuple[float, float]]) -> list[int]:
+    """The columns, by their left and right ends, that a line lies over in part at least."""
+    return [n for n, (x0, x1) in enumerate(stretches) if x0 < line.box.x1 and line.box.x0 < x1]
+
+
 def _columns_of(line: Line, stretches: Sequence[tuple[float, float]]) -> tuple[int, int]:
     """The first and the last column that a line lies over, or the one that it stands nearest to."""
-    over = [n for n, (x0, x1) in enumerate(stretches) if x0 < line.box.x1 and line.box.x0 < x1]
+    over = columns_over(line, stretches)
     return (over[0], over[-1]) if over else (_nearest(stretches, line.box.center_x),) * 2
 
 
@@ -187,7 +192,7 @@ def _nearest(stretches: Sequence[tuple[float, float]], x: float) -> int:
 
 def _parts(line: Line, stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> Sequence[tuple[int, Line]]:
     """A line parted where a space in it is the gap between two columns: wider than a space, and the next word begins as they do."""
-    over = [n for n, (x0, x1) in enumerate(stretches) if x0 < line.box.x1 and line.box.x0 < x1]
+    over = columns_over(line, stretches)
     if len(over) < 2:
         return [(0, line)]
     cuts = [

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line, PageEvidence, Type
-from evenquill.core.layout.tables.aligned import parted_between
+from evenquill.core.layout.tables.aligned import columns_over, parted_between
 from evenquill.core.layout.tables.flow_table import FlowTable
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.layout.tables.regions import table_of
@@ -28,7 +28,6 @@ SAME_LEADING = 0.12
 
 MOST_ROWS = 8
 """Lines of what is left of a table, at most: more are told by themselves."""
-
 
 IN_LINE = 0.8
 """Share of the pieces of a table that are in line with the columns of the one before, from which it carries that on."""
@@ -68,9 +67,7 @@ def in_columns_before(before: OpenTable, page: PageEvidence, lines: Sequence[Lin
     for shift in dict.fromkeys((0.0, left - before.left)):
         stretches = _stretches(columns, shift)
         pieces = [part for line in lines for part in parted_between(line, stretches)]
-        over = [
-            [n for n, (x0, x1) in enumerate(stretches) if piece.box.x0 < x1 and x0 < piece.box.x1] for piece in pieces
-        ]
+        over = [columns_over(piece, stretches) for piece in pieces]
         if any(len(own) != 1 for own in over) or len({own[0] for own in over}) < len(columns):
             continue
         in_line = sum(_is_in_line(piece.box, columns[own[0]], shift) for piece, own in zip(pieces, over, strict=True))
