@@ -67,7 +67,12 @@ class RunningServer:
         self.process.wait()
 
     def ask(self, method: str, path: str, body: object = None, data: bytes | None = None) -> Any:
-        """The answer to a request. Raises Refused, or OSError where the server is gone."""
+        """The answer to a request, decoded. Raises Refused, or OSError where the server is gone."""
+        answer = self.fetch(method, path, body, data)
+        return json.loads(answer) if answer else None
+
+    def fetch(self, method: str, path: str, body: object = None, data: bytes | None = None) -> bytes:
+        """The answer to a request as it comes. Raises Refused, or OSError where the server is gone."""
         connection = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
         try:
             headers = {"X-Evenquill-Token": self._token}
@@ -83,7 +88,7 @@ class RunningServer:
             connection.close()
         if response.status >= 400:
             raise Refused(f"{method} {path}: {response.status} {answer.decode(errors='replace')}")
-        return json.loads(answer) if answer else None
+        return answer
 
     def take_in(self, path: Path) -> str:
         """The document that a file becomes."""

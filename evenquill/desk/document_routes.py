@@ -152,6 +152,7 @@ def add_routes(api: Api, context: AppContext) -> None:
         except NoProof:
             raise ApiError(409, "unread", "No page of this document has been read yet.") from None
         can_undo, can_redo = history.directions(context.store, document)
+        context.outcomes.prepare()
         return Opened(
             document=row,
             title=proof.title,

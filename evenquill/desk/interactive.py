@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from typing import Self, TypeVar
 
 from evenquill.core.processes import WaitedTooLong, WorkerDied, WorkerPool
 
 QUEUE_SECONDS = 20.0
 """How long a request may wait for those before it, beyond its own time."""
+
+PREPARE_SECONDS = 60.0
+"""Time limit for loading what a helper needs."""
 
 A = TypeVar("A")
 T = TypeVar("T")
@@ -31,6 +35,12 @@ class InteractivePool:
 
     def __init__(self, helpers: int = HELPERS) -> None:
         self._pool = WorkerPool(helpers)
+
+    def prepare(self, function: Callable[[], object]) -> None:
+        """Has a function run in a process that does not wait for it: it starts the process, and loads what the next work needs. Nobody is
+        told where that fails; the work itself will tell."""
+        with suppress(WorkerDied):
+            self._pool.schedule(function, seconds=PREPARE_SECONDS)
 
     def run(self, function: Callable[[A], T], argument: A, seconds: float) -> T:
         """What a function gives within a time. Raises what it raises, or HelperFailed."""

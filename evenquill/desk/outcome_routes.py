@@ -18,7 +18,7 @@ from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.jobs.set_outcome import OutcomeMade
 from evenquill.desk.outcomes import OutcomeFailed
 from evenquill.desk.request_values import number_parameter, whole_number, whole_parameter
-from evenquill.store import documents, history
+from evenquill.store import documents, history, proofs
 
 SCALES = (0.1, 3.0)
 """Pixels for each point of a page."""
@@ -110,12 +110,13 @@ def _made(context: AppContext, document: str, way: str) -> OutcomeMade | None:
 
 
 def _view(context: AppContext, document: str, way: str, made: OutcomeMade) -> OutcomeView:
-    _, proof = context.open_documents.read(document)
+    numbers = range(1, documents.get(context.store, document).page_count + 1)
+    source_pages = proofs.page_geometry(context.store, document, numbers).values()
     return OutcomeView(
         made.revision,
         way,
         made.outcome.pages,
-        tuple(PageSize(page.width, page.height) for page in proof.pages),
+        tuple(PageSize(page.width, page.height) for page in source_pages),
         made.outcome.rows,
         made.outcome.source_starts,
         made.misfits,

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import NamedTuple, Self
 
 from evenquill.desk.interactive import HelperFailed, InteractivePool
-from evenquill.desk.jobs.set_outcome import OutcomeMade, OutcomeWork, set_outcome
+from evenquill.desk.jobs.set_outcome import OutcomeMade, OutcomeWork, load_setting, set_outcome
 
 SET_SECONDS, PAGE_SET_SECONDS = 30.0, 0.5
 """Time limit for setting a document, and what each page adds to it."""
@@ -57,7 +57,14 @@ class Outcomes:
         shutil.rmtree(self._folder, ignore_errors=True)  # those of the last server
         self._folder.mkdir(parents=True)
         self._lock = threading.Lock()
+        self._prepared = False
         self._known: OrderedDict[_Key, OutcomeMade | None] = OrderedDict()
+
+    def prepare(self) -> None:
+        """Has what sets pages ready by the time that somebody who opened a document wants to see its outcome."""
+        if not self._prepared:
+            self._prepared = True
+            self._pools.setting.prepare(load_setting)
 
     def get(self, document: str, revision: int, pages: int, way: str) -> OutcomeMade | None:
         """The outcome of a document at this revision, or at a newer one, made to fit in a way where one is named; None where that cannot

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import io
+from multiprocessing import active_children
 
 import pytest
 from PIL import Image
+
+from evenquill.desk.outcomes import Outcomes, SettingPools
 
 TWO_PAGES = "= Tides\n" + "#lorem(70)\n\n" * 9
 
@@ -75,3 +78,12 @@ def test_what_cannot_be_done_is_said(client, document):
     assert fits["sentence"].endswith(".")
     assert client.get(f"/api/documents/{document}/outcome/pages/1?revision=999").status_code == 404
     assert client.get(f"/api/documents/{document}/outcome/pages/one?revision=1").status_code == 404
+
+
+def test_what_sets_pages_is_made_ready_when_a_document_is_opened(typeset, tmp_path, context, client, document):
+    with SettingPools() as unused:
+        context.outcomes = Outcomes(unused, tmp_path / "other")
+        helpers = len(active_children())
+        for _ in range(2):
+            assert client.get(f"/api/documents/{document}").status_code == 200
+        assert len(active_children()) == helpers + 1

@@ -156,6 +156,19 @@ def test_fast_fingers_do_not_wait_for_the_server(page, application, drop, typese
     at = texts.index("A last remark of the keeper.")
     assert texts[at + 1 : at + 4] == ["Two words", "And three more", "Ferry slip"]
 
+    # A field of a side panel that is typed into meanwhile keeps the keys.
+    page.keyboard.press("Control+f")
+    field = page.get_by_role("complementary", name="Find").get_by_label("Find", exact=True)
+    with held_back(page, "**/operations") as held:
+        row(page, "last remark").locator(".gutter").click()
+        page.keyboard.press("n")
+        field.click()
+    (insertion,) = held
+    insertion.continue_()
+    expect(page.locator(".typing")).to_have_count(1)
+    page.keyboard.type("remark")
+    expect(field).to_have_value("remark")
+
 
 def test_keys_change_rows_without_the_mouse(page, application, drop, typeset):
     take_in(page, application, drop, typeset(SOURCE, "Keys"))

@@ -12,6 +12,7 @@ import pypdfium2 as pdfium
 import typst
 
 from evenquill.core.model import Document
+from evenquill.core.writers.pdf.fonts import installed_fonts
 from evenquill.core.writers.pdf.place_marks import LABEL, SOURCE, START
 from evenquill.core.writers.pdf.writer import MAIN, markup_of
 from evenquill.core.writers.picture import GetPicture
@@ -75,7 +76,7 @@ def set_pages(document: Document, picture: GetPicture) -> SetPages:
         for file, data in markup_of(document, picture, with_places=True).items():
             (folder / file).write_bytes(data)
         try:
-            compiler = typst.Compiler(folder / MAIN, root=folder)
+            compiler = typst.Compiler(folder / MAIN, root=folder, font_paths=installed_fonts())
             pdf = cast(bytes, compiler.compile(format="pdf"))
             (found,) = json.loads(compiler.query(f"<{LABEL}>", field="value"))
         except RuntimeError as error:

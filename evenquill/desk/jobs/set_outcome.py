@@ -37,17 +37,26 @@ class OutcomeMade(msgspec.Struct, frozen=True):
     seconds: float
 
 
+def load_setting() -> None:
+    """In the helper process: loads what sets pages, by setting a document of nothing."""
+    from evenquill.core.model import Document
+    from evenquill.core.outcome import fitting, misfits  # noqa: F401
+    from evenquill.core.outcome.setting import set_pages
+    from evenquill.store import history, proofs  # noqa: F401
+
+    set_pages(Document(title=""), lambda name: b"")
+
+
 def set_outcome(work: OutcomeWork) -> OutcomeMade | None:
     """In the helper process, which alone loads what sets; None where a document cannot be made to fit in that way. Raises KeyError where
     it has no proof, NotWritten where it cannot be set."""
-    import typst
-
     from evenquill.core.edits import apply
     from evenquill.core.outcome.fitting import Way, find_fit
     from evenquill.core.outcome.misfits import misfits
     from evenquill.core.outcome.setting import set_pages
     from evenquill.core.pictures import PictureFolder
     from evenquill.core.typefaces import stand_ins
+    from evenquill.core.writers.pdf.fonts import installed_fonts
     from evenquill.store import history, proofs
     from evenquill.store.database import connect, reading
 
@@ -69,7 +78,7 @@ def set_outcome(work: OutcomeWork) -> OutcomeMade | None:
         made.outcome,
         misfits(proof, made.outcome),
         operation,
-        stand_ins(proof, typst.Fonts().families()),
+        stand_ins(proof, installed_fonts().families()),
         str(file),
         time.perf_counter() - started,
     )

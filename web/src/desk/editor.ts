@@ -288,8 +288,8 @@ export function openEditor(
       },
     },
   );
-  // A menu that was opened while the text was being made keeps the focus.
-  if (!document.activeElement?.closest('[role="menu"]')) view.focus();
+  // A menu that was opened while the text was being made keeps the focus, and so does a field of a side panel.
+  if (!document.activeElement?.closest('[role="menu"], aside :is(input, textarea, select)')) view.focus();
   if (typedAhead) view.dispatch(view.state.tr.insertText(typedAhead));
   return {
     toggle: (mark) => {

@@ -39,6 +39,7 @@ from evenquill.core.resolve.notes import NoteKind
 from evenquill.core.resolve.sections import Layout, ResolvedSection
 from evenquill.core.writers.pdf.around import AROUND, LEAST_BESIDE, letters_beside, part_of
 from evenquill.core.writers.pdf.content import NUMBERS, SIDES, TABBED, Content, endnote_label
+from evenquill.core.writers.pdf.fonts import installed_fonts
 from evenquill.core.writers.pdf.markup import array, call, colour, points, shown, string
 from evenquill.core.writers.pdf.pictures import Pictures
 from evenquill.core.writers.pdf.place_marks import ASCENT, FOUND, PlaceMarks
@@ -79,7 +80,9 @@ def _compiled(files: dict[str, bytes], standard: Literal["ua-1"] | None) -> byte
         folder = Path(name)
         for file, data in files.items():
             (folder / file).write_bytes(data)
-        return compiler.compile(folder / MAIN, root=folder, format="pdf", pdf_standards=standard)
+        return compiler.compile(
+            folder / MAIN, root=folder, font_paths=installed_fonts(), format="pdf", pdf_standards=standard
+        )
 
 
 def markup_of(document: Document, picture: GetPicture, *, with_places: bool = False) -> dict[str, bytes]:
