@@ -1,9 +1,10 @@
 """Every format of every document of a benchmark: what of its words is there, what it costs, and whether its pages can be made to fit.
 
 ``python bench/formats.py CASES`` (needs pandoc): converts ``CASES/*/source.*``. Prints, per format, the words that an independent reader
-(pandoc, PDFium, or none for plain text) finds in it against those of our DOCX, worst documents first; what writing takes over the
-conversion of native documents; the worst scores of DOCX and ODT that are taken in again and written as DOCX are left to the scorer, for
-which they are put into ``bench/out_again``. Last, how many pages each native document takes before and after it is made to fit.
+(pandoc, PDFium, or none for plain text) finds in it against those of our DOCX, with the documents where some are missing, and what writing
+takes over converting native documents; then packages in which an independent checker finds something, and how many pages each native
+document takes before and after it is made to fit. Each document is also taken in again as DOCX and as ODT, and written as DOCX into
+``bench/out_again``, for the benchmark's scorer.
 
 Words are those of the body. Equations are left out, since each reader spells them otherwise, and so are labels of items, which only some
 formats spell out.

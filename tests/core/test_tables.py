@@ -384,3 +384,30 @@ def test_words_too_long_for_their_column_that_were_broken_without_a_hyphen_are_w
     (table,) = tables(rebuilt(typeset(source)))
     said = [text.text for cell in table.cells for text in cell.texts]
     assert said == ["Management", "The boot loader", "of the gauge", "Implementations", "Boot loader", "at noon"]
+
+
+def test_numbers_broken_at_their_thousands_are_whole(typeset, rebuilt):
+    values = [
+        ("12 904,39", "North pier"),
+        ("42 306,57", "Ferry slip"),
+        ("30 488,72", "Middle Stairs"),
+        ("7,05", "Sill"),
+    ]
+    rows = ", ".join(f"[{place} of the harbour], [{value.replace(' ', '#linebreak()')}]" for value, place in values)
+    source = f"""#set page(width: 200pt)
+    #set text(lang: "fr")
+    #table(columns: (60pt, 40pt), stroke: (x: none, y: 0.5pt), inset: 2pt, align: (left, right), [Station], [Level], {rows})"""
+    (table,) = tables(rebuilt(typeset(source)))
+    assert [row[1] for row in grid(table)] == ["Level", *(value for value, _ in values)]
+
+
+def test_a_caption_below_a_table_is_no_row_of_it(typeset, rebuilt):
+    form = "columns: (60mm, 1fr, 1fr), stroke: none, align: (center, right, right), inset: 9pt"
+    source = f"""#table({form}, table.hline(), {cells(ROWS)}, [], [Sum], [150])
+    _Table 1. Heights of the stations_
+    #table(columns: (60mm, 1fr), stroke: none, align: (center, right), table.hline(), [Sum], [150], [Fee], [3.50], table.hline())
+
+    {PROSE}"""
+    document = rebuilt(typeset(source))
+    assert [len(grid(table)) for table in tables(document)] == [6, 2]
+    assert "Table 1. Heights of the stations" in texts(document)

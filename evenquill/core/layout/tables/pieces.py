@@ -18,10 +18,19 @@ WIDE_SPACE = 1.0
 
 _NUMBER = re.compile(r"^[(+\-−–±]?[\d.,:  /%°]*\d[\d.,:  /%°)*]*\s?[\w%°£$€]{0,3}$|^[-–—.]+$")
 
+_THOUSANDS = re.compile(r"^[+\-−–]?\d{1,3}(?:\s\d{3})*$")
+_HUNDREDS = re.compile(r"^\d{3}(?:\s\d{3})*[.,]\d+\s?[%£$€]?$")
+
 
 def is_number(text: str) -> bool:
     """Whether what stands in a cell is a number, maybe with its unit, or a dash in the place of one."""
     return bool(_NUMBER.match(text))
+
+
+def is_rest_of_number(above: str, below: str) -> bool:
+    """Whether a number goes on in the next line of its cell: it is broken at the space between its thousands. Whole numbers may as well
+    stand below each other, so that only decimals tell."""
+    return bool(_THOUSANDS.match(above) and _HUNDREDS.match(below))
 
 
 def parted(line: Line, edges: Sequence[float]) -> Iterator[tuple[int, Line]]:

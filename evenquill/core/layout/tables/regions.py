@@ -20,11 +20,12 @@ from evenquill.core.layout.tables.aligned import aligned_table, column_stretches
 from evenquill.core.layout.tables.edges import Edge, edges_of
 from evenquill.core.layout.tables.even_rows import with_even_rows
 from evenquill.core.layout.tables.headers import with_header
-from evenquill.core.layout.tables.pieces import is_number
+from evenquill.core.layout.tables.pieces import is_number, is_rest_of_number
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.row_features import ROW_CLASSES, ROW_FEATURES, Row, row_features, rows_in_pieces
 from evenquill.core.layout.tables.sums import first_sum
 from evenquill.core.model import Box, union
+from evenquill.core.model.labels import is_caption
 from evenquill.core.model.text import ends_sentence
 
 OUTSIDE, FIRST_HEADER, FIRST_ROW, HEADER, NEXT, MORE = range(len(ROW_CLASSES))
@@ -92,6 +93,7 @@ def regions_of(rows: Sequence[Row], page: PageEvidence) -> Iterator[Region]:
         return
     chances = _chances(rows, page)
     found = most_probable(chances, array_of("row_follows"))
+    found = [OUTSIDE if _begins_caption(row) else kind for row, kind in zip(rows, found, strict=True)]
     start = 0
     while start < len(rows):
         if found[start] in (OUTSIDE, MORE):
@@ -118,6 +120,11 @@ def _chances(rows: Sequence[Row], page: PageEvidence) -> NDArray[np.float32]:
     """For each row the logarithm of the probability of each class, of shape (rows, classes)."""
     measures = np.array(row_features(rows, page), np.float32).reshape(-1, len(ROW_FEATURES))
     return trees_of("rows").log_probabilities(measures)
+
+
+def _begins_caption(row: Row) -> bool:
+    """Whether a row is nothing but the beginning of a caption, which is no part of a table, but above or below one."""
+    return len(row.pieces) == 1 and is_caption(row.pieces[0].text)
 
 
 def _is_sentence_across(row: Row, above: Sequence[Row]) -> bool:
@@ -178,7 +185,10 @@ def _begins_in_first_column(row: Row, start: Row) -> bool:
 def _has_numbers_over(above: Sequence[Row], row: Row) -> bool:
     """Whether a number of a row stands below another one in the rows above it."""
     return any(
-        is_number(upper.text) and is_number(piece.text) and upper.box.overlap_x(piece.box) > 0
+        is_number(upper.text)
+        and is_number(piece.text)
+        and not is_rest_of_number(upper.text, piece.text)
+        and upper.box.overlap_x(piece.box) > 0
         for other in above
         for upper in other.pieces
         for piece in row.pieces[1:]
