@@ -26,6 +26,7 @@ BUNDLE = "Gauge report with old sheets.pdf"
 TIDE_TABLE = "Tide table, ferry slip 1976.pdf"
 REVIEW = "The gauges of Skerrin, a review.pdf"
 FORMULAS = "Reckoning the tide, sheet 12.pdf"
+NOTICE = "Notice to mariners 14.pdf"
 MEMORANDUM = "Memorandum on winter readings, 1971.pdf"
 
 
@@ -34,7 +35,7 @@ def main(folder: Path) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         with tempfile.TemporaryDirectory() as data, _serving("demo", data) as address:
-            _take(browser, address, folder)
+            _take(browser, address, folder, Path(data))
         with tempfile.TemporaryDirectory() as data:
             made = [sys.executable, "-m", "evenquill", "account", "add", "Oske", "--data", data]
             subprocess.run(made, input="keel and tide 77\n", text=True, check=True)
@@ -61,7 +62,7 @@ def _serving(command: str, data: str, *options: str) -> Iterator[str]:
         server.wait()
 
 
-def _take(browser: Browser, address: str, folder: Path) -> None:
+def _take(browser: Browser, address: str, folder: Path, data: Path) -> None:
     page = browser.new_page(viewport={"width": 1280, "height": 800})
     page.goto(address)
     _in_tray(page, address)
@@ -147,6 +148,16 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     page.get_by_role("cell").first.wait_for()
     _settled(page)
     page.screenshot(path=folder / "deliver.png")
+    _in_tray(page, address)
+    _desk(page, NOTICE)
+    page.get_by_role("link", name="Deliver").click()
+    back = page.get_by_role("region", name="Bring a file back")
+    (edited,) = data.glob("*edited elsewhere*")
+    back.locator("input[type=file]").set_input_files(edited)
+    back.get_by_role("list", name="Changes").get_by_role("listitem").first.wait_for()
+    back.evaluate("(region) => region.scrollIntoView()")
+    _settled(page)
+    page.screenshot(path=folder / "changes-from-outside.png")
 
     phone = browser.new_page(viewport={"width": 390, "height": 800}, device_scale_factor=2)
     _in_tray(phone, address)
@@ -159,7 +170,6 @@ def _take(browser: Browser, address: str, folder: Path) -> None:
     _in_tray(phone, address)
     _desk(phone, MEMORANDUM)
     _settled(phone)
-    phone.screenshot(path=folder / "desk-scan-phone.png")
     _slip(phone)
     phone.screenshot(path=folder / "query-slip-phone.png")
 

@@ -12,7 +12,6 @@ import msgspec
 from flask import Response, request, send_file
 
 from evenquill.core.checks import Check, checks_of, looks_check
-from evenquill.core.document_state import Event
 from evenquill.core.part import Part, WrongPages, pages_named
 from evenquill.core.processes import WorkerDied
 from evenquill.core.queries.kinds.looks import LOOKS
@@ -22,11 +21,10 @@ from evenquill.desk.certificates import certificate_of
 from evenquill.desk.context import AppContext
 from evenquill.desk.endpoints import Api, ApiError, Missing
 from evenquill.desk.jobs import tasks
+from evenquill.desk.kept_deliveries import keep_delivery
 from evenquill.desk.naming import WrongPattern, file_name, named_by, without_ending
 from evenquill.desk.sign_in import actor
-from evenquill.desk.tray_routes import new_id
 from evenquill.store import deliveries, documents, looked_back
-from evenquill.store.database import transaction
 from evenquill.store.deliveries import Delivery
 from evenquill.store.documents import DocumentRow
 
@@ -162,29 +160,8 @@ def add_routes(api: Api, context: AppContext) -> None:
         )  # a pattern that is not understood is refused before anything is written
         revision, data = _written(context, row, body)
         named = _file_name(context, row, body, revision)
-        delivery = new_id()
-        path = context.files.delivery(delivery, body.format)
-        store = context.store
-        try:
-            path.write_bytes(data)
-            with transaction(store):
-                made = deliveries.add(
-                    store,
-                    id=delivery,
-                    document=document,
-                    format=body.format,
-                    file_name=named,
-                    revision=revision,
-                    size=path.stat().st_size,
-                    actor=actor(),
-                )
-                if body.format not in CERTIFICATES and not body.pages and not body.rows:
-                    documents.transition(store, document, Event.DELIVER)
-        except BaseException:
-            path.unlink(missing_ok=True)
-            raise
-        context.events.publish(document)
-        return made
+        whole = body.format not in CERTIFICATES and not body.pages and not body.rows
+        return keep_delivery(context, document, body.format, named, revision, data, by=actor(), whole=whole)
 
     @api.route("GET", "/api/deliveries/{delivery}/file")
     def delivered_file(delivery: str) -> Response:

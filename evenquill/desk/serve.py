@@ -16,7 +16,7 @@ import waitress
 from evenquill.core.reading.pages import PagePool
 from evenquill.desk.app import MOST_BYTES, create_app
 from evenquill.desk.context import AppContext
-from evenquill.desk.demo import place_demo_documents
+from evenquill.desk.demo import EDITED, place_demo_documents
 from evenquill.desk.housekeeping import Housekeeper
 from evenquill.desk.interactive import InteractivePool
 from evenquill.desk.job_runner import JobRunner
@@ -105,6 +105,8 @@ def _serve(
             runner.start()
             if demo:
                 place_demo_documents(context, runner)
+                if (edited := context.data / EDITED).exists():
+                    print(f"A file that was delivered and edited elsewhere, to bring back: {edited}", flush=True)
             print(f"Even Quill is at http://{host}:{port}/  (data in {context.data})", flush=True)
             waitress.serve(
                 create_app(context, runner, names, must_sign_in=must_sign_in),

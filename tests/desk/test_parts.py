@@ -23,7 +23,7 @@ from evenquill.core.model import Box, Text
 from evenquill.core.reading.jobs import SourcePage, page_jobs
 from evenquill.core.strip_types import Strip
 from evenquill.desk.app import create_app
-from evenquill.desk.demo import demo_files, place_demo_documents
+from evenquill.desk.demo import EDITED, demo_files, place_demo_documents
 from evenquill.desk.describe import described_api, main, markdown, openapi
 from evenquill.desk.drawing import DrawingError, StripDrawer
 from evenquill.desk.editing import JoinUndone, NotCorrectable, NothingToUndo
@@ -181,7 +181,7 @@ def test_a_page_of_absurd_size_is_drawn_smaller(drawing, typeset, tmp_path):
     assert image.width * image.height <= 24_500_000
 
 
-def test_demo_documents_come_once_and_one_is_corrected_halfway(context, runner):
+def test_demo_documents_come_once_and_one_is_corrected_halfway(context, runner, client):
     place_demo_documents(context, runner)
     names = {row.name for row in documents.every(context.store)}
     assert names == {path.name for path in demo_files()}
@@ -193,6 +193,14 @@ def test_demo_documents_come_once_and_one_is_corrected_halfway(context, runner):
     assert not any("light-house" in getattr(block, "text", "") for block in proof.blocks)
     place_demo_documents(context, runner)
     assert len(documents.every(context.store)) == len(names)
+
+    # It was delivered before, and edited elsewhere.
+    (delivered,) = client.get(f"/api/documents/{notice.id}/deliveries").json
+    assert delivered["file_name"] == "Notice to mariners 14.docx"
+    edited = (context.data / EDITED).read_bytes()
+    changes = client.post(f"/api/documents/{notice.id}/returned", data=edited).json["changes"]
+    assert ["five metres" in change["after"] for change in changes] == [True, False]
+    assert [change["also_here"] for change in changes] == [True, False]
 
 
 def wait_for(condition, seconds: float = 60.0) -> None:
