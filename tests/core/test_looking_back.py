@@ -214,6 +214,16 @@ def test_scans_do_not_tell_how_heavy_letters_are(typeset_once, pool, tmp_path):
     assert (item.id, LookKind.MARK) in {(name, kind) for name, kind, _ in own.seen(lost)}
 
 
+def test_what_is_printed_across_the_text_and_set_aside_makes_no_word_bolder(typeset_once, pool, tmp_path):
+    mark = '#place(center + horizon, rotate(-35deg, text(90pt, weight: "bold", fill: luma(150))[Copied]))'
+    paragraphs = "\n\n".join([SENTENCE * 4] * 9)
+    source = f'#set page(background: [{mark}])\n#set text(font: "Liberation Serif", size: 11pt)\n{paragraphs}'
+    own = Read(typeset_once(source), pool, tmp_path / "pictures")
+    (mark,) = [block for block in own.document.blocks if block.excluded]
+    assert (mark.text, mark.spots[0].box.height > 150) == ("Copied", True)
+    assert own.seen(own.document) == []
+
+
 def test_of_a_long_document_few_pages_are_kept_and_broken_ones_are_left_out():
     drawn = []
 

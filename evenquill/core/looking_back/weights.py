@@ -13,7 +13,7 @@ from evenquill.core.looking_back.ink import InkedPage
 from evenquill.core.looking_back.likelihoods import likelihood
 from evenquill.core.looking_back.looks import LookDoubt, LookKind
 from evenquill.core.looking_back.pairs import TextPair, WordPair, line_box
-from evenquill.core.model import NOTES, Document, Marks, PictureBlock, Spot, TextBlock
+from evenquill.core.model import NOTES, Box, Document, Marks, PictureBlock, Spot, TextBlock
 from evenquill.core.model.geometry import union
 from evenquill.core.model.inline import spans
 
@@ -65,7 +65,9 @@ def weight_doubts(
 ) -> Iterator[tuple[str, LookDoubt]]:
     """Runs of words whose strokes differ from what words of their typeface have in common; with the id of their text."""
     art = [spot for block in document.blocks if isinstance(block, PictureBlock) for spot in block.spots]
-    measured = [(one, list(_measured(document, one, source, result, scanned))) for one in pairs if not _is_on(one, art)]
+    across = [spot for block in document.blocks if block.excluded for spot in block.spots]
+    free = [one._replace(words=_not_under(one.words, across)) for one in pairs if not _is_on(one, art)]
+    measured = [(one, list(_measured(document, one, source, result, scanned))) for one in free]
     usual = _Usual([word for _, words in measured for word in words])
     for one, words in measured:
         beyond = [(word, 0.0 if usual.is_of_another_face(word) else word.ratio - usual(word)) for word in words]
@@ -80,6 +82,19 @@ def _is_on(one: TextPair, art: Sequence[Spot]) -> bool:
     """Whether a text stands on a picture, whose ink is not its own."""
     spots = [word.source for word in one.words[:1]]
     return any(spot.page == page and box.holds_middle(spot.box) for spot in spots for page, box in art)
+
+
+def _not_under(words: Sequence[WordPair], across: Sequence[Spot]) -> tuple[WordPair, ...]:
+    """The words without those on which something is printed that is set aside: its ink would make them bolder."""
+    return tuple(
+        word
+        for word in words
+        if not any(spot.page == word.source.page and _touch(spot.box, word.source.box) for spot in across)
+    )
+
+
+def _touch(one: Box, other: Box) -> bool:
+    return one.overlap_x(other) > 0 and one.overlap_y(other) > 0
 
 
 def _measured(

@@ -112,7 +112,8 @@ def lines_of(characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS
         )
     found: dict[bool, list[Line]] = {False: [], True: []}
     for (angle, oblique, _), pieces in by_angle.items():
-        found[oblique].extend(_line(group, angle) for group in _gather(pieces))
+        of_groups = ((_line(group, angle), group) for group in _gather(pieces))
+        found[oblique].extend(_as_tall(line, group) if oblique else line for line, group in of_groups)
     lines, aslant = (tuple(line for line in found[oblique] if line.words) for oblique in (False, True))
     return Gathered(in_reading_order(lines) if against else lines, aslant, tuple(types))
 
@@ -295,6 +296,13 @@ def _line(pieces: list[Piece], angle: int) -> Line:
         top, bottom = main.baseline - 0.75 * largest, main.baseline + 0.25 * largest
     box = _page_box(words[0].x0, max(word.x1 for word in words), top, bottom, angle)
     return Line(box.rounded(), round(main.baseline, 2), main.size, words, angle, main.tag)
+
+
+def _as_tall(line: Line, pieces: Sequence[Piece]) -> Line:
+    """A line that runs oblique, as tall as it is on the page: from the highest of its glyphs to the lowest."""
+    glyphs = [glyph for piece in pieces for glyph in piece.glyphs]
+    box = line.box._replace(y0=min(glyph.top for glyph in glyphs), y1=max(glyph.bottom for glyph in glyphs))
+    return line._replace(box=box.rounded())
 
 
 def _page_box(x0: float, x1: float, top: float, bottom: float, angle: int) -> Box:
