@@ -37,7 +37,7 @@ class InteractivePool:
         self._pool = WorkerPool(helpers)
 
     def prepare(self, function: Callable[[], object]) -> None:
-        """Has a function run in a process that does not wait for it: it starts the process, and loads what the next work needs. Nobody is
+        """Has a function run that nobody waits for: it starts a process, and loads what the next work needs. Nobody is
         told where that fails; the work itself will tell."""
         with suppress(WorkerDied):
             self._pool.schedule(function, seconds=PREPARE_SECONDS)
