@@ -43,7 +43,7 @@ from evenquill.core.writers.registry import WITHOUT_RUNNING_HEADS, WRITERS, Writ
 AGAIN = Path(__file__).parent / "out_again"
 BY_PANDOC = {"docx": "docx", "rtf": "rtf", "html": "html", "epub": "epub", "markdown": "markdown"}
 SPELLING_LABELS = ("pdf", "text")
-AUDITED = ("docx", "odt")
+PACKAGES = ("docx", "odt")
 LEFT_OUT = {"Math", "RawInline", "RawBlock", "Image"}
 
 
@@ -150,6 +150,20 @@ def written(made: Conversion, times: dict[str, float]) -> dict[str, bytes]:
     return found
 
 
+def take_in_again(made: Conversion, writer: Writer, name: str, pool: PagePool, folder: Path) -> None:
+    """Writes the document in a format, takes that file in, and writes what comes of it as DOCX, for the scorer."""
+    path = folder / f"{name}.{writer.ending}"
+    path.write_bytes(writer.write(made.document, made.pictures.get, ()))
+    try:
+        again = convert(path, pool, folder / f"{name}-{writer.name}")
+    except SourceError as error:
+        print(f"{name} as {writer.name}: {error}")
+        return
+    target = AGAIN / writer.name / f"{name}.docx"
+    target.parent.mkdir(parents=True, exist_ok=True)
+    target.write_bytes(WRITERS["docx"].write(again.document, again.pictures.get, ()))
+
+
 def fitted(made: Conversion) -> tuple[int, int, int]:
     """Pages of the source, of the outcome as it is, and of what is made to fit by the first way that does."""
 
@@ -192,19 +206,9 @@ def main() -> None:
             for format_, data in files.items():
                 found = words_of(WRITERS[format_], data)
                 scores[format_].append((share_there(found, wanted, spells_labels=format_ in SPELLING_LABELS), name))
-            for format_ in ("docx", "odt"):
-                (AGAIN / format_).mkdir(parents=True, exist_ok=True)
-                path = Path(folder) / f"{name}.{format_}"
-                path.write_bytes(WRITERS[format_].write(made.document, made.pictures.get, ()))
-                try:
-                    again = convert(path, pool, Path(folder) / f"{name}-{format_}")
-                except SourceError as error:
-                    print(f"{name} as {format_}: {error}")
-                    continue
-                (AGAIN / format_ / f"{name}.docx").write_bytes(
-                    WRITERS["docx"].write(again.document, again.pictures.get, ())
-                )
-            faulty += [f"{name}.{one}" for one in AUDITED if has_findings(WRITERS[one], files[one])]
+            for format_ in PACKAGES:
+                take_in_again(made, WRITERS[format_], name, pool, Path(folder))
+            faulty += [f"{name}.{one}" for one in PACKAGES if has_findings(WRITERS[one], files[one])]
             if native:
                 converting += taken
                 for format_, seconds in of_formats.items():
