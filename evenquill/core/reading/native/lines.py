@@ -112,8 +112,7 @@ def lines_of(characters: Characters, tag_of_content: Mapping[int, int] = NO_TAGS
         )
     found: dict[bool, list[Line]] = {False: [], True: []}
     for (angle, oblique, _), pieces in by_angle.items():
-        of_groups = ((_line(group, angle), group) for group in _gather(pieces))
-        found[oblique].extend(_as_tall(line, group) if oblique else line for line, group in of_groups)
+        found[oblique].extend(_line(group, angle, oblique=oblique) for group in _gather(pieces))
     lines, aslant = (tuple(line for line in found[oblique] if line.words) for oblique in (False, True))
     return Gathered(in_reading_order(lines) if against else lines, aslant, tuple(types))
 
@@ -279,7 +278,7 @@ def _lies_over(small: list[Piece], line: list[Piece]) -> bool:
     return over > 0.5 * (x1 - x0)
 
 
-def _line(pieces: list[Piece], angle: int) -> Line:
+def _line(pieces: list[Piece], angle: int, *, oblique: bool = False) -> Line:
     largest = max(piece.size for piece in pieces)
     large = [piece for piece in pieces if piece.size > SMALLER * largest] or pieces
     main = max(large, key=lambda piece: len(piece.glyphs))
@@ -294,15 +293,11 @@ def _line(pieces: list[Piece], angle: int) -> Line:
     bottom = min(max(bottoms), main.baseline + 0.4 * largest)
     if bottom - top < 0.5 * largest:
         top, bottom = main.baseline - 0.75 * largest, main.baseline + 0.25 * largest
+    if oblique:  # it is as tall as all of its glyphs together
+        top = min(glyph.top for piece in pieces for glyph in piece.glyphs)
+        bottom = max(glyph.bottom for piece in pieces for glyph in piece.glyphs)
     box = _page_box(words[0].x0, max(word.x1 for word in words), top, bottom, angle)
     return Line(box.rounded(), round(main.baseline, 2), main.size, words, angle, main.tag)
-
-
-def _as_tall(line: Line, pieces: Sequence[Piece]) -> Line:
-    """A line that runs oblique, as tall as it is on the page: from the highest of its glyphs to the lowest."""
-    glyphs = [glyph for piece in pieces for glyph in piece.glyphs]
-    box = line.box._replace(y0=min(glyph.top for glyph in glyphs), y1=max(glyph.bottom for glyph in glyphs))
-    return line._replace(box=box.rounded())
 
 
 def _page_box(x0: float, x1: float, top: float, bottom: float, angle: int) -> Box:
