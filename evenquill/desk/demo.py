@@ -41,7 +41,7 @@ def place_demo_documents(context: AppContext, runner: JobRunner) -> None:
         source, size = context.files.take_in([path.read_bytes()])
         taken[path.name] = take_in(context, path.name, source, size, "demo")
     runner.wake()
-    if CORRECTED in taken and _is_read(context, taken[CORRECTED]):
+    if CORRECTED in taken and _wait_until_read(context, taken[CORRECTED]):
         _deliver(context, taken[CORRECTED])
         _correct_halfway(context, taken[CORRECTED])
 
@@ -51,7 +51,7 @@ def demo_files() -> list[Path]:
     return sorted(DEMO_DOCUMENTS.glob("[!.]*"), key=lambda path: path.name, reverse=True)
 
 
-def _is_read(context: AppContext, document: str) -> bool:
+def _wait_until_read(context: AppContext, document: str) -> bool:
     """Waits until a document can be corrected; returns whether it can."""
     until = time.monotonic() + PATIENCE
     while documents.get(context.store, document).state is not DocumentState.TO_CORRECT:

@@ -37,8 +37,8 @@ class InteractivePool:
         self._pool = WorkerPool(helpers)
 
     def prepare(self, function: Callable[[], object]) -> None:
-        """Has a function run that nobody waits for: it starts a process, and loads what the next work needs. Nobody is
-        told where that fails; the work itself will tell."""
+        """Has a function run that nobody waits for: it starts a process, and loads what the next work needs. Where that fails nobody is
+        told; the work itself will tell."""
         with suppress(WorkerDied):
             self._pool.schedule(function, seconds=PREPARE_SECONDS)
 

@@ -80,7 +80,7 @@ def test_what_cannot_be_done_is_said(client, document):
     assert client.get(f"/api/documents/{document}/outcome/pages/one?revision=1").status_code == 404
 
 
-def test_what_sets_pages_is_made_ready_when_a_document_is_opened(typeset, tmp_path, context, client, document):
+def test_what_sets_pages_is_made_ready_when_a_document_is_opened(tmp_path, context, client, document):
     with SettingPools() as unused:
         context.outcomes = Outcomes(unused, tmp_path / "other")
         helpers = len(active_children())
