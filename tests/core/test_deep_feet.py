@@ -5,6 +5,7 @@ from __future__ import annotations
 from evenquill.core.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.layout import find_furniture
 from evenquill.core.model import Box, Family
+from evenquill.core.model.inline import readable
 from tests.conftest import texts
 
 TEXT = "The keeper wrote down what the gauge had shown at each tide, and the office kept what he wrote. "
@@ -31,6 +32,14 @@ def test_what_every_page_says_at_its_foot_runs_whatever_number_of_rows_it_has(ty
     assert len(document.pages) >= 3
     assert [text.split()[-1] for text in texts(document)] == [f"{n}." for n in range(14)]
     assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
+
+
+def test_what_runs_keeps_what_its_formulas_say(typeset, rebuilt):
+    head = "#set page(header: [Using the tools #h(1fr) $R = 1.7$])"
+    paragraphs = [f"{5 * TEXT}{n}." for n in range(8)]
+    document = rebuilt(typeset(f"{head}\n" + "\n\n".join(paragraphs)))
+    (part,) = document.running
+    assert readable(part.usual.header.content) == "Using the tools\t\tR=1.7"
 
 
 def row(y: float, text: str, size: float) -> Line:

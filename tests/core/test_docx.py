@@ -264,6 +264,23 @@ def test_a_picture_is_no_wider_than_the_text():
     assert shape.width / shape.height == pytest.approx(2, abs=0.01)
 
 
+def test_a_jpeg_without_the_header_that_most_have_is_embedded_once(tmp_path):
+    out = io.BytesIO()
+    Image.new("RGB", (80, 40), "teal").save(out, "JPEG")
+    whole = out.getvalue()
+    bare = whole[:2] + whole[4 + int.from_bytes(whole[4:6]) :]
+    assert b"JFIF" in whole and b"JFIF" not in bare
+    shown = [
+        PictureBlock(name, "p", "image/jpeg", 80, 40, spots=(Spot(1, Box(0, 0, 80, 40)),)) for name in ("one", "two")
+    ]
+    placed, sections = in_sections(shown, (A4,), (), {})
+    data = write_docx(Document(pages=(A4,), sections=sections, styles=STYLES, blocks=placed), {"p": bare}.__getitem__)
+    with zipfile.ZipFile(io.BytesIO(data)) as package:
+        kept = [package.read(name) for name in package.namelist() if "media" in name]
+    assert kept == [bare]
+    assert findings(data, tmp_path) == ""
+
+
 def test_markup_formulas_and_forbidden_signs_are_text(tmp_path):
     sly = "<w:p/> =SUM(A1) &amp; \x00\x0b ]]> {page"
     data = written(text("a", sly))

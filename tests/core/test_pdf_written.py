@@ -106,6 +106,19 @@ def test_pages_have_their_size_and_running_heads_with_numbers():
     assert "Gauges" not in "".join(pages_of(bare))
 
 
+def test_a_number_at_the_head_of_the_first_page_is_the_one_that_it_has_and_tells_even_pages():
+    odd, even = (
+        Running((Text(side), Tab(), Field(FieldKind.PAGE)), "Body text", (200.0,)) for side in ("Right", "Left")
+    )
+    part = RunningPart("r", RunningPair(odd, odd), RunningPair(even, even), start=134)
+    section = Section("s", PageSetup(500, 400, 50, 50, 60, 60), running="r")
+    blocks = tuple(text(f"p{n}", f"Row {n} of many", section="s") for n in range(60))
+    data = written(Document(styles=STYLES, blocks=blocks, sections=(section,), running=(part,)))
+    said = [["Left", "134"], ["Right", "135"], ["Left", "136"]]
+    words = [page.split() for page in pages_of(data)][:3]
+    assert [page[:2] for page in words] == said == [page[-2:] for page in words]
+
+
 def test_tabs_stand_at_their_stops():
     stops = (TabStop(200, Align.RIGHT, leader=True),)
     block = text("p", "Float", Tab(), "12", tabs=stops)

@@ -11,6 +11,7 @@ from typing import NamedTuple
 from evenquill.core.evidence import Line, PageEvidence, Type
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.model import Marks
+from evenquill.core.model.equation import text_of
 from evenquill.core.model.numerals import roman_value
 
 BAND = 0.2
@@ -156,13 +157,23 @@ def _gap(page: PageEvidence, sequence: list[list[int]], n: int, edge: float, *, 
 def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], gap: float, *, head: bool) -> EdgeRow:
     lines = [page.lines[i] for i in row]
     stops = [_stop(line, *edges) for line in lines] if len(lines) != MOST_PIECES else [0, 1, 2]
-    pieces = tuple(Piece(line.text, stop) for line, stop in zip(lines, stops, strict=True))
-    keys = tuple(_masked(line.text) for line in lines)
+    texts = [_text(line, page) for line in lines]
+    pieces = tuple(Piece(text, stop) for text, stop in zip(texts, stops, strict=True))
+    keys = tuple(map(_masked, texts))
     if len(keys) > MOST_PIECES:
         keys = ("\t".join(keys),)
     first = lines[0]
     look, right = page.types[first.words[0].type], max(line.box.x1 for line in lines)
     return EdgeRow(page.number, tuple(row), pieces, keys, look, first.box.center_y, head, gap, right)
+
+
+def _text(line: Line, page: PageEvidence) -> str:
+    """What a line says, with the characters of its equations: what runs has none."""
+    words = (
+        word if word.equation is None else word._replace(text=text_of(page.equations[word.equation].tree))
+        for word in line.words
+    )
+    return line._replace(words=tuple(words)).text
 
 
 def _stop(line: Line, left: float, right: float) -> int:

@@ -156,7 +156,7 @@ def write_content(
             elif isinstance(item, InlinePicture):
                 run = _run(holder, item, style)
                 if embedding is not None:
-                    run.append(embedding.drawing(item.picture, item.width, item.height, item.alt))
+                    run.append(embedding.drawing(item))
                 elif item.alt:
                     _write_text(run, item.alt)
                 last = None

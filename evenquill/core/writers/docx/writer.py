@@ -6,7 +6,6 @@ python-docx opens our template and keeps parts and relationships; the content of
 from __future__ import annotations
 
 import io
-import itertools
 import zipfile
 from collections.abc import Iterator, Sequence
 from importlib.resources import files
@@ -23,7 +22,7 @@ from evenquill.core.resolve.figures import figure_around
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import ResolvedSection
 from evenquill.core.writers.docx.contents import close_field, open_field
-from evenquill.core.writers.docx.embedding import Embedding
+from evenquill.core.writers.docx.embedding import Embedding, PictureParts
 from evenquill.core.writers.docx.font_table import font_table
 from evenquill.core.writers.docx.frames import Frame, add_frame
 from evenquill.core.writers.docx.numbering import write_numbering
@@ -59,16 +58,16 @@ def write_docx(document: Document, picture: GetPicture) -> bytes:
     properties.language = document.language
     part.part_related_by(RELATIONSHIP_TYPE.FONT_TABLE)._blob = font_table(document)
     write_numbering(part.part_related_by(RELATIONSHIP_TYPE.NUMBERING).element, resolved.lists)
-    numbered = itertools.count(1)
+    pictures = PictureParts(picture)
     for kind, relationship in ((NoteKind.FOOTNOTE, _FOOTNOTES), (NoteKind.ENDNOTE, _ENDNOTES)):
         notes = [note for note in resolved.notes.values() if note.kind is kind]
         if notes:
-            _write_notes_part(package, document, notes, relationship, picture, numbered)
+            _write_notes_part(package, document, notes, relationship, pictures)
     body = package.element.body
     for old in list(body):
         body.remove(old)
     running = RunningParts(package, document)
-    embedding = Embedding(part, picture, numbered)
+    embedding = Embedding(part, pictures)
     for n, section in enumerate(resolved.sections):
         if n:
             _end_section(body, section_properties(resolved.sections[n - 1], running))
@@ -139,8 +138,7 @@ def _write_notes_part(
     document: Document,
     notes: Sequence[Note],
     relationship_type: str,
-    picture: GetPicture,
-    numbered: itertools.count[int],
+    pictures: PictureParts,
 ) -> None:
     related = package.part.part_related_by(relationship_type)
     root = parse_xml(related.blob)
@@ -148,7 +146,7 @@ def _write_notes_part(
     for relationship in package.part.rels.values():
         if relationship.reltype == relationship_type:
             relationship._target = part
-    embedding = Embedding(part, picture, numbered)
+    embedding = Embedding(part, pictures)
     for kind, number, block in notes:
         style = document.style(block.style)
         note = child(root, kind.value, id=number)
@@ -203,7 +201,5 @@ def _picture(embedding: Embedding, block: PictureBlock, setup: PageSetup) -> Ele
     if block.align is not Align.LEFT:
         child(properties, "jc", val=JUSTIFICATION[block.align])
     scale = min(1.0, setup.text_width / max(block.width, 1.0), setup.text_height / max(block.height, 1.0))
-    child(made, "r").append(
-        embedding.drawing(block.picture, block.width * scale, block.height * scale, block.alt, block.drawing)
-    )
+    child(made, "r").append(embedding.drawing(block, scale))
     return made

@@ -133,17 +133,17 @@ class _Writer:
             return blocks
         setup, part = layout.setup, layout.part
         mark = f"section {number}"
-        sides = {side: self._running(part, side, mark, setup.text_width) for side in ("header", "footer")}
-        page = call(
-            "set page", width=points(setup.width), height=points(setup.height),
-            margin=f"(left: {points(setup.left)}, right: {points(setup.right)}, top: {points(setup.top)}, bottom: {points(setup.bottom)})",
-            columns=str(layout.columns), numbering=string(NUMBERS[part.format]) if part is not None else None, **sides,
-        ).removesuffix("[]")  # fmt: skip
         start = (
             f"#counter(page).update({part.start})"
             if part is not None and part.start is not None and section.begins_part
             else ""
         )
+        sides = {side: self._running(part, side, mark, setup.text_width, start) for side in ("header", "footer")}
+        page = call(
+            "set page", width=points(setup.width), height=points(setup.height),
+            margin=f"(left: {points(setup.left)}, right: {points(setup.right)}, top: {points(setup.top)}, bottom: {points(setup.bottom)})",
+            columns=str(layout.columns), numbering=string(NUMBERS[part.format]) if part is not None else None, **sides,
+        ).removesuffix("[]")  # fmt: skip
         gap = f"#set columns(gutter: {gutter})\n" if layout.columns > 1 else ""
         self._after = 0.0
         return f"{page}\n{gap}{start}#metadata(none)#label({string(mark)})\n{blocks}"
@@ -167,17 +167,20 @@ class _Writer:
                 out.append(self._set(inner, style) + f"#label({string(endnote_label(note))})")
         return "\n".join(out)
 
-    def _running(self, part: RunningPart | None, side: str, mark: str, width: float) -> str:
-        """What runs at the head or the foot of pages, by which page it is."""
+    def _running(self, part: RunningPart | None, side: str, mark: str, width: float, start: str) -> str:
+        """What runs at the head or the foot of pages, by their numbers. The number that the first page has (``start`` sets it) is set
+        within its head: that comes before what the page says."""
         if part is None:
             return "none"
         usual = self._row(getattr(part.usual, side), width)
         even = self._row(getattr(part.even, side), width) if part.even is not None else usual
         first = self._row(getattr(part.first, side), width) if part.first is not None else ""
-        choice = f"if calc.even(here().page()) {{ [{even}] }} else {{ [{usual}] }}"
+        on_first = f"here().page() == locate(label({string(mark)})).page()"
+        choice = f"context if calc.even(counter(page).get().first()) {{ [{even}] }} else {{ [{usual}] }}"
         if part.first is not None:
-            choice = f"if here().page() == locate(label({string(mark)})).page() {{ [{first}] }} else {{ {choice} }}"
-        return f"context {{ {choice} }}"
+            choice = f"if {on_first} {{ [{first}] }} else {{ {choice} }}"
+        numbered = f"if {on_first} {{ [{start}] }}\n" if start and side == "header" else ""
+        return f"context {{ {numbered}{choice} }}"
 
     def _row(self, running: Running | None, width: float) -> str:
         """A running head or foot, none of whose parts stands beyond the text."""
