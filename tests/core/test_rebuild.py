@@ -285,6 +285,35 @@ def test_a_page_ended_on_purpose_is_a_page_break_and_a_full_one_is_not(typeset, 
     assert [block.text for block in text_blocks(document) if block.page_break] == ["Two"]
 
 
+def test_two_pages_that_both_end_early_are_two(typeset, rebuilt):
+    document = rebuilt(typeset(f"= One\n{PROSE}\n#pagebreak()\n= Two\n{PROSE}"))
+    assert [block.text for block in text_blocks(document) if block.page_break] == ["Two"]
+
+
+def test_a_title_spread_over_its_page_stays_alone_on_it(typeset, rebuilt):
+    long = "\n\n".join(f"Paragraph {n}. {PROSE}" for n in range(14))
+    title = "#align(center)[#text(20pt)[Tides at Skerrin] #v(1fr) Translated by the harbour office]"
+    document = rebuilt(typeset(f"{title}\n#pagebreak()\n{long}"))
+    assert [block.text[:12] for block in text_blocks(document) if block.page_break] == ["Paragraph 0."]
+
+
+def test_a_page_of_centred_lines_is_centred_whichever_of_them_is_longest(typeset, rebuilt):
+    lines = [
+        "Tides",
+        "Second part",
+        "A manual for those who keep the gauges",
+        "Skerrin",
+        "Harbour office",
+        "Pier 4",
+        "1991",
+    ]
+    title = f"#align(center)[{' #v(9mm) '.join(lines)}]"
+    margin = "#set page(margin: (left: 34mm, right: 14mm))"
+    document = rebuilt(typeset(f"{margin}\n{title}\n#pagebreak()\n" + "\n\n".join([PROSE] * 5)))
+    aligned = {block.text: block.align or document.style(block.style).align for block in text_blocks(document)}
+    assert {aligned[line] for line in lines} == {Align.CENTER}
+
+
 def test_a_sender_at_the_right_edge_is_one_block(typeset, rebuilt):
     document = rebuilt(typeset(f"#align(right)[*Skerrin Harbour Board* \\ Lower Quay 4 \\ Skerrin]\n\n{PROSE}"))
     assert texts(document) == ["Skerrin Harbour Board\nLower Quay 4\nSkerrin", PROSE]

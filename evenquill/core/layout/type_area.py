@@ -17,13 +17,16 @@ if TYPE_CHECKING:
     from evenquill.core.layout.page import Column, PageLayout
 
 FULL_PAGE, FEW_LINES = 12, 6
-"""Lines from which a page shows the type area of pages like it, and of itself."""
+"""Lines from which a page shows the type area of pages like it, and of itself, if it shows its edges."""
 
 FEWEST_CENTRED, MIDDLE_STEP = 3, 1.0
 """Lines that show what they are centred on, and points to which their middles are rounded."""
 
 UNLIKE = 1.2
 """Ems by which the widths of centred lines differ that are longer than half the page's; full lines that are set in share a middle too."""
+
+ROOM = 2.0
+"""Ems that stay free beside the longest line of a page that has only centred ones, at least."""
 
 SAME = 3.0
 """Points within which edges are the same."""
@@ -41,13 +44,16 @@ def with_type_areas(layouts: Sequence[PageLayout], running: Mapping[int, Sequenc
     """The pages, with each column that has no other beside it as wide as the type area of its page; ``running`` are the lines of heads and
     feet by page, which keep to it too."""
     own = [_own_area(layout, running.get(layout.number, ())) for layout in layouts]
+    shown = [_line_count(layout) >= FEW_LINES and not _is_centred(layout) for layout in layouts]
     known: Counter[tuple[float, float, TypeArea]] = Counter()
     for layout, area in zip(layouts, own, strict=True):
         if area is not None and _line_count(layout) >= FULL_PAGE:
             known[layout.width, layout.height, _rounded(area)] += 1
     return [
-        layout if area is None else layout._replace(columns=_widened(layout, _area_of(layout, area, known)))
-        for layout, area in zip(layouts, own, strict=True)
+        layout
+        if area is None
+        else layout._replace(columns=_widened(layout, area if sure else _area_of(layout, area, known)))
+        for layout, area, sure in zip(layouts, own, shown, strict=True)
     ]
 
 
@@ -66,7 +72,8 @@ def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
     right = max([*(column.right for column in columns), *(line.box.x1 for line in level)])
     middle = _common_middle(columns, left, right)
     if middle is not None:
-        left, right = min(left, 2 * middle - right), max(right, 2 * middle - left)
+        room = ROOM * max(line.size for line in _lines(layout)) if _is_centred(layout) else 0.0
+        left, right = min(left, 2 * middle - right) - room, max(right, 2 * middle - left) + room
     return TypeArea(left, right) if left >= 0 and right <= layout.width else TypeArea(max(left, 0.0), right)
 
 
@@ -85,18 +92,32 @@ def _common_middle(columns: Sequence[Column], left: float, right: float) -> floa
     return common * MIDDLE_STEP if count >= FEWEST_CENTRED and unlike else None
 
 
+def _is_centred(layout: PageLayout) -> bool:
+    """Whether all lines of a page share one middle and are of unlike width: none of them shows an edge."""
+    lines = _lines(layout)
+    middles = [(line.x0 + line.x1) / 2 for line in lines]
+    widths = [line.x1 - line.x0 for line in lines]
+    if len(lines) < FEWEST_CENTRED or not all(column.alone for column in layout.columns):
+        return False
+    return max(middles) - min(middles) < 2 * MIDDLE_STEP and max(widths) - min(widths) > UNLIKE * lines[0].size
+
+
+def _lines(layout: PageLayout) -> list[FlowLine]:
+    return [item for column in layout.columns for item in column.items if isinstance(item, FlowLine)]
+
+
 def _line_count(layout: PageLayout) -> int:
     return sum(len(column.items) for column in layout.columns)
 
 
 def _area_of(layout: PageLayout, own: TypeArea, known: Counter[tuple[float, float, TypeArea]]) -> TypeArea:
-    """The page's own area, or the commonest of full pages of its size that holds it, where the page shows less."""
+    """The page's own area, or the commonest of full pages of its size that holds it."""
     holding = [
         (count, area)
         for (width, height, area), count in known.items()
         if (width, height) == (layout.width, layout.height) and area.holds(own)
     ]
-    if not holding or _line_count(layout) >= FEW_LINES:
+    if not holding:
         return own
     _, area = max(holding)
     return TypeArea(min(area.left, own.left), max(area.right, own.right))

@@ -11,7 +11,6 @@ from evenquill.core.garbage_collection import fewer_garbage_collections
 from evenquill.core.languages import short_code
 from evenquill.core.layout import find_furniture, lay_out
 from evenquill.core.layout.flow import tab_stops
-from evenquill.core.layout.page import PageLayout
 from evenquill.core.model import (
     HANDWRITING,
     HANDWRITING_STYLE,
@@ -53,6 +52,7 @@ from evenquill.core.rebuild.headings import carry_on_headings, find_headings, jo
 from evenquill.core.rebuild.lists import find_items_that_carry_on, find_lists
 from evenquill.core.rebuild.note_marks import with_note_marks
 from evenquill.core.rebuild.notes import find_notes_in_text
+from evenquill.core.rebuild.page_ends import pages_ended
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
@@ -65,9 +65,6 @@ from evenquill.core.rebuild.styles import make_styles
 from evenquill.core.rebuild.tables import cut_widths, join_tables, with_steady_weight
 from evenquill.core.rebuild.tags import tagged_depths, tagged_language, tagged_levels
 from evenquill.core.source import SourceFacts
-
-BROKEN_OFF = 0.8
-"""Share of the text's height below which a page was ended on purpose; a heading kept with its text leaves less."""
 
 PICTURE_NOTES = {
     PictureKind.PAGE: "page",
@@ -118,7 +115,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     for draft in all_texts(drafts):
         draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
-    blocks, columns = _blocks(drafts, {style.id: style for style in styles}, _broken_off(layouts))
+    blocks, columns = _blocks(drafts, {style.id: style for style in styles}, pages_ended(layouts, facts.text_type.size))
     blocks = with_reference_links(with_note_marks(blocks, drafts, _block_id))
     blocks = with_doubts_that_are_asked(_with_hidden_text(blocks, pages, styles[0].id), len(pages))
     numbers = {page.page: page.number.label for page in furniture.pages if page.number}
@@ -148,7 +145,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
 
 
 def _blocks(
-    drafts: list[AnyDraft], styles: dict[str, ResolvedStyle], broken_off: set[int]
+    drafts: list[AnyDraft], styles: dict[str, ResolvedStyle], ended: set[int]
 ) -> tuple[list[Block], dict[str, int]]:
     """The blocks of drafts, and by their ids in how many columns they stand."""
     blocks: list[Block] = []
@@ -156,7 +153,7 @@ def _blocks(
     for n, draft in enumerate(drafts):
         own = _block_id(n)
         block = _block(own, draft, styles)
-        if draft.page_top and draft.page - 1 in broken_off:
+        if draft.page_top and draft.page - 1 in ended:
             block = replace(block, page_break=True)
         made = [block]
         if isinstance(draft, PictureDraft) and draft.picture.kind is PictureKind.HANDWRITING:
@@ -211,12 +208,6 @@ def _handwriting(picture: Block, draft: PictureDraft) -> list[Block]:
         excluded=not legible,
     )
     return [replace(picture, excluded=legible), text]
-
-
-def _broken_off(layouts: Sequence[PageLayout]) -> set[int]:
-    """Pages that end well above the foot of the others: what follows was begun on a new page on purpose."""
-    foot = max((layout.text_box.y1 for layout in layouts), default=0.0)
-    return {layout.number for layout in layouts if layout.text_box.y1 < BROKEN_OFF * foot}
 
 
 def _text_block(block_id: str, draft: Draft, styles: dict[str, ResolvedStyle]) -> TextBlock:
