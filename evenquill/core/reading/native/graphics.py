@@ -9,7 +9,7 @@ from __future__ import annotations
 import ctypes
 import io
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import pypdfium2 as pdfium
@@ -22,14 +22,14 @@ from evenquill.core.model.blocks import SVG_MEDIA
 from evenquill.core.reading.native.drawings import NEAR, SMALLEST_PICTURE, THIN, drawings_of
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
+from evenquill.core.reading.native.matrix import Matrix
+from evenquill.core.reading.native.page_objects import PageObject, page_objects
+from evenquill.core.reading.native.paths import is_slanted, segments
 from evenquill.core.reading.native.shape import Shape
 from evenquill.core.reading.native.vector import svg_of
 
 WHITE = 250
 """Of 255: what has all three colours as light as this is white."""
-
-MOST_SEGMENTS = 400
-"""A path with more segments than this is a drawing without looking at each."""
 
 MOST_OF_FRAME = 48
 """Segments of a frame: of its inner and its outer edge four sides, and four corners of up to four segments each, or fewer."""
@@ -73,25 +73,25 @@ def graphics_of(
     """Rules, boxes and pictures of a page, and its lines with drawn bullets; ``oblique`` lines may be parts of pictures. Pictures' bytes go
     to ``keep``."""
     shapes: list[Shape] = []
-    rasters: list[tuple[Box, pdfium_c.FPDF_PAGEOBJECT, bool]] = []
+    rasters: list[tuple[Box, PageObject]] = []
     whole = Box(0, 0, frame.width, frame.height)
-    for handle, upright in _objects(page.raw):
-        kind = pdfium_c.FPDFPageObj_GetType(handle)
-        box = _clipped(_bounds(handle, frame), whole)
+    for one in page_objects(page.raw, frame):
+        kind = one.kind
+        box = _clipped(one.box, whole)
         if box is None:
             continue
         if kind == pdfium_c.FPDF_PAGEOBJ_IMAGE:
             if min(box.width, box.height) <= THIN < max(box.width, box.height):  # a rule made of a stretched dot
                 shapes.append(Shape(box, slanted=False, filled=True))
             elif box.width >= SMALLEST_PICTURE or box.height >= SMALLEST_PICTURE:
-                rasters.append((box, handle, upright))
+                rasters.append((box, one))
         elif kind == pdfium_c.FPDF_PAGEOBJ_PATH and not _covers(box, whole) and len(shapes) < MOST_PATHS:
-            shape = _shape(handle, box)
+            shape = _shape(one, box)
             if shape is not None:
                 shapes.append(shape)
         elif kind == pdfium_c.FPDF_PAGEOBJ_SHADING:
             shapes.append(Shape(box, slanted=True, filled=True, framing=True, shade=True))
-        elif kind == pdfium_c.FPDF_PAGEOBJ_FORM and not _covers(box, whole):
+        elif kind == pdfium_c.FPDF_PAGEOBJ_FORM:
             shapes.append(Shape(box, slanted=True, filled=True))
 
     lines, bullets = with_drawn_bullets(lines, shapes)
@@ -102,7 +102,7 @@ def graphics_of(
     boxes = [shape.box.rounded() for shape in wide]
     outlines = [shape.box.rounded() for shape in wide if shape.stroked]
     fills = [Fill(shape.box.rounded(), shape.color) for shape in wide if shape.color]
-    pictures = [_raster(page, frame, box, handle, upright, keep) for box, handle, upright in rasters]
+    pictures = [_raster(page, frame, box, one, keep) for box, one in rasters]
     for box in drawings:
         if not any(picture.box.holds(box, NEAR) for picture in pictures):
             drawn = draw_region(page, frame, box, DRAWING_DPI, PictureKind.DRAWING, keep)
@@ -116,54 +116,15 @@ def graphics_of(
 def bars_of(page: pdfium.PdfPage, frame: Frame) -> list[Box]:
     """The thin horizontal lines of a page, before anything else is known about what it draws."""
     found = []
-    for handle, _ in _objects(page.raw):
-        if pdfium_c.FPDFPageObj_GetType(handle) != pdfium_c.FPDF_PAGEOBJ_PATH:
-            continue
-        box = _bounds(handle, frame)
-        if box is not None and box.height <= THIN < box.width:
-            shape = _shape(handle, box)
+    for one in page_objects(page.raw, frame):
+        if one.kind == pdfium_c.FPDF_PAGEOBJ_PATH and one.box.height <= THIN < one.box.width:
+            shape = _shape(one, one.box)
             if shape is not None and not shape.slanted:
                 found.append(shape.box)
     return found
 
 
-def _objects(page: pdfium_c.FPDF_PAGE) -> Iterator[tuple[pdfium_c.FPDF_PAGEOBJECT, bool]]:
-    """Page objects; forms are taken whole, with their raster content named by the form's own place."""
-    for i in range(pdfium_c.FPDFPage_CountObjects(page)):
-        handle = pdfium_c.FPDFPage_GetObject(page, i)
-        if pdfium_c.FPDFPageObj_GetType(handle) == pdfium_c.FPDF_PAGEOBJ_FORM:
-            yield from ((inner, False) for inner in _form_objects(handle))
-        else:
-            yield handle, True
-
-
-def _form_objects(form: pdfium_c.FPDF_PAGEOBJECT) -> list[pdfium_c.FPDF_PAGEOBJECT]:
-    """A form XObject that draws paths or pictures stands for itself, by its bounds (ISO 32000-1, 8.10)."""
-    kinds = {
-        pdfium_c.FPDFPageObj_GetType(pdfium_c.FPDFFormObj_GetObject(form, i))
-        for i in range(pdfium_c.FPDFFormObj_CountObjects(form))
-    }
-    drawn = kinds & {
-        pdfium_c.FPDF_PAGEOBJ_PATH,
-        pdfium_c.FPDF_PAGEOBJ_IMAGE,
-        pdfium_c.FPDF_PAGEOBJ_SHADING,
-        pdfium_c.FPDF_PAGEOBJ_FORM,
-    }
-    return [form] if drawn else []
-
-
-def _bounds(handle: pdfium_c.FPDF_PAGEOBJECT, frame: Frame) -> Box | None:
-    left, bottom, right, top = (ctypes.c_float() for _ in range(4))
-    if not pdfium_c.FPDFPageObj_GetBounds(
-        handle, ctypes.byref(left), ctypes.byref(bottom), ctypes.byref(right), ctypes.byref(top)
-    ):
-        return None
-    return frame.box(left.value, bottom.value, right.value, top.value)
-
-
-def _clipped(box: Box | None, whole: Box) -> Box | None:
-    if box is None:
-        return None
+def _clipped(box: Box, whole: Box) -> Box | None:
     inner = Box(max(box.x0, whole.x0), max(box.y0, whole.y0), min(box.x1, whole.x1), min(box.y1, whole.y1))
     return inner if inner.x1 >= inner.x0 and inner.y1 >= inner.y0 else None
 
@@ -173,7 +134,9 @@ def _covers(box: Box, whole: Box) -> bool:
     return box.width > 0.9 * whole.width and box.height > 0.9 * whole.height
 
 
-def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
+def _shape(one: PageObject, box: Box) -> Shape | None:
+    """A path, the part of it within the page being ``box``; None where it cannot be seen."""
+    handle = one.handle
     mode, stroke = ctypes.c_int(), ctypes.c_int()
     pdfium_c.FPDFPath_GetDrawMode(handle, ctypes.byref(mode), ctypes.byref(stroke))
     if not mode.value and not stroke.value:
@@ -182,19 +145,17 @@ def _shape(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Shape | None:
     color = _fill_color(handle) if filled else ""
     if filled and not stroke.value and not color:
         return None
-    turned = _is_turned(handle)
-    slanted = turned or _is_slanted(handle)
+    turned = _is_turned(one.matrix)
+    slanted = turned or is_slanted(handle)
     framing = slanted and not turned and _is_framing(handle)
-    return Shape(box if filled else _without_margin(handle, box), slanted, filled, bool(stroke.value), color, framing)
+    return Shape(box if filled else _without_margin(one, box), slanted, filled, bool(stroke.value), color, framing)
 
 
-def _without_margin(handle: pdfium_c.FPDF_PAGEOBJECT, box: Box) -> Box:
+def _without_margin(one: PageObject, box: Box) -> Box:
     """The bounds of a path that is only stroked: PDFium gives them with the pen's whole width around the path, of which half is inked."""
     width = ctypes.c_float()
-    matrix = pdfium_c.FS_MATRIX()
-    pdfium_c.FPDFPageObj_GetStrokeWidth(handle, ctypes.byref(width))
-    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
-    margin = width.value / 2 * math.hypot(matrix.a, matrix.b)
+    pdfium_c.FPDFPageObj_GetStrokeWidth(one.handle, ctypes.byref(width))
+    margin = width.value / 2 * math.hypot(one.matrix.a, one.matrix.b)
     margin = min(margin, box.width / 4, box.height / 4)
     return Box(box.x0 + margin, box.y0 + margin, box.x1 - margin, box.y1 - margin)
 
@@ -211,39 +172,10 @@ def _fill_color(handle: pdfium_c.FPDF_PAGEOBJECT) -> str:
     return "".join(f"{round(255 - (255 - one.value) * share):02x}" for one in (red, green, blue))
 
 
-def _is_turned(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
+def _is_turned(matrix: Matrix) -> bool:
     """Whether a path is turned by less than a quarter: its level lines are none on the page."""
-    matrix = pdfium_c.FS_MATRIX()
-    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
     across = min(max(abs(matrix.a), abs(matrix.d)), max(abs(matrix.b), abs(matrix.c)))
     return bool(across > TURNED * math.hypot(matrix.a, matrix.b))
-
-
-def _is_slanted(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    if pdfium_c.FPDFPath_CountSegments(handle) > MOST_SEGMENTS:
-        return True
-    last: tuple[float, float] | None = None
-    for kind, point in _segments(handle):
-        if kind == pdfium_c.FPDF_SEGMENT_BEZIERTO:
-            return True
-        if (
-            kind == pdfium_c.FPDF_SEGMENT_LINETO
-            and last is not None
-            and abs(point[0] - last[0]) > 0.5
-            and abs(point[1] - last[1]) > 0.5
-        ):
-            return True
-        last = point
-    return False
-
-
-def _segments(handle: pdfium_c.FPDF_PAGEOBJECT) -> Iterator[tuple[int, tuple[float, float]]]:
-    """The segments of a path: their kinds and points, in the path's own space; a curve has three (its ends come last)."""
-    x, y = ctypes.c_float(), ctypes.c_float()
-    for i in range(pdfium_c.FPDFPath_CountSegments(handle)):
-        segment = pdfium_c.FPDFPath_GetPathSegment(handle, i)
-        pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
-        yield pdfium_c.FPDFPathSegment_GetType(segment), (x.value, y.value)
 
 
 def _is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
@@ -251,7 +183,7 @@ def _is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
     if pdfium_c.FPDFPath_CountSegments(handle) > MOST_OF_FRAME:
         return False
     outlines: list[list[tuple[float, float]]] = []
-    for kind, point in _segments(handle):
+    for kind, point in segments(handle):
         if kind == pdfium_c.FPDF_SEGMENT_MOVETO or not outlines:
             outlines.append([])
         outlines[-1].append(point)
@@ -281,12 +213,12 @@ def _raster(
     page: pdfium.PdfPage,
     frame: Frame,
     box: Box,
-    handle: pdfium_c.FPDF_PAGEOBJECT,
-    upright: bool,
+    one: PageObject,
     keep: KeepPicture,
 ) -> PlacedPicture:
     """A raster picture with its own bytes where they can be used as they are, else drawn at its own resolution."""
-    if upright and frame.turns == 0 and _stands_upright(handle):
+    handle = one.handle
+    if one.direct and frame.turns == 0 and _stands_upright(one.matrix):
         jpeg = _plain_jpeg(handle)
         if jpeg is not None:
             return PlacedPicture(box.rounded(), keep(jpeg, "image/jpeg"), "image/jpeg", PictureKind.RASTER)
@@ -300,10 +232,8 @@ def _raster(
     return draw_region(page, frame, box, min(dpi, RASTER_DPI_LIMIT), PictureKind.RASTER, keep)
 
 
-def _stands_upright(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    matrix = pdfium_c.FS_MATRIX()
-    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
-    return bool(matrix.a > 0 and matrix.d > 0 and abs(matrix.b) < 1e-3 and abs(matrix.c) < 1e-3)
+def _stands_upright(matrix: Matrix) -> bool:
+    return matrix.a > 0 and matrix.d > 0 and abs(matrix.b) < 1e-3 and abs(matrix.c) < 1e-3
 
 
 def _plain_jpeg(handle: pdfium_c.FPDF_PAGEOBJECT) -> bytes | None:

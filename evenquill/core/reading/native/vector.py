@@ -10,7 +10,7 @@ import ctypes
 import io
 import math
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 import pypdfium2 as pdfium
@@ -21,6 +21,8 @@ from PIL import Image
 
 from evenquill.core.model import Box
 from evenquill.core.reading.native.frame import Frame
+from evenquill.core.reading.native.matrix import Matrix, matrix_of
+from evenquill.core.reading.native.page_objects import DEEPEST
 
 Darkness = NDArray[np.float64]
 
@@ -53,37 +55,8 @@ MOST_UNLIKE = 0.02
 MOST_DARKER = 0.1
 """Share by which an SVG may be darker or lighter as a whole: colours that are not known are mostly black."""
 
-DEEPEST = 8
-"""Forms within forms that are followed."""
-
 _CAPS = {pdfium_c.FPDF_LINECAP_ROUND: "round", pdfium_c.FPDF_LINECAP_PROJECTING_SQUARE: "square"}
 _JOINS = {pdfium_c.FPDF_LINEJOIN_ROUND: "round", pdfium_c.FPDF_LINEJOIN_BEVEL: "bevel"}
-
-
-class _Matrix(NamedTuple):
-    """An affine map (ISO 32000-1, 8.3.3)."""
-
-    a: float = 1.0
-    b: float = 0.0
-    c: float = 0.0
-    d: float = 1.0
-    e: float = 0.0
-    f: float = 0.0
-
-    def point(self, x: float, y: float) -> tuple[float, float]:
-        return self.a * x + self.c * y + self.e, self.b * x + self.d * y + self.f
-
-    def after(self, first: _Matrix) -> _Matrix:
-        """``first``, and then this one."""
-        x, y = self.point(first.e, first.f)
-        return _Matrix(
-            self.a * first.a + self.c * first.b, self.b * first.a + self.d * first.b,
-            self.a * first.c + self.c * first.d, self.b * first.c + self.d * first.d, x, y,
-        )  # fmt: skip
-
-    @property
-    def scale(self) -> float:
-        return math.sqrt(abs(self.a * self.d - self.b * self.c))
 
 
 class _NotAsSvg(Exception):
@@ -110,7 +83,7 @@ class _Drawing:
         """Segments that may still come."""
 
     def svg(self) -> bytes:
-        parts = [*self._paths(self._page_objects(), _Matrix(), 0), *self._letters()]
+        parts = [*self._paths(self._page_objects(), Matrix(), 0), *self._letters()]
         width, height = self._box.width, self._box.height
         clips = "".join(f'<clipPath id="c{n}"><path d="{path}"/></clipPath>' for path, n in self._clips.items())
         return (
@@ -123,7 +96,7 @@ class _Drawing:
         for n in range(pdfium_c.FPDFPage_CountObjects(raw)):
             yield pdfium_c.FPDFPage_GetObject(raw, n)
 
-    def _paths(self, handles: Iterator[Any], outer: _Matrix, depth: int) -> Iterator[str]:
+    def _paths(self, handles: Iterator[Any], outer: Matrix, depth: int) -> Iterator[str]:
         """The paths among some objects, in the order in which they are drawn; ``outer`` maps to the page's user space."""
         for handle in handles:
             kind = pdfium_c.FPDFPageObj_GetType(handle)
@@ -132,13 +105,13 @@ class _Drawing:
             if kind == pdfium_c.FPDF_PAGEOBJ_FORM and depth < DEEPEST:
                 count = pdfium_c.FPDFFormObj_CountObjects(handle)
                 inner = (pdfium_c.FPDFFormObj_GetObject(handle, n) for n in range(count))
-                yield from self._paths(inner, outer.after(_matrix_of(handle)), depth + 1)
+                yield from self._paths(inner, outer.after(matrix_of(handle)), depth + 1)
             elif kind == pdfium_c.FPDF_PAGEOBJ_PATH:
                 yield self._path(handle, outer)
             else:
                 raise _NotAsSvg
 
-    def _is_inside(self, handle: Any, outer: _Matrix) -> bool:
+    def _is_inside(self, handle: Any, outer: Matrix) -> bool:
         left, bottom, right, top = (ctypes.c_float() for _ in range(4))
         pdfium_c.FPDFPageObj_GetBounds(
             handle, ctypes.byref(left), ctypes.byref(bottom), ctypes.byref(right), ctypes.byref(top)
@@ -150,12 +123,12 @@ class _Drawing:
         own = Box(min(xs), min(ys), max(xs), max(ys))
         return own.overlap_x(self._box) >= 0 and own.overlap_y(self._box) >= 0
 
-    def _path(self, handle: Any, outer: _Matrix) -> str:
+    def _path(self, handle: Any, outer: Matrix) -> str:
         mode, stroked = ctypes.c_int(), ctypes.c_int()
         pdfium_c.FPDFPath_GetDrawMode(handle, ctypes.byref(mode), ctypes.byref(stroked))
         if not mode.value and not stroked.value:
             return ""
-        matrix = outer.after(_matrix_of(handle))
+        matrix = outer.after(matrix_of(handle))
         count = pdfium_c.FPDFPath_CountSegments(handle)
         said = [
             f'd="{self._outline((pdfium_c.FPDFPath_GetPathSegment(handle, n) for n in range(count)), count, matrix)}"'
@@ -171,7 +144,7 @@ class _Drawing:
         clip = self._clip(handle, outer)
         return f"<path {' '.join(said)}{clip}/>"
 
-    def _clip(self, handle: Any, outer: _Matrix) -> str:
+    def _clip(self, handle: Any, outer: Matrix) -> str:
         """The reference to what a path is cut off by: the last of its clips, which are mostly one."""
         clip = pdfium_c.FPDFPageObj_GetClipPath(handle)
         count = pdfium_c.FPDFClipPath_CountPaths(clip) if clip else 0
@@ -184,7 +157,7 @@ class _Drawing:
         number = self._clips.setdefault(path, len(self._clips))
         return f' clip-path="url(#c{number})"'
 
-    def _outline(self, segments: Iterator[Any], count: int, matrix: _Matrix) -> str:
+    def _outline(self, segments: Iterator[Any], count: int, matrix: Matrix) -> str:
         """Segments as the data of a path, mapped to the picture."""
         self._left -= count
         if self._left < 0:
@@ -234,16 +207,10 @@ class _Drawing:
         if count <= 0:
             raise _NotAsSvg  # a letter whose outline cannot be had
         ems = size.value  # outlines are given in ems
-        to_page = _Matrix(ems * matrix.a, ems * matrix.b, ems * matrix.c, ems * matrix.d, x.value, y.value)
+        to_page = Matrix(ems * matrix.a, ems * matrix.b, ems * matrix.c, ems * matrix.d, x.value, y.value)
         segments = (pdfium_c.FPDFGlyphPath_GetGlyphPathSegment(glyph, k) for k in range(count))
         outline = self._outline(segments, count, to_page)
         return f'<path d="{outline}" {_paint("fill", *_color(pdfium_c.FPDFText_GetFillColor, text, n))}/>'
-
-
-def _matrix_of(handle: Any) -> _Matrix:
-    matrix = pdfium_c.FS_MATRIX()
-    pdfium_c.FPDFPageObj_GetMatrix(handle, ctypes.byref(matrix))
-    return _Matrix(matrix.a, matrix.b, matrix.c, matrix.d, matrix.e, matrix.f)
 
 
 def _color(get: Any, *of: Any) -> tuple[str, float]:
@@ -257,7 +224,7 @@ def _paint(what: str, color: str, opacity: float) -> str:
     return f'{what}="{color}"' + (f' {what}-opacity="{opacity:.3g}"' if opacity < 1 else "")
 
 
-def _pen(handle: Any, matrix: _Matrix) -> Iterator[str]:
+def _pen(handle: Any, matrix: Matrix) -> Iterator[str]:
     """How a path is stroked."""
     yield _paint("stroke", *_color(pdfium_c.FPDFPageObj_GetStrokeColor, handle))
     width = ctypes.c_float()

@@ -1,0 +1,133 @@
+"""What a page draws besides letters, piece by piece, each with where it stands on the page.
+
+A form XObject (ISO 32000-1, 8.10) is a piece by itself, as typesetters include figures by such; one that is a page put on this page, as
+programs do that print several pages on a sheet, is looked into.
+"""
+
+from __future__ import annotations
+
+import ctypes
+from collections.abc import Iterator, Sequence
+from typing import Any, NamedTuple
+
+import pypdfium2.raw as pdfium_c
+
+from evenquill.core.model import Box
+from evenquill.core.reading.native.frame import Frame
+from evenquill.core.reading.native.matrix import Matrix, matrix_of
+from evenquill.core.reading.native.paths import is_slanted
+
+DEEPEST = 8
+"""Forms within forms that are looked into."""
+
+PAGE_HEIGHT = 0.6
+"""Share of the page's height from which a form may be a page."""
+
+DRAWN_REACH = 6.0
+"""Points from a picture within which text belongs to it."""
+
+IN_PICTURES = 0.5
+"""Share of a page's text that belongs to its pictures, at most."""
+
+_DRAWN = frozenset(
+    (
+        pdfium_c.FPDF_PAGEOBJ_PATH,
+        pdfium_c.FPDF_PAGEOBJ_IMAGE,
+        pdfium_c.FPDF_PAGEOBJ_SHADING,
+        pdfium_c.FPDF_PAGEOBJ_FORM,
+    )
+)
+
+
+class PageObject(NamedTuple):
+    """An object of a page: a handle of PDFium, its kind there, its bounds on the page, and the map from its space to that of the page;
+    ``direct`` if the page itself draws it, and no form."""
+
+    handle: Any
+    kind: int
+    box: Box
+    matrix: Matrix
+    direct: bool
+
+
+def page_objects(page: pdfium_c.FPDF_PAGE, frame: Frame) -> Iterator[PageObject]:
+    """The objects that a page draws, in order; forms that draw nothing but letters are left out."""
+    handles = (pdfium_c.FPDFPage_GetObject(page, i) for i in range(pdfium_c.FPDFPage_CountObjects(page)))
+    return _objects(handles, frame, Matrix(), 0)
+
+
+def _objects(handles: Iterator[Any], frame: Frame, outer: Matrix, depth: int) -> Iterator[PageObject]:
+    for handle in handles:
+        kind = pdfium_c.FPDFPageObj_GetType(handle)
+        if kind not in _DRAWN:
+            continue
+        box = _bounds(handle, frame, outer)
+        if box is None:
+            continue
+        if kind != pdfium_c.FPDF_PAGEOBJ_FORM:
+            yield PageObject(handle, kind, box, outer.after(matrix_of(handle)), depth == 0)
+        elif depth < DEEPEST and _is_page(handle, box, frame):
+            yield from _objects(iter(_parts(handle)), frame, outer.after(matrix_of(handle)), depth + 1)
+        elif any(pdfium_c.FPDFPageObj_GetType(part) in _DRAWN for part in _parts(handle)):
+            yield PageObject(handle, kind, box, outer, depth == 0)
+
+
+def _parts(form: Any) -> list[Any]:
+    return [pdfium_c.FPDFFormObj_GetObject(form, i) for i in range(pdfium_c.FPDFFormObj_CountObjects(form))]
+
+
+def _bounds(handle: Any, frame: Frame, outer: Matrix) -> Box | None:
+    found = _own_bounds(handle)
+    if found is None:
+        return None
+    corners = [outer.point(x, y) for x in (found.x0, found.x1) for y in (found.y0, found.y1)]
+    xs, ys = zip(*corners, strict=True)
+    return frame.box(min(xs), min(ys), max(xs), max(ys))
+
+
+def _own_bounds(handle: Any) -> Box | None:
+    """The bounds of an object in the space that it is drawn into, y upwards."""
+    left, bottom, right, top = (ctypes.c_float() for _ in range(4))
+    if not pdfium_c.FPDFPageObj_GetBounds(
+        handle, ctypes.byref(left), ctypes.byref(bottom), ctypes.byref(right), ctypes.byref(top)
+    ):
+        return None
+    return Box(left.value, bottom.value, right.value, top.value)
+
+
+def _is_page(form: Any, box: Box, frame: Frame) -> bool:
+    """Whether a form, with these bounds on the page, is a page itself: it covers this one, or is as high as one, and most of its text
+    stands away from pictures and whatever has slanted or curved lines."""
+    if _covers(box, frame):
+        return True
+    if box.height < PAGE_HEIGHT * frame.height:
+        return False
+    parts = _parts(form)
+    if len(parts) == 1 and pdfium_c.FPDFPageObj_GetType(parts[0]) == pdfium_c.FPDF_PAGEOBJ_FORM:
+        return True  # its part is asked again
+    texts, pictures = _texts_and_pictures(parts)
+    inside = sum(text.width for text in texts if any(_reaches(picture, text) for picture in pictures))
+    return bool(texts) and inside <= IN_PICTURES * sum(text.width for text in texts)
+
+
+def _covers(box: Box, frame: Frame) -> bool:
+    return box.width > 0.9 * frame.width and box.height > 0.9 * frame.height
+
+
+def _texts_and_pictures(parts: Sequence[Any]) -> tuple[list[Box], list[Box]]:
+    """The bounds of the text objects of a form, and of what may be a picture in it."""
+    texts, pictures = [], []
+    for part in parts:
+        bounds = _own_bounds(part)
+        if bounds is None:
+            continue
+        kind = pdfium_c.FPDFPageObj_GetType(part)
+        if kind == pdfium_c.FPDF_PAGEOBJ_TEXT:
+            texts.append(bounds)
+        elif kind != pdfium_c.FPDF_PAGEOBJ_PATH or is_slanted(part):
+            pictures.append(bounds)
+    return texts, pictures
+
+
+def _reaches(picture: Box, text: Box) -> bool:
+    return picture.overlap_x(text) > -DRAWN_REACH and picture.overlap_y(text) > -DRAWN_REACH
