@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from evenquill.core.evidence import Line, PageEvidence
@@ -21,6 +22,9 @@ SAME_ENDS = 4.0
 
 MORE_ROWS = 1.4
 """Rows that the text in a grid shows over those that are drawn, from which the text is believed."""
+
+FILLED = 0.75
+"""Share of the rows that have a text in a column which is not drawn, at least."""
 
 
 def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[PlacedTable], list[Line]]:
@@ -81,11 +85,21 @@ def _same_ends(edge: Edge, other: Edge) -> bool:
 
 def _judged(table: PlacedTable, inside: Sequence[Line], page: PageEvidence) -> PlacedTable:
     """A grid with its header, or what its text shows to be in it: where far more rows stand in it than are drawn, only its outline, its
-    header or its columns are."""
+    header or its columns are; where more columns do, and fill its rows, only some of these are."""
     shown = table_of(page, inside)
-    if shown is not None and shown.rows > MORE_ROWS * table.rows + 1 and shown.columns >= table.columns:
+    if shown is None:
+        return with_header(table, page)
+    more_rows = shown.rows > MORE_ROWS * table.rows + 1 and shown.columns >= table.columns
+    more_columns = shown.columns > table.columns and shown.rows == table.rows and _fills_columns(shown)
+    if more_rows or more_columns:
         return shown._replace(box=table.box, ruled=True)
     return with_header(table, page)
+
+
+def _fills_columns(table: PlacedTable) -> bool:
+    """Whether most rows of a table have something in each of its columns."""
+    filled = Counter(cell.column for cell in table.cells if cell.lines and cell.columns == 1)
+    return all(filled[column] >= FILLED * table.rows for column in range(table.columns))
 
 
 def _has_rules(page: PageEvidence, table: PlacedTable) -> bool:

@@ -1,7 +1,7 @@
 """What a page draws besides letters, piece by piece, each with where it stands on the page.
 
 A form XObject (ISO 32000-1, 8.10) is a piece by itself, as typesetters include figures by such; one that is a page put on this page, as
-programs do that print several pages on a sheet, is looked into.
+programs do that print several pages on a sheet, or has nothing but text and rules, is looked into.
 """
 
 from __future__ import annotations
@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 import pypdfium2.raw as pdfium_c
 
 from evenquill.core.model import Box
+from evenquill.core.reading.native.drawings import THIN
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.matrix import Matrix, matrix_of
 from evenquill.core.reading.native.paths import is_slanted
@@ -66,7 +67,7 @@ def _objects(handles: Iterator[Any], frame: Frame, outer: Matrix, depth: int) ->
             continue
         if kind != pdfium_c.FPDF_PAGEOBJ_FORM:
             yield PageObject(handle, kind, box, outer.after(matrix_of(handle)), depth == 0)
-        elif depth < DEEPEST and _is_page(handle, box, frame):
+        elif depth < DEEPEST and _is_text(handle, box, frame):
             yield from _objects(iter(_parts(handle)), frame, outer.after(matrix_of(handle)), depth + 1)
         elif any(pdfium_c.FPDFPageObj_GetType(part) in _DRAWN for part in _parts(handle)):
             yield PageObject(handle, kind, box, outer, depth == 0)
@@ -95,28 +96,28 @@ def _own_bounds(handle: Any) -> Box | None:
     return Box(left.value, bottom.value, right.value, top.value)
 
 
-def _is_page(form: Any, box: Box, frame: Frame) -> bool:
-    """Whether a form, with these bounds on the page, is a page itself: it covers this one, or is as high as one, and most of its text
-    stands away from pictures and whatever has slanted or curved lines."""
+def _is_text(form: Any, box: Box, frame: Frame) -> bool:
+    """Whether a form, with these bounds on the page, is no picture: it covers the page; or has nothing but text and rules; or is as high
+    as a page, and most of its text stands away from pictures and whatever has slanted or curved lines."""
     if _covers(box, frame):
         return True
-    if box.height < PAGE_HEIGHT * frame.height:
-        return False
     parts = _parts(form)
     if len(parts) == 1 and pdfium_c.FPDFPageObj_GetType(parts[0]) == pdfium_c.FPDF_PAGEOBJ_FORM:
         return True  # its part is asked again
-    texts, pictures = _texts_and_pictures(parts)
+    texts, pictures, blocks = _sorted(parts)
+    if not texts or box.height < PAGE_HEIGHT * frame.height:
+        return bool(texts) and not pictures and not blocks
     inside = sum(text.width for text in texts if any(_reaches(picture, text) for picture in pictures))
-    return bool(texts) and inside <= IN_PICTURES * sum(text.width for text in texts)
+    return inside <= IN_PICTURES * sum(text.width for text in texts)
 
 
 def _covers(box: Box, frame: Frame) -> bool:
     return box.width > 0.9 * frame.width and box.height > 0.9 * frame.height
 
 
-def _texts_and_pictures(parts: Sequence[Any]) -> tuple[list[Box], list[Box]]:
-    """The bounds of the text objects of a form, and of what may be a picture in it."""
-    texts, pictures = [], []
+def _sorted(parts: Sequence[Any]) -> tuple[list[Box], list[Box], list[Box]]:
+    """The bounds of the text objects of a form, of what may be a picture in it, and of rectangles that are more than rules."""
+    texts, pictures, blocks = [], [], []
     for part in parts:
         bounds = _own_bounds(part)
         if bounds is None:
@@ -126,7 +127,9 @@ def _texts_and_pictures(parts: Sequence[Any]) -> tuple[list[Box], list[Box]]:
             texts.append(bounds)
         elif kind != pdfium_c.FPDF_PAGEOBJ_PATH or is_slanted(part):
             pictures.append(bounds)
-    return texts, pictures
+        elif min(bounds.width, bounds.height) > THIN:
+            blocks.append(bounds)
+    return texts, pictures, blocks
 
 
 def _reaches(picture: Box, text: Box) -> bool:
