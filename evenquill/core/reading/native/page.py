@@ -23,6 +23,7 @@ from evenquill.core.reading.native.across import parted_by_crossing, parted_by_s
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
+from evenquill.core.reading.native.drawn_underscores import with_drawn_underscores
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.full_page_art import full_page_art, readable_without_art
@@ -114,6 +115,7 @@ def _read(
     else:
         lines = tuple(line for line in lines if not _in_drawing(line, pictures))
     rules = [rule for rule in graphics.rules if not any(bar.holds(rule.box, 1.0) for bar in found.bars)]
+    lines, rules = with_drawn_underscores(lines, rules)
     lines, rules = struck_and_underlined(lines, rules)
     remarks = (*remarks, *_of_text(lines, hidden, across, downwards=downwards))
     return PageEvidence(
