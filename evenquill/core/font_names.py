@@ -18,10 +18,12 @@ _ITALIC = re.compile(
     re.I,
 )
 _MONO = re.compile(
-    r"mono|nimbus ?mon\b|courier|typewriter|consol|^cm(tt|sltt|itt|tcsc|tex)\d|^sf(tt|st|it|tc)\d|code\b|fixed", re.I
+    r"mono|nimbus ?mon|courier|typewriter|consol|menlo|monaco|source ?code|\bhack\b|xb?tt\b|code\b|fixed|"
+    r"^cm(tt|sltt|itt|tcsc|tex)\d|^sf(tt|st|it|tc)\d",
+    re.I,
 )
 _SANS = re.compile(
-    r"sans|gothic|grotes|arial|helvet|carlito|calibri|verdana|tahoma|univers|futura|frutiger|segoe|roboto|"
+    r"sans|nimbus ?san|gothic|grotes|arial|helvet|carlito|calibri|verdana|tahoma|univers|futura|frutiger|segoe|roboto|"
     r"^cmss|^sfs[sixo]\d|lato|inter\b|noto(?!serif)|liberation ?sans|dejavu ?sans",
     re.I,
 )

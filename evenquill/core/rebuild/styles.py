@@ -134,7 +134,8 @@ def _body_key(text: list[Draft], keys: dict[int, _Key], facts: Facts) -> _Key:
 
 
 def _canonical(key: _Key, counts: Counter[_Key], body: _Key) -> _Key:
-    """Rare looks are given the style that they are nearest to; a definition of one line does not show how it hangs."""
+    """Rare looks are given the style that they are nearest to, none in a fixed width that of others; a definition of one line does not
+    show how it hangs."""
     if key.role is Role.DEFINITION:
         return max((other for other in counts if other.role is key.role), key=lambda other: (counts[other], other.left))
     if key.role is not Role.PARAGRAPH or key == body or counts[key] >= FEWEST:
@@ -144,11 +145,14 @@ def _canonical(key: _Key, counts: Counter[_Key], body: _Key) -> _Key:
         for other in counts
         if (counts[other] >= FEWEST or other == body)
         and other.role is Role.PARAGRAPH
+        and (other.family is Family.MONO) == (key.family is Family.MONO)
         and abs(other.size - key.size) <= SIZE_STEP
         and abs(other.left - key.left) <= INDENT_STEP
         and abs(other.first - key.first) <= INDENT_STEP
     ]
-    return min(near, key=lambda other: (abs(other.size - key.size), other != body)) if near else key
+    if not near:
+        return key
+    return min(near, key=lambda other: (abs(other.size - key.size), other.family is not key.family, other != body))
 
 
 def _names(keys: list[_Key], body: _Key) -> dict[_Key, str]:

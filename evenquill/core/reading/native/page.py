@@ -24,6 +24,7 @@ from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.drawn_underscores import with_drawn_underscores
+from evenquill.core.reading.native.fixed_width import with_fixed_width
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
 from evenquill.core.reading.native.full_page_art import full_page_art, readable_without_art
@@ -76,7 +77,7 @@ def _read(
     frame = frame_of(page.raw)
     text_page = page.get_textpage()
     try:
-        set_characters = characters_of(page.raw, text_page.raw, frame)
+        set_characters = with_fixed_width(characters_of(page.raw, text_page.raw, frame))
         needed = 0 if over_picture or turn else turn_of(set_characters)
         if needed:
             with turned(page, needed):
