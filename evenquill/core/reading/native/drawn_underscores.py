@@ -21,6 +21,9 @@ HIGHEST, LOWEST = 0.1, 0.25
 NEAR = 0.2
 """Ems to the letters that it belongs to, at most; it may reach as far below them."""
 
+TOUCH = 0.5
+"""Points within which rules touch."""
+
 UNDERSCORE = "_"
 
 
@@ -37,7 +40,7 @@ def with_drawn_underscores(lines: Sequence[Line], rules: Sequence[Rule]) -> tupl
             place = next((n for n in order[first:end] if _may_be_underscore(rule.box, lines[n])), None)
             if place is not None:
                 short[place].append(rule)
-    found = {n: _beside_letters(lines[n], own) for n, own in short.items()}
+    found = {n: _beside_letters(lines[n], _single(own, rules)) for n, own in short.items()}
     gone = {id(rule) for own in found.values() for rule in own}
     made = (_with(line, [rule.box for rule in found[n]]) if found.get(n) else line for n, line in enumerate(lines))
     return tuple(made), [rule for rule in rules if id(rule) not in gone]
@@ -52,6 +55,17 @@ def _may_be_underscore(box: Box, line: Line) -> bool:
         return False
     reach = NEAR * size / 2
     return not any(word.x0 < box.x1 - reach and box.x0 + reach < word.x1 for word in line.words)
+
+
+def _single(short: Sequence[Rule], rules: Sequence[Rule]) -> list[Rule]:
+    """Those of short rules that no longer one carries on: lines under several words are often drawn word by word, and space by space."""
+    return [
+        rule for rule in short if not any(_carries_on(rule.box, other.box) for other in rules if other not in short)
+    ]
+
+
+def _carries_on(box: Box, other: Box) -> bool:
+    return box.overlap_x(other) > -TOUCH and box.overlap_y(other) > -TOUCH
 
 
 def _beside_letters(line: Line, rules: Sequence[Rule]) -> list[Rule]:
