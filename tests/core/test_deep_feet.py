@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from evenquill.core.evidence import Line, PageEvidence, Type, Word
 from evenquill.core.layout import find_furniture
-from evenquill.core.model import Box, Family
+from evenquill.core.model import Align, Box, Family
 from evenquill.core.model.inline import readable
 from tests.conftest import texts
 
@@ -40,6 +40,13 @@ def test_what_runs_keeps_what_its_formulas_say(typeset, rebuilt):
     document = rebuilt(typeset(f"{head}\n" + "\n\n".join(paragraphs)))
     (part,) = document.running
     assert readable(part.usual.header.content) == "Using the tools\t\tR=1.7"
+
+
+def test_what_runs_in_the_middle_of_the_page_is_there_where_the_text_is_set_in(typeset, rebuilt):
+    head = "#set page(header: align(center)[Gauges])\n#set par(justify: true)"
+    document = rebuilt(typeset(f"{head}\n#pad(left: 30mm)[{'#parbreak() '.join([5 * TEXT] * 8)}]"))
+    (part,) = document.running
+    assert document.style(part.usual.header.style).align is Align.CENTER
 
 
 def row(y: float, text: str, size: float) -> Line:

@@ -232,6 +232,20 @@ def test_contents_lines_keep_their_page_and_lose_their_dots(typeset, rebuilt):
     assert block_with(document, "North Pier\t").tabs[0].leader
 
 
+def test_spaces_without_width_are_not_read(typeset, read):
+    (page,) = read(typeset("harbour\u200bgauge#sym.wj;4"))
+    assert [line.text for line in page.lines] == ["harbourgauge4"]
+
+
+def test_contents_lines_without_dots_get_none(typeset, rebuilt):
+    source = (
+        f"#set outline.entry(fill: none)\n#outline(title: [Contents])\n= North Pier\n{PROSE}\n= Ferry slip\n{PROSE}"
+    )
+    (stop,) = block_with(rebuilt(typeset(source)), "North Pier\t").tabs
+    assert stop.align is Align.RIGHT
+    assert not stop.leader
+
+
 def test_pictures_stand_where_they_stood(typeset, rebuilt, tmp_path):
     from PIL import Image
 

@@ -179,12 +179,12 @@ def _depths(starts: Sequence[int]) -> dict[int, int]:
 
 
 def _with_tab(entry: Sequence[FlowLine]) -> tuple[FlowLine, ...]:
-    """The lines without the dots before the page number, which a tab takes the place of."""
+    """The lines without the dots before the page number, which a tab takes the place of, with a leader where there were any."""
     last = entry[-1]
     words = list(last.words)
     number = words.pop()
     while len(words) > 1 and _DOTS.match(words[-1].text):
         words.pop()
     words[-1] = words[-1]._replace(text=words[-1].text.rstrip(" …·") or words[-1].text)
-    words.append(number._replace(before="\t", leader=True))
+    words.append(number._replace(before="\t", leader=_is_led(last)))
     return (*entry[:-1], last._replace(words=tuple(words)))

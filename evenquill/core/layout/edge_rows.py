@@ -33,6 +33,9 @@ MOST_PIECES = 3
 CENTRED = 0.06
 """Share of the text's width by which the rooms beside a centred piece may differ."""
 
+OFF_MIDDLE = 0.01
+"""Share of half the page's width by which a piece in the middle of the page may be beside it."""
+
 TABLE_ROWS, TABLE_COLUMNS, SAME_EDGE = 5, 3, 1.5
 """Rows and pieces in each of them from which rows in line with each other are a table, and points within which they are in line."""
 
@@ -156,7 +159,7 @@ def _gap(page: PageEvidence, sequence: list[list[int]], n: int, edge: float, *, 
 
 def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], gap: float, *, head: bool) -> EdgeRow:
     lines = [page.lines[i] for i in row]
-    stops = [_stop(line, *edges) for line in lines] if len(lines) != MOST_PIECES else [0, 1, 2]
+    stops = [_stop(line, *edges, page.width / 2) for line in lines] if len(lines) != MOST_PIECES else [0, 1, 2]
     texts = [_text(line, page) for line in lines]
     pieces = tuple(Piece(text, stop) for text, stop in zip(texts, stops, strict=True))
     keys = tuple(map(_masked, texts))
@@ -176,10 +179,12 @@ def _text(line: Line, page: PageEvidence) -> str:
     return line._replace(words=tuple(words)).text
 
 
-def _stop(line: Line, left: float, right: float) -> int:
+def _stop(line: Line, left: float, right: float, middle: float) -> int:
+    """Where a piece stands between the edges of the text; the middle of the page is one too, for text that is set in as a whole."""
     room_left, room_right = line.box.x0 - left, right - line.box.x1
     slack = CENTRED * (right - left)
-    if abs(room_left - room_right) < slack and room_left > slack:
+    centred = abs(room_left - room_right) < slack or abs(line.box.center_x - middle) < OFF_MIDDLE * middle
+    if centred and room_left > slack:
         return 1
     return 0 if room_left <= room_right else 2
 

@@ -32,6 +32,9 @@ STRIDES = (32, 8, 2, 1)
 """Characters between looks at which text object they belong to."""
 
 SPACE = 32
+_NOTHING = (0x200B, 0x2060, 0xFEFF)
+"""Codes of spaces without any width: they say where lines may end, and are in the way of whoever searches."""
+
 _BREAKS = (0, 10, 13)
 
 UNREAD = "\ufffd"
@@ -128,7 +131,7 @@ def characters_of(page: pdfium_c.FPDF_PAGE, text_page: pdfium_c.FPDF_TEXTPAGE, f
     ends = np.flatnonzero(np.isin(codes[kept], _BREAKS)).tolist()
     unread = {n for n in ends if texts[n] == UNREAD and n not in mathematical}
     found = Characters(texts, apart[:-1].tolist(), boxes, runs, indices)
-    left = np.ones(len(texts), bool)
+    left = ~np.isin(codes[kept], _NOTHING)
     left[sorted(unread.union(gone))] = False
     return found if left.all() else only(found, left)
 

@@ -13,7 +13,7 @@ NARROW = frozenset("ilj.,:;'!|")
 
 OTHERS = frozenset("abcdeghkmnopquvwxyzABCDEGHKMNOPQRUVWXYZ")
 
-EQUAL = 0.02
+EQUAL = 0.1
 """Share by which measured widths of one width differ, at most."""
 
 FEWEST = 2
