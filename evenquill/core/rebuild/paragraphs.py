@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
@@ -18,6 +19,7 @@ from evenquill.core.rebuild.code import carries_on, is_code, is_numbered_code
 from evenquill.core.rebuild.counted import counted_lines
 from evenquill.core.rebuild.drafts import AnyDraft, CellDraft, Draft, PictureDraft, TableDraft
 from evenquill.core.rebuild.facts import Facts
+from evenquill.core.rebuild.index_entries import index_lines
 from evenquill.core.rebuild.marks import CERTAIN, follows_mark, list_mark
 from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, rows_of_block
 from evenquill.core.rebuild.pairs import in_pairs
@@ -99,6 +101,8 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     taken: set[int] = set()
     rows = [item for item in column.items if isinstance(item, FlowLine)]
     counted = counted_lines(rows, column.left)
+    room = [False, *(_had_room(above, line, column.right) for above, line in itertools.pairwise(rows))]
+    indexed = index_lines(rows, room)
     for item in column.items:
         if id(item) in taken:
             continue
@@ -133,7 +137,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             taken.update(map(id, block.lines))
             current, previous = None, block.lines[-1]
             continue
-        decided = decisions[id(item)]
+        decided = _as_indexed(decisions[id(item)], indexed.get(id(item)))
         if current is not None and _is_more_code(current, item, facts):
             current.lines.append(item)
         elif (
@@ -173,6 +177,13 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     for draft in _in_line_with_text(drafts):
         draft.align = Align.LEFT
     return drafts
+
+
+def _as_indexed(decided: Decided, begins: bool | None) -> Decided:
+    """What was decided of a line, or what it is in an index: whether it ``begins`` an entry there (None where it is in none)."""
+    if begins is None:
+        return decided
+    return decided._replace(joint="new" if begins else "same", role="text", new_likelihood=float(begins))
 
 
 def _pair_drafts(block: PairBlock, column: Column, decisions: Decisions, gap: float) -> list[Draft]:
