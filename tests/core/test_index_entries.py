@@ -27,6 +27,8 @@ def test_each_entry_of_an_index_is_a_paragraph(typeset, rebuilt):
 
 
 def test_lines_that_end_in_years_are_none(typeset, rebuilt):
-    text = "The pier was built of oak by the board in the year 1821, it was rebuilt in stone in the year of storms, 1834, "
+    text = (
+        "The pier was built of oak by the board in the year 1821, it was rebuilt in stone in the year of storms, 1834, "
+    )
     document = rebuilt(typeset(f"{3 * text}and stands."))
     assert len(texts(document)) == 1

@@ -52,6 +52,20 @@ def test_underlined_and_struck_words_are_marked_and_their_rules_used_up(typeset,
     assert not page.rules
 
 
+def test_sides_of_cells_that_are_drawn_piece_by_piece_are_no_lines_under_words(typeset, read):
+    side = "rect(width: {}, height: 0.5pt, fill: black)"
+    upright = "#place(dx: {}, rect(width: 0.5pt, height: {}, fill: black))"
+    level = "".join(
+        f"#place(dx: {x}pt, dy: {y}pt, {side.format(f'{w}pt')})" for y in (0, 12, 24) for x, w in ((0, 52), (52, 80))
+    )
+    uprights = "".join(upright.format(f"{x}pt", "12pt" if x == 52 else "24pt") for x in (0, 52, 132))
+    texts = ((2, 3, "(0040,A032)"), (56, 3, "At low tide"), (2, 15, "Kept by those who kept gauges"))
+    words = "".join(f"#place(dx: {x}pt, dy: {y}pt)[{text}]" for x, y, text in texts)
+    (page,) = read(typeset(level + uprights + words))
+    assert not any(word.marks for line in page.lines for word in line.words)
+    assert len(page.rules) == 9
+
+
 def test_letterspaced_words_stay_whole(typeset, read):
     (page,) = read(typeset("#text(tracking: 3pt)[Keepers of the gauge]"))
     assert page.lines[0].text == "Keepers of the gauge"
