@@ -40,6 +40,19 @@ def test_code_keeps_its_lines_and_its_indentation(typeset, rebuilt):
     assert texts(document, Role.PARAGRAPH) == [PROSE, PROSE]
 
 
+LEVELS = """gauge    level   time
+pier      2.31   6:31
+quay      2.29   6:40
+lock      1.98   7:02
+ferry     2.01   7:15"""
+
+
+def test_code_in_columns_is_no_table(typeset, rebuilt):
+    document = rebuilt(typeset(f"{PROSE}\n\n```\n{LEVELS}\n```\n\n{PROSE}"))
+    assert texts(document, Role.CODE) == [LEVELS]
+    assert len(document.blocks) == 3
+
+
 @pytest.mark.parametrize("size", [6, 9])
 def test_lines_of_code_keep_their_numbers_and_an_empty_one_parts_none(typeset, rebuilt, size):
     """Set smaller than the code, or as large in the text's face."""

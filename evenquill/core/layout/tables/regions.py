@@ -45,6 +45,9 @@ FEWEST_ENTRIES, LONGEST_PAGE = 4, 4
 SENTENCE = 40
 """Characters of a sentence, at least."""
 
+MOST_CODE = 0.9
+"""Share of the letters of a page in a fixed width beyond which all of its text is, as a typewriter sets it."""
+
 HEADERS = [FIRST_HEADER, HEADER]
 
 NEVER = -1e6
@@ -66,10 +69,17 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
     gone: set[int] = set()
     for region in regions_of(rows, page):
         table = _table_of(region, page)
-        if table is not None:
+        if table is not None and (table.ruled or not _is_code(region, page)):
             tables.append(table)
             gone |= {id(line) for row in region.rows for line in row.lines}
     return tables, [line for line in lines if id(line) not in gone]
+
+
+def _is_code(region: Region, page: PageEvidence) -> bool:
+    """Whether rows are set in a fixed width on a page that is not: what is in line there is so by spaces."""
+    if page.fixed_width_share() > MOST_CODE:
+        return False
+    return page.fixed_width_share([line for row in region.rows for line in row.lines]) == 1
 
 
 def table_of(
