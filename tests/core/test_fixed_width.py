@@ -13,8 +13,15 @@ SOURCE = """The keeper calls the program with the number of a gauge:
 #text(font: "{}")[list tides at pier 4; omit all levels]"""
 
 
-@pytest.mark.parametrize(("font", "family"), [("DejaVu Sans Mono", Family.MONO), ("New Computer Modern", Family.SERIF)])
-def test_a_font_whose_letters_are_all_of_one_width_is_one_in_a_fixed_width(typeset, read, font, family):
+@pytest.mark.parametrize(
+    ("font", "called", "family"),
+    [
+        ("DejaVu Sans Mono", "Note", Family.MONO),
+        ("New Computer Modern", "Note", Family.SERIF),
+        ("New Computer Modern", "Typewriter", Family.SERIF),
+    ],
+)
+def test_a_font_whose_letters_are_all_of_one_width_is_one_in_a_fixed_width(typeset, read, font, called, family):
     path = typeset(SOURCE.format(font))
     with pikepdf.open(path, allow_overwriting_input=True) as pdf:
         for item in pdf.objects:
@@ -22,7 +29,7 @@ def test_a_font_whose_letters_are_all_of_one_width_is_one_in_a_fixed_width(types
                 for key in ("/BaseFont", "/FontName"):
                     if key in item:
                         item[key] = pikepdf.Name(
-                            "/QAZWSX+Skerrin" + ("Text" if "Libertinus" in str(item[key]) else "Note")
+                            "/QAZWSX+Skerrin" + ("Text" if "Libertinus" in str(item[key]) else called)
                         )
                 if "/Flags" in item:
                     item["/Flags"] = 4

@@ -128,11 +128,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             current, previous = None, entry.lines[-1]
             continue
         block = blocks.get(id(item))
-        if (
-            block is not None
-            and not entries.keys() & set(map(id, block.lines))
-            and not is_numbered_code(block.lines, facts)
-        ):
+        if block is not None and not entries.keys() & set(map(id, block.lines)) and not is_code(block.lines, facts):
             drafts += _pair_drafts(block, column, decisions, _gap(previous, item, facts))
             taken.update(map(id, block.lines))
             current, previous = None, block.lines[-1]
