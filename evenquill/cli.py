@@ -44,7 +44,7 @@ def _parser() -> argparse.ArgumentParser:
     one = commands.add_parser("convert", help="convert files")
     one.add_argument("sources", nargs="+", metavar="SOURCE", type=Path)
     one.add_argument("-o", "--out", required=True, type=Path, help="the file to write, or a folder for several")
-    one.add_argument("--to", default="docx", metavar="FORMAT", help=f"{', '.join(WRITERS)}")
+    one.add_argument("--to", metavar="FORMAT", help=f"{', '.join(WRITERS)}; as the file to write ends, if not given")
     names = sorted({option.name for writer in WRITERS.values() for option in writer.options})
     one.add_argument("--option", action="append", default=[], metavar="NAME", help=f"of the format: {', '.join(names)}")
     one.add_argument("--pages", default="", metavar="PAGES", help="write only these pages of the source, such as 1-3,7")
@@ -61,6 +61,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _convert(options: argparse.Namespace) -> int:
+    options.to = options.to or _format_of(options.out)
     wrong = _wrong_use(options)
     if wrong:
         print(f"evenquill: {wrong}", file=sys.stderr)
@@ -98,6 +99,12 @@ def _convert(options: argparse.Namespace) -> int:
         whole: Any = reports if len(options.sources) > 1 and not options.join else (reports[0] if reports else {})
         options.report.write_text(json.dumps(whole, ensure_ascii=False, indent=1), encoding="utf-8")
     return outcome
+
+
+def _format_of(out: Path) -> str:
+    """The format that the name of a file ends in; DOCX for what says none."""
+    ending = out.suffix.casefold().removeprefix(".")
+    return next((name for name, writer in WRITERS.items() if writer.ending == ending), "docx")
 
 
 def _wrong_use(options: argparse.Namespace) -> str:

@@ -126,6 +126,15 @@ def test_the_command_converts_several_files_and_one_bad_one_does_not_stop_the_re
     assert {query["kind"] for query in entry["queries"]} <= {"other kind", "carries on"}
 
 
+@pytest.mark.parametrize(
+    ("name", "to", "begins"), [("out.pdf", [], b"%PDF"), ("out.dat", [], b"PK"), ("out.pdf", ["--to", "docx"], b"PK")]
+)
+def test_the_name_of_the_file_says_its_format_where_nothing_else_does(three_pages, tmp_path, name, to, begins):
+    out = tmp_path / name
+    assert cli.main(["convert", str(three_pages), "-o", str(out), *to, "--workers", "1"]) == cli.DONE
+    assert out.read_bytes().startswith(begins)
+
+
 def test_a_file_at_which_the_program_fails_does_not_stop_the_others(
     three_pages, typeset, tmp_path, capsys, monkeypatch
 ):

@@ -40,6 +40,11 @@ def test_code_keeps_its_lines_and_its_indentation(typeset, rebuilt):
     assert texts(document, Role.PARAGRAPH) == [PROSE, PROSE]
 
 
+QUANTILES = """     quantile ci.2.5 ci.97.5        se
+0.25      595    561     627 15.386145
+0.5       684    664     698  7.926196
+0.75      737    722     759  8.625566"""
+
 LEVELS = """gauge    level   time
 pier      2.31   6:31
 quay      2.29   6:40
@@ -47,9 +52,10 @@ lock      1.98   7:02
 ferry     2.01   7:15"""
 
 
-def test_code_in_columns_is_no_table(typeset, rebuilt):
-    document = rebuilt(typeset(f"{PROSE}\n\n```\n{LEVELS}\n```\n\n{PROSE}"))
-    assert texts(document, Role.CODE) == [LEVELS]
+@pytest.mark.parametrize("code", [LEVELS, QUANTILES])
+def test_code_in_columns_is_no_table_and_stays_row_by_row(typeset, rebuilt, code):
+    document = rebuilt(typeset(f"{PROSE}\n\n```\n{code}\n```\n\n{PROSE}"))
+    assert texts(document, Role.CODE) == [code]
     assert len(document.blocks) == 3
 
 
