@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import pytest
+
 from evenquill.core.evidence import Type
 from evenquill.core.layout.flow import FlowLine, FlowWord
 from evenquill.core.model import Box, Family
@@ -124,5 +126,22 @@ def test_each_line_but_the_first_has_all_measures_and_no_line_is_lost():
     measures = pair_features(block, decisions)
     assert [len(own) for own in measures] == [len(PAIR_FEATURES)] * 2
     rows = rows_of_block(block, decisions)
-    assert [" ".join(one.text for one in own) for own, *_ in rows] == ["Keeper of the gauge:\tWilnor", "Due:\tMay"]
-    assert all(0 <= chance <= 1 for _, chance, _ in rows)
+    assert [" ".join(one.text for one in row.lines) for row in rows] == ["Keeper of the gauge:\tWilnor", "Due:\tMay"]
+    assert all(0 <= row.chance <= 1 for row in rows)
+
+
+@pytest.mark.parametrize(
+    ("joint", "second", "breaks"), [("new", "Lower", {1}), ("same", "Lower", set()), ("new", "lower", set())]
+)
+def test_lines_of_an_address_behind_its_label_stay_lines(joint, second, breaks):
+    lines = [
+        line(100, (50, "For:"), (130, "Harbour office")),
+        line(112, (130, f"{second} Quay 4")),
+        line(132, (50, "Due:"), (130, "May")),
+        line(152, (50, "Seen:"), (130, "June")),
+    ]
+    (block,), decisions = blocks(*lines)
+    decided = dict(decisions)
+    decided[id(block.lines[1])] = decided[id(block.lines[1])]._replace(joint=joint)
+    first = rows_of_block(block, decided)[0]
+    assert (len(first.lines), first.breaks) == (2, breaks)

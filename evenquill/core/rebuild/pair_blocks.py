@@ -171,9 +171,18 @@ def _least_strip(lines: Sequence[FlowLine]) -> float:
     return max(STRIP * max(line.size for line in lines), WIDER * usual)
 
 
-def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[FlowLine], float, Decided]]:
-    """The rows of a block: their lines as they are read, how probable it is that each begins a row, and what was decided of its first
-    line."""
+class PairRow(NamedTuple):
+    """A row of a block: its lines as they are read, how probable it is that it begins a row, and what was decided of its first line;
+    ``breaks`` are the places of lines that do not carry on the value above, as those of an address."""
+
+    lines: list[FlowLine]
+    chance: float
+    decided: Decided
+    breaks: frozenset[int]
+
+
+def rows_of_block(block: PairBlock, decisions: Decisions) -> list[PairRow]:
+    """The rows of a block from top to bottom."""
     measures = pair_features(block, decisions)
     chances = np.exp(trees_of("pairs").log_probabilities(np.array(measures, np.float32)))
     first = decisions[id(block.lines[0])]
@@ -187,7 +196,20 @@ def rows_of_block(block: PairBlock, decisions: Decisions) -> list[tuple[list[Flo
             rows.append(([line], max(chance, 0.5), decisions[id(line)]))
         else:
             rows[-1][0].append(line)
-    return [(_as_read(block, lines), chance, decided) for lines, chance, decided in rows]
+    return [
+        PairRow(_as_read(block, lines), chance, decided, _breaks(block, lines, decisions))
+        for lines, chance, decided in rows
+    ]
+
+
+def _breaks(block: PairBlock, lines: Sequence[FlowLine], decisions: Decisions) -> frozenset[int]:
+    """The places of lines of a row that were decided to begin something, and do so with no small letter; none where lines are of its
+    label."""
+    value = {len(block.starts) - 1}
+    if not all(block.cells(line).keys() == value for line in lines[1:]):
+        return frozenset()
+    begun = (n for n, line in enumerate(lines) if n and decisions[id(line)].joint != "same")
+    return frozenset(n for n in begun if not lines[n].text[:1].islower())
 
 
 def _had_room(

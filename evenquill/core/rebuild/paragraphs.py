@@ -185,9 +185,9 @@ def _as_indexed(decided: Decided, begins: bool | None) -> Decided:
 def _pair_drafts(block: PairBlock, column: Column, decisions: Decisions, gap: float) -> list[Draft]:
     """The rows of a block of labels and values, a paragraph each; ``gap`` is the free height above the first one."""
     out: list[Draft] = []
-    for lines, chance, decided in rows_of_block(block, decisions):
-        draft = Draft(lines, column.left, column.right, gap if not out else 0.0)
-        draft.likely_role, draft.of_roles, draft.new_likelihood = decided.role, decided.of_roles, chance
+    for row in rows_of_block(block, decisions):
+        draft = Draft(row.lines, column.left, column.right, gap if not out else 0.0, breaks=set(row.breaks))
+        draft.likely_role, draft.of_roles, draft.new_likelihood = row.decided.role, row.decided.of_roles, row.chance
         out.append(draft)
     return out
 
