@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import re
 
 import docx
@@ -35,7 +34,7 @@ from evenquill.core.resolve.captions import caption_numbers
 from evenquill.core.resolve.lists import LEVELS, lists_of
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.resolve.sections import Layout, ResolvedSection
-from evenquill.core.writers.docx.embedding import Embedding
+from evenquill.core.writers.docx.embedding import Embedding, PictureParts
 from evenquill.core.writers.docx.numbering import write_numbering
 from evenquill.core.writers.docx.paragraphs import paragraph
 from evenquill.core.writers.docx.running import RunningParts
@@ -189,7 +188,7 @@ NOTES = {
 
 def made(*runs: Text, **more) -> str:
     block = TextBlock("a", content=joined(runs), style="Body text", **more)
-    embedding = Embedding(docx.Document().part, lambda picture: b"", itertools.count(1))
+    embedding = Embedding(docx.Document().part, PictureParts(lambda picture: b""))
     return etree.tostring(paragraph(block, STYLE, embedding, NOTES)).decode()
 
 
