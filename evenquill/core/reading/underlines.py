@@ -7,20 +7,19 @@ from collections.abc import Sequence
 
 from evenquill.core.evidence import Line, Rule, Word
 from evenquill.core.model import Box, Marks, union
+from evenquill.core.reading.rule_chains import TOUCH, rule_chains
 
 THICKEST = 0.18
 """Ems that a rule under or through words is thick, at most; on scans ink has spread to both sides."""
-
-TOUCH = 1.0
-"""Points within which pieces of a rule touch."""
 
 
 def struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[tuple[Line, ...], list[Rule]]:
     """Rules drawn under or through words become marks of these words; the other rules are returned. One that goes on beyond the words,
     piece by piece as the rules of a table are drawn cell by cell, or ends at an upright rule, is none of theirs."""
     grid = sorted((rule.box for rule in rules if not rule.horizontal), key=_middle)
-    wholes = _with_wholes([rule for rule in rules if rule.horizontal])
-    flat = [(rule, whole) for rule, whole in wholes if not _ends_at_upright(whole, grid)]
+    chains = rule_chains(rule for rule in rules if rule.horizontal)
+    wholes = [(chain, union(rule.box for rule in chain)) for chain in chains]
+    flat = [(rule, whole) for chain, whole in wholes if not _ends_at_upright(whole, grid) for rule in chain]
     if not flat:
         return lines, rules
     used: set[Rule] = set()
@@ -42,28 +41,6 @@ def struck_and_underlined(lines: tuple[Line, ...], rules: list[Rule]) -> tuple[t
                     words[i] = words[i]._replace(marks=words[i].marks | int(mark))
         out.append(line._replace(words=tuple(words)))
     return tuple(out), [rule for rule in rules if rule not in used]
-
-
-def _with_wholes(flat: Sequence[Rule]) -> list[tuple[Rule, Box]]:
-    """Level rules, each with the box of all that carry one another on at its height."""
-    out: list[tuple[Rule, Box]] = []
-    chain: list[Rule] = []
-    for rule in sorted(flat, key=lambda rule: (round(rule.box.center_y), rule.box.x0)):
-        if chain and not _carries_on(chain, rule):
-            out += _chained(chain)
-            chain = []
-        chain.append(rule)
-    return out + _chained(chain)
-
-
-def _carries_on(chain: Sequence[Rule], rule: Rule) -> bool:
-    last = chain[-1].box
-    return abs(rule.box.center_y - last.center_y) < TOUCH and rule.box.x0 - last.x1 < TOUCH
-
-
-def _chained(chain: Sequence[Rule]) -> list[tuple[Rule, Box]]:
-    whole = union(rule.box for rule in chain) if chain else None
-    return [(rule, whole) for rule in chain if whole is not None]
 
 
 def _ends_at_upright(whole: Box, grid: Sequence[Box]) -> bool:

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 
 from evenquill.core.evidence import Line, Rule, Word
 from evenquill.core.model import Box
+from evenquill.core.reading.rule_chains import rule_chains
 
 NARROWEST, WIDEST = 0.2, 0.6
 """Ems: widths of an underscore; what is wider is to be filled in."""
@@ -21,9 +22,6 @@ HIGHEST, LOWEST = 0.1, 0.25
 NEAR = 0.2
 """Ems to the letters that it belongs to, at most; it may reach as far below them."""
 
-TOUCH = 0.5
-"""Points within which rules touch."""
-
 UNDERSCORE = "_"
 
 
@@ -33,17 +31,29 @@ def with_drawn_underscores(lines: Sequence[Line], rules: Sequence[Rule]) -> tupl
     baselines = [lines[n].baseline for n in order]
     tallest = max((line.size for line in lines), default=0.0)
     short: defaultdict[int, list[Rule]] = defaultdict(list)
-    for rule in rules:
-        if rule.box.height < rule.box.width <= WIDEST * tallest:
-            first = bisect_left(baselines, rule.box.center_y - LOWEST * tallest)
-            end = bisect_left(baselines, rule.box.center_y + HIGHEST * tallest)
-            place = next((n for n in order[first:end] if _may_be_underscore(rule.box, lines[n])), None)
-            if place is not None:
+    for chain in rule_chains(rule for rule in rules if rule.horizontal):
+        # Lines under several words are often drawn word by word, and space by space: none of a chain with a longer one is an underscore.
+        places = [
+            _line_with(rule.box, lines, order, baselines, tallest) if rule.box.width <= WIDEST * tallest else None
+            for rule in chain
+        ]
+        for rule, place in zip(chain, places, strict=True):
+            if place is not None and None not in places:
                 short[place].append(rule)
-    found = {n: _beside_letters(lines[n], _single(own, rules)) for n, own in short.items()}
+    found = {n: _beside_letters(lines[n], own) for n, own in short.items()}
     gone = {id(rule) for own in found.values() for rule in own}
     made = (_with(line, [rule.box for rule in found[n]]) if found.get(n) else line for n, line in enumerate(lines))
     return tuple(made), [rule for rule in rules if id(rule) not in gone]
+
+
+def _line_with(
+    box: Box, lines: Sequence[Line], order: Sequence[int], baselines: Sequence[float], tallest: float
+) -> int | None:
+    """The place of the line that a rule may be an underscore of; ``order`` are the places of lines by their ``baselines``, ``tallest`` the
+    largest size of them."""
+    first = bisect_left(baselines, box.center_y - LOWEST * tallest)
+    end = bisect_left(baselines, box.center_y + HIGHEST * tallest)
+    return next((n for n in order[first:end] if _may_be_underscore(box, lines[n])), None)
 
 
 def _may_be_underscore(box: Box, line: Line) -> bool:
@@ -55,17 +65,6 @@ def _may_be_underscore(box: Box, line: Line) -> bool:
         return False
     reach = NEAR * size / 2
     return not any(word.x0 < box.x1 - reach and box.x0 + reach < word.x1 for word in line.words)
-
-
-def _single(short: Sequence[Rule], rules: Sequence[Rule]) -> list[Rule]:
-    """Those of short rules that no longer one carries on: lines under several words are often drawn word by word, and space by space."""
-    return [
-        rule for rule in short if not any(_carries_on(rule.box, other.box) for other in rules if other not in short)
-    ]
-
-
-def _carries_on(box: Box, other: Box) -> bool:
-    return box.overlap_x(other) > -TOUCH and box.overlap_y(other) > -TOUCH
 
 
 def _beside_letters(line: Line, rules: Sequence[Rule]) -> list[Rule]:
@@ -107,13 +106,12 @@ def _joined(parts: Sequence[Word]) -> list[Word]:
     """Parts of a word, those of one look as one."""
     out = [parts[0]]
     for part in parts[1:]:
-        last = out[-1]
-        if (last.type, last.marks, last.link) == (
-            part.type,
-            part.marks,
-            part.link,
-        ) and None is last.equation is part.equation:
-            out[-1] = last._replace(text=last.text + part.text, x1=part.x1)
+        if _look(out[-1]) == _look(part):
+            out[-1] = out[-1]._replace(text=out[-1].text + part.text, x1=part.x1)
         else:
             out.append(part)
     return out
+
+
+def _look(word: Word) -> tuple[int, int, int | None, int | None]:
+    return word.type, word.marks, word.link, word.equation
