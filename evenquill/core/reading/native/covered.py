@@ -18,9 +18,7 @@ from numpy.typing import NDArray
 from evenquill.core.reading.native.calls import TextPage
 from evenquill.core.reading.native.characters import Characters, TextRun, only
 from evenquill.core.reading.native.hidden import LOOK_DPI, drawn_grey
-
-DEEPEST = 8
-"""Forms within forms that are looked into."""
+from evenquill.core.reading.native.page_objects import DEEPEST, direct_objects, parts_of
 
 SAME_PLACE = 0.1
 """Points within which two equal characters stand in the same place."""
@@ -70,7 +68,11 @@ def _outside_forms(
 ) -> NDArray[np.bool_]:
     """(n,): whether a character belongs to a form and changes nothing where it stands; spaces are as the character before them."""
     outside = np.zeros(len(characters.texts), bool)
-    forms = [(form, frozenset(_text_objects(form, DEEPEST))) for form in _forms(page.raw)]
+    forms = [
+        (one, frozenset(_text_objects(one, DEEPEST)))
+        for one in direct_objects(page.raw)
+        if pdfium_c.FPDFPageObj_GetType(one) == pdfium_c.FPDF_PAGEOBJ_FORM
+    ]
     inner = frozenset[int]().union(*(texts for _, texts in forms))
     if not inner:
         return outside
@@ -90,17 +92,9 @@ def _outside_forms(
     return outside
 
 
-def _forms(page: pdfium_c.FPDF_PAGE) -> Iterator[pdfium_c.FPDF_PAGEOBJECT]:
-    for i in range(pdfium_c.FPDFPage_CountObjects(page)):
-        handle = pdfium_c.FPDFPage_GetObject(page, i)
-        if pdfium_c.FPDFPageObj_GetType(handle) == pdfium_c.FPDF_PAGEOBJ_FORM:
-            yield handle
-
-
 def _text_objects(form: pdfium_c.FPDF_PAGEOBJECT, depth: int) -> Iterator[int]:
     """Addresses of the text objects in a form, and in forms within it."""
-    for i in range(pdfium_c.FPDFFormObj_CountObjects(form)):
-        handle = pdfium_c.FPDFFormObj_GetObject(form, i)
+    for handle in parts_of(form):
         kind = pdfium_c.FPDFPageObj_GetType(handle)
         if kind == pdfium_c.FPDF_PAGEOBJ_TEXT:
             yield ctypes.cast(handle, ctypes.c_void_p).value or 0

@@ -53,31 +53,37 @@ class PageObject(NamedTuple):
 
 def page_objects(page: pdfium_c.FPDF_PAGE, frame: Frame) -> Iterator[PageObject]:
     """The objects that a page draws, in order; forms that draw nothing but letters are left out."""
-    handles = (pdfium_c.FPDFPage_GetObject(page, i) for i in range(pdfium_c.FPDFPage_CountObjects(page)))
-    return _objects(handles, frame, Matrix(), 0)
+    return _objects(direct_objects(page), frame, Matrix(), 0)
 
 
-def _objects(handles: Iterator[Any], frame: Frame, outer: Matrix, depth: int) -> Iterator[PageObject]:
+def direct_objects(page: pdfium_c.FPDF_PAGE) -> list[Any]:
+    """The objects of a page itself, forms whole."""
+    return [pdfium_c.FPDFPage_GetObject(page, i) for i in range(pdfium_c.FPDFPage_CountObjects(page))]
+
+
+def _objects(handles: Sequence[Any], frame: Frame, outer: Matrix, depth: int) -> Iterator[PageObject]:
     for handle in handles:
         kind = pdfium_c.FPDFPageObj_GetType(handle)
         if kind not in _DRAWN:
             continue
-        box = _bounds(handle, frame, outer)
+        box = bounds_of(handle, frame, outer)
         if box is None:
             continue
-        if kind != pdfium_c.FPDF_PAGEOBJ_FORM:
-            yield PageObject(handle, kind, box, outer.after(matrix_of(handle)), depth == 0)
-        elif depth < DEEPEST and _is_text(handle, box, frame):
-            yield from _objects(iter(_parts(handle)), frame, outer.after(matrix_of(handle)), depth + 1)
-        elif any(pdfium_c.FPDFPageObj_GetType(part) in _DRAWN for part in _parts(handle)):
-            yield PageObject(handle, kind, box, outer, depth == 0)
+        matrix = outer.after(matrix_of(handle))
+        parts = parts_of(handle) if kind == pdfium_c.FPDF_PAGEOBJ_FORM else []
+        if parts and depth < DEEPEST and _is_text(parts, box, frame):
+            yield from _objects(parts, frame, matrix, depth + 1)
+        elif kind != pdfium_c.FPDF_PAGEOBJ_FORM or any(pdfium_c.FPDFPageObj_GetType(one) in _DRAWN for one in parts):
+            yield PageObject(handle, kind, box, matrix, depth == 0)
 
 
-def _parts(form: Any) -> list[Any]:
+def parts_of(form: Any) -> list[Any]:
+    """The objects that a form draws."""
     return [pdfium_c.FPDFFormObj_GetObject(form, i) for i in range(pdfium_c.FPDFFormObj_CountObjects(form))]
 
 
-def _bounds(handle: Any, frame: Frame, outer: Matrix) -> Box | None:
+def bounds_of(handle: Any, frame: Frame, outer: Matrix) -> Box | None:
+    """Where an object stands on the page, None where that is not known; ``outer`` maps what it is drawn into to the space of the page."""
     found = _own_bounds(handle)
     if found is None:
         return None
@@ -96,12 +102,11 @@ def _own_bounds(handle: Any) -> Box | None:
     return Box(left.value, bottom.value, right.value, top.value)
 
 
-def _is_text(form: Any, box: Box, frame: Frame) -> bool:
-    """Whether a form, with these bounds on the page, is no picture: it covers the page; or has nothing but text and rules; or is as high
-    as a page, and most of its text stands away from pictures and whatever has slanted or curved lines."""
+def _is_text(parts: Sequence[Any], box: Box, frame: Frame) -> bool:
+    """Whether a form of such parts, with these bounds on the page, is no picture: it covers the page; or has nothing but text and rules;
+    or is as high as a page, and most of its text stands away from pictures and whatever has slanted or curved lines."""
     if _covers(box, frame):
         return True
-    parts = _parts(form)
     if len(parts) == 1 and pdfium_c.FPDFPageObj_GetType(parts[0]) == pdfium_c.FPDF_PAGEOBJ_FORM:
         return True  # its part is asked again
     texts, pictures, blocks = _sorted(parts)

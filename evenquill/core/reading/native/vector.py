@@ -9,7 +9,7 @@ from __future__ import annotations
 import ctypes
 import io
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -22,7 +22,7 @@ from PIL import Image
 from evenquill.core.model import Box
 from evenquill.core.reading.native.frame import Frame
 from evenquill.core.reading.native.matrix import Matrix, matrix_of
-from evenquill.core.reading.native.page_objects import DEEPEST
+from evenquill.core.reading.native.page_objects import DEEPEST, bounds_of, direct_objects, parts_of
 
 Darkness = NDArray[np.float64]
 
@@ -83,7 +83,7 @@ class _Drawing:
         """Segments that may still come."""
 
     def svg(self) -> bytes:
-        parts = [*self._paths(self._page_objects(), Matrix(), 0), *self._letters()]
+        parts = [*self._paths(direct_objects(self._page.raw), Matrix(), 0), *self._letters()]
         width, height = self._box.width, self._box.height
         clips = "".join(f'<clipPath id="c{n}"><path d="{path}"/></clipPath>' for path, n in self._clips.items())
         return (
@@ -91,37 +91,22 @@ class _Drawing:
             f'viewBox="0 0 {width:.2f} {height:.2f}">{f"<defs>{clips}</defs>" if clips else ""}{"".join(parts)}</svg>'
         ).encode()
 
-    def _page_objects(self) -> Iterator[Any]:
-        raw = self._page.raw
-        for n in range(pdfium_c.FPDFPage_CountObjects(raw)):
-            yield pdfium_c.FPDFPage_GetObject(raw, n)
-
-    def _paths(self, handles: Iterator[Any], outer: Matrix, depth: int) -> Iterator[str]:
+    def _paths(self, handles: Sequence[Any], outer: Matrix, depth: int) -> Iterator[str]:
         """The paths among some objects, in the order in which they are drawn; ``outer`` maps to the page's user space."""
         for handle in handles:
             kind = pdfium_c.FPDFPageObj_GetType(handle)
             if kind == pdfium_c.FPDF_PAGEOBJ_TEXT or not self._is_inside(handle, outer):
                 continue
             if kind == pdfium_c.FPDF_PAGEOBJ_FORM and depth < DEEPEST:
-                count = pdfium_c.FPDFFormObj_CountObjects(handle)
-                inner = (pdfium_c.FPDFFormObj_GetObject(handle, n) for n in range(count))
-                yield from self._paths(inner, outer.after(matrix_of(handle)), depth + 1)
+                yield from self._paths(parts_of(handle), outer.after(matrix_of(handle)), depth + 1)
             elif kind == pdfium_c.FPDF_PAGEOBJ_PATH:
                 yield self._path(handle, outer)
             else:
                 raise _NotAsSvg
 
     def _is_inside(self, handle: Any, outer: Matrix) -> bool:
-        left, bottom, right, top = (ctypes.c_float() for _ in range(4))
-        pdfium_c.FPDFPageObj_GetBounds(
-            handle, ctypes.byref(left), ctypes.byref(bottom), ctypes.byref(right), ctypes.byref(top)
-        )
-        corners = [
-            self._frame.point(*outer.point(x, y)) for x in (left.value, right.value) for y in (bottom.value, top.value)
-        ]
-        xs, ys = zip(*corners, strict=True)
-        own = Box(min(xs), min(ys), max(xs), max(ys))
-        return own.overlap_x(self._box) >= 0 and own.overlap_y(self._box) >= 0
+        own = bounds_of(handle, self._frame, outer)
+        return own is not None and own.overlap_x(self._box) >= 0 and own.overlap_y(self._box) >= 0
 
     def _path(self, handle: Any, outer: Matrix) -> str:
         mode, stroked = ctypes.c_int(), ctypes.c_int()
