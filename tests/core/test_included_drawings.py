@@ -80,3 +80,11 @@ def test_a_table_put_on_a_page_is_one(typeset, rebuilt, height):
     (table,) = rebuilt(included_whole(typeset, GAUGES, height)).blocks
     assert isinstance(table, TableBlock)
     assert (len(table.row_ids), len(table.widths)) == (4, 3)
+
+
+def test_what_is_cut_off_of_a_page_put_on_a_page_is_not_drawn(typeset, read):
+    cut = "Gauges #line(length: 60mm) #v(120mm) Below #line(length: 60mm) #rect(width: 30mm, height: 20mm, fill: red)"
+    (page,) = read(included_whole(typeset, cut, 0.4))
+    assert [line.text for line in page.lines] == ["Gauges"]
+    assert len(page.rules) == 1
+    assert page.boxes == ()

@@ -33,8 +33,13 @@ def is_slanted(handle: Any) -> bool:
 
 def segments(handle: Any) -> Iterator[tuple[int, tuple[float, float]]]:
     """The segments of a path: their kinds and points, in the path's own space; a curve has three (its ends come last)."""
-    x, y = ctypes.c_float(), ctypes.c_float()
     for i in range(pdfium_c.FPDFPath_CountSegments(handle)):
         segment = pdfium_c.FPDFPath_GetPathSegment(handle, i)
-        pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
-        yield pdfium_c.FPDFPathSegment_GetType(segment), (x.value, y.value)
+        yield pdfium_c.FPDFPathSegment_GetType(segment), segment_end(segment)
+
+
+def segment_end(segment: Any) -> tuple[float, float]:
+    """The point of a segment (a handle of PDFium)."""
+    x, y = ctypes.c_float(), ctypes.c_float()
+    pdfium_c.FPDFPathSegment_GetPoint(segment, ctypes.byref(x), ctypes.byref(y))
+    return x.value, y.value
