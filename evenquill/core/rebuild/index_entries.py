@@ -7,6 +7,7 @@ import re
 from collections.abc import Sequence
 
 from evenquill.core.layout.flow import FlowLine
+from evenquill.core.rebuild.structure.line_facts import had_room
 
 FEWEST, SHARE, SORTED = 6, 0.5, 0.75
 """Lines that end in numbers of pages, their share of all lines, and the share of entries that do not come before the one above, from which
@@ -21,10 +22,11 @@ SAME_EDGE = 0.5
 _PAGES = re.compile(r",\s*\d{1,4}(?:\s?[-–]\s?\d{1,4})?(?:nn?|ff?)?$")
 
 
-def index_lines(lines: Sequence[FlowLine], had_room: Sequence[bool]) -> dict[int, bool]:
-    """Of the lines of a column that are in an index, by their ids, whether one begins an entry. ``had_room`` says of each line whether it
-    would have begun in the line above."""
+def index_lines(lines: Sequence[FlowLine], margin: float) -> dict[int, bool]:
+    """Of the lines of a column that are in an index, by their ids, whether one begins an entry. ``margin`` is where lines end."""
     ends = [bool(_PAGES.search(line.text)) for line in lines]
+    if sum(ends) < FEWEST:
+        return {}
     out: dict[int, bool] = {}
     start = 0
     while start < len(lines):
@@ -36,18 +38,18 @@ def index_lines(lines: Sequence[FlowLine], had_room: Sequence[bool]) -> dict[int
             end += 1
             if ends[end - 1]:
                 last = end
-        if start and not had_room[start] and not ends[start - 1] and id(lines[start - 1]) not in out:
+        if start and not ends[start - 1] and not had_room(lines[start - 1], lines[start], margin):
             start -= 1  # the first entry has two lines
-        starts = [n == start or _begins(lines[n], ended=ends[n - 1], had_room=had_room[n]) for n in range(start, last)]
+        starts = [n == start or _begins(lines[n - 1], lines[n], margin, ended=ends[n - 1]) for n in range(start, last)]
         if _is_index(lines[start:last], ends[start:last], starts):
             out |= {id(line): begins for line, begins in zip(lines[start:last], starts, strict=True)}
         start = last
     return out
 
 
-def _begins(line: FlowLine, *, ended: bool, had_room: bool) -> bool:
+def _begins(above: FlowLine, line: FlowLine, margin: float, *, ended: bool) -> bool:
     """Whether a line begins an entry: the one above ``ended`` in numbers and this one is no more of them; else that one has room left."""
-    return not line.text[:1].isdigit() if ended else had_room
+    return not line.text[:1].isdigit() if ended else had_room(above, line, margin)
 
 
 def _is_index(lines: Sequence[FlowLine], ends: Sequence[bool], starts: Sequence[bool]) -> bool:

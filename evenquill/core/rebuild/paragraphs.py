@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
@@ -24,18 +23,12 @@ from evenquill.core.rebuild.marks import CERTAIN, follows_mark, list_mark
 from evenquill.core.rebuild.pair_blocks import PairBlock, pair_blocks, rows_of_block
 from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.structure.decide import Decisions
-from evenquill.core.rebuild.structure.line_facts import first_width
+from evenquill.core.rebuild.structure.line_facts import had_room
 from evenquill.core.rebuild.structure.segments import Decided
 from evenquill.core.rebuild.tables import align_cells, cell_columns
 
 INDENT = 0.7
 """Ems; the smallest first-line indent in use is about one em."""
-
-FITS = 0.35
-"""Ems that a word must have had to spare to be called one that would have fitted."""
-
-SPACE = 0.25
-"""Ems; a usual space."""
 
 FLUSH = 0.3
 """Ems by which justified lines may miss the column's edge: hanging hyphens, protruding letters."""
@@ -101,8 +94,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
     taken: set[int] = set()
     rows = [item for item in column.items if isinstance(item, FlowLine)]
     counted = counted_lines(rows, column.left)
-    room = [False, *(_had_room(above, line, column.right) for above, line in itertools.pairwise(rows))]
-    indexed = index_lines(rows, room)
+    indexed = index_lines(rows, column.right)
     for item in column.items:
         if id(item) in taken:
             continue
@@ -143,7 +135,7 @@ def _column_drafts(column: Column, decisions: Decisions, facts: Facts, margin: f
             and not _begins_anew(current, item, decided, facts)
         ):
             if decided.joint == "break" or (
-                current.likely_role == "verse" and _had_room(current.lines[-1], item, column.right)
+                current.likely_role == "verse" and had_room(current.lines[-1], item, column.right)
             ):
                 current.breaks.add(len(current.lines))
             current.seams[len(current.lines)] = decided.new_likelihood
@@ -192,11 +184,6 @@ def _pair_drafts(block: PairBlock, column: Column, decisions: Decisions, gap: fl
     return out
 
 
-def _had_room(above: FlowLine, line: FlowLine, margin: float) -> bool:
-    """Whether the first word of a line would have stood in the line above: that one ends on purpose."""
-    return above.x1 + (SPACE + FITS) * above.size + first_width(line) < margin
-
-
 def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
     """A paragraph of which each line is a sentence of its own as so many paragraphs: the lines of one seldom end so by chance.
 
@@ -210,7 +197,7 @@ def _without_run_together(draft: AnyDraft, margin: float) -> list[AnyDraft]:
     ):
         return [draft]
     first, second = draft.lines[:2]
-    fits = _had_room(first, second, margin)
+    fits = had_room(first, second, margin)
     if len(draft.lines) < FEWEST_SENTENCES and not draft.breaks and not fits:
         return [draft]
     likely_role = "text" if draft.likely_role == "verse" else draft.likely_role

@@ -19,6 +19,11 @@ _LETTERED = re.compile(r"^(?:[IVXLC]{1,6}|[A-Z])[.)]?(?=\s|$)")
 _ENDS_IN_NUMBER = re.compile(r"(?:\s|\t|\.)(\d{1,4}|[ivxlc]{1,6})$")
 _ENTRY = re.compile(r"^(?:\[\d{1,3}\]|\(?\d{1,3}[.)])\s")
 
+FITS = 0.35
+"""Ems that a word must have had to spare to be called one that would have fitted."""
+
+SPACE = 0.25
+"""Ems; a usual space."""
 
 FAR = 20.0
 """Ems beyond which a distance tells no more; natural logarithms beyond which a likelihood does not."""
@@ -148,6 +153,11 @@ def _letters_of_looks(words: Sequence[FlowWord]) -> dict[Type, int]:
     for word in words:
         counts[word.type] = counts.get(word.type, 0) + len(word.text)
     return counts
+
+
+def had_room(above: FlowLine, line: FlowLine, margin: float) -> bool:
+    """Whether the first word of a line would have stood in the line above: that one ends on purpose. ``margin`` is where lines end."""
+    return above.x1 + (SPACE + FITS) * above.size + first_width(line) < margin
 
 
 def first_width(line: FlowLine) -> float:
