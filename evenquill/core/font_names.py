@@ -92,8 +92,11 @@ def is_called_sans(name: str) -> bool:
 
 def family_called(name: str) -> Family:
     """Which of the three families the name of a font says that it is of; serif where it says nothing."""
-    if is_called_mono(name):
-        return Family.MONO
+    return Family.MONO if is_called_mono(name) else proportional_family(name)
+
+
+def proportional_family(name: str) -> Family:
+    """That of a font which is in no fixed width."""
     return Family.SANS if is_called_sans(name) else Family.SERIF
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import replace
 
-from evenquill.core.font_names import is_called_sans
+from evenquill.core.font_names import proportional_family
 from evenquill.core.model import Family
 from evenquill.core.reading.native.characters import Characters, TextRun
 
@@ -47,7 +47,7 @@ def _judged(run: TextRun, ratio: float | None) -> TextRun:
     is_fixed = run.type.family is Family.MONO
     if ratio is None or is_fixed == (ratio > (UNEQUAL if is_fixed else EQUAL)):
         return run
-    family = Family.MONO if not is_fixed else Family.SANS if is_called_sans(run.type.face) else Family.SERIF
+    family = proportional_family(run.type.face) if is_fixed else Family.MONO
     return run._replace(type=run.type._replace(family=family))
 
 
