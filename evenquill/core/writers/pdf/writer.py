@@ -146,7 +146,7 @@ class _Writer:
         ).removesuffix("[]")  # fmt: skip
         gap = f"#set columns(gutter: {gutter})\n" if layout.columns > 1 else ""
         self._after = 0.0
-        return f"{page}\n{gap}{start}#metadata(none)#label({string(mark)})\n{blocks}"
+        return f"{page}\n{gap}#metadata(none)#label({string(mark)})\n{blocks}"
 
     def _columns(self, blocks: Sequence[Block], layout: Layout) -> str:
         """A block of columns, in which no page can begin: one that begins with its first row begins before it."""
