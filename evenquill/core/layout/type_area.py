@@ -43,8 +43,11 @@ class TypeArea(NamedTuple):
 def with_type_areas(layouts: Sequence[PageLayout], running: Mapping[int, Sequence[Line]]) -> list[PageLayout]:
     """The pages, with each column that has no other beside it as wide as the type area of its page; ``running`` are the lines of heads and
     feet by page, which keep to it too."""
-    own = [_own_area(layout, running.get(layout.number, ())) for layout in layouts]
-    shown = [_line_count(layout) >= FEW_LINES and not _is_centred(layout) for layout in layouts]
+    centred = [_is_centred(layout) for layout in layouts]
+    own = [
+        _own_area(layout, running.get(layout.number, ()), centred=no_edges)
+        for layout, no_edges in zip(layouts, centred, strict=True)
+    ]
     known: Counter[tuple[float, float, TypeArea]] = Counter()
     for layout, area in zip(layouts, own, strict=True):
         if area is not None and _line_count(layout) >= FULL_PAGE:
@@ -52,8 +55,8 @@ def with_type_areas(layouts: Sequence[PageLayout], running: Mapping[int, Sequenc
     return [
         layout
         if area is None
-        else layout._replace(columns=_widened(layout, area if sure else _area_of(layout, area, known)))
-        for layout, area, sure in zip(layouts, own, shown, strict=True)
+        else layout._replace(columns=_widened(layout, _area_of(layout, area, known, centred=no_edges)))
+        for layout, area, no_edges in zip(layouts, own, centred, strict=True)
     ]
 
 
@@ -61,9 +64,9 @@ def _rounded(area: TypeArea) -> TypeArea:
     return TypeArea(round(area.left), round(area.right))
 
 
-def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
+def _own_area(layout: PageLayout, running: Sequence[Line], *, centred: bool) -> TypeArea | None:
     """From the first edge of a column of the page to the last, columns of turned text aside; as wide to both sides of the middle that
-    several lines of unlike width share."""
+    several lines of unlike width share, and wider than they are if they are all that is there (``centred``)."""
     columns = [column for column in layout.columns if not column.turned]
     if not columns:
         return None
@@ -72,7 +75,7 @@ def _own_area(layout: PageLayout, running: Sequence[Line]) -> TypeArea | None:
     right = max([*(column.right for column in columns), *(line.box.x1 for line in level)])
     middle = _common_middle(columns, left, right)
     if middle is not None:
-        room = ROOM * max(line.size for line in _lines(layout)) if _is_centred(layout) else 0.0
+        room = ROOM * max(line.size for line in _lines(layout)) if centred else 0.0
         left, right = min(left, 2 * middle - right) - room, max(right, 2 * middle - left) + room
     return TypeArea(left, right) if left >= 0 and right <= layout.width else TypeArea(max(left, 0.0), right)
 
@@ -110,14 +113,17 @@ def _line_count(layout: PageLayout) -> int:
     return sum(len(column.items) for column in layout.columns)
 
 
-def _area_of(layout: PageLayout, own: TypeArea, known: Counter[tuple[float, float, TypeArea]]) -> TypeArea:
-    """The page's own area, or the commonest of full pages of its size that holds it."""
+def _area_of(
+    layout: PageLayout, own: TypeArea, known: Counter[tuple[float, float, TypeArea]], *, centred: bool
+) -> TypeArea:
+    """The page's own area, or the commonest of full pages of its size that holds it, where the page shows less: it has few lines, or only
+    centred ones."""
     holding = [
         (count, area)
         for (width, height, area), count in known.items()
         if (width, height) == (layout.width, layout.height) and area.holds(own)
     ]
-    if not holding:
+    if not holding or (_line_count(layout) >= FEW_LINES and not centred):
         return own
     _, area = max(holding)
     return TypeArea(min(area.left, own.left), max(area.right, own.right))
