@@ -171,7 +171,7 @@ def _edge_row(page: PageEvidence, row: list[int], edges: tuple[float, float], ga
 
 
 def _text(line: Line, page: PageEvidence) -> str:
-    """What a line says, with the characters of its equations: what runs has none."""
+    """What a line says; of equations the characters alone, since running heads and feet are plain text."""
     words = (
         word if word.equation is None else word._replace(text=text_of(page.equations[word.equation].tree))
         for word in line.words

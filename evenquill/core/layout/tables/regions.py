@@ -77,9 +77,8 @@ def tables_in_column(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Pl
 
 def _is_code(region: Region, page: PageEvidence) -> bool:
     """Whether rows are set in a fixed width on a page that is not: what is in line there is so by spaces."""
-    if page.fixed_width_share() > MOST_CODE:
-        return False
-    return page.fixed_width_share([line for row in region.rows for line in row.lines]) == 1
+    own = page.fixed_width_share([line for row in region.rows for line in row.lines])
+    return own == 1 and page.fixed_width_share() <= MOST_CODE
 
 
 def table_of(
