@@ -49,6 +49,7 @@ from evenquill.core.edits import (
     SetColumnWidths,
     SetHeaderRows,
     SetKind,
+    SetSides,
     ShiftLevel,
     SplitBlock,
     SplitCell,
@@ -78,6 +79,7 @@ from evenquill.core.model import (
     PictureBlock,
     Role,
     Section,
+    Sides,
     Spot,
     TableBlock,
     Text,
@@ -208,6 +210,9 @@ OPERATIONS = st.one_of(
     st.builds(Exclude, IDS, st.booleans()),
     st.builds(InsertParagraph, st.none() | IDS, st.text("xy ", max_size=5)),
     st.builds(AlignBlock, IDS, st.sampled_from(Align)),
+    st.builds(
+        SetSides, IDS, st.sampled_from((Sides.NONE, Sides.TOP, Sides.BOTTOM, Sides.TOP | Sides.BOTTOM, Sides.LEFT))
+    ),
     st.builds(SetHeaderRows, IDS, st.integers(-1, 3)),
     st.builds(MakeEquations, st.sampled_from(("one", "two", "a")), st.just(Identifier("n")), st.booleans()),
     st.builds(TableToRows, IDS),

@@ -15,7 +15,7 @@ from evenquill.core.layout.gutters import Gutter
 from evenquill.core.layout.notes import find_notes
 from evenquill.core.layout.page import lay_out_page
 from evenquill.core.layout.page_numbers import PAGE_NUMBER
-from evenquill.core.layout.running import RunningText, Sides, running_stretches
+from evenquill.core.layout.running import HeadAndFoot, RunningText, running_stretches
 from evenquill.core.model import Box, Family, Marks, NumberFormat, UrlLink
 
 PLAIN = Type("Serif", Family.SERIF, 10.0)
@@ -247,7 +247,7 @@ def test_heads_and_feet_are_found_and_numbers_counted_from_what_is_printed():
 def test_a_first_page_without_them_is_plain():
     pages = book(lambda n: "Harbour Board" if n else "", lambda n: f"{n}" if n else "")
     (whole,) = stretches(pages)
-    assert whole.first == Sides()
+    assert whole.first == HeadAndFoot()
     assert whole.start == 0
     assert 1 not in find_furniture(pages).lines
 

@@ -12,11 +12,13 @@ from evenquill.core.docx_reading.content import ContentReader, ParagraphContent,
 from evenquill.core.docx_reading.names import W, is_on, number, usual_names, value, whole
 from evenquill.core.docx_reading.numbering import Counted, NumberingSheet
 from evenquill.core.docx_reading.package import Package
+from evenquill.core.docx_reading.paragraph_lines import paragraph_sides
 from evenquill.core.docx_reading.sections import SectionReader
 from evenquill.core.docx_reading.styles import Look, Styles
 from evenquill.core.docx_reading.tables import table_of
 from evenquill.core.docx_styles import StyleSheet
 from evenquill.core.errors import DamagedSource
+from evenquill.core.file_lines import with_lines
 from evenquill.core.file_remarks import NotTaken
 from evenquill.core.model import (
     Align,
@@ -41,6 +43,7 @@ from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import BODY, style_of
 from evenquill.core.pictures import PictureFolder
 
@@ -162,7 +165,9 @@ class _Reader:
         self._waiting += content.bookmarks
         begins = bool(is_on(properties, "pageBreakBefore")) or self._begins_page
         beside = [self._picture(picture, side, around=True) for picture, side in content.beside]
-        for block in [*beside, *self._made(content, look, style, properties)]:
+        sides = paragraph_sides(properties, look.sides)
+        made = self._made(content, look, style, properties)
+        for block in [*beside, *with_lines(self._blocks, made, sides)]:
             for name in self._waiting:
                 self._bookmarks.setdefault(name, block.id)
             self._waiting = []
@@ -305,11 +310,13 @@ class _Reader:
         part = self._part(name)
         rows: list[tuple[Inline, ...]] = []
         first: tuple[ResolvedStyle, tuple[TabStop, ...]] | None = None
+        sides = Sides.NONE
         for paragraph in part.root.iter(f"{W}p"):
             properties = paragraph.find(f"{W}pPr")
-            style = self._styles.of(value(properties, "pStyle")).style
+            look = self._styles.of(value(properties, "pStyle"))
             align = _ALIGN.get(value(properties, "jc") or "")
-            style = replace(style, align=align) if align is not None else style
+            style = replace(look.style, align=align) if align is not None else look.style
+            sides |= paragraph_sides(properties, look.sides)
             items = joined(part.reader.read(paragraph, style).content)
             if not items:
                 continue
@@ -318,7 +325,7 @@ class _Reader:
         if first is None:
             return None
         content = joined(item for n, row in enumerate(rows) for item in ((Text("\n"), *row) if n else row))
-        return Running(content, self._styles.used.use(first[0]), tuple(stop.at for stop in first[1][:2]))
+        return Running(content, self._styles.used.use(first[0]), tuple(stop.at for stop in first[1][:2]), sides)
 
     def _linked(self, block: Block) -> Block:
         """The block with its notes and the links within the document named by the ids of what they lead to."""

@@ -5,21 +5,24 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from evenquill.core.docx_reading.names import Element, W, is_on, value, whole
+from evenquill.core.docx_reading.paragraph_lines import paragraph_sides
 from evenquill.core.docx_styles import StyleSheet
 from evenquill.core.file_styles import UsedStyles, kind_of_rows
-from evenquill.core.model import Marks, ResolvedStyle, Role
+from evenquill.core.model import Marks, ResolvedStyle, Role, Sides
 from evenquill.core.model.styles import BODY
 
 RUN_IN = "RunInHeading"
 
 
 class Look(NamedTuple):
-    """A paragraph style: how it looks, what rows of it are, and how it is numbered by itself (number, level)."""
+    """A paragraph style: how it looks, what rows of it are, how it is numbered by itself (number, level), and the ``sides`` of its
+    paragraphs that have a line."""
 
     style: ResolvedStyle
     role: Role
     level: int
     numbering: tuple[int, int] | None
+    sides: Sides = Sides.NONE
 
 
 class CharacterLook(NamedTuple):
@@ -51,7 +54,10 @@ class Styles:
 def _look(name: str, sheet: StyleSheet) -> Look:
     style = sheet.looks[name]
     role, level = kind_of_rows(style)
-    return Look(style, role, level, _numbering(name, sheet))
+    sides = Sides.NONE
+    for one in reversed(sheet.chain(name)):
+        sides = paragraph_sides(one.find(f"{W}pPr"), sides)
+    return Look(style, role, level, _numbering(name, sheet), sides)
 
 
 def _numbering(name: str, sheet: StyleSheet) -> tuple[int, int] | None:

@@ -9,7 +9,7 @@ from evenquill.core.edits.equation_edits import content_for
 from evenquill.core.edits.inverse import Edit, splice, with_sections_changed, with_text_changed
 from evenquill.core.edits.kinds import style_for, styles_with, usual_numbering
 from evenquill.core.edits.lookup import any_text, place_of_text, text_row
-from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, ShiftLevel
+from evenquill.core.edits.operations import AlignBlock, OneFlow, RestartNumbering, SetKind, SetSides, ShiftLevel
 from evenquill.core.edits.words import moved_words
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
@@ -26,6 +26,7 @@ from evenquill.core.model import (
 from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain
+from evenquill.core.model.sides import ABOVE_AND_BELOW
 
 DEEPEST_HEADING = 9
 LEVELS = {
@@ -114,6 +115,13 @@ def align(document: Document, operation: AlignBlock, ids: Ids) -> Edit:
     if isinstance(block, PictureBlock) and operation.align is Align.CENTER:
         block = replace(block, around=False)  # text goes along one side alone
     return splice(document, at, 1, (replace(block, align=operation.align),))
+
+
+def set_sides(document: Document, operation: SetSides, ids: Ids) -> Edit:
+    at, block = text_row(document, operation.block)
+    if operation.sides & ~ABOVE_AND_BELOW:
+        raise EditError("A row has lines above and below alone.")
+    return splice(document, at, 1, (replace(block, sides=operation.sides),))
 
 
 def restart(document: Document, operation: RestartNumbering, ids: Ids) -> Edit:

@@ -23,6 +23,7 @@ from evenquill.core.model import (
     Equation,
     Inline,
     Role,
+    Sides,
     Spot,
     TabStop,
     WordSpot,
@@ -118,6 +119,13 @@ class AlignBlock(msgspec.Struct, frozen=True, tag="align", tag_field="op"):
 
     block: str
     align: Align
+
+
+class SetSides(msgspec.Struct, frozen=True, tag="set_sides", tag_field="op"):
+    """Draws lines above and below a row of text, or takes them away: it has those of ``sides``."""
+
+    block: str
+    sides: Sides
 
 
 class ResizePicture(msgspec.Struct, frozen=True, tag="resize", tag_field="op"):
@@ -353,6 +361,7 @@ Operation = (
     | Exclude
     | InsertParagraph
     | AlignBlock
+    | SetSides
     | ResizePicture
     | ReplacePicture
     | DescribePicture

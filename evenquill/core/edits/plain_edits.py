@@ -31,6 +31,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import AS_STYLED, joined, lettering_of, plain
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import BODY, style_of
 
 SIZE, AFTER = 11.0, 6.0
@@ -92,6 +93,7 @@ def plain_document(document: Document, ids: Ids, font: str = "") -> Document:
             words=moved_words(block.words, block.text, plain(content)),
             align=None,
             page_break=False,
+            sides=Sides.NONE,
         )
 
     def rows(block: Block) -> tuple[Block, ...]:

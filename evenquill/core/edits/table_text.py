@@ -11,6 +11,7 @@ from evenquill.core.model.cutting import cut_block, join_blocks
 from evenquill.core.model.geometry import spots_by_page
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import from_text
+from evenquill.core.model.sides import Sides
 
 USUAL_WIDTH = 72.0
 """Points: the width of a column of which nothing else is known."""
@@ -72,6 +73,7 @@ def table_of_rows(table_id: str, rows: list[TextBlock], style: str, ids: Ids) ->
                 align=None,
                 page_break=False,
                 section="",
+                sides=Sides.NONE,
             )
             cells.append(Cell(ids.new(), r, c, (text,)))
     return TableBlock(

@@ -25,7 +25,7 @@ class RunningText(NamedTuple):
     page: int
 
 
-class Sides(NamedTuple):
+class HeadAndFoot(NamedTuple):
     head: RunningText | None = None
     foot: RunningText | None = None
 
@@ -34,9 +34,9 @@ class Stretch(NamedTuple):
     """Pages from ``page`` on with the same running heads and feet, as in the model's RunningPart."""
 
     page: int
-    usual: Sides
-    even: Sides | None
-    first: Sides | None
+    usual: HeadAndFoot
+    even: HeadAndFoot | None
+    first: HeadAndFoot | None
     start: int | None
     format: NumberFormat
 
@@ -138,9 +138,9 @@ def _stretch(part: Sequence[PageFurniture], shape: _Shape, before: PageFurniture
     )
 
 
-def _sides(page: PageFurniture | None) -> Sides:
+def _sides(page: PageFurniture | None) -> HeadAndFoot:
     if page is None:
-        return Sides()
+        return HeadAndFoot()
     head = RunningText(page.head, page.head_type, page.page) if page.head and page.head_type else None
     foot = RunningText(page.foot, page.foot_type, page.page) if page.foot and page.foot_type else None
-    return Sides(head, foot)
+    return HeadAndFoot(head, foot)

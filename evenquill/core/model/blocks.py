@@ -104,7 +104,8 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     pieces of the source that the block came from, one for each column or page. A block that is ``excluded`` is
     kept, but not written out. ``section`` is the id of the section that it is in, ``language`` (two letters) the one that it is in where
     that is not the document's. ``doubts`` are about how it was put together. One that ``goes_on`` is a
-    sentence of the paragraph of the row before it.
+    sentence of the paragraph of the row before it. ``sides`` are those of its sides that
+    have a line: the upper and the lower one; a text of a cell has none.
     """
 
     id: str
@@ -123,6 +124,7 @@ class TextBlock(msgspec.Struct, frozen=True, omit_defaults=True, tag="text"):
     language: str = ""
     doubts: tuple[StructureDoubt, ...] = ()
     goes_on: bool = False
+    sides: Sides = Sides.NONE
 
     @property
     def is_item(self) -> bool:

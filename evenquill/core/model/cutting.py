@@ -7,13 +7,15 @@ from msgspec.structs import replace
 from evenquill.core.model.blocks import TextBlock
 from evenquill.core.model.geometry import Box, Spot, WordSpot, union
 from evenquill.core.model.inline import Inline, Text, cut, joined, plain, stripped
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.text import HYPHENS
 
 
 def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: bool = False) -> TextBlock:
     """The block with the characters from ``start`` to ``end`` only; without white space at either end, but where ``spaced``.
 
-    Word spots and spots are those of the characters kept; a block without word spots keeps its spots.
+    Word spots and spots are those of the characters kept; a block without word spots keeps its spots. The line above goes with the
+    first characters, the one below with the last.
     """
     runs = cut(block.content, start, end)
     text = plain(runs)
@@ -25,7 +27,10 @@ def cut_block(block: TextBlock, start: int, end: int | None = None, *, spaced: b
         for word in block.words
         if word.end > start + lead and word.start < start + lead + length
     )
-    return replace(block, content=kept, words=words, spots=spots_of_words(words) if block.words else block.spots)
+    spots = spots_of_words(words) if block.words else block.spots
+    above = block.sides & Sides.TOP if start <= 0 else Sides.NONE
+    below = block.sides & Sides.BOTTOM if end is None or end >= len(block.text) else Sides.NONE
+    return replace(block, content=kept, words=words, spots=spots, sides=above | below)
 
 
 def join_blocks(first: TextBlock, second: TextBlock, parting: str) -> TextBlock:
@@ -43,6 +48,7 @@ def join_blocks(first: TextBlock, second: TextBlock, parting: str) -> TextBlock:
         content=joined((*first.content, *between, *second.content)),
         words=words,
         spots=spots_of_words(words) if first.words and second.words else spots,
+        sides=first.sides & Sides.TOP | second.sides & Sides.BOTTOM,
     )
 
 

@@ -13,6 +13,7 @@ from msgspec.structs import replace
 from evenquill.core.model.blocks import Block, NumberFormat, TabStop
 from evenquill.core.model.geometry import Box
 from evenquill.core.model.inline import Inline
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import Align
 
 LARGEST = 1584.0
@@ -59,11 +60,12 @@ USUAL_PAGE = PageSetup(595.3, 841.9, 72.0, 72.0, 72.0, 72.0)
 
 
 class Running(msgspec.Struct, frozen=True, omit_defaults=True):
-    """A running head or foot; line breaks part its rows, ``tabs`` are in points from the left margin."""
+    """A running head or foot; line breaks part its rows, ``tabs`` are in points from the left margin, ``sides`` those that have a line."""
 
     content: tuple[Inline, ...]
     style: str
     tabs: tuple[float, ...] = ()
+    sides: Sides = Sides.NONE
 
     @property
     def stops(self) -> tuple[TabStop, ...]:

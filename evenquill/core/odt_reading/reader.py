@@ -9,6 +9,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from evenquill.core.errors import DamagedSource, UnsupportedSource
+from evenquill.core.file_lines import with_lines
 from evenquill.core.file_remarks import NotTaken
 from evenquill.core.model import (
     Align,
@@ -30,6 +31,7 @@ from evenquill.core.model.blocks import DEEPEST_LIST
 from evenquill.core.model.decimals import with_stops_as_read
 from evenquill.core.model.ids import Ids
 from evenquill.core.model.inline import joined, plain, stripped
+from evenquill.core.model.sides import Sides
 from evenquill.core.model.styles import BODY, style_of
 from evenquill.core.odt_reading.content import ContentReader
 from evenquill.core.odt_reading.lists import Counted, ListSheet
@@ -201,7 +203,7 @@ class _Reader:
                 self._blocks.append(self._picture(one, side, around=True))
             else:
                 self._take_beside(one, side)
-        for block in self._made(paragraph, read.content, look, item):
+        for block in with_lines(self._blocks, self._made(paragraph, read.content, look, item), look.sides):
             for name in self._waiting:
                 self._bookmarks.setdefault(name, block.id)
             self._waiting = []
@@ -330,9 +332,11 @@ class _Reader:
     def _running(self, element: Element) -> Running | None:
         rows: list[tuple[Inline, ...]] = []
         first: ParagraphLook | None = None
+        sides = Sides.NONE
         for paragraph in _paragraphs_in(element):
             look = self._running_styles.paragraph(paragraph.get(f"{TEXT}style-name", ""))
             items = joined(self._running_content.read(paragraph, look.own).content)
+            sides |= look.sides
             if items:
                 first = first or look
                 rows.append(items)
@@ -340,7 +344,7 @@ class _Reader:
             return None
         content = joined(item for n, row in enumerate(rows) for item in ((Text("\n"), *row) if n else row))
         style = replace(first.own, outline=0)
-        return Running(content, self._styles.used.use(style), tuple(stop.at for stop in first.tabs[:2]))
+        return Running(content, self._styles.used.use(style), tuple(stop.at for stop in first.tabs[:2]), sides)
 
     def _linked(self, block: Block) -> Block:
         """The block with its notes and the links within the document named by the ids of what they lead to."""

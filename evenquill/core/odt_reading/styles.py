@@ -11,6 +11,7 @@ from evenquill.core.file_styles import UsedStyles, kind_of_rows
 from evenquill.core.font_names import family_called
 from evenquill.core.model import Align, Family, Marks, ResolvedStyle, Role, TabStop
 from evenquill.core.model.inline import AS_STYLED, Lettering
+from evenquill.core.model.sides import ABOVE_AND_BELOW, SIDE_NAMES, Sides
 from evenquill.core.model.styles import BODY
 from evenquill.core.odt_reading.names import FO, OFFICE, STYLE, SVG, TEXT, Element, color, points, share, whole
 
@@ -30,7 +31,7 @@ PROPORTIONAL = 1.15
 
 class ParagraphLook(NamedTuple):
     """How a paragraph looks and what it is: its named style and that with what it has of its own, tab stops; whether it begins a page,
-    and on which sort of page, with which number."""
+    and on which sort of page, with which number; its sides that have a line."""
 
     named: ResolvedStyle
     own: ResolvedStyle
@@ -41,6 +42,7 @@ class ParagraphLook(NamedTuple):
     master: str
     number: int | None
     list_style: str
+    sides: Sides
 
 
 class TextLook(NamedTuple):
@@ -144,6 +146,7 @@ class Styles:
             next(
                 (found for one in self._chain("paragraph", name) if (found := one.get(f"{STYLE}list-style-name"))), ""
             ),
+            self.sides("paragraph", name, "paragraph") & ABOVE_AND_BELOW,
         )
 
     def _named(self, name: str) -> ResolvedStyle:
@@ -183,6 +186,17 @@ class Styles:
             leading=self._leading(name, size),
             keep_next=self.value("paragraph", name, "paragraph", f"{FO}keep-with-next") == "always",
         )
+
+    def sides(self, family: str, name: str, kind: str) -> Sides:
+        """The sides that have a line in what has a style of a family (20.183 and following)."""
+        drawn = Sides.NONE
+        for side, where in SIDE_NAMES.items():
+            for properties in self.properties(family, name, kind):
+                said = properties.get(f"{FO}border-{where}") or properties.get(f"{FO}border")
+                if said is not None:
+                    drawn |= Sides.NONE if said.startswith(("none", "hidden", "0")) and "solid" not in said else side
+                    break
+        return drawn
 
     def _size(self, name: str) -> float:
         """Points; a share counts of what the style takes over from."""

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
-from evenquill.core.model import Align, Cell, Sides, TableBlock, TextBlock
+from evenquill.core.model import Align, Cell, TableBlock, TextBlock
 from evenquill.core.model.cell_lines import with_usual_sides
 from evenquill.core.model.ids import Ids
-from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.odt_reading.names import FO, STYLE, TABLE, Element, color, points, whole
 from evenquill.core.odt_reading.styles import Styles
 
@@ -67,7 +66,7 @@ def table_of(element: Element, styles: Styles, ids: Ids, read: ReadCell, section
             read(place.element),
             place.rows,
             place.columns,
-            _sides(styles, _style_of(place, rows)),
+            styles.sides("table-cell", _style_of(place, rows), "table-cell"),
             _fill(styles, _style_of(place, rows)),
         )
         for place in sorted((*places, *gaps), key=lambda place: (place.row, place.column))
@@ -147,18 +146,6 @@ def _style_of(place: _Place, rows: list[_Row]) -> str:
     """The style of a cell, its own or that of its row."""
     row = rows[place.row].element.get(f"{TABLE}default-cell-style-name", "")
     return place.element.get(f"{TABLE}style-name", row) if place.element is not None else row
-
-
-def _sides(styles: Styles, style: str) -> Sides:
-    """The sides of a cell that have a line."""
-    drawn = Sides.NONE
-    for side, name in SIDE_NAMES.items():
-        for properties in styles.properties("table-cell", style, "table-cell"):
-            said = properties.get(f"{FO}border-{name}") or properties.get(f"{FO}border")
-            if said is not None:
-                drawn |= Sides.NONE if said.startswith(("none", "hidden", "0")) and "solid" not in said else side
-                break
-    return drawn
 
 
 def _fill(styles: Styles, style: str) -> str:

@@ -10,7 +10,7 @@ from evenquill.core.rebase.tokens import Conflict, merged_text
 KIND = ("role", "level", "numbering", "style", "align")
 """Fields of a text that are changed together, by giving it another kind."""
 
-ALONE = ("tabs", "page_break", "excluded", "language")
+ALONE = ("tabs", "page_break", "excluded", "language", "sides")
 
 
 def merged_block(base: TextBlock | None, mine: TextBlock | None, theirs: TextBlock) -> TextBlock:

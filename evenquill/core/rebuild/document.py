@@ -57,6 +57,7 @@ from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
 from evenquill.core.rebuild.references import with_reference_links
+from evenquill.core.rebuild.ruled_paragraphs import find_ruled_paragraphs
 from evenquill.core.rebuild.run_in import find_run_in_headings
 from evenquill.core.rebuild.running import running_parts
 from evenquill.core.rebuild.steady_headings import with_steady_headings
@@ -115,6 +116,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     for draft in all_texts(drafts):
         draft.language = tagged_language(draft, tags, facts.language)
     styles = make_styles(drafts, facts)
+    ruled = find_ruled_paragraphs(drafts, pages, furniture, facts.text_type.size)
     blocks, columns = _blocks(drafts, {style.id: style for style in styles}, pages_ended(layouts, facts.text_type.size))
     blocks = with_reference_links(with_note_marks(blocks, drafts, _block_id))
     blocks = with_doubts_that_are_asked(_with_hidden_text(blocks, pages, styles[0].id), len(pages))
@@ -129,7 +131,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
         )
         for page, layout in zip(pages, layouts, strict=True)
     )
-    running = running_parts(furniture.pages, geometry)
+    running = running_parts(furniture.pages, geometry, ruled)
     blocks, sections = in_sections(blocks, geometry, running.starts, columns)
     document = Document(
         title=_title(source, blocks),
@@ -225,6 +227,7 @@ def _text_block(block_id: str, draft: Draft, styles: dict[str, ResolvedStyle]) -
         words=draft.words,
         language=draft.language,
         doubts=doubts_of(draft),
+        sides=draft.sides,
     )
 
 

@@ -32,7 +32,7 @@ class Draft:
 
     ``left``, ``right`` are the edges of its column, or ``right`` the edge of its own that it keeps to, ``inset`` points further in;
     ``mark_x`` and ``text_x`` are where a list mark and its text begin. ``note_mark`` is the mark in a note's text, ``note_number``
-    the number of an endnote; ``is_title`` tells the heading that names the document.
+    the number of an endnote; ``is_title`` tells the heading that names the document, ``sides`` are those that have a line.
     ``breaks`` are the places of lines before which a break was made on purpose. ``likely_role`` is
     the role that its first line most probably has, and ``of_roles`` how probable each is (``structure.roles.ROLES``); ``new_likelihood``
     is how probable it is that something new begins with it, ``seams`` the same of lines after the first, by their places.
@@ -67,6 +67,7 @@ class Draft:
     note_number: int = 0
     columns: int = 1
     language: str = ""
+    sides: Sides = Sides.NONE
 
     @property
     def page(self) -> int:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from evenquill.core.layout.furniture import PageFurniture, Rows
 from evenquill.core.layout.page_numbers import PAGE_NUMBER
-from evenquill.core.layout.running import RunningText, Sides, running_stretches
+from evenquill.core.layout.running import HeadAndFoot, RunningText, running_stretches
 from evenquill.core.model import (
     Align,
     Field,
@@ -23,6 +23,8 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.inline import from_text
 from evenquill.core.model.sections import PartStart
+from evenquill.core.model.sides import Sides
+from evenquill.core.rebuild.ruled_paragraphs import RunningSides
 
 
 class RunningParts(NamedTuple):
@@ -34,9 +36,11 @@ class RunningParts(NamedTuple):
     styles: tuple[ResolvedStyle, ...]
 
 
-def running_parts(furniture: Sequence[PageFurniture], pages: Sequence[PageGeometry]) -> RunningParts:
-    """The running heads and feet of all pages."""
-    maker = _Maker(pages)
+def running_parts(
+    furniture: Sequence[PageFurniture], pages: Sequence[PageGeometry], ruled: Mapping[int, RunningSides]
+) -> RunningParts:
+    """The running heads and feet of all pages; ``ruled`` says by page which of their sides have a line."""
+    maker = _Maker(pages, ruled)
     stretches = running_stretches(furniture)
     parts = tuple(
         RunningPart(
@@ -56,18 +60,22 @@ def running_parts(furniture: Sequence[PageFurniture], pages: Sequence[PageGeomet
 @dataclass
 class _Maker:
     pages: Sequence[PageGeometry]
+    ruled: Mapping[int, RunningSides]
     styles: list[ResolvedStyle] = field(default_factory=list)
 
-    def pair(self, sides: Sides) -> RunningPair:
-        return RunningPair(self._running(sides.head, "Running head"), self._running(sides.foot, "Running foot"))
+    def pair(self, sides: HeadAndFoot) -> RunningPair:
+        return RunningPair(
+            self._running(sides.head, "Running head", "head"), self._running(sides.foot, "Running foot", "foot")
+        )
 
-    def _running(self, text: RunningText | None, name: str) -> Running | None:
+    def _running(self, text: RunningText | None, name: str, side: str) -> Running | None:
         if text is None:
             return None
+        drawn: Sides = getattr(self.ruled.get(text.page, RunningSides()), side)
         align, runs = _runs(text.rows)
         box = self.pages[text.page - 1].text_box
         tabs = (round(box.width / 2, 1), round(box.width, 1)) if any(isinstance(item, Tab) for item in runs) else ()
-        return Running(runs, self._style(text, name, align), tabs)
+        return Running(runs, self._style(text, name, align), tabs, drawn)
 
     def _style(self, text: RunningText, name: str, align: Align) -> str:
         """The style of that look, made where there is none yet."""

@@ -1,7 +1,7 @@
 <script lang="ts">
   /** The text of a block: drawn plainly, and with the live editor while it is typed in. */
   import type { TextBlock } from '../api/client';
-  import { kindName, levelOf, roleOf } from '../shared/blocks';
+  import { ABOVE, BELOW, kindName, levelOf, roleOf } from '../shared/blocks';
   import type { Proof } from '../state/proof.svelte';
   import { caretOffset } from './caret';
   import type { RowEditor } from './editor';
@@ -32,6 +32,7 @@
   const style = $derived(proof.opened?.styles.find((one) => one.id === block.style) ?? proof.opened?.styles[0]);
   const mark = $derived(roleOf(block) === 'list_item' && !block.excluded ? (proof.labels[block.id] ?? '') : '');
   const look = $derived(textLook(style, proof.opened?.styles[0]?.size ?? 11, scale, block.align));
+  const sides = $derived(block.sides ?? 0);
   const language = $derived(block.language || proof.opened?.language || 'en');
   const flush = () => live?.flush();
   const stops = $derived(block.tabs ?? []);
@@ -80,7 +81,7 @@
 {#if active && (hasTabs || (proof.measured && indented)) && !proof.readOnly}
   <div style={look} style:padding-left="{mark && line ? line.offsetLeft : 0}px"><Measure {proof} {block} text={line} indented={proof.measured ? indented : undefined} {flush} /></div>
 {/if}
-<div class="line" style={look} style:padding-left={indented ? `min(${shownLeft}px, 40%)` : `${roleOf(block) === 'list_item' ? levelOf(block) * 1.5 : 0}em`} style:--first={indented ? `${shownFirst}px` : '0'}>
+<div class="line" class:above={sides & ABOVE} class:below={sides & BELOW} style={look} style:padding-left={indented ? `min(${shownLeft}px, 40%)` : `${roleOf(block) === 'list_item' ? levelOf(block) * 1.5 : 0}em`} style:--first={indented ? `${shownFirst}px` : '0'}>
   {#if mark}<span class="mark" aria-hidden="true">{mark}</span>{/if}
   {#if typing}
     {#key proof.editing}
@@ -111,6 +112,12 @@
     display: flex;
     gap: 0.55em;
     line-height: 1.45;
+  }
+  .above {
+    border-top: 1px solid var(--ink-soft);
+  }
+  .below {
+    border-bottom: 1px solid var(--ink-soft);
   }
   .mark {
     min-width: 1em;

@@ -1,13 +1,13 @@
 <script lang="ts">
   /** What can be done with the text row in hand. Every key on a row has its button here. */
   import type { TextBlock } from '../api/client';
-  import { ALIGNMENTS, isHandwriting, isOrdered, kindOf, KINDS, LEVELED, roleOf } from '../shared/blocks';
+  import { ABOVE, ALIGNMENTS, BELOW, isHandwriting, isOrdered, kindOf, KINDS, LEVELED, roleOf } from '../shared/blocks';
   import { languageName, languages } from '../shared/languages.svelte';
   import type { Proof } from '../state/proof.svelte';
   import ActionMenu from '../shared/ActionMenu.svelte';
   import type { RowEditor, TextMark } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { drawColumns, insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, splitAt } from './rowActions';
+  import { drawColumns, insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setSides, setKind, setLevel, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
@@ -20,10 +20,15 @@
   let { proof, block, place, editor, flush }: Props = $props();
 
   const MOST_FACES = 6; // typefaces in the list
+  const SIDES = [
+    { bit: ABOVE, name: 'above' },
+    { bit: BELOW, name: 'below' },
+  ];
 
   const kind = $derived(kindOf(block));
   const leveled = $derived(LEVELED.has(roleOf(block)));
   const style = $derived(proof.opened?.styles.find((one) => one.id === block.style));
+  const sides = $derived(block.sides ?? 0);
   const align = $derived(block.align ?? style?.align ?? 'left');
 
   function choose(name: string) {
@@ -59,6 +64,7 @@
       ...(roleOf(block) === 'paragraph' ? [marked('run_in', 'Run-in heading')] : []),
     ],
     [{ name: proof.measured ? 'Hide the measure' : 'Measure with indents', act: () => (proof.measured = !proof.measured) }],
+    SIDES.map((one) => ({ name: `${sides & one.bit ? 'No line' : 'Line'} ${one.name}`, act: () => after(() => setSides(proof, block, sides ^ one.bit)) })),
     ALIGNMENTS.map((one) => ({ name: `Align: ${one.name.toLowerCase()}`, disabled: one.value === align, act: () => after(() => setAlign(proof, block, one.value)) })),
   ]);
 

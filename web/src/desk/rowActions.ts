@@ -30,6 +30,11 @@ export function setAlign(proof: Proof, block: Block, align: Align) {
   void proof.send({ op: 'align', block: block.id, align });
 }
 
+/** Draws lines above and below a row of text: those whose bits are set. */
+export function setSides(proof: Proof, block: TextBlock, sides: number) {
+  void proof.send({ op: 'set_sides', block: block.id, sides });
+}
+
 /** Sets rows aside, or brings them back if all of them are aside. */
 export function setAside(proof: Proof, blocks: readonly Block[]) {
   proof.editing = null;

@@ -63,6 +63,10 @@ export const KINDS: readonly Kind[] = [
   { name: 'Contents entry', key: 'm', role: 'contents', level: 1, ordered: false },
 ];
 
+/** The bits of the sides that have a line, above and below a row, as the model has them. */
+export const ABOVE = 1;
+export const BELOW = 4;
+
 export const ALIGNMENTS: readonly { value: Align; name: string }[] = [
   { value: 'left', name: 'Left' },
   { value: 'center', name: 'Middle' },

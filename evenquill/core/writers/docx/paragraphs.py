@@ -25,6 +25,7 @@ from evenquill.core.model import (
     UrlLink,
 )
 from evenquill.core.model.inline import cut, lettering_of
+from evenquill.core.model.sides import LINE_SPACE, SIDE_NAMES, Sides
 from evenquill.core.resolve.captions import CaptionNumber
 from evenquill.core.resolve.notes import Note, NoteKind
 from evenquill.core.writers.docx.embedding import Embedding
@@ -63,6 +64,7 @@ def paragraph(
         numbering = child(properties, "numPr")
         child(numbering, "ilvl", val=block.level)
         child(numbering, "numId", val=list_number)
+    write_lines(properties, block.sides)
     write_tabs(properties, block.tabs)
     if block.align is not None and block.align is not style.align:
         child(properties, "jc", val=JUSTIFICATION[block.align])
@@ -111,6 +113,15 @@ def field_text(instruction: str) -> Element:
     text.text = instruction
     text.set(XML_SPACE, "preserve")
     return made
+
+
+def write_lines(properties: Element, sides: Sides) -> None:
+    """The lines above and below a paragraph (17.3.1.24); neighbours that have the same ones are one to readers, with a line between."""
+    if not sides:
+        return
+    lines = child(properties, "pBdr")
+    for name in (*(name for side, name in SIDE_NAMES.items() if side & sides), "between"):
+        child(lines, name, val="single", sz=4, space=LINE_SPACE, color="auto")
 
 
 def write_tabs(properties: Element, stops: tuple[TabStop, ...]) -> None:

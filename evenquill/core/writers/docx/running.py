@@ -7,7 +7,7 @@ from typing import NamedTuple
 import docx
 
 from evenquill.core.model import Document, Running, RunningPair, RunningPart
-from evenquill.core.writers.docx.paragraphs import write_content, write_tabs
+from evenquill.core.writers.docx.paragraphs import write_content, write_lines, write_tabs
 from evenquill.core.writers.docx.styles import style_id
 from evenquill.core.writers.docx.xml import Element, R, child, element
 
@@ -73,5 +73,6 @@ def _fill(root: Element, running: Running | None, document: Document) -> None:
     properties = child(made, "pPr")
     style = document.style(running.style)
     child(properties, "pStyle", val=style_id(style.name))
+    write_lines(properties, running.sides)
     write_tabs(properties, running.stops)
     write_content(made, running.content, style, None, {})

@@ -20,7 +20,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.decimals import FIGURE_WIDTH, DecimalPart, decimal_parts
 from evenquill.core.model.inline import cut
-from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.model.sides import LINE_SPACE, SIDE_NAMES
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.figures import BESIDE_GAP, caption_below, goes_around
 from evenquill.core.resolve.list_labels import list_labels
@@ -226,11 +226,16 @@ class _Writer:
             aligned = f"text-align: {_side(block.align)}"
         else:
             aligned = None
+        lines = [
+            f"border-{name}: 0.5pt solid; padding-{name}: {LINE_SPACE}pt"
+            for side, name in SIDE_NAMES.items()
+            if side & block.sides
+        ]
         return {
             "class_": class_of(style),
             "id": self._id(block),
             "lang": block.language or None,
-            "style": aligned,
+            "style": "; ".join((*((aligned,) if aligned else ()), *lines)) or None,
         }
 
     def _id(self, block: Block) -> str | None:

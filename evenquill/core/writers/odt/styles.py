@@ -31,7 +31,7 @@ from evenquill.core.font_names import family_called
 from evenquill.core.model import Align, Family, Marks, NumberFormat, Numbering, ResolvedStyle, Sides, StandIn
 from evenquill.core.model import TabStop as Stop
 from evenquill.core.model.inline import Inline, lettering_of
-from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.model.sides import LINE_SPACE, SIDE_NAMES
 from evenquill.core.resolve.figures import BESIDE_GAP
 from evenquill.core.resolve.lists import LEVELS, STEP, ListDefinition
 from evenquill.core.typefaces import faces_for
@@ -121,10 +121,11 @@ class Styles:
         tabs: tuple[Stop, ...],
         page_break: bool,
         begun: BegunPages = NO_PAGES,
+        sides: Sides = Sides.NONE,
     ) -> str:
         """The name of a style for a paragraph that differs from its own, or with which pages of another sort begin."""
         align = align if align is not style.align else None
-        if align is None and not tabs and not page_break and not begun.master:
+        if align is None and not tabs and not page_break and not begun.master and not sides:
             return style_name(style.id)
 
         def make(name: str) -> Style:
@@ -133,6 +134,9 @@ class Styles:
             said: dict[str, Any] = {"textalign": SIDES[align]} if align is not None else {}
             said |= {"breakbefore": "page"} if page_break and not begun.master else {}
             said |= {"pagenumber": str(begun.number)} if begun.number is not None else {}
+            for side, where in SIDE_NAMES.items():
+                said |= {f"border{where}": RULE, f"padding{where}": points(LINE_SPACE)} if side & sides else {}
+            said |= {"joinborder": "false"} if sides else {}
             properties = ParagraphProperties(**said)
             if tabs:
                 stops = TabStops()
@@ -144,7 +148,7 @@ class Styles:
             made.addElement(properties)
             return made
 
-        return self._automatic("P", (style.id, align, tabs, page_break, begun), make)
+        return self._automatic("P", (style.id, align, tabs, page_break, begun, sides), make)
 
     def of_text(self, item: Inline, style: ResolvedStyle) -> str:
         """The name of a style for a stretch of text, "" for one that is as its paragraph."""

@@ -181,7 +181,9 @@ class _Writer:
 
     def _text(self, block: TextBlock) -> Any:
         style = self._resolved.style(block)
-        name = self._styles.of_paragraph(style, block.align, block.tabs, block.page_break, self._take_begun())
+        name = self._styles.of_paragraph(
+            style, block.align, block.tabs, block.page_break, self._take_begun(), block.sides
+        )
         made = (
             H(outlinelevel=str(max(block.level, 1)), stylename=name)
             if block.role is Role.HEADING
@@ -300,7 +302,7 @@ class _Writer:
             return
         style = self._resolved.document.style(running.style)
         made = kind()
-        row = P(stylename=self._styles.of_paragraph(style, None, running.stops, False))
+        row = P(stylename=self._styles.of_paragraph(style, None, running.stops, False, sides=running.sides))
         self._content.fill(row, running.content, style)
         made.addElement(row)
         master.addElement(made)

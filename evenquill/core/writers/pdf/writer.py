@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Literal, TypeVar
 
@@ -29,7 +29,7 @@ from evenquill.core.model import (
 )
 from evenquill.core.model.decimals import DecimalPart, decimal_parts
 from evenquill.core.model.inline import cut
-from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.model.sides import LINE_SPACE, SIDE_NAMES, Sides
 from evenquill.core.model.styles import SINGLE
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.figures import BESIDE_GAP, caption_below, goes_around
@@ -188,7 +188,7 @@ class _Writer:
             return ""
         style = self._resolved.document.style(running.style)
         stops = [replace(stop, at=min(stop.at, width)) for stop in running.stops]
-        return self._set(self._content.of(running.content, style, stops), style, gap=0.0)
+        return self._set(self._content.of(running.content, style, stops), style, gap=0.0, sides=running.sides)
 
     def _blocks(self, blocks: Sequence[Block], width: float) -> str:
         out = []
@@ -213,14 +213,21 @@ class _Writer:
             caption = caption_below(blocks, at)
             at += 1 if caption is None else 2
             free = width - block.width - BESIDE_GAP
-            if free < LEAST_BESIDE:
+            # A text between lines is as wide as the column.
+            text = blocks[at]
+            if free < LEAST_BESIDE or (isinstance(text, TextBlock) and text.sides):
                 yield self._block(block, width)
                 yield self._block(caption, width) if caption is not None else ""
                 continue
             room = letters_beside(free, block.height)
             texts: list[TextBlock] = []
             for one in blocks[at:]:
-                if not isinstance(one, TextBlock) or one.page_break or sum(len(text.text) for text in texts) > room:
+                if (
+                    not isinstance(one, TextBlock)
+                    or one.page_break
+                    or one.sides
+                    or sum(len(text.text) for text in texts) > room
+                ):
                     break
                 texts.append(one)
             at += len(texts)
@@ -284,7 +291,7 @@ class _Writer:
         first = self._resolved.style(items[0])
         for item, deeper in with_deeper(items):
             style = self._resolved.style(item)
-            inner = self._text(item, in_list=True) + self._label(item)
+            inner = _lined(self._text(item, in_list=True), item.sides) + self._label(item)
             inner += self._items(deeper, style) if deeper else ""
             look = self._letters(style)
             made.append(f"[{look};{inner}]" if look != self._letters(around) else f"[{inner}]")
@@ -315,7 +322,11 @@ class _Writer:
             return start + made + self._label(block)
         style = self._resolved.style(block)
         sticky = block.role is Role.HEADING or style.keep_next
-        return start + self._set(self._inner(block), style, align=block.align, sticky=sticky) + self._label(block)
+        return (
+            start
+            + self._set(self._inner(block), style, align=block.align, sticky=sticky, sides=block.sides)
+            + self._label(block)
+        )
 
     def _picture(self, block: PictureBlock, width: float) -> str:
         """A picture with the marks of its places."""
@@ -357,6 +368,7 @@ class _Writer:
         left: float | None = None,
         first: float | None = None,
         sticky: bool = False,
+        sides: Sides = Sides.NONE,
     ) -> str:
         """Content in the look of a style, as far below what stands above it as both want."""
         own_left, own_first = style.left if left is None else left, style.first if first is None else first
@@ -370,7 +382,7 @@ class _Writer:
             indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
             hanging = points(-own_first) if own_first < 0 else None
             inner = call("par", inner, first_line_indent=indent, hanging_indent=hanging)
-        inset = f"(left: {points(max(own_left + min(own_first, 0.0), 0.0))}, right: {points(max(style.right, 0.0))})"
+        room = {"left": max(own_left + min(own_first, 0.0), 0.0), "right": max(style.right, 0.0)}
         body = f"{self._letters(style)};{lines};#set align({SIDES[side]});{inner}"
         return call(
             "block",
@@ -378,7 +390,8 @@ class _Writer:
             above=points(above),
             below="0pt",
             width="100%",
-            inset=inset,
+            inset=_by_side(room | dict.fromkeys(_names_of(sides), LINE_SPACE)),
+            stroke=_stroke(sides),
             sticky="true" if sticky else None,
         )
 
@@ -408,6 +421,27 @@ class _Writer:
         made = f"#align({SIDES[block.align]}, table(columns: {columns}, stroke: {stroke}, inset: (x: 4pt, y: 2pt), {given}))"
         self._after = APART
         return call("block", made, above=points(kept + APART), below="0pt", width="100%") + self._label(block)
+
+
+def _lined(inner: str, sides: Sides) -> str:
+    """What an item consists of, with lines above and below."""
+    if not sides:
+        return inner
+    room = _by_side(dict.fromkeys(_names_of(sides), LINE_SPACE))
+    return call("block", inner, width="100%", inset=room, stroke=_stroke(sides))
+
+
+def _names_of(sides: Sides) -> list[str]:
+    return [name for side, name in SIDE_NAMES.items() if side & sides]
+
+
+def _by_side(room: Mapping[str, float]) -> str:
+    return f"({', '.join(f'{name}: {points(value)}' for name, value in room.items())})"
+
+
+def _stroke(sides: Sides) -> str | None:
+    """The lines at the sides of a block; None where there are none."""
+    return f"({', '.join(f'{name}: {RULE}' for name in _names_of(sides))})" if sides else None
 
 
 def _leading(style: ResolvedStyle) -> float:

@@ -17,7 +17,7 @@ from evenquill.core.model import (
     TextBlock,
 )
 from evenquill.core.model.cell_lines import sides_in_row
-from evenquill.core.model.sides import SIDE_NAMES
+from evenquill.core.model.sides import LINE_SPACE, SIDE_NAMES, Sides
 from evenquill.core.resolve import Resolved, resolve
 from evenquill.core.resolve.figures import BESIDE_GAP, figure_around
 from evenquill.core.resolve.list_labels import list_labels
@@ -95,7 +95,8 @@ class _Writer:
         if running is None:
             return ""
         style = self._resolved.document.style(running.style)
-        return f"\\pard\\plain{self._tables.look(style)}{_tabs(running.stops)} {self._content.of(running.content, style)}\\par"
+        codes = self._tables.look(style) + _lines(running.sides) + _tabs(running.stops)
+        return f"\\pard\\plain{codes} {self._content.of(running.content, style)}\\par"
 
     def _block(self, block: Block, width: float, frame: str) -> str:
         if isinstance(block, TableBlock):
@@ -110,7 +111,7 @@ class _Writer:
 
     def _paragraph(self, text: TextBlock) -> str:
         style = self._resolved.style(text)
-        codes = self._tables.look(style, text.align) + _tabs(text.tabs)
+        codes = self._tables.look(style, text.align) + _lines(text.sides) + _tabs(text.tabs)
         number, label = self._resolved.list_of.get(text.id, 0), ""
         if number:
             depth = max(text.level, 0)
@@ -161,6 +162,14 @@ def _frame(picture: PictureBlock | None) -> str:
     gap = twips(BESIDE_GAP)
     side = "\\posxr" if picture.align is Align.RIGHT else "\\posxl"
     return f"\\absw{twips(picture.width)}\\pvpara\\phcol{side}\\dxfrtext{gap}\\dfrmtxtx{gap}\\dfrmtxty0"
+
+
+def _lines(sides: Sides) -> str:
+    """The lines above and below a paragraph; neighbours that have the same ones are one to readers, with a line between."""
+    if not sides:
+        return ""
+    names = (*(name[0] for side, name in SIDE_NAMES.items() if side & sides), "btw")
+    return "".join(f"\\brdr{name}\\brdrs\\brdrw10\\brsp{twips(LINE_SPACE)}" for name in names)
 
 
 def _tabs(stops: tuple[TabStop, ...]) -> str:
