@@ -7,9 +7,12 @@ import re
 from evenquill.core.model.styles import Family
 
 _SUBSET = re.compile(r"^[A-Z]{6}\+")
-# Names that begin with cm or sf are those of TeX's Computer Modern, Knuth's own and of the package cm-super.
+# Names that begin with cm or sf are those of TeX's Computer Modern, Knuth's own and of the package cm-super. The medium one of NimbusRom
+# is the bold of Times; LinLibertine and LinBiolinum say B for bold and Z for semi-bold.
 _BOLD = re.compile(
-    r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmss(bx|dc)|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b", re.I
+    r"bold|black|heavy|demi(?!n)|semibold|extrabold|^cmb|^cmss(bx|dc)|^sf(b|rb|xc|sx|so)|-bd\b|,bd\b|"
+    r"^nimbusrom.*-medi|^lin(libertine|biolinum)[ot][bz]",
+    re.I,
 )
 _REGULAR = re.compile(r"regular|roman\b|book\b|light\b|thin\b", re.I)
 _ITALIC = re.compile(

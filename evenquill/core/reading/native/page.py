@@ -24,6 +24,7 @@ from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
 from evenquill.core.reading.native.drawn_underscores import with_drawn_underscores
+from evenquill.core.reading.native.drawn_weights import with_drawn_looks
 from evenquill.core.reading.native.fixed_width import with_fixed_width
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
@@ -32,7 +33,6 @@ from evenquill.core.reading.native.graphics import bars_of, draw_region, graphic
 from evenquill.core.reading.native.hidden import parted_by_sight
 from evenquill.core.reading.native.lines import lines_of
 from evenquill.core.reading.native.links import links_of
-from evenquill.core.reading.native.nameless_fonts import with_looks_of_nameless
 from evenquill.core.reading.native.tags import tag_tree_of, with_descriptions
 from evenquill.core.reading.native.turned import turn_of, turned
 from evenquill.core.reading.underlines import covers, struck_and_underlined
@@ -89,7 +89,7 @@ def _read(
             found = with_formulas(found.characters, text_page.raw, frame, bars_of(page, frame))
     finally:
         text_page.close()
-    characters = with_looks_of_nameless(page, found.characters)
+    characters = with_drawn_looks(page, found.characters)
     tree = tag_tree_of(page.raw)
     gathered, oblique, types = lines_of(characters, tree.of_content)
     gathered = with_equations(gathered, found.equations)

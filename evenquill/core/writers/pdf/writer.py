@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 import tempfile
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import Literal, TypeVar
 
@@ -382,16 +382,15 @@ class _Writer:
             indent = f"(amount: {points(own_first)}, all: true)" if own_first > 0 else None
             hanging = points(-own_first) if own_first < 0 else None
             inner = call("par", inner, first_line_indent=indent, hanging_indent=hanging)
-        room = {"left": max(own_left + min(own_first, 0.0), 0.0), "right": max(style.right, 0.0)}
-        body = f"{self._letters(style)};{lines};#set align({SIDES[side]});{inner}"
+        inset = f"(left: {points(max(own_left + min(own_first, 0.0), 0.0))}, right: {points(max(style.right, 0.0))})"
+        body = f"{self._letters(style)};{lines};#set align({SIDES[side]});{_lined(inner, sides)}"
         return call(
             "block",
             body,
             above=points(above),
             below="0pt",
             width="100%",
-            inset=_by_side(room | dict.fromkeys(_names_of(sides), LINE_SPACE)),
-            stroke=_stroke(sides),
+            inset=inset,
             sticky="true" if sticky else None,
         )
 
@@ -424,24 +423,12 @@ class _Writer:
 
 
 def _lined(inner: str, sides: Sides) -> str:
-    """What an item consists of, with lines above and below."""
+    """A text with lines above and below."""
     if not sides:
         return inner
-    room = _by_side(dict.fromkeys(_names_of(sides), LINE_SPACE))
-    return call("block", inner, width="100%", inset=room, stroke=_stroke(sides))
-
-
-def _names_of(sides: Sides) -> list[str]:
-    return [name for side, name in SIDE_NAMES.items() if side & sides]
-
-
-def _by_side(room: Mapping[str, float]) -> str:
-    return f"({', '.join(f'{name}: {points(value)}' for name, value in room.items())})"
-
-
-def _stroke(sides: Sides) -> str | None:
-    """The lines at the sides of a block; None where there are none."""
-    return f"({', '.join(f'{name}: {RULE}' for name in _names_of(sides))})" if sides else None
+    names = [name for side, name in SIDE_NAMES.items() if side & sides]
+    room, lines = (f"({', '.join(f'{name}: {value}' for name in names)})" for value in (points(LINE_SPACE), RULE))
+    return call("block", inner, width="100%", inset=room, stroke=lines)
 
 
 def _leading(style: ResolvedStyle) -> float:

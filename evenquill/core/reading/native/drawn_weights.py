@@ -1,8 +1,9 @@
-"""Weight and slant of fonts that have no name: how wide the stems of their letters are drawn, against those of the page's other letters,
-and how they lean.
+"""Weight and slant of fonts whose names do not tell them: how wide the stems of their letters are drawn, against those of the page's other
+letters, and how they lean.
 
 A font whose glyphs are little drawings (Type 3: ISO 32000-1, 9.6.5) may come without a name and without a descriptor. Browsers embed so
-what they embolden or slant by themselves, and older typesetters all of their bitmap fonts.
+what they embolden or slant by themselves, and older typesetters all of their bitmap fonts. A descriptor may claim any width of stems
+(ISO 32000-1, 9.8.1), whatever is drawn: programs that write them take it from what is at hand.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from typing import NamedTuple
 
 import pypdfium2 as pdfium
 
+from evenquill.core.font_names import is_called_bold
 from evenquill.core.reading.drawn import drawn
 from evenquill.core.reading.native.characters import Characters, TextRun
 from evenquill.core.reading.native.typefaces import NAMELESS
@@ -41,19 +43,24 @@ class Strokes(NamedTuple):
     slant: float
 
 
-def with_looks_of_nameless(page: pdfium.PdfPage, characters: Characters) -> Characters:
+def with_drawn_looks(page: pdfium.PdfPage, characters: Characters) -> Characters:
     """The characters of a page, the runs in fonts without a name bold if their stems are far wider than those of the page's main face, and
-    italic if they lean."""
-    if not any(run.type.face.startswith(NAMELESS) for run in characters.runs):
+    italic if they lean; those in fonts that only claim to be bold are so no more if their stems are not."""
+    claimed = {run.type.face for run in characters.runs if run.type.bold and not is_called_bold(run.type.face)}
+    if not claimed and not any(run.type.face.startswith(NAMELESS) for run in characters.runs):
         return characters
     strokes = _strokes_of_faces(page, characters)
     letters: Counter[str] = Counter()
     for run in characters.runs:
-        if run.type.face in strokes:
+        if run.type.face in strokes and run.type.face not in claimed:
             letters[run.type.face] += run.end - run.start
     main = strokes[letters.most_common(1)[0][0]] if letters else None
+    unbold = {face for face in claimed & strokes.keys() if main and strokes[face].stem <= BOLDER * main.stem}
     runs = [_looked_at(run, main, strokes) if run.type.face.startswith(NAMELESS) else run for run in characters.runs]
-    return replace(characters, runs=runs)
+    return replace(
+        characters,
+        runs=[run._replace(type=run.type._replace(bold=False)) if run.type.face in unbold else run for run in runs],
+    )
 
 
 def _looked_at(run: TextRun, main: Strokes | None, strokes: Mapping[str, Strokes]) -> TextRun:
