@@ -219,7 +219,7 @@ LONGEST_MARK = 8
 @settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_what_runs_at_head_and_foot_is_said_for_each_page(pages):
     furniture = find_furniture(pages)
-    running = running_parts(furniture.pages, rebuild(pages, SourceFacts(pages=len(pages))).pages)
+    running = running_parts(furniture.pages, rebuild(pages, SourceFacts(pages=len(pages))).pages, {})
     parts = {part.id: part for part in running.parts}
     for page in furniture.pages:
         begun = [parts[start.part] for start in running.starts if start.page <= page.page]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pikepdf
 import pypdfium2 as pdfium
 import pytest
 
@@ -88,6 +89,26 @@ def test_a_font_that_is_called_regular_is_not_bold_whatever_its_stems_claim(name
     assert typeface_of(name, 0, weight, 0).bold is bold
 
 
+@pytest.mark.parametrize(("drawn", "bold"), [("regular", False), ("bold", True)])
+def test_a_font_that_only_claims_to_be_bold_is_so_if_it_is_drawn_so(typeset, tmp_path, drawn, bold):
+    path, claiming = (
+        typeset(
+            f'Gauges of the north lilli\n\n#text(weight: "{drawn}", size: 11pt, font: "DejaVu Sans Mono")[till all millions fill it]'
+        ),
+        tmp_path / "claiming.pdf",
+    )
+    with pikepdf.open(path) as file:
+        for one in file.objects:
+            if isinstance(one, pikepdf.Dictionary) and "Mono" in str(one.get("/FontName", one.get("/BaseFont", ""))):
+                for key in ("/FontName", "/BaseFont"):
+                    if key in one:
+                        one[key] = pikepdf.Name("/ABCDEF+QuayM")
+                if "/StemV" in one:
+                    one["/StemV"] = 213
+        file.save(claiming)
+    assert bold_lines(page_of(claiming)) == [False, bold]
+
+
 def test_a_stroked_rule_is_as_thick_as_it_is_drawn(tmp_path):
     words = "Localization of gauges"
     shown = f"BT /F0 9 Tf 50 200 Td ({words}) Tj ET 1 w 50 198.5 m {50 + 9 * WIDTH * len(words)} 198.5 l S 2 w 50 100 m 350 100 l S"
@@ -97,11 +118,27 @@ def test_a_stroked_rule_is_as_thick_as_it_is_drawn(tmp_path):
     assert (rule.box.height, rule.box.center_y) == pytest.approx((2, 200), abs=0.05)
 
 
-@pytest.mark.parametrize("name", ["ABCDEF+CMSSDC10", "CMSSBX10", "CMB10", "SFBX1000", "Liberation Serif Bold"])
+@pytest.mark.parametrize(
+    "name",
+    [
+        "NimbusRomNo9L-Medi",
+        "NimbusRomNo9L-MediItal",
+        "ABCDEF+LinLibertineOB",
+        "LinBiolinumOB",
+        "CMSSDC10",
+        "CMSSBX10",
+        "CMB10",
+        "SFBX1000",
+        "Liberation Serif Bold",
+    ],
+)
 def test_names_of_bold_typefaces_are_known(name):
     assert is_called_bold(name)
 
 
-@pytest.mark.parametrize("name", ["ABCDEF+CMSS10", "CMR10", "SFRM1000", "CMSSI10", "Demeter"])
+@pytest.mark.parametrize(
+    "name",
+    ["LinLibertineOI", "LinLibertineMO", "GentiumMedium", "ABCDEF+CMSS10", "CMR10", "SFRM1000", "CMSSI10", "Demeter"],
+)
 def test_names_of_others_are_not_taken_for_bold(name):
     assert not is_called_bold(name)
