@@ -142,7 +142,7 @@ def _is_beside_text(rule: Box, page: PageEvidence, size: float) -> bool:
     """Whether text stands on the line that a rule is drawn on, before or behind it."""
     return any(
         line.box.y0 < rule.center_y < line.box.y1 + BELOW_LINE * size
-        and 0 < max(rule.x0 - line.box.x1, line.box.x0 - rule.x1) + size < (BESIDE + 1) * size
+        and -size < max(rule.x0 - line.box.x1, line.box.x0 - rule.x1) < BESIDE * size
         for line in page.lines
     )
 

@@ -7,7 +7,7 @@
   import ActionMenu from '../shared/ActionMenu.svelte';
   import type { RowEditor, TextMark } from './editor';
   import HandwritingTools from './HandwritingTools.svelte';
-  import { drawColumns, insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setSides, setKind, setLevel, splitAt } from './rowActions';
+  import { drawColumns, insertBelow, joinWithNext, moveRows, readAsEquation, readRowAgain, restartNumbering, setAlign, setKind, setLevel, setSides, splitAt } from './rowActions';
   import RowTools from './RowTools.svelte';
 
   interface Props {
