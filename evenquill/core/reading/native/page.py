@@ -23,8 +23,8 @@ from evenquill.core.reading.native.across import parted_by_crossing, parted_by_s
 from evenquill.core.reading.native.characters import characters_of
 from evenquill.core.reading.native.covered import as_seen
 from evenquill.core.reading.native.direction import is_right_to_left, with_columns_joined
-from evenquill.core.reading.native.drawn_underscores import with_drawn_underscores
 from evenquill.core.reading.native.drawn_looks import with_drawn_looks
+from evenquill.core.reading.native.drawn_underscores import with_drawn_underscores
 from evenquill.core.reading.native.fixed_width import with_fixed_width
 from evenquill.core.reading.native.formulas import WithFormulas, may_have_formulas, with_formulas
 from evenquill.core.reading.native.frame import frame_of
