@@ -6,13 +6,20 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from evenquill.core.model import Block, TextBlock
+from evenquill.core.model import NOTES, Block, TextBlock
 from evenquill.core.model.sides import Sides
 
 
 def with_lines(before: list[Block], made: Sequence[Block], sides: Sides) -> list[Block]:
     """What a paragraph has become, with the lines that it has. The line of one that became nothing, as many set it to part what is above
-    from what is below, goes to the last of the blocks ``before`` it, where that is text: it is changed in place."""
-    if not made and sides and before and isinstance(before[-1], TextBlock):
-        before[-1] = replace(before[-1], sides=before[-1].sides | Sides.BOTTOM)
+    from what is below, goes to the last text ``before`` it, behind which notes may stand: it is changed in place."""
+    if not made and sides:
+        at = next((n for n in reversed(range(len(before))) if not _is_note(before[n])), -1)
+        above = before[at] if at >= 0 else None
+        if isinstance(above, TextBlock):
+            before[at] = replace(above, sides=above.sides | Sides.BOTTOM)
     return [replace(block, sides=sides) if isinstance(block, TextBlock) else block for block in made]
+
+
+def _is_note(block: Block) -> bool:
+    return isinstance(block, TextBlock) and block.role in NOTES

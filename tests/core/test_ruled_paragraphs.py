@@ -12,6 +12,7 @@ from evenquill.core.edits import EditText, JoinBlocks, SetSides, SplitBlock, app
 from evenquill.core.errors import EditError
 from evenquill.core.model import (
     Document,
+    NoteRef,
     ParagraphStyle,
     Role,
     Running,
@@ -157,6 +158,18 @@ def test_a_paragraph_without_text_that_is_a_line_in_a_file(pictures):
     assert [(block.text, block.sides) for block in back.blocks][:2] == [
         ("Above", BOTH),
         ("Below as well", Sides.BOTTOM),
+    ]
+
+
+def test_a_line_behind_a_note_is_that_of_the_text_which_calls_it(pictures):
+    above, below, *rest = document().blocks
+    called = replace(above, content=(Text("Above"), NoteRef("n", "1")), sides=Sides.NONE)
+    note = TextBlock("n", Role.NOTE, (Text("Said by the master."),), style="Body text", section="s")
+    blocks = (called, note, replace(below, content=()), *rest)
+    back = read_docx(write_docx(replace(document(), blocks=blocks), lambda _: b""), pictures)
+    assert [(block.role, block.sides) for block in back.blocks][:2] == [
+        (Role.PARAGRAPH, Sides.BOTTOM),
+        (Role.NOTE, Sides.NONE),
     ]
 
 
