@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
+import numpy as np
+
 from evenquill.core.evidence import PageEvidence, Rule
 from evenquill.core.model import Box
 from evenquill.core.union_find import UnionFind
@@ -14,6 +16,12 @@ TOUCH = 2.5
 
 SMALLEST_BOX = 9.0
 """Points: the least width and height of a box whose sides can be those of cells; boxes to tick are smaller."""
+
+BETWEEN_CELLS = 6.0
+"""Points that cells with lines or shades of their own may leave between each other, as those of browsers' tables do."""
+
+FACING = 0.5
+"""Share of the smaller box's side that two boxes must have beside each other for them to be neighbours."""
 
 MOST_EDGES = 400
 """More in one direction than this is graph paper and no table."""
@@ -38,11 +46,30 @@ def edges_of(page: PageEvidence) -> Edges:
     """All edges of a page, each once."""
     level = [Edge(rule.box.center_y, rule.box.x0, rule.box.x1) for rule in page.rules if rule.horizontal]
     upright = [Edge(rule.box.center_x, rule.box.y0, rule.box.y1) for rule in page.rules if not rule.horizontal]
-    for box in page.boxes:
-        if min(box.width, box.height) >= SMALLEST_BOX:
-            level += (Edge(box.y0, box.x0, box.x1), Edge(box.y1, box.x0, box.x1))
-            upright += (Edge(box.x0, box.y0, box.y1), Edge(box.x1, box.y0, box.y1))
+    for box in _closed_up([box for box in page.boxes if min(box.width, box.height) >= SMALLEST_BOX]):
+        level += (Edge(box.y0, box.x0, box.x1), Edge(box.y1, box.x0, box.x1))
+        upright += (Edge(box.x0, box.y0, box.y1), Edge(box.x1, box.y0, box.y1))
     return Edges(_joined(level), _joined(upright))
+
+
+def _closed_up(boxes: Sequence[Box]) -> list[Box]:
+    """Boxes, those that are neighbours grown to the middle between them."""
+    sides = np.array(boxes, np.float64).reshape(-1, 4)
+    if not 2 <= len(sides) <= MOST_EDGES:
+        return list(boxes)
+    grown = sides.copy()
+    for start, end, low, high in ((0, 2, 1, 3), (1, 3, 0, 2)):
+        gaps = sides[None, :, start] - sides[:, None, end]
+        shared = np.minimum(sides[:, None, high], sides[None, :, high]) - np.maximum(
+            sides[:, None, low], sides[None, :, low]
+        )
+        lengths = sides[:, high] - sides[:, low]
+        facing = (gaps > 0) & (gaps <= BETWEEN_CELLS) & (shared >= FACING * np.minimum(lengths[:, None], lengths[None]))
+        nearest = np.where(facing, gaps, np.inf)
+        after, before = nearest.min(axis=1), nearest.min(axis=0)
+        grown[:, end] += np.where(np.isfinite(after), after / 2, 0.0)
+        grown[:, start] -= np.where(np.isfinite(before), before / 2, 0.0)
+    return [Box(*map(float, box)) for box in grown]
 
 
 def joined_rules(rules: Iterable[Rule]) -> list[Rule]:

@@ -103,6 +103,8 @@ def _fills_columns(table: PlacedTable) -> bool:
 
 
 def _has_rules(page: PageEvidence, table: PlacedTable) -> bool:
-    """Whether anything is drawn within a table; its own sides are not, nor are those of shaded cells."""
+    """Whether anything is drawn within a table: rules, or cells that have a line around each. Its own sides are not, nor are those of
+    shaded cells."""
     inner = Box(*(side + inset for side, inset in zip(table.box, (TOUCH, TOUCH, -TOUCH, -TOUCH), strict=True)))
-    return any(inner.holds_middle(rule.box) for rule in page.rules)
+    cells = (box for box in page.outlines if not box.holds(inner))
+    return any(inner.holds_middle(drawn) for drawn in (*(rule.box for rule in page.rules), *cells))

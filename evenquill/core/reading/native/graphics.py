@@ -9,7 +9,6 @@ from __future__ import annotations
 import ctypes
 import io
 import math
-from collections.abc import Sequence
 from typing import NamedTuple
 
 import pypdfium2 as pdfium
@@ -22,20 +21,15 @@ from evenquill.core.model.blocks import SVG_MEDIA
 from evenquill.core.reading.native.drawings import NEAR, SMALLEST_PICTURE, THIN, drawings_of
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
+from evenquill.core.reading.native.frames import is_framing, is_hollow
 from evenquill.core.reading.native.matrix import Matrix
 from evenquill.core.reading.native.page_objects import PageObject, page_objects
-from evenquill.core.reading.native.paths import is_slanted, segments
+from evenquill.core.reading.native.paths import is_slanted
 from evenquill.core.reading.native.shape import Shape
 from evenquill.core.reading.native.vector import svg_of
 
 WHITE = 250
 """Of 255: what has all three colours as light as this is white."""
-
-MOST_OF_FRAME = 48
-"""Segments of a frame: of its inner and its outer edge four sides, and four corners of up to four segments each, or fewer."""
-
-ON_EDGE = 0.01
-"""Share of a path's larger side within which a point lies on its bounds."""
 
 MOST_PATHS = 20_000
 """A page with more paths than this is one large drawing (a map, a plan)."""
@@ -147,7 +141,9 @@ def _shape(one: PageObject, box: Box) -> Shape | None:
         return None
     turned = _is_turned(one.matrix)
     slanted = turned or is_slanted(handle)
-    framing = slanted and not turned and _is_framing(handle)
+    framing = slanted and not turned and is_framing(handle)
+    if filled and is_hollow(handle, mode.value):
+        return Shape(box, slanted, filled=False, stroked=True, framing=framing)
     return Shape(box if filled else _without_margin(one, box), slanted, filled, bool(stroke.value), color, framing)
 
 
@@ -176,29 +172,6 @@ def _is_turned(matrix: Matrix) -> bool:
     """Whether a path is turned by less than a quarter: its level lines are none on the page."""
     across = min(max(abs(matrix.a), abs(matrix.d)), max(abs(matrix.b), abs(matrix.c)))
     return bool(across > TURNED * math.hypot(matrix.a, matrix.b))
-
-
-def _is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    """Whether a path is a rectangle with rounded or cut corners, or one within another."""
-    if pdfium_c.FPDFPath_CountSegments(handle) > MOST_OF_FRAME:
-        return False
-    outlines: list[list[tuple[float, float]]] = []
-    for kind, point in segments(handle):
-        if kind == pdfium_c.FPDF_SEGMENT_MOVETO or not outlines:
-            outlines.append([])
-        outlines[-1].append(point)
-    return all(map(_lies_on_bounds, outlines))
-
-
-def _lies_on_bounds(points: Sequence[tuple[float, float]]) -> bool:
-    """Whether all points lie on their bounds, two or more on each side."""
-    (left, right), (bottom, top) = ((min(axis), max(axis)) for axis in zip(*points, strict=True))
-    tolerance = ON_EDGE * max(right - left, top - bottom)
-    sides = [
-        {point for point in points if abs(point[axis] - end) <= tolerance}
-        for axis, end in ((0, left), (0, right), (1, bottom), (1, top))
-    ]
-    return min(map(len, sides)) >= 2 and set.union(*sides) == set(points)
 
 
 def _with_words(picture: PlacedPicture, lines: tuple[Line, ...]) -> PlacedPicture:

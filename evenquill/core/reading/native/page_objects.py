@@ -67,7 +67,7 @@ def _objects(handles: Sequence[Any], frame: Frame, outer: Matrix, depth: int) ->
         if kind not in _DRAWN:
             continue
         box = bounds_of(handle, frame, outer)
-        if box is not None and depth:
+        if box is not None and (depth or _may_be_cut_off(kind, box)):
             box = _within_clips(box, handle, frame, outer)
         if box is None:
             continue
@@ -94,9 +94,15 @@ def bounds_of(handle: Any, frame: Frame, outer: Matrix) -> Box | None:
     return frame.box(min(xs), min(ys), max(xs), max(ys))
 
 
+def _may_be_cut_off(kind: int, box: Box) -> bool:
+    """Whether only a part of what a page itself draws may be to be seen: browsers and others draw one side of a border as the whole
+    border, cut off. Pictures are kept whole."""
+    return kind == pdfium_c.FPDF_PAGEOBJ_PATH and min(box.width, box.height) > THIN
+
+
 def _within_clips(box: Box, handle: Any, frame: Frame, outer: Matrix) -> Box | None:
-    """What is to be seen of an object of a form, of which often only a part is shown; None for nothing. The corners of what cuts it off
-    count (ISO 32000-1, 8.5.4)."""
+    """What is to be seen of an object, of which often only a part is shown; None for nothing. The corners of what cuts it off count
+    (ISO 32000-1, 8.5.4)."""
     clip = pdfium_c.FPDFPageObj_GetClipPath(handle)
     for n in range(pdfium_c.FPDFClipPath_CountPaths(clip) if clip else 0):
         count = pdfium_c.FPDFClipPath_CountPathSegments(clip, n)
