@@ -34,6 +34,14 @@ def test_what_every_page_says_at_its_foot_runs_whatever_number_of_rows_it_has(ty
     assert not any(row in " ".join(texts(document)) for row in (*LEFT, *MIDDLE))
 
 
+def test_rows_of_a_foot_that_are_nothing_but_numbers_run_too(typeset, rebuilt):
+    numbers = ("27679044", "43983422", "12124203", "961474135", "4800636", "7720118")
+    rows = f"#set page(margin: (bottom: 40mm), footer: text(7pt)[{'#linebreak() '.join(numbers)}])"
+    document = rebuilt(typeset(f"{rows}\n" + "\n\n".join(f"{5 * TEXT}{n}." for n in range(14))))
+    assert len(document.pages) >= 3
+    assert not any(number in " ".join(texts(document)) for number in numbers)
+
+
 def test_what_runs_keeps_what_its_formulas_say(typeset, rebuilt):
     head = "#set page(header: [Using the tools #h(1fr) $R = 1.7$])"
     paragraphs = [f"{5 * TEXT}{n}." for n in range(8)]

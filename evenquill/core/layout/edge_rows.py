@@ -82,12 +82,17 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
     rows = [row for page in pages for row in _edge_rows_of(page)]
     alike = pages_alike(rows)
     least = max(SAID_AGAIN * (len(pages) - 1), 1)
+    verbatim = Counter((row.head, row.text) for row in rows)
     out: list[EdgeRow] = []
     for _, side in groupby(rows, key=lambda row: (row.page, row.head)):
         own = list(side)
-        # What differs from its neighbours in numbers alone is counted, as items and rows of tables are.
+        # What differs from its neighbours in numbers alone is counted, as items and rows of tables are; unless other pages say the very
+        # same.
         counted = Counter(row.keys for row in own)
-        runs_on = (len(alike[id(row)]) >= least and counted[row.keys] == 1 for row in own)
+        runs_on = (
+            len(alike[id(row)]) >= least and (counted[row.keys] == 1 or verbatim[row.head, row.text] > least)
+            for row in own
+        )
         out += own[: max(MOST_ROWS, sum(1 for _ in takewhile(bool, runs_on)))]
     return out
 
