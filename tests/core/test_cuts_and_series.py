@@ -134,7 +134,7 @@ def numbered(*rows: tuple[str, float, float]) -> list[Draft]:
         draft.of_roles = tuple(likelihood if role == "item" else (1 - likelihood) / (len(ROLES) - 1) for role in ROLES)
         draft.likely_role = "item" if likelihood > 0.5 else "text"
         if likelihood > 0.5:
-            draft.marker, draft.mark_x = text.partition(" ")[0], x
+            draft.marker, draft.mark_x, draft.text_x = text.partition(" ")[0], x, draft.lines[0].words[1].x0
         made.append(draft)
     return made
 
@@ -152,6 +152,15 @@ def numbered(*rows: tuple[str, float, float]) -> list[Draft]:
             [True, True, True],
         ),
         ([("1 Open the well", 60, 0.01), ("2 Read the float", 60, 0.8)], [False, True]),
+        # What is hardly likely is one only next to an item.
+        (
+            [("1 Open the well", 60, 0.05), ("2 Read the float", 60, 0.8), ("3 Sign", 60, 0.04)],
+            [True, True, True],
+        ),
+        (
+            [("1 Open the well", 60, 0.05), ("All in their order", 60, 0.0), ("2 Read the float", 60, 0.8)],
+            [False, False, True],
+        ),
         ([("1 Open the well", 75, 0.4), ("2 Read the float", 60, 0.8)], [False, True]),
         ([("4 Open the well", 60, 0.4), ("2 Read the float", 60, 0.8)], [False, True]),
     ],

@@ -32,6 +32,9 @@ AHEAD = 30
 MAY_BE_ITEM = 0.1
 """Likelihood from which a paragraph is an item if it carries on the numbers of one."""
 
+MAY_BE_NEXT_ITEM = 0.02
+"""The same where the item is the paragraph next to it, and all text of both begins at one edge too."""
+
 SAME_EDGE = 0.2
 """Ems by which marks at one edge may miss it."""
 
@@ -122,17 +125,35 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
         (n, draft, mark)
         for n, draft in enumerate(drafts)
         if isinstance(draft, Draft) and draft.likely_role not in ("item", "heading")
-        if draft.chance_of("item") >= MAY_BE_ITEM
+        if draft.chance_of("item") >= MAY_BE_NEXT_ITEM
         if (mark := list_mark(draft.lines[0], of_item=True)) is not None and readings(mark.text)
     ]
     # What becomes an item may carry on to the one above or below it.
     for n, draft, mark in (*unsure, *reversed(unsure)):
-        near = drafts[max(n - AHEAD, 0) : n + 1 + AHEAD]
-        if any(
-            isinstance(one, Draft) and one is not draft and _is_next_to(one, draft.lines[0], mark) for one in near
-        ) or (_is_set_in(draft, mark) and _is_set_as_items(drafts, draft.lines[0], mark)):
+        if draft.chance_of("item") >= MAY_BE_ITEM:
+            near = [one for one in _texts(drafts, n, AHEAD) if _is_next_to(one, draft.lines[0], mark)]
+            set_as_items = _is_set_in(draft, mark) and _is_set_as_items(drafts, draft.lines[0], mark)
+        else:
+            beside = [one for one in _texts(drafts, n, 1) if _is_next_to(one, draft.lines[0], mark)]
+            near = [one for one in beside if _begins_at(one.text_x, draft, mark)]
+            set_as_items = False
+        if near or set_as_items:
             draft.likely_role = "item"
             draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
+
+
+def _texts(drafts: Sequence[AnyDraft], n: int, reach: int) -> list[Draft]:
+    """The paragraphs that are at most so many places from the one at a place."""
+    around = (*drafts[max(n - reach, 0) : n], *drafts[n + 1 : n + 1 + reach])
+    return [one for one in around if isinstance(one, Draft)]
+
+
+def _begins_at(x: float, draft: Draft, mark: ListMark) -> bool:
+    """Whether all text of a paragraph begins at a place, but for its mark."""
+    return all(
+        abs(x - start) <= SAME_EDGE * draft.lines[0].size
+        for start in (mark.text_x, *(line.x0 for line in draft.lines[1:]))
+    )
 
 
 def _is_next_to(item: Draft, line: FlowLine, mark: ListMark) -> bool:
