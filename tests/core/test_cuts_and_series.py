@@ -10,6 +10,7 @@ from evenquill.core.model import Box, Family, PictureBlock, Role
 from evenquill.core.rebuild.drafts import Draft
 from evenquill.core.rebuild.levels import levels_by_number
 from evenquill.core.rebuild.lists import find_items_that_carry_on
+from evenquill.core.rebuild.marks import list_mark
 from evenquill.core.rebuild.pairs import in_pairs
 from evenquill.core.rebuild.series import levels_by_series, place_of
 from evenquill.core.rebuild.structure.roles import ROLES
@@ -134,7 +135,9 @@ def numbered(*rows: tuple[str, float, float]) -> list[Draft]:
         draft.of_roles = tuple(likelihood if role == "item" else (1 - likelihood) / (len(ROLES) - 1) for role in ROLES)
         draft.likely_role = "item" if likelihood > 0.5 else "text"
         if likelihood > 0.5:
-            draft.marker, draft.mark_x, draft.text_x = text.partition(" ")[0], x, draft.lines[0].words[1].x0
+            mark = list_mark(draft.lines[0], of_item=True)
+            assert mark is not None
+            draft.marker, draft.mark_x, draft.text_x = mark.text, x, mark.text_x
         made.append(draft)
     return made
 
