@@ -84,3 +84,13 @@ def test_cells_with_a_border_around_each_are_a_table(tmp_path, rebuilt, spacing,
     assert grid(found) == [list(row) for row in ROWS]
     assert not any(cell.fill for cell in found.cells)
     assert texts(document)[0] == "Words before it"
+
+
+def test_grounds_of_a_design_that_lie_over_each_other_in_part_are_no_cells(tmp_path, rebuilt):
+    grounds = "0.9 g 40 700 500 80 re f 40 300 500 390 re f 0.8 g 60 500 180 240 re f 0 g\n"
+    left = "".join(word(70, 720 - 14 * n, f"Written down at tide {n} of the year") for n in range(12))
+    right = "".join(word(270, 670 - 14 * n, f"What the office kept of it and copied in {n}") for n in range(14))
+    document = rebuilt(page(tmp_path / "d.pdf", grounds + left + right))
+    assert not tables(document)
+    words = " ".join(texts(document))
+    assert words.index("tide 11") < words.index("copied in 0")

@@ -36,7 +36,7 @@ from evenquill.core.model.sides import SIDE_NAMES
 from evenquill.core.writers.docx import write_docx
 from evenquill.core.writers.odt import write_odt
 from evenquill.core.writers.registry import WRITERS
-from tests.conftest import tables
+from tests.conftest import tables, text_blocks
 from tests.core.blocks import table
 
 LEVELS = [["Gauge", "May", "June"], ["North pier", "2.31", "2.29"], ["Ferry slip", "0.87", "0.91"]]
@@ -223,6 +223,20 @@ def test_light_letters_on_a_dark_header_stay_so(typeset, rebuilt):
     assert fills(document) == ["204a5a"] * 3 + [""] * 6
     colors = [document.resolved_styles[text.style].color or text.content[0].color for text in block.texts]
     assert colors == ["ffffff"] * 3 + [None] * 6
+
+
+def test_light_letters_on_a_dark_ground_outside_of_tables_are_dark_on_paper(typeset, rebuilt):
+    banner = '#rect(width: 100%, height: 20mm, fill: rgb("204a5a"))[#text(fill: white, size: 20pt)[Harbour office]]'
+    document = rebuilt(
+        typeset(f'{banner}\nThe keeper wrote down #text(fill: rgb("b02020"))[what the gauge] had shown.')
+    )
+    looks = [
+        document.resolved_styles[text.style].color or piece.color
+        for text in (*text_blocks(document), *(text for table in tables(document) for text in table.texts))
+        for piece in text.content
+    ]
+    assert "ffffff" not in looks
+    assert "b02020" in looks
 
 
 def test_a_line_that_parts_no_cells_is_no_harm(typeset, rebuilt):

@@ -11,6 +11,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import OVER_TEXT, Line, PlacedPicture, Rule
+from evenquill.core.layout.blocks_beside import gutter_between_blocks
 from evenquill.core.layout.gutters import Gutter, gutters_in, probabilities
 from evenquill.core.layout.items import Item
 from evenquill.core.layout.tables.edges import joined_rules
@@ -70,9 +71,9 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     gutters = gutters_in(items, known)
     judged = [gutter for gutter, own in zip(gutters, judge(gutters, items), strict=True) if own >= 0.5]
     gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
+    gutter = gutter_between_blocks(items) if gutter is None else _without_text_below(gutter, items)
     if gutter is None:
         return [Band(items, 1)] if items else []
-    gutter = _without_text_below(gutter, items)
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]

@@ -56,6 +56,7 @@ from evenquill.core.rebuild.page_ends import pages_ended
 from evenquill.core.rebuild.paragraphs import drafts_of
 from evenquill.core.rebuild.prepared import prepared
 from evenquill.core.rebuild.quotes import find_quotes
+from evenquill.core.rebuild.readable_colors import with_readable_colors
 from evenquill.core.rebuild.references import with_reference_links
 from evenquill.core.rebuild.ruled_paragraphs import find_ruled_paragraphs
 from evenquill.core.rebuild.run_in import find_run_in_headings
@@ -100,6 +101,7 @@ def rebuild(pages: Sequence[PageEvidence], source: SourceFacts) -> Document:
     carry_on_headings(drafts, facts.text_type)
     find_items_that_carry_on(drafts)
     find_lists(drafts, tagged_depths(drafts, pages))
+    with_readable_colors(drafts)
     for draft in all_texts(drafts):
         set_text(draft, facts)
     drafts = join_tables(drafts, facts)

@@ -24,6 +24,7 @@ from evenquill.core.model import (
 from evenquill.core.model.inline import from_text
 from evenquill.core.model.sections import PartStart
 from evenquill.core.model.sides import Sides
+from evenquill.core.rebuild.readable_colors import readable_on_paper
 from evenquill.core.rebuild.ruled_paragraphs import RunningSides
 
 
@@ -79,7 +80,7 @@ class _Maker:
 
     def _style(self, text: RunningText, name: str, align: Align) -> str:
         """The style of that look, made where there is none yet."""
-        look = text.type
+        look = text.type._replace(color=readable_on_paper(text.type.color))
         count = 0
         for style in self.styles:
             if style.name.startswith(name):

@@ -46,10 +46,25 @@ def edges_of(page: PageEvidence) -> Edges:
     """All edges of a page, each once."""
     level = [Edge(rule.box.center_y, rule.box.x0, rule.box.x1) for rule in page.rules if rule.horizontal]
     upright = [Edge(rule.box.center_x, rule.box.y0, rule.box.y1) for rule in page.rules if not rule.horizontal]
-    for box in _closed_up([box for box in page.boxes if min(box.width, box.height) >= SMALLEST_BOX]):
+    for box in _closed_up(_cells([box for box in page.boxes if min(box.width, box.height) >= SMALLEST_BOX])):
         level += (Edge(box.y0, box.x0, box.x1), Edge(box.y1, box.x0, box.x1))
         upright += (Edge(box.x0, box.y0, box.y1), Edge(box.x1, box.y0, box.y1))
     return Edges(_joined(level), _joined(upright))
+
+
+def _cells(boxes: Sequence[Box]) -> list[Box]:
+    """Boxes that may be cells: none that lies over a part of a larger one, and over more beside it, as grounds of a design do."""
+    if len(boxes) > MOST_EDGES:
+        return list(boxes)
+    return [
+        box
+        for box in boxes
+        if not any(
+            min(box.overlap_x(other), box.overlap_y(other)) >= SMALLEST_BOX and not other.holds(box, SMALLEST_BOX)
+            for other in boxes
+            if other.width * other.height > box.width * box.height
+        )
+    ]
 
 
 def _closed_up(boxes: Sequence[Box]) -> list[Box]:
