@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable, Sequence
+from itertools import takewhile
 from typing import NamedTuple
 
 from evenquill.core.evidence import OVER_TEXT, Line, PlacedPicture, Rule
@@ -22,6 +23,12 @@ UNLIKE = 1.35
 
 NEARER = 1.3
 """White above lines that begin the text below columns, over the white below them, at least."""
+
+MOST_ABOVE = 3
+"""Lines that may stand above the last of several columns, set to the right."""
+
+FLUSH, INDENTED = 2.0, 2.5
+"""Points within which lines end alike; ems by which a line begins further in than any first line of a paragraph."""
 
 MARK = re.compile(r"[(\[]?(?:\d{1,3}|[^\W\d_]|[ivxlc]{1,6}|[IVXLC]{1,6})[.):\]]|[^\w\s]")
 """The mark of an item alone: a number or a letter with its sign, or a bullet."""
@@ -71,7 +78,7 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     gutters = gutters_in(items, known)
     judged = [gutter for gutter, own in zip(gutters, judge(gutters, items), strict=True) if own >= 0.5]
     gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
-    gutter = gutter_between_blocks(items) if gutter is None else _without_text_below(gutter, items)
+    gutter = gutter_between_blocks(items) if gutter is None else _without_text_around(gutter, items)
     if gutter is None:
         return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]
@@ -82,6 +89,36 @@ def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = 
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
     return [*columns_by(above, judge, known), *middle, *columns_by(below, judge, known)]
+
+
+def _without_text_around(gutter: Gutter, items: Sequence[Item]) -> Gutter:
+    """The gutter without what stands above and below both columns."""
+    return _without_lines_above(_without_text_below(gutter, items), items)
+
+
+def _without_lines_above(gutter: Gutter, items: Sequence[Item]) -> Gutter:
+    """The gutter without lines at its right that stand above all at its left, end where the column does and begin further in: a date, or
+    who wrote it, set to the right above the columns."""
+    beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
+    right = sorted((item for item in beside if item.box.center_x >= gutter.right), key=lambda item: item.box.y0)
+    start_of_left = min((item.box.y0 for item in beside if item.box.center_x < gutter.right), default=gutter.top)
+    left_edge = min((item.box.x0 for item in right), default=gutter.right)
+    end = max((item.box.x1 for item in right), default=gutter.right)
+    above = list(takewhile(lambda item: _is_set_to_the_right(item, left_edge, end, start_of_left), right))
+    if not above or len(above) > MOST_ABOVE or len(above) == len(right):
+        return gutter
+    return gutter._replace(top=(above[-1].box.center_y + min(start_of_left, right[len(above)].box.y0)) / 2)
+
+
+def _is_set_to_the_right(item: Item, left: float, right: float, bottom: float) -> bool:
+    """Whether a line above a height ends where its column does, and begins further in than that."""
+    line, box = item.content, item.box
+    return (
+        isinstance(line, Line)
+        and box.center_y < bottom
+        and abs(right - box.x1) <= FLUSH
+        and box.x0 - left > INDENTED * line.size
+    )
 
 
 def _without_text_below(gutter: Gutter, items: Sequence[Item]) -> Gutter:
