@@ -15,6 +15,7 @@ from evenquill.core.evidence import OVER_TEXT, Line, PlacedPicture, Rule
 from evenquill.core.layout.blocks_beside import gutter_between_blocks
 from evenquill.core.layout.gutters import Gutter, gutters_in, probabilities
 from evenquill.core.layout.items import Item
+from evenquill.core.layout.panels import gutter_beside_panel
 from evenquill.core.layout.tables.edges import joined_rules
 from evenquill.core.model import Box, union
 
@@ -45,16 +46,18 @@ class Band(NamedTuple):
     alone: bool = True
 
 
-def in_columns(items: list[Item], rules: Sequence[Rule], known: Sequence[float] | None = None) -> list[Band]:
+def in_columns(
+    items: list[Item], rules: Sequence[Rule], known: Sequence[float] | None = None, boxes: Sequence[Box] = ()
+) -> list[Band]:
     """The items as columns in reading order, about equally wide where they stand side by side; a page without columns is one.
 
-    ``known`` are left edges of columns on other pages, None where they are not known. What has come over the text (stamps, handwriting,
-    watermarks) parts and joins nothing: it goes to the column that it is nearest to.
+    ``known`` are left edges of columns on other pages, None where they are not known; ``boxes`` are grounds and frames. What has come over
+    the text (stamps, handwriting, watermarks) parts and joins nothing: it goes to the column that it is nearest to.
     """
     over = [item for item in items if _is_over_text(item)]
     rest = [item for item in items if not _is_over_text(item)] or over
     whole = joined_rules(rules)
-    parted = columns_by(rest, lambda gutters, own: probabilities(gutters, own, whole, known), known)
+    parted = columns_by(rest, lambda gutters, own: probabilities(gutters, own, whole, known), known, boxes)
     bands = with_like_widths(parted)
     boxes = [union(item.box for item in band.items) for band in bands]
     for item in over if rest is not over else ():
@@ -73,22 +76,30 @@ def _distance(one: Box, other: Box) -> float:
     return math.hypot(max(one.x0 - x, x - one.x1, 0.0), max(one.y0 - y, y - one.y1, 0.0))
 
 
-def columns_by(items: list[Item], judge: Judge, known: Sequence[float] | None = None) -> list[Band]:
-    """The items as columns in reading order, parted where the judge says so: first at the gutter with most lines beside it."""
-    gutters = gutters_in(items, known)
-    judged = [gutter for gutter, own in zip(gutters, judge(gutters, items), strict=True) if own >= 0.5]
-    gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
-    gutter = gutter_between_blocks(items) if gutter is None else _without_text_around(gutter, items)
+def columns_by(
+    items: list[Item], judge: Judge, known: Sequence[float] | None = None, boxes: Sequence[Box] = ()
+) -> list[Band]:
+    """The items as columns in reading order: first beside panels, then where the judge says so, at the gutter with most lines beside it,
+    at last between blocks that are no rows."""
+    gutter = gutter_beside_panel(items, boxes) or _judged(items, judge, known) or gutter_between_blocks(items)
     if gutter is None:
         return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
-    left = columns_by([item for item in beside if item.box.center_x < gutter.right], judge, known)
-    right = columns_by([item for item in beside if item.box.center_x >= gutter.right], judge, known)
+    left = columns_by([item for item in beside if item.box.center_x < gutter.right], judge, known, boxes)
+    right = columns_by([item for item in beside if item.box.center_x >= gutter.right], judge, known, boxes)
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
-    return [*columns_by(above, judge, known), *middle, *columns_by(below, judge, known)]
+    return [*columns_by(above, judge, known, boxes), *middle, *columns_by(below, judge, known, boxes)]
+
+
+def _judged(items: list[Item], judge: Judge, known: Sequence[float] | None) -> Gutter | None:
+    """The gutter with most lines beside it that the judge says parts columns."""
+    gutters = gutters_in(items, known)
+    judged = [gutter for gutter, own in zip(gutters, judge(gutters, items), strict=True) if own >= 0.5]
+    gutter = next((gutter for gutter in judged if not _is_behind_marks(gutter, judged, items)), None)
+    return None if gutter is None else _without_text_around(gutter, items)
 
 
 def _without_text_around(gutter: Gutter, items: Sequence[Item]) -> Gutter:

@@ -173,7 +173,7 @@ def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: flo
     for page in pages:
         parts = _parts(page, furniture, Known(text_size), before)
         before = before.and_then(parts.foot.notes, parts.foot.carried)
-        yield in_columns(parts.items, page.rules)
+        yield in_columns(parts.items, page.rules, boxes=page.boxes)
 
 
 def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
@@ -237,7 +237,7 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
                 *_in_order(page, below, behind, known),
             ]
     columns: list[Column] = []
-    for band in in_columns(items, page.rules, known.edges):
+    for band in in_columns(items, page.rules, known.edges, page.boxes):
         columns.append(_column(page, band, _open_after(columns) if columns else known.before))
     return [*columns, *(_turned_column(page, group) for group in turned)]
 

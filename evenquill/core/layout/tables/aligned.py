@@ -11,7 +11,7 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from evenquill.core.evidence import Line
+from evenquill.core.evidence import Line, Word
 from evenquill.core.layout.rows import SAME_ROW, rows_of
 from evenquill.core.layout.tables.narrow_columns import with_narrow_columns
 from evenquill.core.layout.tables.pieces import is_number, parted
@@ -23,6 +23,9 @@ COLUMN_GAP = 0.4
 
 SAME_EDGE = 2.5
 """Points within which edges or middles are in line."""
+
+SAME_START = 1.0
+"""Points within which words begin as columns do where the space between them is not much wider than others."""
 
 STRAYS = 4
 """Rows that may have a piece beside its column, at most: headings of several lines."""
@@ -191,19 +194,32 @@ def _nearest(stretches: Sequence[tuple[float, float]], x: float) -> int:
 
 
 def _parts(line: Line, stretches: Sequence[tuple[float, float]], edges: Sequence[float]) -> Sequence[tuple[int, Line]]:
-    """A line parted where a space in it is the gap between two columns: wider than a space, and the next word begins as they do."""
+    """A line parted where a space in it is the gap between two columns."""
     over = columns_over(line, stretches)
     if len(over) < 2:
         return [(0, line)]
     cuts = [
-        edges[n]
+        (before.x1 + after.x0) / 2
         for n in over[1:]
         for before, after in itertools.pairwise(line.words)
-        if after.x0 - before.x1 > 2 * COLUMN_GAP * line.size
-        and before.x1 <= edges[n] + 0.5 <= after.x0 + 1.0
-        and abs(after.x0 - stretches[n][0]) < SAME_EDGE
+        if _are_in_two_columns(before, after, stretches[n - 1], stretches[n], edges[n], line.size)
     ]
     return list(parted(line, [line.box.x0, *cuts])) if cuts else [(0, line)]
+
+
+def _are_in_two_columns(
+    before: Word, after: Word, left: tuple[float, float], right: tuple[float, float], edge: float, size: float
+) -> bool:
+    """Whether two words beside each other are in two columns with this edge between them. Both are numbers, the first of which ends as its
+    column does; or the space at the edge is wider than one, and the second word begins as its column does; or it is hardly wider, and both
+    begin as theirs do."""
+    if is_number(before.text) and is_number(after.text):
+        return abs(before.x1 - left[1]) < SAME_EDGE
+    gap = after.x0 - before.x1 if before.x1 <= edge + 0.5 <= after.x0 + 1.0 else 0.0
+    if gap > 2 * COLUMN_GAP * size:
+        return abs(after.x0 - right[0]) < SAME_EDGE
+    starts = max(abs(before.x0 - left[0]), abs(after.x0 - right[0]))
+    return gap > COLUMN_GAP * size and starts < SAME_START
 
 
 def _spanning(pieces: list[PlacedCell], stretches: Sequence[tuple[float, float]]) -> list[PlacedCell]:

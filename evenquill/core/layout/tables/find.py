@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
-from evenquill.core.evidence import Line, PageEvidence
-from evenquill.core.layout.tables.edges import TOUCH, Edge, connected, edges_of
+from evenquill.core.evidence import Line, PageEvidence, Rule
+from evenquill.core.layout.tables.edges import TOUCH, Edge, Edges, connected, edges_of
 from evenquill.core.layout.tables.headers import with_header
 from evenquill.core.layout.tables.placed import PlacedTable
 from evenquill.core.layout.tables.regions import table_of, tables_in_column
@@ -36,7 +36,7 @@ def ruled_tables(page: PageEvidence, lines: Sequence[Line]) -> tuple[list[Placed
     left_over: list[Edge] = []
     for group in sorted(connected(edges_of(page)), key=lambda group: -len(group.level) * len(group.upright)):
         table = grid_table(group, rest)
-        if table is not None and (table.rows > FEW_SHADED or _has_rules(page, table)):
+        if table is not None and (table.rows > FEW_SHADED or _has_rules(page, table, group)):
             inside = [line for line in rest if table.box.holds_middle(line.box)]
             tables.append(_judged(table, inside, page))
             gone = set(map(id, inside))
@@ -102,9 +102,20 @@ def _fills_columns(table: PlacedTable) -> bool:
     return all(filled[column] >= FILLED * table.rows for column in range(table.columns))
 
 
-def _has_rules(page: PageEvidence, table: PlacedTable) -> bool:
-    """Whether anything is drawn within a table: rules, or cells that have a line around each. Its own sides are not, nor are those of
-    shaded cells."""
+def _has_rules(page: PageEvidence, table: PlacedTable, edges: Edges) -> bool:
+    """Whether some of a table's edges within it are drawn: as rules, or as lines around cells. Its own sides are not, nor are those of
+    shaded cells, nor rules in a cell."""
     inner = Box(*(side + inset for side, inset in zip(table.box, (TOUCH, TOUCH, -TOUCH, -TOUCH), strict=True)))
+    rules = (rule.box for rule in page.rules if _is_edge(rule, edges))
     cells = (box for box in page.outlines if not box.holds(inner))
-    return any(inner.holds_middle(drawn) for drawn in (*(rule.box for rule in page.rules), *cells))
+    return any(inner.holds_middle(drawn) for drawn in (*rules, *cells))
+
+
+def _is_edge(rule: Rule, edges: Edges) -> bool:
+    """Whether a rule is a part of some edge."""
+    if rule.horizontal:
+        at, start, end = rule.box.center_y, rule.box.x0, rule.box.x1
+    else:
+        at, start, end = rule.box.center_x, rule.box.y0, rule.box.y1
+    own = edges.level if rule.horizontal else edges.upright
+    return any(abs(edge.at - at) <= TOUCH and edge.start <= (start + end) / 2 <= edge.end for edge in own)

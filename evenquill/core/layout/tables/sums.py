@@ -34,7 +34,7 @@ def first_sum(rows: Sequence[Row]) -> int:
 
 def _are_further_right(sums: Sequence[Row], above: Sequence[Row]) -> bool:
     left = min(row.pieces[0].box.x0 for row in sums)
-    return all(row.pieces[0].box.x1 < left for row in above) and not any(
+    return all(row.pieces[0].box.x1 < left for row in above if len(row.pieces) > 1) and not any(
         _is_in_line(row.pieces[0], above) for row in sums
     )
 

@@ -1,0 +1,90 @@
+"""Panels: grounds and frames with text of their own beside other text, as at the side of a page or next to each other.
+
+What stands on a panel is read apart from what stands beside it. A shaded column of a table is none: its lines are level with the others.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from evenquill.core.evidence import Line
+from evenquill.core.layout.gutters import Gutter
+from evenquill.core.layout.items import Item
+from evenquill.core.model import Box, union
+
+FEWEST, FEWEST_BESIDE = 3, 2
+"""Lines on a panel, and beside it, at least."""
+
+LEVEL, MOST_LEVEL = 0.2, 0.5
+"""Ems between the baselines of lines that are level; share of the lines beside a panel that are level with some on it, at most."""
+
+SLACK = 2.0
+"""Points by which a line may stand out of its panel."""
+
+
+def gutter_beside_panel(items: Sequence[Item], boxes: Iterable[Box]) -> Gutter | None:
+    """The strip along a side of the highest panel that has text beside it, as far up and down as nothing else is on the panel's side."""
+    lines = [item.content for item in items if isinstance(item.content, Line) and not item.content.angle]
+    panels = [box for box in boxes if sum(box.holds(line.box, SLACK) for line in lines) >= FEWEST]
+    for panel in sorted(panels, key=lambda box: (box.y0, box.x0)):
+        others = [other for other in panels if other is not panel]
+        for right in (False, True):
+            gutter = _gutter(panel, others, lines, items, right=right)
+            if gutter is not None:
+                return gutter
+    return None
+
+
+def _gutter(
+    panel: Box, others: Sequence[Box], lines: Sequence[Line], items: Sequence[Item], *, right: bool
+) -> Gutter | None:
+    """The strip at one side of a panel, None where there is no text of its own, which may be on ``others``, or something crosses it."""
+    level = [line for line in lines if panel.y0 <= line.box.center_y <= panel.y1]
+    on = [line for line in level if panel.holds(line.box, SLACK)]
+    beside = [line for line in level if (line.box.x0 >= panel.x1 - SLACK if right else line.box.x1 <= panel.x0 + SLACK)]
+    if len(beside) < FEWEST_BESIDE:
+        return None
+    held = [other for other in others if any(other.holds(line.box, SLACK) for line in beside)]
+    if all(any(other.holds(line.box, SLACK) for other in held) for line in beside):
+        return _strip(union([panel, *held]), panel, beside, items, right=right)
+    if _share_level(beside, on) > MOST_LEVEL:
+        return None
+    strip = _strip(panel, panel, beside, items, right=right)
+    return None if strip is None else _as_far_as_free(strip, panel, items, right=right)
+
+
+def _share_level(lines: Sequence[Line], others: Sequence[Line]) -> float:
+    """The share of lines that are level with some of the others."""
+    level = sum(any(abs(line.baseline - other.baseline) <= LEVEL * line.size for other in others) for line in lines)
+    return level / len(lines)
+
+
+def _strip(height: Box, panel: Box, beside: Sequence[Line], items: Sequence[Item], *, right: bool) -> Gutter | None:
+    """The strip between a panel and what stands beside it, as high as a box; None if something crosses its middle there."""
+    start, end = (
+        (panel.x1, min(line.box.x0 for line in beside)) if right else (max(line.box.x1 for line in beside), panel.x0)
+    )
+    start, end = min(start, end), max(start, end)
+    strip = Gutter(start, end, height.y0, height.y1, FEWEST_BESIDE)
+    crossed = any(_crosses(item.box, strip) for item in items if height.y0 <= item.box.center_y <= height.y1)
+    return None if crossed else strip
+
+
+def _crosses(box: Box, strip: Gutter) -> bool:
+    middle = (strip.left + strip.right) / 2
+    return box.x0 < middle - SLACK and box.x1 > middle + SLACK
+
+
+def _as_far_as_free(strip: Gutter, panel: Box, items: Sequence[Item], *, right: bool) -> Gutter:
+    """The strip as far up and down as all stands on the side of what is beside the panel."""
+    middle = (strip.left + strip.right) / 2
+    others = [
+        item.box
+        for item in items
+        if not strip.top <= item.box.center_y <= strip.bottom
+        and (item.box.x0 < middle - SLACK if right else item.box.x1 > middle + SLACK)
+    ]
+    heights = [item.box.center_y for item in items]
+    top = max((box.y1 for box in others if box.center_y < panel.y0), default=min(*heights, strip.top) - 1)
+    bottom = min((box.y0 for box in others if box.center_y > panel.y1), default=max(*heights, strip.bottom) + 1)
+    return strip._replace(top=top, bottom=bottom)
