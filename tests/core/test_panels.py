@@ -38,10 +38,13 @@ def test_what_stands_on_a_panel_is_read_apart(typeset, rebuilt, side):
     assert said.startswith("Ada Quell Contact" if side == "left" else "Ada Quell The keeper")
 
 
-def test_frames_next_to_each_other_are_read_one_after_the_other(typeset, rebuilt):
-    frames = "#grid(columns: 2, column-gutter: 20mm, rect(width: 60mm)[Sent to \\ Office of the quay \\ Skerrin Road 9 \\ Ostrel],"
-    frames += " rect(width: 60mm)[Bring to \\ Northern quay \\ Store 3, gate B \\ Stillwater])"
-    said = " ".join(" ".join(texts(rebuilt(typeset(f"{frames}\n\n{3 * TEXT}")))).split())
+@pytest.mark.parametrize("stroke", ["0.5pt", "(top: 3pt + red, rest: 0.5pt)"])
+def test_frames_next_to_each_other_are_read_one_after_the_other(typeset, rebuilt, stroke):
+    """Drawn as one path, and side by side."""
+    sent = f"rect(width: 60mm, stroke: {stroke})[Sent to \\ Office of the quay \\ Skerrin Road 9 \\ Ostrel]"
+    bring = f"rect(width: 60mm, stroke: {stroke})[Bring to \\ Northern quay \\ Store 3, gate B \\ Stillwater]"
+    source = f"#grid(columns: 2, column-gutter: 20mm, {sent}, {bring})\n\n{3 * TEXT}"
+    said = " ".join(" ".join(texts(rebuilt(typeset(source)))).split())
     assert said.startswith("Sent to Office of the quay Skerrin Road 9 Ostrel Bring to Northern quay")
 
 

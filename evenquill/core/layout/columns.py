@@ -81,7 +81,12 @@ def columns_by(
 ) -> list[Band]:
     """The items as columns in reading order: first beside panels, then where the judge says so, at the gutter with most lines beside it,
     at last between blocks that are no rows."""
-    gutter = gutter_beside_panel(items, boxes) or _judged(items, judge, known) or gutter_between_blocks(items)
+    gutter = (
+        gutter_beside_panel(items, boxes, sure=True)
+        or _judged(items, judge, known)
+        or gutter_beside_panel(items, boxes, sure=False)
+        or gutter_between_blocks(items)
+    )
     if gutter is None:
         return [Band(items, 1)] if items else []
     above = [item for item in items if item.box.center_y < gutter.top]

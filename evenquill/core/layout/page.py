@@ -16,6 +16,7 @@ from evenquill.core.layout.furniture import Furniture
 from evenquill.core.layout.items import Item
 from evenquill.core.layout.note_features import NotesBefore
 from evenquill.core.layout.notes import NOTHING_BEFORE, FootArea, find_notes, with_lone_marks
+from evenquill.core.layout.panels import panels_of
 from evenquill.core.layout.pictures_beside import top_of
 from evenquill.core.layout.pictures_in_lines import with_pictures_in_lines
 from evenquill.core.layout.tables import PlacedTable, ruled_tables, tables_in_column
@@ -173,7 +174,7 @@ def bands_of(pages: Sequence[PageEvidence], furniture: Furniture, text_size: flo
     for page in pages:
         parts = _parts(page, furniture, Known(text_size), before)
         before = before.and_then(parts.foot.notes, parts.foot.carried)
-        yield in_columns(parts.items, page.rules, boxes=page.boxes)
+        yield in_columns(parts.items, page.rules, boxes=panels_of(page))
 
 
 def _parts(page: PageEvidence, furniture: Furniture, known: Known, before: NotesBefore) -> _Parts:
@@ -237,7 +238,7 @@ def _in_order(page: PageEvidence, items: list[Item], turned: Sequence[list[Line]
                 *_in_order(page, below, behind, known),
             ]
     columns: list[Column] = []
-    for band in in_columns(items, page.rules, known.edges, page.boxes):
+    for band in in_columns(items, page.rules, known.edges, panels_of(page)):
         columns.append(_column(page, band, _open_after(columns) if columns else known.before))
     return [*columns, *(_turned_column(page, group) for group in turned)]
 

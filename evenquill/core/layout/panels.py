@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
-from evenquill.core.evidence import Line
+from evenquill.core.evidence import Line, PageEvidence
 from evenquill.core.layout.gutters import Gutter
 from evenquill.core.layout.items import Item
+from evenquill.core.layout.tables.edges import connected, edges_of, places
 from evenquill.core.model import Box, union
 
 FEWEST, FEWEST_BESIDE = 3, 2
@@ -22,15 +23,25 @@ SLACK = 2.0
 """Points by which a line may stand out of its panel."""
 
 
-def gutter_beside_panel(items: Sequence[Item], boxes: Iterable[Box]) -> Gutter | None:
-    """The strip along a side of the highest panel that has text beside it, as far up and down as nothing else is on the panel's side."""
+def panels_of(page: PageEvidence) -> list[Box]:
+    """The grounds and frames of a page, those too of which each side is a rule."""
+    if sum(not rule.horizontal for rule in page.rules) < 2:
+        return list(page.boxes)
+    framed = ((places(edges.upright), places(edges.level)) for edges in connected(edges_of(page)))
+    return [*page.boxes, *(Box(xs[0], ys[0], xs[1], ys[1]) for xs, ys in framed if len(xs) == len(ys) == 2)]
+
+
+def gutter_beside_panel(items: Sequence[Item], boxes: Iterable[Box], *, sure: bool) -> Gutter | None:
+    """The strip along a side of the highest panel that has text beside it, as far up and down as nothing else is on the panel's side; if it
+    must be ``sure``, only where nothing else is there before something crosses the strip: else it may be a paragraph of a column, framed.
+    """
     lines = [item.content for item in items if isinstance(item.content, Line) and not item.content.angle]
     panels = [box for box in boxes if sum(box.holds(line.box, SLACK) for line in lines) >= FEWEST]
     for panel in sorted(panels, key=lambda box: (box.y0, box.x0)):
         others = [other for other in panels if other is not panel]
         for right in (False, True):
             gutter = _gutter(panel, others, lines, items, right=right)
-            if gutter is not None:
+            if gutter is not None and not (sure and _goes_on(gutter, items)):
                 return gutter
     return None
 
@@ -51,6 +62,13 @@ def _gutter(
         return None
     strip = _strip(panel, panel, beside, items, right=right)
     return None if strip is None else _as_far_as_free(strip, panel, items, right=right)
+
+
+def _goes_on(strip: Gutter, items: Sequence[Item]) -> bool:
+    """Whether the next item above or below a strip does not cross it."""
+    above = max((item.box for item in items if item.box.center_y < strip.top), key=lambda box: box.y1, default=None)
+    below = min((item.box for item in items if item.box.center_y > strip.bottom), key=lambda box: box.y0, default=None)
+    return any(box is not None and not _crosses(box, strip) for box in (above, below))
 
 
 def _share_level(lines: Sequence[Line], others: Sequence[Line]) -> float:
