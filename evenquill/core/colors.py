@@ -13,6 +13,15 @@ LEAST_CONTRAST, LEAST_FOR_LARGE = 4.5, 3.0
 """Contrast that letters have to their ground at least, to be read, and that of large ones (WCAG 2.2, 1.4.3)."""
 
 
+PALE = 0xE6
+"""The least of red, green and blue from which letters are so pale that only a ground shows them."""
+
+
+def is_pale(color: str) -> bool:
+    """Whether letters in a colour cannot be seen on white paper."""
+    return min(bytes.fromhex(color)) >= PALE
+
+
 def contrast(color: str, ground: str = WHITE) -> float:
     """The contrast of two colours, from 1 to 21 (WCAG 2.2, relative luminance)."""
     light, dark = sorted((_luminance(color), _luminance(ground)), reverse=True)

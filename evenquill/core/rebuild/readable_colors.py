@@ -7,13 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from evenquill.core.colors import contrast
+from evenquill.core.colors import is_pale
 from evenquill.core.evidence import Type
 from evenquill.core.layout.flow import FlowLine
 from evenquill.core.rebuild.drafts import AnyDraft, Draft, TableDraft
-
-UNREADABLE = 1.5
-"""Contrast to white paper below which letters cannot be seen but by who looks for them."""
 
 
 def with_readable_colors(drafts: Iterable[AnyDraft]) -> None:
@@ -30,7 +27,7 @@ def with_readable_colors(drafts: Iterable[AnyDraft]) -> None:
 
 def readable_on_paper(color: str | None) -> str | None:
     """The colour, None where it is too light for white paper."""
-    return None if color is not None and contrast(color) < UNREADABLE else color
+    return None if color is not None and is_pale(color) else color
 
 
 def _make_readable(draft: Draft, readable: dict[Type, Type]) -> None:

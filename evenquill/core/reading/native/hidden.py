@@ -8,10 +8,8 @@ import numpy as np
 import pypdfium2 as pdfium
 from numpy.typing import NDArray
 
+from evenquill.core.colors import is_pale
 from evenquill.core.evidence import Line, Type
-
-PALE = 0xE6
-"""The least of red, green and blue from which letters are so pale that only a ground shows them."""
 
 LOOK_DPI = 72
 """Resolution at which a page is drawn to see what of its text shows."""
@@ -47,7 +45,7 @@ def drawn_grey(page: pdfium.PdfPage) -> NDArray[np.uint8]:
 
 
 def _is_pale(look: Type) -> bool:
-    return look.unseen or (look.color is not None and min(bytes.fromhex(look.color)) >= PALE)
+    return look.unseen or (look.color is not None and is_pale(look.color))
 
 
 def _shows(grey: NDArray[np.uint8], line: Line) -> bool:
