@@ -92,8 +92,11 @@ def columns_by(
     above = [item for item in items if item.box.center_y < gutter.top]
     below = [item for item in items if item.box.center_y > gutter.bottom]
     beside = [item for item in items if gutter.top <= item.box.center_y <= gutter.bottom]
-    left = columns_by([item for item in beside if item.box.center_x < gutter.right], judge, known, boxes)
-    right = columns_by([item for item in beside if item.box.center_x >= gutter.right], judge, known, boxes)
+    at_left = [item for item in beside if item.box.center_x < gutter.right]
+    at_right = [item for item in beside if item.box.center_x >= gutter.right]
+    if not at_left or not at_right:
+        return [Band(items, 1)]
+    left, right = columns_by(at_left, judge, known, boxes), columns_by(at_right, judge, known, boxes)
     count = sum(max((band.beside for band in side), default=1) for side in (left, right))
     middle = [band._replace(beside=count, alone=False) for band in (*left, *right)]
     return [*columns_by(above, judge, known, boxes), *middle, *columns_by(below, judge, known, boxes)]
