@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from evenquill.core.evidence import Line
 from evenquill.core.layout.rows import rows_of
 from evenquill.core.layout.tables.aligned import side_by_side
-from evenquill.core.layout.tables.edges import TOUCH, Edge, Edges, covers, places
+from evenquill.core.layout.tables.edges import Edges, covers, places
 from evenquill.core.layout.tables.pieces import parted
 from evenquill.core.layout.tables.placed import PlacedCell, PlacedTable
 from evenquill.core.model import Box
@@ -19,10 +19,6 @@ from evenquill.core.union_find import UnionFind
 
 DRAWN = 0.6
 """Share of the side of a cell that must be drawn; scans break lines."""
-
-DRAWN_ACROSS = 0.6
-"""Share of the way across a grid that its edges are drawn on average, in one direction at least: sides of panels, and rules below headings
-in some of them, are no grid."""
 
 NARROWEST, LOWEST = 5.0, 5.0
 """Points: less is no column or row but two lines side by side."""
@@ -57,8 +53,6 @@ def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
     if len(xs) < 3 or len(ys) < 2:
         return None
     box = Box(xs[0], ys[0], xs[-1], ys[-1])
-    if max(_drawn_share(edges.level, ys, xs), _drawn_share(edges.upright, xs, ys)) < DRAWN_ACROSS:
-        return None
     inside = [line for line in lines if box.holds_middle(line.box)]
     cells = _with_lines(_cells(edges, xs, ys), inside)
     filled = [cell for cell in cells if cell.lines]
@@ -68,13 +62,6 @@ def grid_table(edges: Edges, lines: Sequence[Line]) -> PlacedTable | None:
     if len(ys) == 2 and words > WORDY * len(filled):
         return None
     return _with_parted_rows(PlacedTable(box, tuple(xs), tuple(cells)))
-
-
-def _drawn_share(edges: Sequence[Edge], at: Sequence[float], across: Sequence[float]) -> float:
-    """How much of the way from one side of a grid to the other is drawn at its places, on average."""
-    whole = across[-1] - across[0]
-    drawn = [min(sum(edge.end - edge.start for edge in edges if abs(edge.at - place) <= TOUCH), whole) for place in at]
-    return sum(drawn) / max(whole * len(at), 1.0)
 
 
 def _with_parted_rows(table: PlacedTable) -> PlacedTable:

@@ -94,17 +94,10 @@ def drawings_of(
 
 
 def _frame_text(slanted: Sequence[Shape], lines: Sequence[Line]) -> bool:
-    """Whether shapes with slanted parts are nothing but rectangles with rounded corners, and shades, and most frame words of a line."""
-    texts = [part for line in lines if _has_word(line) for part in (line.box, *_boxes_of_words(line))]
-    with_text = [any(_mostly_holds(shape.box, text) for text in texts) for shape in slanted if not shape.shade]
+    """Whether shapes with slanted parts are nothing but rectangles with rounded corners, and shades, and most frame a line of text."""
+    texts = [line for line in lines if _has_word(line)]
+    with_text = [any(_mostly_holds(shape.box, line.box) for line in texts) for shape in slanted if not shape.shade]
     return all(shape.framing for shape in slanted) and sum(with_text) > len(with_text) / 2
-
-
-def _boxes_of_words(line: Line) -> Iterator[Box]:
-    """Where the words of a level line stand: several frames beside each other may hold parts of one line."""
-    for word in line.words if not line.angle else ():
-        if sum(map(str.isalpha, word.text)) >= LETTERS_OF_WORD:
-            yield line.box._replace(x0=word.x0, x1=word.x1)
 
 
 def _is_beside_text(own: Sequence[Shape], box: Box, lines: Sequence[Line]) -> bool:
