@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from evenquill.core.evidence import Line
-from evenquill.core.layout.gutters import Gutter
+from evenquill.core.layout.gutters import Gutter, are_rows
 from evenquill.core.layout.items import Item
 from evenquill.core.model import Box, union
 
@@ -27,9 +27,6 @@ UNLIKE = 0.08
 
 FARTHEST = 1.8
 """Ems from a line of a block to the next, at most: further apart are the rows of a table that has several lines in other cells."""
-
-LEVEL, MOST_LEVEL = 0.2, 0.5
-"""Ems between the baselines of lines that are level; share of a block's lines that are level with some of the other, at most."""
 
 SAME_SIZE = 0.05
 """Share by which the sizes of lines of one block may differ."""
@@ -66,10 +63,8 @@ def gutter_between_blocks(items: Sequence[Item]) -> Gutter | None:
 
 
 def _are_rows(left: _Block, right: _Block) -> bool:
-    """Whether most lines of two blocks are level."""
-    slack = LEVEL * min(left.size, right.size)
-    level = sum(any(abs(one - other) <= slack for other in right.baselines) for one in left.baselines)
-    return level > MOST_LEVEL * min(len(left.baselines), len(right.baselines))
+    few, many = sorted((left.baselines, right.baselines), key=len)
+    return are_rows(few, many, min(left.size, right.size))
 
 
 def _gutter(left: _Block, right: _Block, items: Sequence[Item]) -> Gutter | None:

@@ -44,8 +44,9 @@ a gutter that may."""
 HANGING = 3.5
 """Ems that the mark of an item, or a line in the middle of its column, may begin to the left of where others begin."""
 
-LEVEL = 0.2
-"""Ems between the baselines of lines that are level."""
+LEVEL, MOST_LEVEL = 0.2, 0.5
+"""Ems between the baselines of lines that are level; share of the lines of a text that are level with some beside it, unless both are
+rows, at most."""
 
 GAP = 1.3
 """Distance of lines over the usual one from which there is a gap between them."""
@@ -446,5 +447,13 @@ def _extent(column: _Column) -> tuple[float, float]:
 def _level(left: _Column, right: _Column, size: float) -> float:
     """The share of rows of the side with fewer that have one of the other side beside them."""
     few, many = sorted((left.rows, right.rows), key=len)
-    places = [row[0].baseline for row in many]
-    return sum(any(abs(row[0].baseline - at) < LEVEL * size for at in places) for row in few) / max(len(few), 1)
+    return _share_level([row[0].baseline for row in few], [row[0].baseline for row in many], size)
+
+
+def are_rows(baselines: Sequence[float], others: Sequence[float], size: float) -> bool:
+    """Whether most of these lines are level with some of the others beside them, as rows of a table are; ``size`` is theirs in points."""
+    return _share_level(baselines, others, size) > MOST_LEVEL
+
+
+def _share_level(baselines: Sequence[float], others: Sequence[float], size: float) -> float:
+    return sum(any(abs(one - other) < LEVEL * size for other in others) for one in baselines) / max(len(baselines), 1)

@@ -8,16 +8,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from evenquill.core.evidence import Line, PageEvidence
-from evenquill.core.layout.gutters import Gutter
+from evenquill.core.layout.gutters import Gutter, are_rows
 from evenquill.core.layout.items import Item
 from evenquill.core.layout.tables.edges import connected, edges_of, places
 from evenquill.core.model import Box, union
 
 FEWEST, FEWEST_BESIDE = 3, 2
 """Lines on a panel, and beside it, at least."""
-
-LEVEL, MOST_LEVEL = 0.2, 0.5
-"""Ems between the baselines of lines that are level; share of the lines beside a panel that are level with some on it, at most."""
 
 SLACK = 2.0
 """Points by which a line may stand out of its panel."""
@@ -58,7 +55,8 @@ def _gutter(
     held = [other for other in others if any(other.holds(line.box, SLACK) for line in beside)]
     if all(any(other.holds(line.box, SLACK) for other in held) for line in beside):
         return _strip(union([panel, *held]), panel, beside, items, right=right)
-    if _share_level(beside, on) > MOST_LEVEL:
+    size = min(line.size for line in beside)
+    if are_rows([line.baseline for line in beside], [line.baseline for line in on], size):
         return None
     strip = _strip(panel, panel, beside, items, right=right)
     return None if strip is None else _as_far_as_free(strip, panel, items, right=right)
@@ -69,12 +67,6 @@ def _goes_on(strip: Gutter, items: Sequence[Item]) -> bool:
     above = max((item.box for item in items if item.box.center_y < strip.top), key=lambda box: box.y1, default=None)
     below = min((item.box for item in items if item.box.center_y > strip.bottom), key=lambda box: box.y0, default=None)
     return any(box is not None and not _crosses(box, strip) for box in (above, below))
-
-
-def _share_level(lines: Sequence[Line], others: Sequence[Line]) -> float:
-    """The share of lines that are level with some of the others."""
-    level = sum(any(abs(line.baseline - other.baseline) <= LEVEL * line.size for other in others) for line in lines)
-    return level / len(lines)
 
 
 def _strip(height: Box, panel: Box, beside: Sequence[Line], items: Sequence[Item], *, right: bool) -> Gutter | None:
