@@ -23,25 +23,7 @@ Outline = Sequence[tuple[float, float]]
 """The points of a closed part of a path, one after the other."""
 
 
-def is_framing(handle: pdfium_c.FPDF_PAGEOBJECT) -> bool:
-    """Whether a path is a rectangle with rounded or cut corners, or one within another."""
-    found = _outlines(handle)
-    return bool(found) and all(map(_lies_on_bounds, found))
-
-
-def is_hollow(handle: pdfium_c.FPDF_PAGEOBJECT, fill_mode: int) -> bool:
-    """Whether a filled path is one rectangle within another, nothing being filled but what is between them: a border that is drawn as an
-    area. By the rule of odd crossings it is so however they run, else if they run in opposite directions (ISO 32000-1, 8.5.3.3)."""
-    found = _outlines(handle)
-    if len(found) != 2 or not all(map(_lies_on_bounds, found)):
-        return False
-    inner, outer = sorted(found, key=lambda outline: abs(_area(outline)))
-    if fill_mode == pdfium_c.FPDF_FILLMODE_WINDING and _area(inner) * _area(outer) > 0:
-        return False
-    return _bounds(outer).holds(_bounds(inner)) and abs(_area(inner)) >= HOLLOW * abs(_area(outer))
-
-
-def _outlines(handle: pdfium_c.FPDF_PAGEOBJECT) -> list[list[tuple[float, float]]]:
+def outlines_of(handle: pdfium_c.FPDF_PAGEOBJECT) -> list[Outline]:
     """The closed parts of a path; none where it has more segments than a frame."""
     if pdfium_c.FPDFPath_CountSegments(handle) > MOST_OF_FRAME:
         return []
@@ -50,7 +32,23 @@ def _outlines(handle: pdfium_c.FPDF_PAGEOBJECT) -> list[list[tuple[float, float]
         if kind == pdfium_c.FPDF_SEGMENT_MOVETO or not found:
             found.append([])
         found[-1].append(point)
-    return found
+    return list(found)
+
+
+def is_framing(outlines: Sequence[Outline]) -> bool:
+    """Whether a path is a rectangle with rounded or cut corners, or one within another."""
+    return bool(outlines) and all(map(_lies_on_bounds, outlines))
+
+
+def is_hollow(outlines: Sequence[Outline], fill_mode: int) -> bool:
+    """Whether a filled path is one rectangle within another, nothing being filled but what is between them: a border that is drawn as an
+    area. By the rule of odd crossings it is so however they run, else if they run in opposite directions (ISO 32000-1, 8.5.3.3)."""
+    if len(outlines) != 2 or not is_framing(outlines):
+        return False
+    inner, outer = sorted(outlines, key=lambda outline: abs(_area(outline)))
+    if fill_mode == pdfium_c.FPDF_FILLMODE_WINDING and _area(inner) * _area(outer) > 0:
+        return False
+    return _bounds(outer).holds(_bounds(inner)) and abs(_area(inner)) >= HOLLOW * abs(_area(outer))
 
 
 def _area(outline: Outline) -> float:

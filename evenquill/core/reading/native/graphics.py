@@ -21,7 +21,7 @@ from evenquill.core.model.blocks import SVG_MEDIA
 from evenquill.core.reading.native.drawings import NEAR, SMALLEST_PICTURE, THIN, drawings_of
 from evenquill.core.reading.native.drawn_bullets import with_drawn_bullets
 from evenquill.core.reading.native.frame import Frame
-from evenquill.core.reading.native.frames import is_framing, is_hollow
+from evenquill.core.reading.native.frames import is_framing, is_hollow, outlines_of
 from evenquill.core.reading.native.matrix import Matrix
 from evenquill.core.reading.native.page_objects import PageObject, page_objects
 from evenquill.core.reading.native.paths import is_slanted
@@ -141,8 +141,9 @@ def _shape(one: PageObject, box: Box) -> Shape | None:
         return None
     turned = _is_turned(one.matrix)
     slanted = turned or is_slanted(handle)
-    framing = slanted and not turned and is_framing(handle)
-    if filled and is_hollow(handle, mode.value):
+    outlines = outlines_of(handle) if min(box.width, box.height) > THIN else []
+    framing = slanted and not turned and is_framing(outlines)
+    if filled and is_hollow(outlines, mode.value):
         return Shape(box, slanted, filled=False, stroked=True, framing=framing)
     return Shape(box if filled else _without_margin(one, box), slanted, filled, bool(stroke.value), color, framing)
 
