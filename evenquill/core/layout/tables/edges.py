@@ -54,17 +54,15 @@ def edges_of(page: PageEvidence) -> Edges:
 
 def _cells(boxes: Sequence[Box]) -> list[Box]:
     """Boxes that may be cells: none that lies over a part of a larger one, and over more beside it, as grounds of a design do."""
-    if len(boxes) > MOST_EDGES:
+    if not 2 <= len(boxes) <= MOST_EDGES:
         return list(boxes)
-    return [
-        box
-        for box in boxes
-        if not any(
-            min(box.overlap_x(other), box.overlap_y(other)) >= SMALLEST_BOX and not other.holds(box, SMALLEST_BOX)
-            for other in boxes
-            if other.width * other.height > box.width * box.height
-        )
-    ]
+    sides = np.array(boxes, np.float64)
+    starts, ends = sides[:, :2], sides[:, 2:]
+    shared = np.minimum(ends[:, None], ends) - np.maximum(starts[:, None], starts)
+    stands_out = (starts[:, None] < starts - SMALLEST_BOX) | (ends[:, None] > ends + SMALLEST_BOX)
+    areas = (ends - starts).prod(axis=1)
+    designs = (shared.min(axis=2) >= SMALLEST_BOX) & stands_out.any(axis=2) & (areas > areas[:, None])
+    return [box for box, design in zip(boxes, designs.any(axis=1), strict=True) if not design]
 
 
 def _closed_up(boxes: Sequence[Box]) -> list[Box]:
