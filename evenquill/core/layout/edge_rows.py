@@ -82,7 +82,9 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
     rows = [row for page in pages for row in _edge_rows_of(page)]
     alike = pages_alike(rows)
     least = max(SAID_AGAIN * (len(pages) - 1), 1)
-    verbatim = Counter((row.head, row.text) for row in rows)
+    pages_that_say: dict[tuple[bool, str], set[int]] = defaultdict(set)
+    for row in rows:
+        pages_that_say[row.head, row.text].add(row.page)
     out: list[EdgeRow] = []
     for _, side in groupby(rows, key=lambda row: (row.page, row.head)):
         own = list(side)
@@ -90,7 +92,7 @@ def edge_rows(pages: Sequence[PageEvidence]) -> list[EdgeRow]:
         # same.
         counted = Counter(row.keys for row in own)
         runs_on = (
-            len(alike[id(row)]) >= least and (counted[row.keys] == 1 or verbatim[row.head, row.text] > least)
+            len(alike[id(row)]) >= least and (counted[row.keys] == 1 or len(pages_that_say[row.head, row.text]) > least)
             for row in own
         )
         out += own[: max(MOST_ROWS, sum(1 for _ in takewhile(bool, runs_on)))]
