@@ -131,24 +131,24 @@ def find_items_that_carry_on(drafts: Sequence[AnyDraft]) -> None:
     # What becomes an item may carry on to the one above or below it.
     for n, draft, mark in (*unsure, *reversed(unsure)):
         if draft.chance_of("item") >= MAY_BE_ITEM:
-            near = [one for one in _texts(drafts, n, AHEAD) if _is_next_to(one, draft.lines[0], mark)]
+            near = [one for one in _paragraphs_near(drafts, n, AHEAD) if _is_next_to(one, draft.lines[0], mark)]
             set_as_items = _is_set_in(draft, mark) and _is_set_as_items(drafts, draft.lines[0], mark)
         else:
-            beside = [one for one in _texts(drafts, n, 1) if _is_next_to(one, draft.lines[0], mark)]
-            near = [one for one in beside if _begins_at(one.text_x, draft, mark)]
+            beside = [one for one in _paragraphs_near(drafts, n, 1) if _is_next_to(one, draft.lines[0], mark)]
+            near = [one for one in beside if _all_begins_at(one.text_x, draft, mark)]
             set_as_items = False
         if near or set_as_items:
             draft.likely_role = "item"
             draft.marker, draft.mark_x, draft.text_x = mark.text, draft.lines[0].x0, mark.text_x
 
 
-def _texts(drafts: Sequence[AnyDraft], n: int, reach: int) -> list[Draft]:
+def _paragraphs_near(drafts: Sequence[AnyDraft], n: int, reach: int) -> list[Draft]:
     """The paragraphs that are at most so many places from the one at a place."""
     around = (*drafts[max(n - reach, 0) : n], *drafts[n + 1 : n + 1 + reach])
     return [one for one in around if isinstance(one, Draft)]
 
 
-def _begins_at(x: float, draft: Draft, mark: ListMark) -> bool:
+def _all_begins_at(x: float, draft: Draft, mark: ListMark) -> bool:
     """Whether all text of a paragraph begins at a place, but for its mark."""
     return all(
         abs(x - start) <= SAME_EDGE * draft.lines[0].size

@@ -33,6 +33,8 @@ def first_sum(rows: Sequence[Row]) -> int:
 
 
 def _are_further_right(sums: Sequence[Row], above: Sequence[Row]) -> bool:
+    """Whether sums begin further right than the rows above, and their labels in no column of these. A row of one piece may be a line of any
+    cell, wherever it begins."""
     left = min(row.pieces[0].box.x0 for row in sums)
     return all(row.pieces[0].box.x1 < left for row in above if len(row.pieces) > 1) and not any(
         _is_in_line(row.pieces[0], above) for row in sums
